@@ -1,0 +1,72 @@
+# Shared by the commands in bin/: installs what is missing, quickly when nothing is. Source it, do not run it.
+set -euo pipefail
+ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
+LOCAL="$ROOT/.local"
+PY="$ROOT/.venv/bin/python"
+MANAGE="$ROOT/server/manage.py"
+export PYTHONPATH="$ROOT/core${PYTHONPATH:+:$PYTHONPATH}"
+mkdir -p "$LOCAL"
+
+say() { printf '\033[1m%s\033[0m\n' "$*" >&2; }
+
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
+
+# need_apt PACKAGE... : Debian packages that are not installed yet.
+need_apt() {
+  local missing=() p
+  for p in "$@"; do
+    dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q 'install ok installed' || missing+=("$p")
+  done
+  [ ${#missing[@]} -eq 0 ] && return
+  say "Installing from Debian: ${missing[*]}"
+  as_root apt-get update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >"$LOCAL/apt.log" 2>&1 ||
+    { tail -n 20 "$LOCAL/apt.log" >&2; exit 1; }
+}
+
+# stamped NAME FILE... : true when the files are as they were at the last `stamp NAME FILE...`.
+digest() { cat "$@" | sha256sum | cut -d' ' -f1; }
+stamped() { local n="$1"; shift; [ "$(cat "$LOCAL/$n.stamp" 2>/dev/null)" = "$(digest "$@")" ]; }
+stamp() { local n="$1"; shift; digest "$@" >"$LOCAL/$n.stamp"; }
+
+need_python() {
+  need_apt postgresql
+  if [ ! -x "$PY" ]; then
+    say "Making the virtual environment"
+    python3 -m venv "$ROOT/.venv" 2>/dev/null || { need_apt python3-venv; python3 -m venv "$ROOT/.venv"; }
+    rm -f "$LOCAL/python.stamp"
+  fi
+  stamped python "$ROOT/requirements.txt" && return
+  say "Installing Python packages"
+  "$PY" -m pip install -q --disable-pip-version-check -r "$ROOT/requirements.txt"
+  stamp python "$ROOT/requirements.txt"
+}
+
+need_node_modules() {
+  command -v npm >/dev/null || need_apt nodejs npm
+  [ -d "$ROOT/web/node_modules" ] && stamped npm "$ROOT/web/package-lock.json" && return
+  say "Installing web packages"
+  (cd "$ROOT/web" && npm ci --no-audit --no-fund --loglevel=error >&2)
+  stamp npm "$ROOT/web/package-lock.json"
+}
+
+web_sources() { find "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/vite.config.ts" "$ROOT/web/package-lock.json" -type f | sort; }
+
+need_web() {
+  local files; mapfile -t files < <(web_sources)
+  [ -d "$ROOT/web/dist" ] && stamped web "${files[@]}" && return
+  need_node_modules
+  say "Building the web application"
+  (cd "$ROOT/web" && npm run --silent build >&2)
+  "$PY" "$ROOT/bin/fonts.py"
+  stamp web "${files[@]}"
+}
+
+# Fonts for PDF come out of the shipped web fonts; made once.
+need_fonts() {
+  [ -f "$LOCAL/fonts/Overpass.ttf" ] && return
+  need_node_modules
+  "$PY" "$ROOT/bin/fonts.py"
+}
+
+need_database() { DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }

@@ -1,0 +1,197 @@
+"""Survey points from CSV: one point a row, checked whole before anything is kept."""
+
+import csv
+import io
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from saddle.documents_base import Document
+from saddle.errors import ImportProblem
+from saddle.geometry.polylines import Floats, Ints
+
+Column = Annotated[int, Field(ge=0, lt=200)]
+
+#: Words in a header row by which a column is recognised, longest first tried.
+HEADINGS: dict[str, tuple[str, ...]] = {
+    "number": ("number", "point", "name", "nr", "no", "id"),
+    "east": ("easting", "east", "x", "e"),
+    "north": ("northing", "north", "y", "n"),
+    "level": ("level", "height", "z", "h"),
+    "code": ("code", "feature", "description"),
+    "line": ("line", "string"),
+    "order": ("order", "sequence", "seq"),
+}
+
+
+class ColumnMapping(Document):
+    """Which column holds what, counted from 0. line, order and code may be absent."""
+
+    delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
+    header: bool = True
+    number: Column
+    east: Column
+    north: Column
+    level: Column
+    code: Column | None = None
+    line: Column | None = None
+    order: Column | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SkippedRow:
+    """A row of the file (counted from 1, header included) that is left out, and why."""
+
+    row: int
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SurveyTable:
+    """Points as read. number, code, line: lists of length n; xyz: (n, 3) m; order: (n,); row: (n,) of the file."""
+
+    number: list[str]
+    xyz: Floats
+    code: list[str]
+    line: list[str]
+    order: Ints
+    row: Ints
+
+
+@dataclass(frozen=True, slots=True)
+class Preview:
+    """The first rows of a file and the mapping guessed from them (None where a needed column was not found)."""
+
+    delimiter: str
+    rows: list[list[str]]
+    columns: dict[str, int | None]
+    header: bool
+
+
+def decode(data: bytes) -> str:
+    """Text of an uploaded file. Raises ImportProblem for an empty or binary file."""
+    if not data.strip():
+        raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
+    if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise ImportProblem("the file is not text", hint="export the survey as CSV text")
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return data.decode("utf-16", errors="replace")
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return data.decode("latin-1")
+
+
+def preview(text: str, rows: int = 12) -> Preview:
+    """Guess delimiter, header and columns from the beginning of a file."""
+    head = text[:20_000].splitlines()[: rows + 1]
+    if not any(line.strip() for line in head):
+        raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
+    delimiter = max(",;\t", key=lambda d: sum(line.count(d) for line in head))
+    table = list(csv.reader(head, delimiter=delimiter))
+    first = [cell.strip().lower() for cell in table[0]]
+    header = not any(_is_number(cell) for cell in first)
+    columns: dict[str, int | None] = dict.fromkeys(HEADINGS)
+    if header:
+        for field, words in HEADINGS.items():
+            columns[field] = next((i for word in words for i, cell in enumerate(first) if cell == word), None)
+    else:
+        usual = ("number", "east", "north", "level", "code", "line", "order")
+        columns.update({field: i if i < len(first) else None for i, field in enumerate(usual)})
+    return Preview(delimiter, table, columns, header)
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
+
+def read(
+    text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None
+) -> tuple[SurveyTable, list[SkippedRow]]:
+    """All rows that make a point, and those that do not with the reason.
+
+    progress is told the share done, 0 to 1. Raises ImportProblem when no row can be read at all.
+    """
+    number: list[str] = []
+    xyz: list[tuple[float, float, float]] = []
+    code: list[str] = []
+    line: list[str] = []
+    order: list[int] = []
+    row_of: list[int] = []
+    skipped: list[SkippedRow] = []
+    seen: dict[str, int] = {}
+    total = text.count("\n") + 1
+    reader = csv.reader(io.StringIO(text), delimiter=mapping.delimiter)
+    rows = iter(reader)
+    if mapping.header:
+        next(rows, None)
+    while True:
+        try:
+            cells = next(rows)
+        except StopIteration:
+            break
+        except csv.Error as error:
+            skipped.append(SkippedRow(reader.line_num, f"cannot be split into cells: {error}"))
+            continue
+        row = reader.line_num
+        if row % 20_000 == 0:
+            progress(min(1.0, row / total))
+        if not any(cell.strip() for cell in cells):
+            continue
+        try:
+            name = _cell(cells, mapping.number, "number")
+            place = tuple(_float(cells, getattr(mapping, f), f) for f in ("east", "north", "level"))
+            if name in seen:
+                raise ValueError(f"point number {name} is already in row {seen[name]}")
+            line_id = _cell(cells, mapping.line, "line", needed=False)
+            sequence = _cell(cells, mapping.order, "order", needed=False)
+            if sequence and not _is_number(sequence):
+                raise ValueError(f"order “{sequence[:40]}” is not a number")
+            feature = _cell(cells, mapping.code, "code", needed=False)
+        except ValueError as error:
+            skipped.append(SkippedRow(row, str(error)))
+            continue
+        seen[name] = row
+        number.append(name)
+        xyz.append(place)  # type: ignore[arg-type]
+        code.append(feature)
+        line.append(line_id)
+        order.append(int(float(sequence)) if sequence and math.isfinite(float(sequence)) else len(order))
+        row_of.append(row)
+    if not number:
+        reason = f"; row {skipped[0].row}: {skipped[0].reason}" if skipped else ""
+        raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
+    table = SurveyTable(number, np.array(xyz), code, line, np.array(order), np.array(row_of))
+    return table, skipped
+
+
+def _cell(cells: list[str], column: int | None, name: str, needed: bool = True) -> str:
+    if column is None:
+        return ""
+    text = cells[column].strip() if column < len(cells) else ""
+    if needed and not text:
+        raise ValueError(f"{name} is missing")
+    if len(text) > 80:
+        raise ValueError(f"{name} is longer than 80 characters")
+    return text
+
+
+def _float(cells: list[str], column: int, name: str) -> float:
+    text = _cell(cells, column, name)
+    try:
+        value = float(text)
+    except ValueError:
+        raise ValueError(f"{name} “{text[:40]}” is not a number") from None
+    if not math.isfinite(value):
+        raise ValueError(f"{name} “{text[:40]}” is not a finite number")
+    if abs(value) > 1e8:
+        raise ValueError(f"{name} {text[:40]} is too large to be a coordinate in metres")
+    return value

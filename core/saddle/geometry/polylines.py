@@ -1,0 +1,170 @@
+"""Section polylines in batches: one row per section, padded with +inf offsets and NaN levels.
+
+Offsets do not decrease along a row. Two vertices at one offset are a step (a kerb face). A vertex with a
+finite offset and a NaN level lies in a gap: nothing is known between its neighbours.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from saddle.errors import GeometryError
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+Ints = NDArray[np.intp]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Polylines:
+    """n polylines of up to m vertices. offsets, levels: (n, m) float, m; padding is (+inf, NaN)."""
+
+    offsets: Floats
+    levels: Floats
+
+    def __post_init__(self) -> None:
+        if self.offsets.shape != self.levels.shape or self.offsets.ndim != 2:
+            raise GeometryError(f"offsets {self.offsets.shape} and levels {self.levels.shape} must be one (n, m) shape")
+
+    def __len__(self) -> int:
+        return self.offsets.shape[0]
+
+    def rows(self, index: Ints | Bools | slice) -> "Polylines":
+        """The polylines of the given rows."""
+        return Polylines(self.offsets[index], self.levels[index])
+
+    def row(self, i: int) -> tuple[Floats, Floats]:
+        """Offsets and levels of one polyline without padding; gap vertices keep their NaN."""
+        keep = np.isfinite(self.offsets[i])
+        return self.offsets[i, keep], self.levels[i, keep]
+
+
+def pack(rows: list[tuple[Floats, Floats]]) -> Polylines:
+    """Polylines out of ragged (offsets, levels) pairs."""
+    width = max((len(o) for o, _ in rows), default=0)
+    offsets = np.full((len(rows), width), np.inf)
+    levels = np.full((len(rows), width), np.nan)
+    for i, (o, z) in enumerate(rows):
+        offsets[i, : len(o)] = o
+        levels[i, : len(z)] = z
+    return Polylines(offsets, levels)
+
+
+def mirror(lines: Polylines) -> Polylines:
+    """The same polylines seen from the other side: offsets change sign and order."""
+    offsets = -lines.offsets[:, ::-1]
+    levels = lines.levels[:, ::-1]
+    padding = np.isinf(offsets)
+    order = np.argsort(padding, axis=1, kind="stable")
+    offsets = np.where(padding, np.inf, offsets)
+    return Polylines(np.take_along_axis(offsets, order, 1), np.take_along_axis(levels, order, 1))
+
+
+def shift(lines: Polylines, by: Floats) -> Polylines:
+    """Polylines with offsets moved by (n,) metres, row by row."""
+    return Polylines(lines.offsets + by[:, None], lines.levels)
+
+
+def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = "outer") -> Floats:
+    """Levels at offsets `at` (n, k), m. NaN outside the polyline and in gaps.
+
+    At a step `side` chooses the level just before ("inner") or just after ("outer") it.
+    """
+    offsets, levels = lines.offsets, lines.levels
+    n, m = offsets.shape
+    if m == 0:
+        return np.full(at.shape, np.nan)
+    if side == "outer":
+        exact = np.sum(offsets[:, None, :] <= at[:, :, None], axis=2) - 1
+        before, after = exact, exact + 1
+    else:
+        exact = np.sum(offsets[:, None, :] < at[:, :, None], axis=2)
+        before, after = exact - 1, exact
+    inside = (before >= 0) & (after < m)
+    b, a = np.clip(before, 0, m - 1), np.clip(after, 0, m - 1)
+    ob, oa = np.take_along_axis(offsets, b, 1), np.take_along_axis(offsets, a, 1)
+    zb, za = np.take_along_axis(levels, b, 1), np.take_along_axis(levels, a, 1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        t = (at - ob) / (oa - ob)
+        between = np.where(inside, zb + t * (za - zb), np.nan)
+    e = np.clip(exact, 0, m - 1)
+    on_vertex = (np.take_along_axis(offsets, e, 1) == at) & (exact >= 0) & (exact < m)
+    found = np.where(on_vertex, np.take_along_axis(levels, e, 1), between)
+    return np.where(np.isfinite(at), found, np.nan)
+
+
+def merge_offsets(low: Floats, high: Floats, *parts: Floats) -> Floats:
+    """One grid of offsets per row: low, high and all that lies between them, in order.
+
+    low, high: (n,); parts: (n, m_i), non-finite values are ignored. Rows keep at most two vertices at one
+    offset (enough for a step) and are padded with `high`. Returns (n, p). Rows with NaN ends are all NaN.
+    """
+    n = low.shape[0]
+    lo, hi = low[:, None], high[:, None]
+    columns = [np.broadcast_to(lo, (n, 1)), np.broadcast_to(hi, (n, 1))]
+    for part in parts:
+        inside = (part >= lo) & (part <= hi)
+        columns.append(np.where(inside, part, hi))
+    return compress(np.sort(np.concatenate(columns, axis=1), axis=1))
+
+
+def compress(grid: Floats) -> Floats:
+    """Drop the third and further repeats of an offset in sorted rows (n, p); pad with the last value."""
+    keep = np.ones(grid.shape, dtype=bool)
+    third = (grid[:, 2:] == grid[:, 1:-1]) & (grid[:, 2:] == grid[:, :-2])
+    keep[:, 2:] = ~(third | np.isnan(grid[:, 2:]))
+    width = int(keep.sum(axis=1).max(initial=0))
+    order = np.argsort(~keep, axis=1, kind="stable")[:, :width]
+    packed = np.take_along_axis(grid, order, 1)
+    last = grid[:, -1:]
+    counts = keep.sum(axis=1)[:, None]
+    return np.where(np.arange(width)[None, :] < counts, packed, last)
+
+
+def sample(lines: Polylines, grid: Floats) -> Floats:
+    """Levels on the vertices of a grid (n, p) from merge_offsets, as seen from inside the grid.
+
+    Where a grid offset stands twice the first takes the inner and the second the outer level; at the grid's
+    own ends the level is the one inside it.
+    """
+    outer = interpolate(lines, grid, "outer")
+    inner = interpolate(lines, grid, "inner")
+    repeats_next = np.zeros(grid.shape, dtype=bool)
+    repeats_next[:, :-1] = grid[:, :-1] == grid[:, 1:]
+    first = grid == grid[:, :1]
+    last = grid == grid[:, -1:]
+    take_inner = (repeats_next & ~first) | (last & ~first)
+    return np.where(take_inner, inner, outer)
+
+
+def crossings(grid: Floats, difference: Floats) -> Floats:
+    """Offsets inside the intervals of a grid where a difference, linear between its vertices, is zero.
+
+    grid, difference: (n, p). Returns (n, p - 1), NaN where an interval has no inner crossing.
+    """
+    a, b = difference[:, :-1], difference[:, 1:]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        changes = a * b < 0
+        t = a / (a - b)
+        found = grid[:, :-1] + t * (grid[:, 1:] - grid[:, :-1])
+    return np.where(changes, found, np.nan)
+
+
+def first_descent(u: Floats, f: Floats) -> Floats:
+    """First position at which a piecewise linear function comes down to zero or below.
+
+    u, f: (n, p), u not decreasing; a NaN in f ends the row there. Returns (n,), NaN where it stays above.
+    """
+    known = np.logical_and.accumulate(~np.isnan(f), axis=1)
+    reached = known & (f <= 0)
+    hit = reached.any(axis=1)
+    j = np.where(hit, reached.argmax(axis=1), 0)[:, None]
+    i = np.maximum(j - 1, 0)
+    uj, ui = np.take_along_axis(u, j, 1)[:, 0], np.take_along_axis(u, i, 1)[:, 0]
+    fj, fi = np.take_along_axis(f, j, 1)[:, 0], np.take_along_axis(f, i, 1)[:, 0]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        t = np.where(fi > fj, fi / (fi - fj), 1.0)
+    at = np.where(j[:, 0] == 0, uj, ui + t * (uj - ui))
+    return np.where(hit, at, np.nan)

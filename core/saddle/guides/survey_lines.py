@@ -1,0 +1,81 @@
+"""Survey lines met by section lines."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.alignment.alignment import Frames
+from saddle.geometry.polylines import Floats, Ints
+from saddle.guides.spec import AtOffset, LineSource
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SurveyLines:
+    """Lines of one code as segments. start, end: (s, 3) float, m."""
+
+    start: Floats
+    end: Floats
+
+
+def meet(frames: Frames, lines: SurveyLines, reach: float) -> tuple[Ints, Floats, Floats]:
+    """All places where section lines meet survey lines within `reach` m of the alignment.
+
+    Returns row (k,), offset (k,) and level (k,). A line that ends within LINE_END of the section line meets it;
+    a vertex on the section line may be listed for both its segments.
+    """
+    if len(lines.start) == 0:
+        return np.empty(0, dtype=np.intp), np.empty(0), np.empty(0)
+    base = frames.origin.mean(axis=0)
+    right = frames.to_right
+    rows, offsets, levels = [], [], []
+    block = max(1, 2_000_000 // max(1, len(lines.start)))
+    for low in range(0, len(frames.origin), block):
+        part = slice(low, low + block)
+        origin = frames.origin[part] - base
+        rx, ry = right[part, 0][:, None], right[part, 1][:, None]
+
+        def seen(points: Floats, o: Floats = origin, rx: Floats = rx, ry: Floats = ry) -> tuple[Floats, Floats]:
+            x = points[None, :, 0] - base[0] - o[:, 0][:, None]
+            y = points[None, :, 1] - base[1] - o[:, 1][:, None]
+            return x * rx + y * ry, x * ry - y * rx  # offset, and distance behind the section line
+
+        o0, d0 = seen(lines.start)
+        o1, d1 = seen(lines.end)
+        crosses = ((d0 <= 0) & (d1 > 0)) | ((d0 > 0) & (d1 <= 0))
+        stops_short = np.minimum(np.abs(d0), np.abs(d1)) <= tolerances.LINE_END
+        i, j = np.nonzero((crosses | stops_short) & (d0 != d1))
+        t = np.clip(d0[i, j] / (d0[i, j] - d1[i, j]), 0.0, 1.0)
+        o = o0[i, j] + t * (o1[i, j] - o0[i, j])
+        z = lines.start[j, 2] + t * (lines.end[j, 2] - lines.start[j, 2])
+        near = np.abs(o) <= reach
+        rows.append(i[near] + low)
+        offsets.append(o[near])
+        levels.append(z[near])
+    return np.concatenate(rows), np.concatenate(offsets), np.concatenate(levels)
+
+
+def offsets_of(
+    frames: Frames,
+    source: LineSource,
+    lines: SurveyLines | None,
+    side: Literal[-1, 0, 1],
+) -> Floats:
+    """Offset of an edge (side -1 left, 1 right) or hinge (0) on every section, (n,), m; NaN where there is none.
+
+    Of several lines on the side the one nearest to the alignment counts.
+    """
+    n = len(frames.chainage)
+    if isinstance(source, AtOffset):
+        return np.full(n, source.offset)
+    found = np.full(n, np.nan)
+    if lines is None:
+        return found
+    row, offset, _ = meet(frames, lines, source.within)
+    if side != 0:
+        keep = offset * side > 0
+        row, offset = row[keep], offset[keep]
+    order = np.lexsort((-np.abs(offset), row))  # the nearest is written last
+    found[row[order]] = offset[order]
+    return found

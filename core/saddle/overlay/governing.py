@@ -1,0 +1,75 @@
+"""Governing rules: what sets the overlay's hinge level. A new rule is one function here and its kind in the documents.
+
+`shape` is the finished surface relative to the hinge (level 0 there). It need not be straight: lane and shoulder
+may differ. Where it is straight the rules are those of the model page: z(o) = zh + s/100 * |o - h|.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, sample
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HingeLevels:
+    """Candidate of each side and the level taken, (n,), m; NaN where the existing surface has a gap."""
+
+    left: Floats
+    right: Floats
+    level: Floats
+
+
+def cover_governs(
+    existing: Polylines, shape: Polylines, hinge: Floats, left: Floats, right: Floats, cover: Floats
+) -> HingeLevels:
+    """Lowest hinge level that keeps the cover over every vertex of the existing surface between two edges.
+
+    existing, shape: n polylines; hinge, left, right: (n,) offsets, left <= hinge <= right; cover: (n,) m. Each
+    side gives a candidate max(e(v) + cover - shape(v)); the higher governs.
+    """
+    candidates = [
+        _highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in ((left, hinge), (hinge, right))
+    ]
+    return HingeLevels(candidates[0], candidates[1], np.maximum(candidates[0], candidates[1]))
+
+
+def _highest(existing: Polylines, shape: Polylines, low: Floats, high: Floats, cover: Floats) -> Floats:
+    grid = merge_offsets(low, high, existing.offsets, shape.offsets)
+    need = sample(existing, grid) + cover[:, None] - sample(shape, grid)
+    return np.where(np.isnan(need).any(axis=1), np.nan, np.max(need, axis=1, initial=-np.inf))
+
+
+def bridge(chainage: Floats, level: Floats, bridged: Bools, tie: Floats) -> Floats:
+    """Hinge levels with the bridged rows set on a straight grade between their neighbours.
+
+    chainage, level: (n,); bridged: (n,) rows to fill; tie: (n,) existing level at the hinge, which stands in
+    where a bridged length begins or ends without a level beside it.
+    """
+    out = level.copy()
+    rows = np.flatnonzero(bridged)
+    if rows.size == 0:
+        return out
+    for run in np.split(rows, np.flatnonzero(np.diff(rows) > 1) + 1):
+        first, last = int(run[0]), int(run[-1])
+        z0 = _beside(level, chainage, tie, first, first - 1)
+        z1 = _beside(level, chainage, tie, last, last + 1)
+        c0, c1 = chainage[first], chainage[last]
+        t = (chainage[run] - c0) / (c1 - c0) if c1 > c0 else np.zeros(len(run))
+        out[run] = z0 + t * (z1 - z0)
+    return out
+
+
+def _beside(level: Floats, chainage: Floats, tie: Floats, end: int, neighbour: int) -> float:
+    inside = 0 <= neighbour < len(level)
+    if inside and abs(chainage[neighbour] - chainage[end]) <= tolerances.CHAINAGE_MERGE and np.isfinite(level[neighbour]):
+        return float(level[neighbour])
+    return float(tie[end])
+
+
+def measured_crossfall(existing_hinge: Floats, existing_edge: Floats, hinge: Floats, edge: Floats) -> Floats:
+    """Fall of the existing surface from hinge to edge, %, (n,): (e(edge) - e(h)) / |edge - h| * 100."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        pct = (existing_edge - existing_hinge) / np.abs(edge - hinge) * 100
+    return np.where(np.isfinite(pct), pct, np.nan)

@@ -1,0 +1,182 @@
+"""Quantities of the solved road: areas per section, volumes, masses and lengths per treatment and in total."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from saddle import tolerances
+from saddle.geometry.areas import between
+from saddle.geometry.polylines import Floats
+from saddle.quantities.volumes import end_areas
+from saddle.road.model import HalfSections, RoadModel
+from saddle.road.view import known
+from saddle.template.compiled import KerbSpan
+
+Kind = Literal["course", "kerb", "bed", "cut", "fill", "length"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Item:
+    """One thing that is measured. area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused
+    and area holds the kerb's lip offset, NaN where there is no kerb."""
+
+    kind: Kind
+    name: str
+    material: str
+    density: float | None
+    area: Floats
+    moment: Floats
+
+
+class QuantityRow(BaseModel):
+    """An item over a treatment or in total. unknown_length: m of road over which it could not be measured."""
+
+    kind: Kind
+    name: str
+    material: str
+    volume: float | None
+    mass: float | None
+    length: float | None
+    unknown_length: float
+
+
+class QuantityGroup(BaseModel):
+    """Rows of one treatment, or of the whole road."""
+
+    title: str
+    from_chainage: float
+    to_chainage: float
+    rows: list[QuantityRow]
+
+
+class SectionAreas(BaseModel):
+    """Areas on one section, m2, in the order of the items; None where not known."""
+
+    chainage: float
+    side: Literal["before", "plain", "after"]
+    areas: list[float | None]
+
+
+class Quantities(BaseModel):
+    """The whole bill. columns: the items whose areas each section lists."""
+
+    curvature_correction: bool
+    groups: list[QuantityGroup]
+    total: QuantityGroup
+    columns: list[str]
+    sections: list[SectionAreas]
+
+
+def items_of(model: RoadModel) -> list[Item]:
+    """Everything that is measured, courses first, in order of appearance from the top."""
+    n = len(model.chainage)
+    sums: dict[tuple[Kind, str, str], tuple[Floats, Floats]] = {}
+    lengths: list[Item] = []
+    for group in model.groups:
+        for half in (group.left, group.right):
+            for zone in half.zones:
+                for layer in zone.layers:
+                    kind: Kind = layer.construction if layer.construction in ("kerb", "bed") else "course"  # type: ignore[assignment]
+                    found = between(layer.offsets, layer.top, layer.bottom)
+                    area, moment = sums.setdefault((kind, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
+                    area[group.rows] += found.area
+                    moment[group.rows] += half.side * found.moment
+            lengths += _kerb_lines(half, group.rows, n)
+    items = []
+    for (kind, name, key), (area, moment) in sums.items():
+        material = model.inputs.materials.get(key)
+        items.append(Item(kind, name, material.name if material else key, material.density if material else None, area, moment))
+    items.sort(key=lambda item: ("course", "kerb", "bed").index(item.kind))
+    e = model.earthworks
+    worked = np.zeros(n, dtype=bool)
+    for group in model.groups:
+        worked[group.rows] = True
+    none = np.where(worked, np.nan, 0.0)
+    for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
+        known_area, known_moment = (np.where(np.isnan(a), none, a) for a in (area, moment))
+        items.append(Item(kind, kind.capitalize(), "Ground", None, known_area, known_moment))  # type: ignore[arg-type]
+    return items + lengths
+
+
+def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int) -> list[Item]:
+    found = []
+    for span in half.half.spans:
+        if isinstance(span, KerbSpan):
+            lip = np.full(n, np.nan)
+            lip[rows] = half.side * half.u[:, span.columns[0]]
+            found.append(Item("length", span.profile.name, "", None, lip, lip))
+    return found
+
+
+def take_off(model: RoadModel) -> Quantities:
+    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total."""
+    c, settings = model.chainage, model.inputs.settings
+    length = np.diff(c)
+    length = np.where(length <= tolerances.CHAINAGE_MERGE, 0.0, length)
+    middle = np.clip((c[:-1] + c[1:]) / 2, model.alignment.start, model.alignment.end)
+    curvature = model.frames.curvature[:0] if len(c) < 2 else model.alignment.frames(middle).curvature
+    if not settings.curvature_correction:
+        curvature = np.zeros_like(curvature)
+    items = items_of(model)
+    amounts = [_amount(item, length, curvature) for item in items]
+    owner = model.stations.treatment[:-1]
+    groups = []
+    for i, treatment in enumerate(model.inputs.treatments.ranges):
+        rows = _rows(items, amounts, length, owner == i)
+        title = treatment.work.kind.capitalize()
+        groups.append(
+            QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
+        )
+    every = np.ones(len(length), dtype=bool)
+    total = QuantityGroup(
+        title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
+        rows=_rows(items, amounts, length, every),
+    )  # fmt: skip
+    measured = [item for item in items if item.kind != "length"]
+    side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
+    sections = [
+        SectionAreas(
+            chainage=float(c[i]), side=side[int(model.stations.side[i])], areas=[known(item.area[i]) for item in measured]
+        )
+        for i in range(len(c))
+    ]
+    return Quantities(
+        curvature_correction=settings.curvature_correction, groups=groups, total=total,
+        columns=[f"{item.name} ({item.material})" for item in measured], sections=sections,
+    )  # fmt: skip
+
+
+def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
+    """Per interval: m3, or m for a kerb line."""
+    if item.kind != "length":
+        return end_areas(length, item.area, item.moment, curvature)
+    lip = item.area
+    along = length * (1 - curvature * (lip[:-1] + lip[1:]) / 2)
+    run = np.hypot(along, np.diff(lip))
+    return np.where((length > 0) & np.isfinite(run), run, 0.0)
+
+
+def _rows(items: list[Item], amounts: list[Floats], length: Floats, where: np.ndarray) -> list[QuantityRow]:
+    rows: dict[tuple[str, str, str], QuantityRow] = {}
+    for item, amount in zip(items, amounts, strict=True):
+        part = amount[where]
+        value = float(np.nansum(part))
+        unknown = float(length[where][np.isnan(part)].sum())
+        if value == 0 and unknown == 0:
+            continue
+        key = (item.kind, item.name, item.material)
+        if item.kind == "length":
+            before = rows[key].length if key in rows else 0.0
+            rows[key] = QuantityRow(
+                kind="length", name=item.name, material=item.material, volume=None, mass=None,
+                length=(before or 0.0) + value, unknown_length=unknown,
+            )  # fmt: skip
+            continue
+        mass = value * item.density if item.density is not None else None
+        rows[key] = QuantityRow(
+            kind=item.kind, name=item.name, material=item.material, volume=value, mass=mass, length=None,
+            unknown_length=unknown,
+        )  # fmt: skip
+    return list(rows.values())

@@ -1,0 +1,136 @@
+"""What follows from the documents: never edited, always reproducible."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from saddle.alignment.alignment import Alignment, Frames
+from saddle.alignment.spec import AlignmentSpec
+from saddle.geometry.polylines import Floats, Ints, Polylines
+from saddle.guides.survey_lines import SurveyLines
+from saddle.problem import Problem
+from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.stations import Stations
+from saddle.template.compiled import CompiledHalf
+from saddle.template.layers import Zone
+from saddle.template.slopes import SideSlopes
+from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+from saddle.terrain.tin import Tin
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RoadInputs:
+    """All that the road is computed from. Mappings run from key to document; lines from survey code."""
+
+    alignment: AlignmentSpec
+    surface: Tin
+    lines: dict[str, SurveyLines]
+    settings: SectionSettings
+    treatments: TreatmentPlan
+    template_plan: TemplatePlan
+    templates: dict[str, TemplateSpec]
+    make_ups: dict[str, MakeUp]
+    kerbs: dict[str, KerbProfile]
+    materials: dict[str, Material]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RoadLinesFound:
+    """Per section (n,): offsets of hinge and edges, m, and crossfalls, %. NaN where not found or not asked for."""
+
+    hinge: Floats
+    left_edge: Floats
+    right_edge: Floats
+    left_pct: Floats
+    right_pct: Floats
+    existing_hinge: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HalfSections:
+    """One side of a template on g sections, outward-positive. u, z: (g, k) offsets and levels of its points;
+    limit: (g,) outward end of the overlay."""
+
+    side: Literal[-1, 1]
+    half: CompiledHalf
+    u: Floats
+    z: Floats
+    limit: Floats
+    zones: tuple[Zone, ...]
+    slopes: SideSlopes
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class TemplateSections:
+    """A template where it stands. rows: (g,) its sections in the model."""
+
+    key: str
+    name: str
+    rows: Ints
+    left: HalfSections
+    right: HalfSections
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class OverlayDepth:
+    """Overlay on n sections: offsets, design, existing (n, p), and per section (n,) its ends, least, greatest
+    and mean depth in m with the offsets of the first two. NaN where there is no overlay."""
+
+    offsets: Floats
+    design: Floats
+    existing: Floats
+    left: Floats
+    right: Floats
+    least: Floats
+    least_offset: Floats
+    greatest: Floats
+    greatest_offset: Floats
+    mean: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Earthworks:
+    """cut, fill: (n,) m2, NaN where not known; moments about offset 0, m3; formation: the dug and filled shape."""
+
+    cut: Floats
+    cut_moment: Floats
+    fill: Floats
+    fill_moment: Floats
+    formation: Polylines
+    low: Floats
+    high: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RoadModel:
+    """The solved road. Arrays have one row per section."""
+
+    inputs: RoadInputs
+    alignment: Alignment
+    stations: Stations
+    frames: Frames
+    existing: Polylines
+    lines: RoadLinesFound
+    hinge_level: Floats
+    depth: OverlayDepth
+    groups: tuple[TemplateSections, ...]
+    earthworks: Earthworks
+    problems: tuple[Problem, ...] = field(default=())
+
+    @property
+    def chainage(self) -> Floats:
+        return self.stations.chainage
+
+    def group_of(self, row: int) -> tuple[TemplateSections, int] | None:
+        """The template on a section and the section's place in it."""
+        for group in self.groups:
+            at = int(np.searchsorted(group.rows, row))
+            if at < len(group.rows) and group.rows[at] == row:
+                return group, at
+        return None
+
+    def work_at(self, row: int) -> object | None:
+        """The work of the treatment on a section, or None."""
+        i = int(self.stations.treatment[row])
+        return self.inputs.treatments.ranges[i].work if i >= 0 else None

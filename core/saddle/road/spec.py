@@ -1,0 +1,158 @@
+"""What is decided along the road, as documents: section settings, treatments, template ranges."""
+
+from typing import Annotated, Any, Literal, Self, TypeVar
+
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Key, NotNegative, Number, Positive
+from saddle.guides.spec import AtOffset, LineSource, NearestLine
+
+Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
+
+
+class SectionSettings(Document):
+    """Where sections stand and how wide they are cut. Offsets in m, negative left."""
+
+    interval: Annotated[float, Field(ge=0.5, le=500, allow_inf_nan=False)] = 10.0
+    key_points: bool = True
+    extra: Annotated[list[Number], Field(max_length=2000)] = []
+    left: Annotated[float, Field(ge=-200, lt=0)] = -25.0
+    right: Annotated[float, Field(gt=0, le=200)] = 25.0
+    curvature_correction: bool = True
+
+
+class GivenCrossfall(Document):
+    """One crossfall, %, negative falls outward."""
+
+    by: Literal["given"] = "given"
+    pct: Crossfall = -2.5
+
+
+class MeasuredCrossfall(Document):
+    """The fall of the existing surface from the hinge to the edge, at each section."""
+
+    by: Literal["measured"] = "measured"
+
+
+CrossfallSource = Annotated[GivenCrossfall | MeasuredCrossfall, Field(discriminator="by")]
+
+
+class RoadLines(Document):
+    """Where the hinge and the old pavement's edges are, and the crossfall of both sides."""
+
+    hinge: LineSource = AtOffset(offset=0.0)
+    left_edge: LineSource = NearestLine(code="EP")
+    right_edge: LineSource = NearestLine(code="EP")
+    left_crossfall: CrossfallSource = GivenCrossfall()
+    right_crossfall: CrossfallSource = GivenCrossfall()
+
+
+class Overlay(RoadLines):
+    """New layers on the old pavement; cover governs the levels. Depths in mm, widths in m."""
+
+    kind: Literal["overlay"] = "overlay"
+    least_cover_mm: NotNegative = 50.0
+    look_again_mm: Positive = 150.0
+    saw_cut: NotNegative = 0.0
+    least_new_width: NotNegative = 0.3
+
+
+class Reconstruct(RoadLines):
+    """The pavement built anew; its hinge is bridged by a straight grade between the neighbouring lengths."""
+
+    kind: Literal["reconstruct"] = "reconstruct"
+
+
+class Leave(Document):
+    """Nothing is done."""
+
+    kind: Literal["leave"] = "leave"
+
+
+Work = Annotated[Overlay | Reconstruct | Leave, Field(discriminator="kind")]
+
+
+class Range(Document):
+    """A stretch of road, chainages in m."""
+
+    from_chainage: Number
+    to_chainage: Number
+
+    @model_validator(mode="after")
+    def _runs_forward(self) -> Self:
+        if self.to_chainage <= self.from_chainage:
+            raise ValueError(f"the range must end after it begins ({self.from_chainage:g} to {self.to_chainage:g})")
+        return self
+
+
+class Treatment(Range):
+    """What is done over a range."""
+
+    work: Work
+
+
+class TemplateRange(Range):
+    """A template applied over a range. template: its key."""
+
+    template: Key
+
+
+def _in_order(ranges: list[Any]) -> None:
+    for before, after in zip(ranges, ranges[1:], strict=False):
+        if after.from_chainage < before.to_chainage:
+            raise ValueError(f"two ranges overlap near chainage {after.from_chainage:g}")
+
+
+class TreatmentPlan(Document):
+    """Treatments along the road, in order, none over another."""
+
+    ranges: Annotated[list[Treatment], Field(max_length=2000)] = []
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _in_order(self.ranges)
+        return self
+
+
+class TemplatePlan(Document):
+    """Templates along the road, in order, none over another."""
+
+    ranges: Annotated[list[TemplateRange], Field(max_length=2000)] = []
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _in_order(self.ranges)
+        return self
+
+
+R = TypeVar("R", bound=Range)
+
+
+def put_range(ranges: list[R], new: R | None, low: float, high: float) -> list[R]:
+    """Ranges after `new` was laid over [low, high] (or the stretch cleared, with None).
+
+    What it covers is cut back; a range that it lies inside is split in two; equal neighbours become one.
+    """
+    kept: list[R] = []
+    for old in ranges:
+        if old.to_chainage <= low or old.from_chainage >= high:
+            kept.append(old)
+            continue
+        if old.from_chainage < low:
+            kept.append(old.changed(to_chainage=low))
+        if old.to_chainage > high:
+            kept.append(old.changed(from_chainage=high))
+    if new is not None:
+        kept.append(new)
+    kept.sort(key=lambda r: r.from_chainage)
+    joined: list[R] = []
+    for item in kept:
+        last = joined[-1] if joined else None
+        alike = last is not None and last.changed(
+            from_chainage=item.from_chainage, to_chainage=item.to_chainage
+        ) == item
+        if last is not None and alike and last.to_chainage == item.from_chainage:
+            joined[-1] = last.changed(to_chainage=item.to_chainage)
+        else:
+            joined.append(item)
+    return joined

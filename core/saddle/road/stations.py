@@ -1,0 +1,78 @@
+"""Where sections stand along the road."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.alignment.alignment import Alignment
+from saddle.geometry.polylines import Floats, Ints
+from saddle.road.spec import Range, SectionSettings, TemplatePlan, TreatmentPlan
+
+#: Values of Stations.side.
+PLAIN, BEFORE, AFTER = 0, -1, 1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Stations:
+    """chainage: (n,) m, not decreasing; side: (n,) PLAIN, BEFORE or AFTER. Where treatment or template changes
+    abruptly two sections stand at one chainage, so that volumes are not smeared across the change.
+    treatment, template: (n,) index of the range in its plan, -1 where there is none."""
+
+    chainage: Floats
+    side: Ints
+    treatment: Ints
+    template: Ints
+
+
+def merged(chainages: Floats) -> Floats:
+    """Sorted chainages, those within the merge tolerance of an earlier one dropped."""
+    ordered = np.sort(np.asarray(chainages, dtype=float))
+    if ordered.size == 0:
+        return ordered
+    keep = [0]
+    for i in range(1, len(ordered)):
+        if ordered[i] - ordered[keep[-1]] > tolerances.CHAINAGE_MERGE:
+            keep.append(i)
+    return ordered[keep]
+
+
+def place_stations(
+    alignment: Alignment, settings: SectionSettings, treatments: TreatmentPlan, templates: TemplatePlan
+) -> Stations:
+    """Multiples of the interval, key points, extra ones and every change of treatment or template."""
+    start, end = alignment.start, alignment.end
+    first = np.ceil(start / settings.interval - 1e-9)
+    last = np.floor(end / settings.interval + 1e-9)
+    regular = np.arange(first, last + 1) * settings.interval
+    keys = alignment.key_chainages() if settings.key_points else np.array([start, end])
+    limits = [r.from_chainage for r in (*treatments.ranges, *templates.ranges)]
+    limits += [r.to_chainage for r in (*treatments.ranges, *templates.ranges)]
+    changes = merged(np.array([c for c in limits if start < c < end], dtype=float))
+    firm = merged(np.concatenate([keys, changes, np.array(settings.extra, dtype=float)]))
+    near = np.abs(regular[:, None] - firm[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
+    chainage = np.sort(np.concatenate([firm, regular[~near]]))
+    chainage = chainage[(chainage >= start) & (chainage <= end)]
+    before = _lookup(treatments.ranges, chainage, -1), _lookup(templates.ranges, chainage, -1)
+    after = _lookup(treatments.ranges, chainage, 1), _lookup(templates.ranges, chainage, 1)
+    inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
+    abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]))
+    at_end = chainage >= end - tolerances.CHAINAGE_MERGE
+    count = np.where(abrupt, 2, 1)
+    row = np.repeat(np.arange(len(chainage)), count)
+    second = np.r_[False, row[1:] == row[:-1]]
+    side = np.where(abrupt[row], np.where(second, AFTER, BEFORE), PLAIN)
+    look_back = (side == BEFORE) | at_end[row]
+    treatment = np.where(look_back, before[0][row], after[0][row])
+    template = np.where(look_back, before[1][row], after[1][row])
+    return Stations(chainage[row], side.astype(np.intp), treatment.astype(np.intp), template.astype(np.intp))
+
+
+def _lookup(ranges: Sequence[Range], chainage: Floats, towards: int) -> Ints:
+    """Index of the range just before (-1) or just after (1) each chainage; -1 where there is none."""
+    probe = chainage + towards * 2 * tolerances.CHAINAGE_MERGE
+    found = np.full(len(chainage), -1, dtype=np.intp)
+    for i, item in enumerate(ranges):
+        found[(probe >= item.from_chainage) & (probe <= item.to_chainage)] = i
+    return found

@@ -1,0 +1,51 @@
+"""What the demo's designer has decided so far, on top of the starting templates."""
+
+from demo.road import VILLAGE, WORN_OUT
+from saddle.guides.spec import AtOffset, NearestLine
+from saddle.road.spec import (
+    GivenCrossfall,
+    Leave,
+    MeasuredCrossfall,
+    Overlay,
+    Reconstruct,
+    SectionSettings,
+    TemplatePlan,
+    TemplateRange,
+    Treatment,
+    TreatmentPlan,
+)
+
+SECTIONS = SectionSettings(interval=10.0, extra=[872.0], left=-25.0, right=25.0)
+
+_HINGE = AtOffset(offset=0.0)
+_LIP, _EDGE = NearestLine(code="LIP", within=8.0), NearestLine(code="EP", within=8.0)
+
+
+def _treatment(start: float, end: float, work: Overlay | Reconstruct | Leave) -> Treatment:
+    return Treatment(from_chainage=start, to_chainage=end, work=work)
+
+
+_KERBED = Overlay(hinge=_HINGE, left_edge=_LIP, right_edge=_LIP, left_crossfall=MeasuredCrossfall(), right_crossfall=MeasuredCrossfall())  # fmt: skip
+_PLAIN = Overlay(hinge=_HINGE, left_edge=_EDGE, right_edge=_EDGE, saw_cut=0.1)
+_MEASURED = _PLAIN.changed(left_crossfall=MeasuredCrossfall(), right_crossfall=MeasuredCrossfall())
+
+TREATMENTS = TreatmentPlan(
+    ranges=[
+        _treatment(VILLAGE[0], VILLAGE[1], _KERBED),
+        _treatment(VILLAGE[1], 480.0, _MEASURED),
+        _treatment(480.0, WORN_OUT[0], _PLAIN),
+        _treatment(WORN_OUT[0], WORN_OUT[1], Reconstruct(hinge=_HINGE, left_edge=_EDGE, right_edge=_EDGE, left_crossfall=GivenCrossfall(pct=4.0), right_crossfall=GivenCrossfall(pct=-4.0))),  # fmt: skip
+        _treatment(WORN_OUT[1], 1330.0, _MEASURED),
+        _treatment(1330.0, 1500.0, _PLAIN),
+        _treatment(1500.0, 1610.0, Leave()),
+    ]
+)
+
+TEMPLATE_PLAN = TemplatePlan(
+    ranges=[
+        TemplateRange(from_chainage=0.0, to_chainage=420.0, template="village"),
+        TemplateRange(from_chainage=420.0, to_chainage=960.0, template="rural"),
+        TemplateRange(from_chainage=960.0, to_chainage=1100.0, template="narrow"),
+        TemplateRange(from_chainage=1100.0, to_chainage=1610.0, template="rural"),
+    ]
+)
