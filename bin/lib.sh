@@ -58,15 +58,7 @@ need_web() {
   need_node_modules
   say "Building the web application"
   (cd "$ROOT/web" && npm run --silent build >&2)
-  "$PY" "$ROOT/bin/fonts.py"
   stamp web "${files[@]}"
-}
-
-# Fonts for PDF come out of the shipped web fonts; made once.
-need_fonts() {
-  [ -f "$LOCAL/fonts/Overpass.ttf" ] && return
-  need_node_modules
-  "$PY" "$ROOT/bin/fonts.py"
 }
 
 need_database() { DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }

@@ -10,7 +10,7 @@ from saddle.geometry.polylines import Floats, Ints, Polylines, compress, sample
 from saddle.road.model import RoadModel
 
 #: Upper limits of the depth bands, mm; the last band is open.
-BAND_LIMITS_MM = (50.0, 75.0, 100.0, 125.0, 150.0)
+BAND_LIMITS_MM = (50.0, 60.0, 75.0, 100.0, 150.0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -96,7 +96,8 @@ def depth_bands(triangles: DepthTriangles, limits_mm: tuple[float, ...] = BAND_L
         inside = share_below(triangles.depth, high) - share_below(triangles.depth, low)
         hit = np.flatnonzero(inside > 0)
         pieces = [_clip(triangles.plan[t], triangles.depth[t], low, high) for t in hit]
-        outlines = _merge(pieces, triangles.interval[hit])
+        drawn = [i for i, piece in enumerate(pieces) if len(piece) >= 3]
+        outlines = _merge([pieces[i] for i in drawn], triangles.interval[hit[drawn]])
         bands.append(DepthBand(low, high, float((inside * area).sum()), outlines))
     return bands
 
@@ -125,11 +126,15 @@ def _clip(plan: Floats, depth: Floats, low: float, high: float) -> Floats:
 
 
 def _merge(pieces: list[Floats], interval: Ints) -> shapely.Geometry:
-    """Pieces joined within each interval between two sections."""
+    """Pieces, all convex, joined within each interval between two sections; hairs below 0.1 mm are dropped."""
+    if not pieces:
+        return shapely.MultiPolygon()
+    base = pieces[0].mean(axis=0)
     groups: dict[int, list[shapely.Geometry]] = {}
     for piece, owner in zip(pieces, interval.tolist(), strict=True):
-        if len(piece) >= 3:
-            groups.setdefault(owner, []).append(shapely.polygons(piece))
-    merged = [shapely.union_all(group) for group in groups.values()]
-    parts = shapely.get_parts(merged) if merged else []
-    return shapely.multipolygons([p for p in parts if p.geom_type == "Polygon"])
+        hull = shapely.convex_hull(shapely.multipoints(piece - base))
+        if hull.area > tolerances.DRAWN_AREA:
+            groups.setdefault(owner, []).append(hull)
+    merged = [shapely.union_all(group, grid_size=1e-4) for group in groups.values()]
+    parts = [p for p in shapely.get_parts(merged) if p.geom_type == "Polygon"] if merged else []
+    return shapely.transform(shapely.MultiPolygon(parts), lambda xy: xy + base)

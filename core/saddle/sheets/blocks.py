@@ -1,0 +1,212 @@
+"""One section as a block of a sheet: heading, drawing, and rows of figures beneath."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from saddle.chainage import format_chainage
+from saddle.road.view import SectionView, Vertex
+from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.sheets.spec import ROW_TITLES, SheetStyle
+from saddle.template.spec import Material
+
+TIN, SADDLE = "#5D6B6F", "#7A4319"
+#: Width of the column with the rows' titles, and heights, mm.
+TITLES = 27.0
+HEADING, ROOM_ABOVE, ROOM_BELOW = 9.0, 7.0, 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """The part of a section that its block shows: offsets and levels, m. datum: level of the upper figure line."""
+
+    low: float
+    high: float
+    datum: float
+    top: float
+
+
+def row_height(style: SheetStyle) -> float:
+    return style.text_height * 6.2
+
+
+def window_of(view: SectionView, style: SheetStyle) -> Window:
+    """From a little beyond one catch point to the other; existing only where nothing is designed."""
+    vertices = list(view.design) or [v for run in view.existing for v in run if abs(v[0]) <= 8]
+    if not vertices:
+        vertices = [(-5.0, 0.0), (5.0, 0.0)]
+    low = min(o for o, _ in vertices) - style.beyond
+    high = max(o for o, _ in vertices) + style.beyond
+    levels = [z for _, z in vertices]
+    levels += [z for layer in view.layers for _, z in layer.polygon]
+    levels += [z for run in view.existing for o, z in run if low <= o <= high]
+    datum = math.floor(min(levels) * 2 - 0.5) / 2
+    return Window(low, high, datum, max(levels))
+
+
+def block_size(view: SectionView, style: SheetStyle) -> tuple[float, float]:
+    """Width and height of the block, mm."""
+    w = window_of(view, style)
+    drawing = (w.top - w.datum) * 1000 / style.vertical_scale
+    return (
+        TITLES + (w.high - w.low) * 1000 / style.scale,
+        HEADING + ROOM_ABOVE + drawing + ROOM_BELOW + len(style.rows) * row_height(style),
+    )
+
+
+def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Material], corner: Place) -> list[Item]:
+    """Primitives of a section whose block has its upper left corner at `corner`, mm."""
+    w = window_of(view, style)
+    source = f"section {format_chainage(view.chainage)} {view.side}"
+    x0, top = corner
+    left = x0 + TITLES
+    height = block_size(view, style)[1]
+    datum_y = top - height + len(style.rows) * row_height(style)
+
+    def place(vertex: Vertex) -> Place:
+        return (
+            left + (vertex[0] - w.low) * 1000 / style.scale,
+            datum_y + ROOM_BELOW + (vertex[1] - w.datum) * 1000 / style.vertical_scale,
+        )
+
+    items: list[Item] = []
+    which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
+    items.append(
+        Text("headings", (x0, top - HEADING + 3.5), format_chainage(view.chainage), 3.5, font="bold", source=source)
+    )
+    about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part)
+    items.append(Text("headings", (x0 + 27, top - HEADING + 3.5), about + which, 1.8, colour=TIN, source=source))
+    for layer in view.layers:
+        material = materials.get(layer.material)
+        items.append(
+            Polygon(
+                "courses", tuple(place(v) for v in layer.polygon), material.colour if material else "#FFFFFF",
+                material.pattern if material else "plain", source=f"{source}, {layer.element}, {layer.name}",
+            )  # fmt: skip
+        )
+    for run in view.existing:
+        shown = _clip(run, w.low, w.high)
+        if len(shown) > 1:
+            items.append(Polyline("existing", tuple(place(v) for v in shown), MEDIUM, TIN, source=source))
+    if len(view.design) > 1:
+        items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source=source))
+    items += _labels(view, style, place, source)
+    items += _figures(view, style, w, (x0, datum_y), place, source)
+    return items
+
+
+def _clip(run: list[Vertex], low: float, high: float) -> list[Vertex]:
+    """The part of a polyline between two offsets."""
+    o, z = np.array([v[0] for v in run]), np.array([v[1] for v in run])
+    if o[-1] <= low or o[0] >= high:
+        return []
+    ends = [float(max(low, o[0])), float(min(high, o[-1]))]
+    inner = [v for v in run if ends[0] < v[0] < ends[1]]
+    first, last = (float(np.interp(e, o, z)) for e in ends)
+    return [(ends[0], first), *inner, (ends[1], last)]
+
+
+def _labels(view: SectionView, style: SheetStyle, place: object, source: str) -> list[Item]:
+    assert callable(place)
+    items: list[Item] = []
+    if view.hinge is None:
+        return items
+    h = style.text_height
+    if style.point_labels:
+        for point in view.points:
+            if "." in point.name and not point.name.endswith(".back"):
+                continue
+            x, y = place((point.offset, point.level))
+            items.append(Text("points", (x, y + 1.6 + h * 0.4), point.name, 1.8, "centre", colour=TIN, source=source))
+    for pct, toward in ((view.left_pct, -1), (view.right_pct, 1)):
+        edge = [p for p in view.points if (p.offset - view.hinge[0]) * toward > 0]
+        if pct is None or not edge:
+            continue
+        outer = min(edge, key=lambda p: abs(p.offset - view.hinge[0]) if view.hinge else 0)
+        x, y = place(((view.hinge[0] + outer.offset) / 2, (view.hinge[1] + outer.level) / 2))
+        items.append(Text("points", (x, y + 1.2), f"{pct:+.1f} %", h, "centre", font="mono", colour=SADDLE, source=source))
+    return items
+
+
+def _level_at(lines: list[list[Vertex]], offset: float) -> float | None:
+    for line in lines:
+        if line and line[0][0] - 1e-9 <= offset <= line[-1][0] + 1e-9:
+            return float(np.interp(offset, [v[0] for v in line], [v[1] for v in line]))
+    return None
+
+
+def figure_offsets(view: SectionView, window: Window) -> list[float]:
+    """Offsets that get a column of figures: template points, old edges, catch points, and the ends shown."""
+    wanted = [p.offset for p in view.points if "." not in p.name or p.name.endswith(".back")]
+    wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
+    wanted += [s.catch[0] for s in view.slopes if s.catch is not None]
+    if not view.points:
+        wanted += [0.0, *(v[0] for run in view.existing for v in run if window.low < v[0] < window.high)][:12]
+    wanted += [o for o in (window.low + 0.05, window.high - 0.05)]
+    kept: list[float] = []
+    for offset in sorted(wanted):
+        if not kept or offset - kept[-1] > 0.02:
+            kept.append(offset)
+    return kept
+
+
+def spread(positions: list[float], gap: float, low: float, high: float) -> list[float]:
+    """Positions moved apart to at least `gap`, in order, as little as pooling of neighbours allows."""
+    pools: list[list[float]] = []  # sum of (position - index * gap), count
+    for i, p in enumerate(positions):
+        pools.append([p - i * gap, 1])
+        while len(pools) > 1 and pools[-2][0] / pools[-2][1] >= pools[-1][0] / pools[-1][1]:
+            total, count = pools.pop()
+            pools[-1][0] += total
+            pools[-1][1] += count
+    flat = [total / count for total, count in pools for _ in range(int(count))]
+    ceiling = high - (len(positions) - 1) * gap
+    return [min(max(f, low), max(low, ceiling)) + i * gap for i, f in enumerate(flat)]
+
+
+def _figures(
+    view: SectionView, style: SheetStyle, w: Window, corner: Place, place: object, source: str
+) -> list[Item]:
+    assert callable(place)
+    x0, datum_y = corner
+    h, tall = style.text_height, row_height(style)
+    right = x0 + TITLES + (w.high - w.low) * 1000 / style.scale
+    items: list[Item] = []
+    offsets = figure_offsets(view, w)
+    true_x = [place((o, w.datum))[0] for o in offsets]
+    columns = spread(true_x, h * 1.5, x0 + TITLES + h, right - h)
+
+    def line(layer: Layer, points: tuple[Place, ...], width: float = THIN) -> None:
+        items.append(Polyline(layer, points, width, TIN, source=source))
+
+    for k in range(len(style.rows) + 1):
+        y = datum_y - k * tall
+        line("figures", ((x0, y), (right, y)), MEDIUM if k == 0 else THIN)
+    items.append(Text("figures", (x0 + 1, datum_y + 1.5), f"Datum {w.datum:.2f}", h, source=source))
+    for k, row in enumerate(style.rows):
+        y = datum_y - (k + 0.5) * tall - h / 2
+        items.append(Text("figures", (x0 + 1, y), ROW_TITLES[row], h, source=source))
+    for offset, x, column in zip(offsets, true_x, columns, strict=True):
+        existing = _level_at(view.existing, offset)
+        design = _level_at([view.design], offset)
+        levels = [z for z in (existing, design) if z is not None]
+        if levels:
+            line("grid", ((x, place((offset, max(levels)))[1]), (x, datum_y + ROOM_BELOW * 0.6), (column, datum_y)))
+        for k, row in enumerate(style.rows):
+            text = _figure(row, offset, existing, design)
+            if text:
+                at = (column + h / 2, datum_y - (k + 0.5) * tall)
+                items.append(Text("figures", at, text, h, "centre", 90, "mono", source=source))
+    return items
+
+
+def _figure(row: str, offset: float, existing: float | None, design: float | None) -> str:
+    if row == "offset":
+        return f"{offset:+.3f}"
+    if row == "existing":
+        return "" if existing is None else f"{existing:.3f}"
+    if row == "design":
+        return "" if design is None else f"{design:.3f}"
+    return "" if existing is None or design is None else f"{1000 * (design - existing):+.0f}"

@@ -1,0 +1,77 @@
+"""Display list to DXF: each sheet is a paper layout in mm."""
+
+import io
+from collections.abc import Iterable
+
+import ezdxf
+from ezdxf.colors import RGB
+from ezdxf.enums import TextEntityAlignment
+from ezdxf.layouts import Paperspace
+
+from saddle.sheets.display import PATTERNS, Item, Page, Polygon, Polyline
+
+ALIGN = {
+    "left": TextEntityAlignment.LEFT,
+    "centre": TextEntityAlignment.CENTER,
+    "right": TextEntityAlignment.RIGHT,
+}
+STYLES = {"text": "Overpass", "bold": "Overpass SemiBold", "mono": "Overpass Mono"}
+FORBIDDEN = str.maketrans(dict.fromkeys('<>/\\":;?*|,=`', "-"))
+
+
+def pages_to_dxf(pages: Iterable[Page]) -> bytes:
+    """A DXF R2018 file (units mm) with a layout per page, named like it, on layers named like the display list's."""
+    document = ezdxf.new("R2018", units=ezdxf.units.MM)
+    document.header["$MEASUREMENT"] = 1
+    for style, file in (("text", "Overpass-Regular.ttf"), ("bold", "Overpass-SemiBold.ttf"), ("mono", "OverpassMono-Regular.ttf")):
+        document.styles.add(STYLES[style], font=file)
+    first = True
+    for page in pages:
+        name = page.name.translate(FORBIDDEN)[:255]
+        if first:
+            layout = document.paperspace()
+            document.layouts.rename(layout.name, name)
+            first = False
+        else:
+            layout = document.layouts.new(name)
+        layout.page_setup(size=(page.width, page.height), margins=(0, 0, 0, 0), units="mm")
+        for item in page.items:
+            _draw(layout, item)
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue().encode()
+
+
+def _draw(layout: Paperspace, item: Item) -> None:
+    document = layout.doc
+    assert document is not None
+    if item.layer not in document.layers:
+        document.layers.add(item.layer)
+    colour = RGB.from_hex(item.colour)
+    common = {"layer": item.layer, "true_color": ezdxf.colors.rgb2int(colour)}
+    if isinstance(item, Polyline):
+        layout.add_lwpolyline(item.points, dxfattribs={**common, "lineweight": round(item.width * 100)})
+    elif isinstance(item, Polygon):
+        fill = layout.add_hatch(dxfattribs={"layer": item.layer})
+        fill.rgb = RGB.from_hex(item.fill)
+        fill.paths.add_polyline_path(item.points, is_closed=True)
+        if PATTERNS[item.pattern]:
+            hatch = layout.add_hatch(dxfattribs=common)
+            lines = [
+                [f.angle_deg, (0.0, 0.0), _step(f.angle_deg, f.spacing), [d if i % 2 == 0 else -d for i, d in enumerate(f.dashes)]]
+                for f in PATTERNS[item.pattern]
+            ]
+            hatch.set_pattern_fill(item.pattern.upper(), definition=lines, scale=1.0)
+            hatch.paths.add_polyline_path(item.points, is_closed=True)
+        layout.add_lwpolyline(item.points, close=True, dxfattribs={**common, "lineweight": round(item.width * 100)})
+    else:
+        attributes = {**common, "style": STYLES[item.font], "rotation": item.rotation}
+        layout.add_text(item.text, height=item.height, dxfattribs=attributes).set_placement(item.at, align=ALIGN[item.anchor])
+
+
+def _step(angle_deg: float, spacing: float) -> tuple[float, float]:
+    """Offset from one line of a hatch family to the next."""
+    from math import cos, radians, sin
+
+    a = radians(angle_deg)
+    return (-spacing * sin(a), spacing * cos(a))

@@ -1,0 +1,103 @@
+"""Sections packed onto sheets in road order, with frame and title block."""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+
+from saddle.chainage import format_chainage
+from saddle.errors import SaddleError
+from saddle.road.view import SectionView
+from saddle.sheets.blocks import block_size, draw_block
+from saddle.sheets.display import FRAME, MEDIUM, Item, Page, Polyline, Text
+from saddle.sheets.spec import PAPER, SheetStyle
+from saddle.template.spec import Material
+
+#: ISO 5457: filing edge 20 mm at the left, 10 mm elsewhere; the title block is at most 180 mm wide.
+FILING, BORDER = 20.0, 10.0
+TITLE_HEIGHT, TITLE_WIDTH = 26.0, 180.0
+#: Room between blocks, mm.
+GAP = 8.0
+
+
+@dataclass(frozen=True, slots=True)
+class TitleBlock:
+    """What the title block says besides the style. date: as it is to be printed."""
+
+    project: str
+    alignment: str
+    date: str
+
+
+def lay_out(
+    views: Iterable[SectionView],
+    style: SheetStyle,
+    materials: Mapping[str, Material],
+    title: TitleBlock,
+    progress: Callable[[int], None] = lambda _: None,
+) -> list[Page]:
+    """Pages of sections, left to right, then downward. Raises SaddleError when a section fits on no sheet.
+
+    progress is told the number of sections laid out so far.
+    """
+    width, height = PAPER[style.paper]
+    left, right = FILING + 3, width - BORDER - 3
+    top, bottom = height - BORDER - 4, BORDER + TITLE_HEIGHT + 3
+    pages: list[tuple[list[SectionView], list[Item]]] = []
+    x, y, row_height = left, top, 0.0
+    for count, view in enumerate(views, start=1):
+        w, h = block_size(view, style)
+        if w > right - left or h > top - bottom:
+            raise SaddleError(
+                f"the section at {format_chainage(view.chainage)} needs {w:.0f} x {h:.0f} mm, "
+                f"but a sheet of {style.paper} has {right - left:.0f} x {top - bottom:.0f} mm",
+                subject="sheet style",
+                hint="choose a smaller scale (a larger number) or larger paper",
+            )
+        if x > left and x + w > right:
+            x, y, row_height = left, y - row_height - GAP, 0.0
+        if not pages or y - h < bottom:
+            pages.append(([], []))
+            x, y, row_height = left, top, 0.0
+        pages[-1][0].append(view)
+        pages[-1][1].extend(draw_block(view, style, materials, (x, y)))
+        x, row_height = x + w + GAP, max(row_height, h)
+        progress(count)
+    return [
+        Page(_name(style, number, shown), width, height, [*_frame(style, title, number, len(pages), shown), *items])
+        for number, (shown, items) in enumerate(pages, start=1)
+    ]
+
+
+def _reach(shown: list[SectionView]) -> str:
+    return f"{format_chainage(shown[0].chainage)} to {format_chainage(shown[-1].chainage)}"
+
+
+def _name(style: SheetStyle, number: int, shown: list[SectionView]) -> str:
+    return f"{style.drawing_number}-{number:02d} {_reach(shown)}"
+
+
+def _frame(style: SheetStyle, title: TitleBlock, number: int, of: int, shown: list[SectionView]) -> list[Item]:
+    width, height = PAPER[style.paper]
+    x0, x1, y0, y1 = FILING, width - BORDER, BORDER, height - BORDER
+    items: list[Item] = [
+        Polyline("frame", ((x0, y0), (x1, y0), (x1, y1), (x0, y1), (x0, y0)), FRAME, source="frame"),
+    ]
+    bx, by = x1 - TITLE_WIDTH, y0 + TITLE_HEIGHT
+    items.append(Polyline("title", ((bx, y0), (bx, by), (x1, by)), MEDIUM, source="title"))
+    for dx in (84.0, 132.0):
+        items.append(Polyline("title", ((bx + dx, y0), (bx + dx, by)), 0.18, source="title"))
+    scale = f"1:{style.scale}"
+    if style.vertical_scale != style.scale:
+        scale = f"H 1:{style.scale}, V 1:{style.vertical_scale}"
+    cells = (
+        (2.5, 18.5, "Project", title.project, 3.5),
+        (2.5, 6.0, "Drawing", f"{style.title}, {title.alignment}", 2.5),
+        (86.5, 18.5, "Chainage", _reach(shown), 2.5),
+        (86.5, 6.0, "Scale", f"{scale} ({style.paper})", 2.5),
+        (134.5, 18.5, "Sheet", f"{style.drawing_number}-{number:02d}, {number} of {of}", 2.5),
+        (134.5, 6.0, "Date, drawn by", f"{title.date} {style.author}".strip(), 2.5),
+    )
+    for dx, dy, label, value, height_mm in cells:
+        items.append(Text("title", (bx + dx, y0 + dy + 4.4), label, 1.8, colour="#5D6B6F", source="title"))
+        font = "bold" if height_mm > 3 else "text"
+        items.append(Text("title", (bx + dx, y0 + dy - 0.6), value, height_mm, font=font, source="title"))  # type: ignore[arg-type]
+    return items

@@ -1,0 +1,110 @@
+"""Display list to PDF, all pages."""
+
+import io
+import math
+from collections.abc import Iterable
+from functools import cache
+from pathlib import Path
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from saddle.sheets.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
+from saddle.sheets.svg import SIZE_PER_CAPITAL
+
+FONTS = {"text": "Overpass-Regular", "bold": "Overpass-SemiBold", "mono": "OverpassMono-Regular"}
+HAIR = 0.13
+
+
+@cache
+def _register_fonts() -> None:
+    folder = Path(__file__).parent / "fonts"
+    for name in FONTS.values():
+        pdfmetrics.registerFont(TTFont(name, folder / f"{name}.ttf"))
+
+
+def pages_to_pdf(pages: Iterable[Page], title: str) -> bytes:
+    """A PDF with one page per sheet at its true size."""
+    _register_fonts()
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pageCompression=1)
+    canvas.setTitle(title)
+    canvas.setCreator("Tin Saddle")
+    for page in pages:
+        canvas.setPageSize((page.width * mm, page.height * mm))
+        canvas.bookmarkPage(page.name)
+        canvas.addOutlineEntry(page.name, page.name)
+        canvas.scale(mm, mm)
+        canvas.setLineJoin(1)
+        for item in page.items:
+            if isinstance(item, Polyline):
+                canvas.setStrokeColor(HexColor(item.colour))
+                canvas.setLineWidth(item.width)
+                canvas.setDash(*([list(item.dashes)] if item.dashes else []))
+                canvas.drawPath(_path(canvas, item.points, False), stroke=1, fill=0)
+            elif isinstance(item, Polygon):
+                _polygon(canvas, item)
+            else:
+                _text(canvas, item)
+        canvas.showPage()
+    canvas.save()
+    return buffer.getvalue()
+
+
+def _path(canvas: Canvas, points: tuple[Place, ...], closed: bool):  # type: ignore[no-untyped-def]
+    path = canvas.beginPath()
+    path.moveTo(*points[0])
+    for point in points[1:]:
+        path.lineTo(*point)
+    if closed:
+        path.close()
+    return path
+
+
+def _polygon(canvas: Canvas, item: Polygon) -> None:
+    canvas.setDash()
+    canvas.setFillColor(HexColor(item.fill))
+    canvas.setStrokeColor(HexColor(item.colour))
+    canvas.setLineWidth(item.width)
+    canvas.drawPath(_path(canvas, item.points, True), stroke=1, fill=1)
+    for family in PATTERNS[item.pattern]:
+        canvas.saveState()
+        canvas.clipPath(_path(canvas, item.points, True), stroke=0, fill=0)
+        canvas.setLineWidth(HAIR)
+        if family.dashes:
+            canvas.setDash(list(family.dashes))
+        canvas.lines(_family(item.points, family))
+        canvas.restoreState()
+
+
+def _family(points: tuple[Place, ...], family: LineFamily) -> list[tuple[float, float, float, float]]:
+    """Lines of a family over the box of a polygon."""
+    a = math.radians(family.angle_deg)
+    dx, dy = math.cos(a), math.sin(a)
+    along = [x * dx + y * dy for x, y in points]
+    across = [-x * dy + y * dx for x, y in points]
+    first, last = math.ceil(min(across) / family.spacing), math.floor(max(across) / family.spacing)
+    step = sum(family.dashes) or 1.0
+    start, end = math.floor(min(along) / step) * step, max(along)
+    lines = []
+    for k in range(first, last + 1):
+        c = k * family.spacing
+        lines.append((start * dx - c * dy, start * dy + c * dx, end * dx - c * dy, end * dy + c * dx))
+    return lines
+
+
+def _text(canvas: Canvas, item: Text) -> None:
+    canvas.setFillColor(HexColor(item.colour))
+    canvas.setFont(FONTS[item.font], item.height * SIZE_PER_CAPITAL)
+    draw = {"left": canvas.drawString, "centre": canvas.drawCentredString, "right": canvas.drawRightString}[item.anchor]
+    if item.rotation:
+        canvas.saveState()
+        canvas.translate(*item.at)
+        canvas.rotate(item.rotation)
+        draw(0, 0, item.text)
+        canvas.restoreState()
+    else:
+        draw(*item.at, item.text)

@@ -1,0 +1,37 @@
+"""How sheets look, as a document."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from saddle.documents_base import Document, Name
+
+#: Landscape sizes, mm, ISO 216.
+PAPER = {"A1": (841.0, 594.0), "A3": (420.0, 297.0)}
+#: ISO 5455 reductions; 1:25 and 1:250 are not in the standard but common on roads.
+Scale = Literal[20, 25, 50, 100, 200, 250, 500]
+#: Lettering heights of ISO 3098, mm.
+TextHeight = Literal[1.8, 2.5, 3.5]
+RowKind = Literal["offset", "existing", "design", "difference"]
+#: Headings of the figure rows.
+ROW_TITLES: dict[str, str] = {
+    "offset": "Offset m",
+    "existing": "Existing level m",
+    "design": "Design level m",
+    "difference": "Difference mm",
+}
+
+
+class SheetStyle(Document):
+    """Paper, scales, lettering and figure rows of a set of section sheets."""
+
+    title: Name = "Cross-sections"
+    drawing_number: Annotated[str, Field(max_length=40)] = "XS"
+    author: Annotated[str, Field(max_length=80)] = ""
+    paper: Literal["A1", "A3"] = "A3"
+    scale: Scale = 100
+    vertical_scale: Scale = 100
+    text_height: TextHeight = 1.8
+    rows: Annotated[list[RowKind], Field(min_length=1, max_length=4)] = ["offset", "existing", "design", "difference"]
+    beyond: Annotated[float, Field(ge=0, le=50, description="existing shown beyond the catch points, m")] = 1.5
+    point_labels: bool = True
