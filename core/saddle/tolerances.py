@@ -16,6 +16,8 @@ LINE_END = 0.02
 FLAT_TRIANGLE = 1e-9
 #: Depth may fall short of the cover by this much before it is a problem.
 SHORT_COVER = 1e-6
+#: Old and new pavement edges closer than this are one edge (a survey is no better).
+SAME_EDGE = 0.02
 #: Strips of new construction narrower than this do not exist.
 SLIVER = 1e-6
 #: Hinge levels either side of a change of treatment may differ by this much before it is a step.

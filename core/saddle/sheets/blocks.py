@@ -15,7 +15,7 @@ from saddle.template.spec import Material
 TIN, SADDLE = "#5D6B6F", "#7A4319"
 #: Width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
-HEADING, ROOM_ABOVE, ROOM_BELOW = 9.0, 7.0, 4.0
+HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +28,16 @@ class Window:
     top: float
 
 
-def row_height(style: SheetStyle) -> float:
-    return style.text_height * 6.2
+#: Height of a figure row in text heights: as long as its longest usual figure is written upright.
+ROW_ROOM = {"offset": 5.6, "existing": 6.2, "design": 6.2, "difference": 4.0}
+
+
+def row_lines(style: SheetStyle) -> list[float]:
+    """Distances of the lines between the figure rows below the datum line, mm."""
+    lines = [0.0]
+    for row in style.rows:
+        lines.append(lines[-1] + style.text_height * ROW_ROOM[row])
+    return lines
 
 
 def window_of(view: SectionView, style: SheetStyle) -> Window:
@@ -37,8 +45,8 @@ def window_of(view: SectionView, style: SheetStyle) -> Window:
     vertices = list(view.design) or [v for run in view.existing for v in run if abs(v[0]) <= 8]
     if not vertices:
         vertices = [(-5.0, 0.0), (5.0, 0.0)]
-    low = min(o for o, _ in vertices) - style.beyond
-    high = max(o for o, _ in vertices) + style.beyond
+    low = math.floor(2 * (min(o for o, _ in vertices) - style.beyond)) / 2
+    high = math.ceil(2 * (max(o for o, _ in vertices) + style.beyond)) / 2
     levels = [z for _, z in vertices]
     levels += [z for layer in view.layers for _, z in layer.polygon]
     levels += [z for run in view.existing for o, z in run if low <= o <= high]
@@ -52,7 +60,7 @@ def block_size(view: SectionView, style: SheetStyle) -> tuple[float, float]:
     drawing = (w.top - w.datum) * 1000 / style.vertical_scale
     return (
         TITLES + (w.high - w.low) * 1000 / style.scale,
-        HEADING + ROOM_ABOVE + drawing + ROOM_BELOW + len(style.rows) * row_height(style),
+        HEADING + ROOM_ABOVE + drawing + ROOM_BELOW + row_lines(style)[-1],
     )
 
 
@@ -63,7 +71,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
     x0, top = corner
     left = x0 + TITLES
     height = block_size(view, style)[1]
-    datum_y = top - height + len(style.rows) * row_height(style)
+    datum_y = top - height + row_lines(style)[-1]
 
     def place(vertex: Vertex) -> Place:
         return (
@@ -74,10 +82,10 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
     items: list[Item] = []
     which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
     items.append(
-        Text("headings", (x0, top - HEADING + 3.5), format_chainage(view.chainage), 3.5, font="bold", source=source)
+        Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.chainage), 3.5, font="bold", source=source)
     )
     about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part)
-    items.append(Text("headings", (x0 + 27, top - HEADING + 3.5), about + which, 1.8, colour=TIN, source=source))
+    items.append(Text("headings", (x0 + 27, top - HEADING + 3.0), about + which, 1.8, colour=TIN, source=source))
     for layer in view.layers:
         material = materials.get(layer.material)
         items.append(
@@ -115,11 +123,14 @@ def _labels(view: SectionView, style: SheetStyle, place: object, source: str) ->
         return items
     h = style.text_height
     if style.point_labels:
-        for point in view.points:
-            if "." in point.name and not point.name.endswith(".back"):
-                continue
+        ends: dict[int, float] = {}  # how far each line of labels is taken
+        for point in (p for p in view.points if _is_labelled(p.name)):
             x, y = place((point.offset, point.level))
-            items.append(Text("points", (x, y + 1.6 + h * 0.4), point.name, 1.8, "centre", colour=TIN, source=source))
+            half = len(point.name) * 1.8 * 0.42
+            tier = next(t for t in range(9) if ends.get(t, -math.inf) <= x - half)
+            ends[tier] = x + half
+            at = (x, y + 1.6 + h * 0.4 + 2.7 * tier)
+            items.append(Text("points", at, point.name, 1.8, "centre", colour=TIN, source=source))
     for pct, toward in ((view.left_pct, -1), (view.right_pct, 1)):
         edge = [p for p in view.points if (p.offset - view.hinge[0]) * toward > 0]
         if pct is None or not edge:
@@ -128,6 +139,11 @@ def _labels(view: SectionView, style: SheetStyle, place: object, source: str) ->
         x, y = place(((view.hinge[0] + outer.offset) / 2, (view.hinge[1] + outer.level) / 2))
         items.append(Text("points", (x, y + 1.2), f"{pct:+.1f} %", h, "centre", font="mono", colour=SADDLE, source=source))
     return items
+
+
+def _is_labelled(name: str) -> bool:
+    """Template points, and of a kerb only its back."""
+    return "." not in name or name.endswith(".back")
 
 
 def _level_at(lines: list[list[Vertex]], offset: float) -> float | None:
@@ -139,7 +155,7 @@ def _level_at(lines: list[list[Vertex]], offset: float) -> float | None:
 
 def figure_offsets(view: SectionView, window: Window) -> list[float]:
     """Offsets that get a column of figures: template points, old edges, catch points, and the ends shown."""
-    wanted = [p.offset for p in view.points if "." not in p.name or p.name.endswith(".back")]
+    wanted = [p.offset for p in view.points if _is_labelled(p.name)]
     wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
     wanted += [s.catch[0] for s in view.slopes if s.catch is not None]
     if not view.points:
@@ -171,7 +187,7 @@ def _figures(
 ) -> list[Item]:
     assert callable(place)
     x0, datum_y = corner
-    h, tall = style.text_height, row_height(style)
+    h, lines = style.text_height, row_lines(style)
     right = x0 + TITLES + (w.high - w.low) * 1000 / style.scale
     items: list[Item] = []
     offsets = figure_offsets(view, w)
@@ -181,12 +197,12 @@ def _figures(
     def line(layer: Layer, points: tuple[Place, ...], width: float = THIN) -> None:
         items.append(Polyline(layer, points, width, TIN, source=source))
 
-    for k in range(len(style.rows) + 1):
-        y = datum_y - k * tall
-        line("figures", ((x0, y), (right, y)), MEDIUM if k == 0 else THIN)
+    for below in lines:
+        line("figures", ((x0, datum_y - below), (right, datum_y - below)), THIN if below else MEDIUM)
     items.append(Text("figures", (x0 + 1, datum_y + 1.5), f"Datum {w.datum:.2f}", h, source=source))
-    for k, row in enumerate(style.rows):
-        y = datum_y - (k + 0.5) * tall - h / 2
+    middles = [datum_y - (a + b) / 2 for a, b in zip(lines, lines[1:], strict=False)]
+    for row, middle in zip(style.rows, middles, strict=True):
+        y = middle - h / 2
         items.append(Text("figures", (x0 + 1, y), ROW_TITLES[row], h, source=source))
     for offset, x, column in zip(offsets, true_x, columns, strict=True):
         existing = _level_at(view.existing, offset)
@@ -194,10 +210,10 @@ def _figures(
         levels = [z for z in (existing, design) if z is not None]
         if levels:
             line("grid", ((x, place((offset, max(levels)))[1]), (x, datum_y + ROOM_BELOW * 0.6), (column, datum_y)))
-        for k, row in enumerate(style.rows):
+        for row, middle in zip(style.rows, middles, strict=True):
             text = _figure(row, offset, existing, design)
             if text:
-                at = (column + h / 2, datum_y - (k + 0.5) * tall)
+                at = (column + h / 2, middle)
                 items.append(Text("figures", at, text, h, "centre", 90, "mono", source=source))
     return items
 
@@ -209,4 +225,7 @@ def _figure(row: str, offset: float, existing: float | None, design: float | Non
         return "" if existing is None else f"{existing:.3f}"
     if row == "design":
         return "" if design is None else f"{design:.3f}"
-    return "" if existing is None or design is None else f"{1000 * (design - existing):+.0f}"
+    if existing is None or design is None:
+        return ""
+    millimetres = round(1000 * (design - existing))
+    return f"{millimetres:+d}" if millimetres else "0"

@@ -15,7 +15,7 @@ from saddle.template.spec import Material
 FILING, BORDER = 20.0, 10.0
 TITLE_HEIGHT, TITLE_WIDTH = 26.0, 180.0
 #: Room between blocks, mm.
-GAP = 8.0
+GAP = 7.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +41,9 @@ def lay_out(
     width, height = PAPER[style.paper]
     left, right = FILING + 3, width - BORDER - 3
     top, bottom = height - BORDER - 4, BORDER + TITLE_HEIGHT + 3
-    pages: list[tuple[list[SectionView], list[Item]]] = []
-    x, y, row_height = left, top, 0.0
-    for count, view in enumerate(views, start=1):
+    rows: list[tuple[list[tuple[SectionView, float, float]], float]] = []
+    x = right
+    for view in views:
         w, h = block_size(view, style)
         if w > right - left or h > top - bottom:
             raise SaddleError(
@@ -52,15 +52,25 @@ def lay_out(
                 subject="sheet style",
                 hint="choose a smaller scale (a larger number) or larger paper",
             )
-        if x > left and x + w > right:
-            x, y, row_height = left, y - row_height - GAP, 0.0
-        if not pages or y - h < bottom:
+        if not rows or x + w > right:
+            rows.append(([], 0.0))
+            x = left
+        members, tallest = rows[-1]
+        members.append((view, x, h))
+        rows[-1] = (members, max(tallest, h))
+        x += w + GAP
+    pages: list[tuple[list[SectionView], list[Item]]] = []
+    y, count = bottom, 0
+    for members, tallest in rows:
+        if not pages or y - tallest < bottom:
             pages.append(([], []))
-            x, y, row_height = left, top, 0.0
-        pages[-1][0].append(view)
-        pages[-1][1].extend(draw_block(view, style, materials, (x, y)))
-        x, row_height = x + w + GAP, max(row_height, h)
-        progress(count)
+            y = top
+        for view, x, h in members:
+            pages[-1][0].append(view)
+            pages[-1][1].extend(draw_block(view, style, materials, (x, y - tallest + h)))
+            count += 1
+            progress(count)
+        y -= tallest + GAP
     return [
         Page(_name(style, number, shown), width, height, [*_frame(style, title, number, len(pages), shown), *items])
         for number, (shown, items) in enumerate(pages, start=1)

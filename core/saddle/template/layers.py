@@ -54,7 +54,8 @@ def overlay_limit(
     """How far out the overlay reaches on each section, outward offset (n,), m; the hinge where there is none.
 
     u: (n, k) outward offsets of the points; old_edge: (n,) edge of the old pavement; saw_cut: cut back from it;
-    least_new: new construction beyond it is never narrower than this, the limit moves inward instead.
+    least_new: new construction beyond it is never narrower than this, the limit moves inward instead. Where old and new edge agree to
+    SAME_EDGE nothing new is built.
     """
     hinge = u[:, 0]
     reach = hinge.copy()
@@ -63,9 +64,9 @@ def overlay_limit(
             break
         reach = u[:, span.end]
     limit = np.minimum(old_edge - saw_cut, reach)
+    limit = np.where(reach - limit <= tolerances.SAME_EDGE, reach, limit)
     sliver = (reach - limit > tolerances.SLIVER) & (reach - limit < least_new)
     limit = np.where(sliver, reach - least_new, limit)
-    limit = np.where(reach - limit <= tolerances.SLIVER, reach, limit)
     return np.where(is_overlay, np.maximum(limit, hinge), hinge)
 
 

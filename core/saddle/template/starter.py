@@ -119,6 +119,6 @@ def kerbed(name: str, lane: float, path: float = 1.5) -> TemplateSpec:
 
 TEMPLATES = {
     "rural": rural("Rural, shoulders", 3.25),
-    "village": kerbed("Village, kerbs", 3.30),
+    "village": kerbed("Village, kerbs", 3.20),
     "narrow": rural("Narrow, no widening", 2.75, 0.75),
 }
