@@ -62,3 +62,29 @@ need_web() {
 }
 
 need_database() { DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }
+
+# run_product ADDRESS : gunicorn and one worker together; when one ends, so does the other.
+run_product() {
+  cd "$ROOT/server"
+  "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2 >"$LOCAL/worker.log" 2>&1 &
+  local worker=$!
+  "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
+    --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning &
+  local server=$!
+  trap 'kill $worker $server 2>/dev/null' EXIT INT TERM
+  wait -n $worker $server
+}
+
+# wait_for URL : until it answers, at most a minute.
+wait_for() {
+  "$PY" - "$1" <<'PYTHON'
+import sys, time, urllib.request
+for _ in range(240):
+    try:
+        urllib.request.urlopen(sys.argv[1], timeout=2)
+        sys.exit(0)
+    except OSError:
+        time.sleep(0.25)
+sys.exit("the server did not start; see the messages above")
+PYTHON
+}

@@ -1,0 +1,39 @@
+"""The registry of documents: kind -> model. A new kind of document is one line here."""
+
+from collections.abc import Iterator
+
+from saddle.alignment.spec import AlignmentSpec
+from saddle.documents_base import Document
+from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.sheets.spec import SheetStyle
+from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+
+KINDS: dict[str, type[Document]] = {
+    "alignment": AlignmentSpec,
+    "sections": SectionSettings,
+    "treatments": TreatmentPlan,
+    "template_plan": TemplatePlan,
+    "sheet_style": SheetStyle,
+    "template": TemplateSpec,
+    "make_up": MakeUp,
+    "kerb": KerbProfile,
+    "material": Material,
+}
+#: Kinds of which a project has exactly one, under the key MAIN.
+SINGLE = ("alignment", "sections", "treatments", "template_plan", "sheet_style")
+MAIN = "main"
+
+
+def references(spec: Document) -> Iterator[tuple[str, str]]:
+    """(kind, key) of every document that a document names."""
+    if isinstance(spec, TemplatePlan):
+        yield from (("template", r.template) for r in spec.ranges)
+    elif isinstance(spec, TemplateSpec):
+        for half in (spec.right, spec.left):
+            if half is not None:
+                yield from (("kerb", k.profile) for k in half.kerbs)
+                yield from (("make_up", key) for s in half.strips for key in (s.new, s.over_existing) if key)
+    elif isinstance(spec, MakeUp):
+        yield from (("material", c.material) for c in spec.courses)
+    elif isinstance(spec, KerbProfile):
+        yield from (("material", key) for key in (spec.material, spec.bed_material) if key)

@@ -1,0 +1,61 @@
+"""Puts the demo into the database through the same import that a user goes through."""
+
+from typing import Any
+
+from django.contrib.auth.models import User
+
+from demo.documents import SECTIONS, TEMPLATE_PLAN, TREATMENTS
+from demo.road import ALIGNMENT, survey_csv
+from design.actions.change import change_document, start_documents
+from design.models import Document, EditRecord
+from jobs.models import Job
+from jobs.run import execute
+from projects.models import Membership, Project, Role
+from saddle.documents import MAIN
+from saddle.exchange.survey_csv import ColumnMapping, preview
+from survey.models import Upload
+
+#: Sign-in (which is also the password), full name, role.
+DEMO_PEOPLE = (
+    ("designer", "Dana Noll", Role.DESIGNER),
+    ("checker", "Caro Hask", Role.CHECKER),
+    ("viewer", "Vito Lamm", Role.VIEWER),
+)
+
+
+def load_demo() -> Project:
+    """People, project, survey and documents."""
+    project = Project.objects.create(name="Fennick Vale Road")
+    people = {}
+    for name, full_name, role in DEMO_PEOPLE:
+        first, last = full_name.split()
+        user, _ = User.objects.get_or_create(username=name, defaults={"first_name": first, "last_name": last})
+        user.set_password(name)
+        user.save()
+        Membership.objects.create(project=project, user=user, role=role)
+        people[name] = user
+    start_documents(project)
+    _import_survey(project, people["designer"])
+    for kind, spec in (
+        ("alignment", ALIGNMENT),
+        ("sections", SECTIONS),
+        ("treatments", TREATMENTS),
+        ("template_plan", TEMPLATE_PLAN),
+    ):
+        row = Document.objects.filter(project=project, kind=kind, key=MAIN).first()
+        change_document(project, people["designer"], kind, MAIN, spec, row.version if row else 0)
+    EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
+    return project
+
+
+def _import_survey(project: Project, user: User) -> None:
+    text = survey_csv()
+    upload = Upload.objects.create(project=project, user=user, name="fennick-vale-survey.csv", content=text.encode())
+    found = preview(text)
+    mapping: dict[str, Any] = ColumnMapping(delimiter=found.delimiter, header=found.header, **found.columns).model_dump()  # type: ignore[arg-type]
+    params = {"upload": upload.pk, "mapping": mapping, "rules": [], "longest_edge": 60.0}
+    job = Job.objects.create(project=project, user=user, kind="import_survey", params=params)
+    execute(str(job.pk))
+    job.refresh_from_db()
+    if job.state != Job.State.DONE:
+        raise RuntimeError(f"the demo survey did not import: {job.error}")

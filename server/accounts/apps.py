@@ -1,0 +1,7 @@
+"""People and their sessions; Django's own users."""
+
+from django.apps import AppConfig
+
+
+class AccountsConfig(AppConfig):
+    name = "accounts"

@@ -1,0 +1,23 @@
+"""The typed API: one router per app."""
+
+from ninja import NinjaAPI
+from ninja.security import SessionAuth
+
+from accounts.api import router as accounts
+from config.errors import install
+from design.api import router as design
+from jobs.api import router as jobs
+from output.api import router as output
+from output.files import router as files
+from projects.api import router as projects
+from survey.api import router as survey
+
+api = NinjaAPI(title="Tin Saddle", version="1", auth=SessionAuth(csrf=True), docs_url=None)
+install(api)
+api.add_router("/session", accounts)
+api.add_router("/projects", projects)
+api.add_router("/projects/{project_id}", design)
+api.add_router("/projects/{project_id}", survey)
+api.add_router("/projects/{project_id}", output)
+api.add_router("/projects/{project_id}", files)
+api.add_router("/jobs", jobs)

@@ -1,0 +1,121 @@
+"""Settings, all from the environment.
+
+TIN_SADDLE_MODE: serve (default), demo (loopback, plain http, demo sign-ins) or test.
+DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS (comma-separated), CSRF_TRUSTED_ORIGINS: needed to serve.
+"""
+
+import os
+import re
+import sys
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
+
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+sys.path[:0] = [p for p in (str(ROOT / "core"), str(ROOT / "server"), str(ROOT)) if p not in sys.path]
+
+MODE = os.environ.get("TIN_SADDLE_MODE", "serve")
+DEMO, LOCAL = MODE == "demo", MODE in ("demo", "test")
+
+
+def _needed(name: str, local: str) -> str:
+    value = os.environ.get(name) or (local if LOCAL else "")
+    if not value:
+        raise ImproperlyConfigured(f"set {name} in the environment (or TIN_SADDLE_MODE=demo to try the demo)")
+    return value
+
+
+def _database(url: str) -> dict[str, object]:
+    parts = urlsplit(url)
+    if parts.scheme not in ("postgres", "postgresql"):
+        raise ImproperlyConfigured("DATABASE_URL must start with postgres://")
+    return {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": unquote(parts.path.lstrip("/")),
+        "USER": unquote(parts.username or ""),
+        "PASSWORD": unquote(parts.password or ""),
+        "HOST": parts.hostname or "",
+        "PORT": str(parts.port or ""),
+        "CONN_MAX_AGE": 0 if MODE == "test" else 60,
+        "TEST": {"NAME": os.environ.get("TIN_SADDLE_TEST_DB")},
+    }
+
+
+DEBUG = False
+SECRET_KEY = _needed("SECRET_KEY", "only-for-demo-and-tests-" + "x" * 40)
+DATABASES = {"default": _database(_needed("DATABASE_URL", "postgres://app@127.0.0.1:54329/tin_saddle"))}
+ALLOWED_HOSTS = _needed("ALLOWED_HOSTS", "127.0.0.1,localhost,testserver").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("CSRF_TRUSTED_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "ninja",
+    "procrastinate.contrib.django",
+    "accounts",
+    "projects",
+    "design",
+    "survey",
+    "jobs",
+    "output",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.middleware.LimitRequestSize",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+if MODE == "test":
+    PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+USE_TZ, TIME_ZONE, LANGUAGE_CODE = True, "UTC", "en"
+
+#: Largest upload, bytes. The web says so before it sends; the middleware refuses what is larger.
+UPLOAD_LIMIT = 80 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 1024 * 1024
+
+WEB_DIST = ROOT / "web" / "dist"
+STATIC_URL = "/static/"
+STATIC_ROOT = ROOT / ".local" / "static"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.is_dir() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_USE_FINDERS = MODE == "test"
+
+
+def _hashed(path: str, url: str) -> bool:
+    return re.search(r"/assets/.+-[A-Za-z0-9_-]{8}\.\w+$", url) is not None
+
+
+WHITENOISE_IMMUTABLE_FILE_TEST = _hashed
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+if not LOCAL:
+    SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 31_536_000
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = True
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("LOG_LEVEL", "ERROR" if MODE == "test" else "WARNING")},
+}

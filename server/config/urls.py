@@ -1,0 +1,25 @@
+"""Addresses: the API, static files, and the single page for everything else."""
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import path, re_path
+from django.views.decorators.cache import never_cache
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from config.api import api
+from django.conf import settings
+
+
+@never_cache
+@ensure_csrf_cookie
+def page(request: HttpRequest) -> HttpResponse:
+    """The web application; it reads its place from the address."""
+    index = settings.WEB_DIST / "index.html"
+    if not index.is_file():
+        return HttpResponse("The web application is not built: run bin/demo or bin/serve.", status=503)
+    return HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", page),
+]

@@ -1,0 +1,132 @@
+"""The one path by which documents change: role, version, row and edit record together, in one transaction."""
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from config.errors import Refused
+from design.models import Document, EditRecord
+from projects.models import Project
+from saddle.documents import KINDS, MAIN, SINGLE, references
+from saddle.documents_base import Document as Spec
+from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.sheets.spec import SheetStyle
+from saddle.template import starter
+
+STARTING: dict[str, dict[str, Spec]] = {
+    "sections": {MAIN: SectionSettings()},
+    "treatments": {MAIN: TreatmentPlan()},
+    "template_plan": {MAIN: TemplatePlan()},
+    "sheet_style": {MAIN: SheetStyle()},
+    "material": dict(starter.MATERIALS),
+    "make_up": dict(starter.MAKE_UPS),
+    "kerb": dict(starter.KERBS),
+    "template": dict(starter.TEMPLATES),
+}
+WORDS = {
+    "alignment": "Alignment", "sections": "Section settings", "treatments": "Treatments",
+    "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
+    "kerb": "Kerb", "material": "Material",
+}  # fmt: skip
+
+
+def start_documents(project: Project) -> None:
+    """The documents that every new project has."""
+    Document.objects.bulk_create(
+        Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json"))
+        for kind, specs in STARTING.items()
+        for key, spec in specs.items()
+    )
+
+
+def change_document(
+    project: Project, user: User | None, kind: str, key: str, spec: Spec | None, version: int
+) -> Document | None:
+    """Write a document (or remove it, with spec None) and remember the edit.
+
+    version: the version that the change was made on, 0 for a new document. Raises Refused 409 with the current
+    document when somebody else changed it meanwhile.
+    """
+    with transaction.atomic():
+        _lock(project)
+        row = Document.objects.filter(project=project, kind=kind, key=key).first()
+        if (row.version if row else 0) != version:
+            who = row.changed_by.get_full_name() or row.changed_by.username if row and row.changed_by else "somebody"
+            raise Refused(
+                409,
+                f"{WORDS[kind]} was changed by {who} meanwhile" if row else f"{WORDS[kind]} was removed meanwhile",
+                f"{kind} {key}",
+                "look at both versions and choose: nothing of yours is lost",
+                current={"version": row.version, "spec": row.spec} if row else None,
+            )
+        before = row.spec if row else None
+        after = spec.model_dump(mode="json") if spec is not None else None
+        if before == after:
+            return row
+        EditRecord.objects.filter(project=project, user=user, state=EditRecord.State.UNDONE).update(
+            state=EditRecord.State.DROPPED
+        )
+        EditRecord.objects.create(
+            project=project, user=user, kind=kind, key=key, title=_title(kind, before, after), before=before, after=after
+        )
+        return _write(project, user, kind, key, row, after)
+
+
+def _lock(project: Project) -> None:
+    """One change to a project at a time."""
+    Project.objects.select_for_update().get(pk=project.pk)
+
+
+def _title(kind: str, before: Any, after: Any) -> str:
+    name = (after or before or {}).get("name", "")
+    what = "changed" if before and after else "added" if after else "removed"
+    return f"{WORDS[kind]} {f'“{name}” ' if name and kind not in SINGLE else ''}{what}"[:200]
+
+
+def _write(project: Project, user: User | None, kind: str, key: str, row: Document | None, after: Any) -> Document | None:
+    if after is None:
+        if row is not None:
+            _refuse_if_used(project, kind, key)
+            row.delete()
+        return None
+    if row is None:
+        return Document.objects.create(project=project, kind=kind, key=key, spec=after, changed_by=user)
+    row.spec, row.version, row.changed_by = after, row.version + 1, user
+    row.save()
+    return row
+
+
+def _refuse_if_used(project: Project, kind: str, key: str) -> None:
+    if kind in SINGLE and kind != "alignment":
+        raise Refused(400, f"{WORDS[kind]} cannot be removed", kind)
+    for other in Document.objects.filter(project=project):
+        if (kind, key) in references(KINDS[other.kind].model_validate(other.spec)):
+            name = other.spec.get("name", "")
+            raise Refused(
+                400, f"{WORDS[kind]} is used by {WORDS[other.kind].lower()} {name}".strip(), f"{kind} {key}",
+                "take it out there first",
+            )  # fmt: skip
+
+
+def step(project: Project, user: User, *, back: bool) -> EditRecord:
+    """Undo (back) or redo the person's own last edit. Raises Refused when there is none, or when the document is
+    no longer as that edit left it."""
+    state = EditRecord.State
+    with transaction.atomic():
+        _lock(project)
+        edits = EditRecord.objects.filter(project=project, user=user, state=state.DONE if back else state.UNDONE)
+        edit = edits.order_by("-id" if back else "id").first()
+        if edit is None:
+            raise Refused(400, "there is nothing to undo" if back else "there is nothing to redo", "history")
+        there, wanted = (edit.after, edit.before) if back else (edit.before, edit.after)
+        row = Document.objects.filter(project=project, kind=edit.kind, key=edit.key).first()
+        if (row.spec if row else None) != there:
+            raise Refused(
+                409, f"“{edit.title}” cannot be {'undone' if back else 'redone'}: it was changed again by somebody else",
+                f"{edit.kind} {edit.key}", "change it by hand",
+            )  # fmt: skip
+        _write(project, user, edit.kind, edit.key, row, wanted)
+        edit.state = state.UNDONE if back else state.DONE
+        edit.save(update_fields=["state"])
+        return edit

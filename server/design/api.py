@@ -1,0 +1,160 @@
+"""Documents, ranges, undo, redo, history."""
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.http import HttpRequest
+from ninja import Path, Router, Schema
+from pydantic import Field
+
+from config.errors import ErrorOut, Refused
+from design.actions.change import change_document, step
+from design.bodies import DocumentIn, DocumentOut
+from design.models import Document, EditRecord
+from projects.access import project_for
+from projects.models import Role
+from saddle.documents import KINDS, MAIN, SINGLE
+from saddle.road.spec import TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
+
+router = Router(tags=["design"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+
+
+class EditOut(Schema):
+    """A line of the history."""
+
+    id: int
+    title: str
+    who: str
+    at: str
+    state: str
+
+
+class Documents(Schema):
+    """All documents of a project, and what could be undone and redone by the person who asks."""
+
+    documents: list[DocumentOut]
+    undo: str | None
+    redo: str | None
+
+
+class RangeIn(Schema):
+    """A range laid over what is there. work or template null clears it."""
+
+    version: int
+    from_chainage: float = Field(allow_inf_nan=False)
+    to_chainage: float = Field(allow_inf_nan=False)
+
+
+class TreatmentRangeIn(RangeIn):
+    work: Work | None
+
+
+class TemplateRangeIn(RangeIn):
+    template: str | None
+
+
+def _user(request: HttpRequest) -> User:
+    assert isinstance(request.user, User)
+    return request.user
+
+
+def _out(row: Document) -> dict[str, Any]:
+    return {"kind": row.kind, "key": row.key, "version": row.version, "spec": row.spec}
+
+
+@router.get("/documents", response={200: Documents, **ERRORS}, operation_id="listDocuments")
+def list_documents(request: HttpRequest, project_id: Path[int]) -> dict[str, Any]:
+    """Every document, small as they are."""
+    project = project_for(request, project_id)
+    edits = EditRecord.objects.filter(project=project, user=_user(request))
+    undo = edits.filter(state=EditRecord.State.DONE).order_by("-id").first()
+    redo = edits.filter(state=EditRecord.State.UNDONE).order_by("id").first()
+    rows = Document.objects.filter(project=project).order_by("kind", "id")
+    return {
+        "documents": [_out(row) for row in rows],
+        "undo": undo.title if undo else None,
+        "redo": redo.title if redo else None,
+    }
+
+
+@router.put("/documents/{key}", response={200: DocumentOut, **ERRORS}, operation_id="putDocument")
+def put_document(request: HttpRequest, project_id: Path[int], key: str, payload: DocumentIn) -> Any:
+    """Write a document; version 0 makes a new one."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    if payload.kind in SINGLE and key != MAIN:
+        raise Refused(400, f"a project has one {payload.kind}, called {MAIN}", "key")
+    if not key.replace("-", "").replace("_", "").isalnum() or len(key) > 80:
+        raise Refused(400, "a key is made of letters, digits, - and _", "key")
+    return _out(_present(change_document(project, _user(request), payload.kind, key, payload.spec, payload.version)))
+
+
+@router.delete("/documents/{kind}/{key}", response={200: None, **ERRORS}, operation_id="removeDocument")
+def remove_document(request: HttpRequest, project_id: Path[int], kind: str, key: str, version: int) -> None:
+    """Remove a document that nothing else names."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    if kind not in KINDS:
+        raise Refused(404, f"there is no kind of document called {kind}", "kind")
+    change_document(project, _user(request), kind, key, None, version)
+
+
+@router.post("/treatments", response={200: DocumentOut, **ERRORS}, operation_id="setTreatment")
+def set_treatment(request: HttpRequest, project_id: Path[int], payload: TreatmentRangeIn) -> Any:
+    """Lay a treatment over a range, or clear the range."""
+    new = payload.work and Treatment(
+        from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, work=payload.work
+    )
+    return _lay(request, project_id, "treatments", TreatmentPlan, new or None, payload)
+
+
+@router.post("/template-ranges", response={200: DocumentOut, **ERRORS}, operation_id="setTemplateRange")
+def set_template_range(request: HttpRequest, project_id: Path[int], payload: TemplateRangeIn) -> Any:
+    """Apply a template over a range, or clear the range."""
+    new = None
+    if payload.template is not None:
+        if not Document.objects.filter(project_id=project_id, kind="template", key=payload.template).exists():
+            raise Refused(400, f"there is no template “{payload.template}”", "template", "choose one of the list")
+        new = TemplateRange(
+            from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template
+        )
+    return _lay(request, project_id, "template_plan", TemplatePlan, new, payload)
+
+
+def _lay(request: HttpRequest, project_id: int, kind: str, model: Any, new: Any, payload: RangeIn) -> Any:
+    project = project_for(request, project_id, Role.DESIGNER)
+    if payload.to_chainage <= payload.from_chainage:
+        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    row = Document.objects.get(project=project, kind=kind, key=MAIN)
+    plan = model.model_validate(row.spec)
+    ranges = put_range(plan.ranges, new, payload.from_chainage, payload.to_chainage)
+    changed = change_document(project, _user(request), kind, MAIN, model(ranges=ranges), payload.version)
+    return _out(_present(changed))
+
+
+def _present(row: Document | None) -> Document:
+    assert row is not None
+    return row
+
+
+@router.post("/undo", response={200: EditOut, **ERRORS}, operation_id="undo")
+def undo(request: HttpRequest, project_id: Path[int]) -> EditOut:
+    """Take back the person's own last edit."""
+    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=True))
+
+
+@router.post("/redo", response={200: EditOut, **ERRORS}, operation_id="redo")
+def redo(request: HttpRequest, project_id: Path[int]) -> EditOut:
+    """Do the last undone edit again."""
+    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=False))
+
+
+@router.get("/history", response={200: list[EditOut], **ERRORS}, operation_id="history")
+def history(request: HttpRequest, project_id: Path[int]) -> list[EditOut]:
+    """The newest hundred edits."""
+    project = project_for(request, project_id)
+    return [_edit(e) for e in EditRecord.objects.filter(project=project).select_related("user").order_by("-id")[:100]]
+
+
+def _edit(edit: EditRecord) -> EditOut:
+    who = (edit.user.get_full_name() or edit.user.username) if edit.user else "somebody"
+    return EditOut(id=edit.pk, title=edit.title, who=who, at=edit.at.isoformat(timespec="seconds"), state=edit.state)

@@ -1,0 +1,26 @@
+"""Documents as the API speaks them: one union over the core's own models, so that a field is written once."""
+
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Literal
+
+from ninja import Schema
+from pydantic import Field, create_model
+
+from saddle.documents import KINDS
+
+
+def _bodies(suffix: str, **fields: Any) -> Any:
+    members = [
+        create_model(
+            f"{spec.__name__}{suffix}", __base__=Schema, kind=(Literal[kind], ...), spec=(spec, ...), **fields  # type: ignore[valid-type]
+        )
+        for kind, spec in KINDS.items()
+    ]  # fmt: skip
+    return Annotated[reduce(or_, members), Field(discriminator="kind")]
+
+
+#: What is sent: kind, spec and the version it was made on.
+DocumentIn = _bodies("In", version=(int, Field(ge=0)))
+#: What comes back.
+DocumentOut = _bodies("Out", key=(str, ...), version=(int, ...))

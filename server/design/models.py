@@ -1,0 +1,44 @@
+"""Documents and the record of every edit."""
+
+from django.contrib.auth.models import User
+from django.db import models
+
+from projects.models import Project
+
+
+class Document(models.Model):
+    """What a person decided: kind and key, the spec as JSON, and a version that counts its changes."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE)
+    kind = models.CharField(max_length=20)
+    key = models.CharField(max_length=80)
+    spec = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "kind", "key"], name="one_document_each")]
+
+
+class EditRecord(models.Model):
+    """Who changed what and when; null before: made, null after: removed. Undo and redo rest on it."""
+
+    class State(models.TextChoices):
+        DONE = "done"
+        UNDONE = "undone"
+        #: Undone, and then something else was done: it cannot be redone any more.
+        DROPPED = "dropped"
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE)
+    user = models.ForeignKey(User, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=20)
+    key = models.CharField(max_length=80)
+    title = models.CharField(max_length=200)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.DONE)
+
+    class Meta:
+        indexes = [models.Index(fields=["project", "user", "state", "-id"])]

@@ -1,0 +1,20 @@
+"""What the worker is told to do."""
+
+from procrastinate import JobContext, RetryStrategy
+from procrastinate.contrib.django import app
+
+from jobs.run import execute
+
+
+@app.task(name="run_job", retry=RetryStrategy(max_attempts=2, wait=5))
+def run_job(job_id: str) -> None:
+    """Run one job."""
+    execute(job_id)
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
+async def retry_stalled(context: JobContext, timestamp: int) -> None:
+    """Put work of a worker that was killed back into the queue."""
+    for job in await app.job_manager.get_stalled_jobs():
+        await app.job_manager.retry_job(job)

@@ -1,0 +1,182 @@
+"""The solved road: summary for the strip, sections, preview, depth map, quantities."""
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+import shapely
+from django.http import HttpRequest
+from ninja import Path, Router, Schema
+
+from config.errors import ErrorOut
+from design.bodies import DocumentIn
+from output.road import load_inputs, preview, road_model, row_of
+from projects.access import project_for
+from saddle.geometry.polylines import Floats
+from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
+from saddle.problem import Severity
+from saddle.quantities.takeoff import Quantities, take_off
+from saddle.road.model import RoadModel
+from saddle.road.view import SectionView, section_view
+
+router = Router(tags=["output"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+Numbers = list[float | None]
+BAND_LIMITS = [mm / 1000 for mm in BAND_LIMITS_MM]
+
+
+class ProblemOut(Schema):
+    """A finding along the road."""
+
+    code: str
+    severity: Severity
+    chainage_from: float
+    chainage_to: float
+    subject: str
+    message: str
+
+
+class Summary(Schema):
+    """The road in arrays, one value per section; null where there is none. stamp changes with any input.
+    missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m."""
+
+    stamp: str
+    missing: list[str]
+    start: float
+    end: float
+    chainage: list[float]
+    side: list[int]
+    curvature: list[float]
+    hinge_level: Numbers
+    least: Numbers
+    greatest: Numbers
+    mean: Numbers
+    left_pct: Numbers
+    right_pct: Numbers
+    band_limits: list[float]
+    problems: list[ProblemOut]
+
+
+class PlanOut(Schema):
+    """What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges."""
+
+    alignment: list[list[float]]
+    marks: list[dict[str, Any]]
+    sections: list[list[float]]
+    left: list[list[float] | None]
+    right: list[list[float] | None]
+
+
+class BandOut(Schema):
+    """A depth band: limits in m (null when open), plan area m2, polygons as rings of east and north."""
+
+    low: float | None
+    high: float | None
+    area: float
+    polygons: list[list[list[float]]]
+
+
+class DepthMapOut(Schema):
+    area: float
+    bands: list[BandOut]
+
+
+def numbers(values: Floats) -> Numbers:
+    """Finite values, null for the rest."""
+    return [v if np.isfinite(v) else None for v in values.tolist()]
+
+
+@router.get("/model", response={200: Summary, **ERRORS}, operation_id="modelSummary")
+def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
+    """The whole road at a glance; with nothing to compute from, empty."""
+    project = project_for(request, project_id)
+    loaded = load_inputs(project)
+    if loaded.inputs is None:
+        return Summary(
+            stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curvature=[],
+            hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=BAND_LIMITS, problems=[],
+        )  # fmt: skip
+    model, loaded = road_model(project)
+    d = model.depth
+    return Summary(
+        stamp=loaded.stamp, missing=[], start=model.alignment.start, end=model.alignment.end,
+        chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curvature=model.frames.curvature.tolist(),
+        hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
+        mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct), band_limits=BAND_LIMITS,
+        problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
+    )  # fmt: skip
+
+
+@router.get("/model/sections/{index}", response={200: SectionView, **ERRORS}, operation_id="readSection")
+def read_section(request: HttpRequest, project_id: Path[int], index: int) -> SectionView:
+    """One section in full."""
+    model, _ = road_model(project_for(request, project_id))
+    return section_view(model, row_of(model, index))
+
+
+@router.post("/model/preview/{key}/{index}", response={200: SectionView, **ERRORS}, operation_id="previewSection")
+def preview_section(request: HttpRequest, project_id: Path[int], key: str, index: int, payload: DocumentIn) -> SectionView:
+    """One section as it would be with an unsaved document; nothing is written."""
+    project = project_for(request, project_id)
+    full, _ = road_model(project)
+    chainage, side = full.chainage[row_of(full, index)], full.stations.side[index]
+    model = preview(project, payload.kind, key, payload.spec, index)
+    row = int(np.flatnonzero((model.chainage == chainage) & (model.stations.side == side))[0])
+    return section_view(model, row).model_copy(update={"index": index})
+
+
+@router.get("/model/plan", response={200: PlanOut, **ERRORS}, operation_id="modelPlan")
+def model_plan(request: HttpRequest, project_id: Path[int]) -> PlanOut:
+    """Alignment, chainage marks and section lines in plan."""
+    model, _ = road_model(project_for(request, project_id))
+    a = model.alignment
+    fine = np.unique(np.concatenate([np.arange(a.start, a.end, 2.0), a.key_chainages()]))
+    every = 100.0 if a.end - a.start <= 5000 else 500.0
+    marked = np.arange(np.ceil(a.start / every), np.floor(a.end / every) + 1) * every
+    frames = a.frames(marked)
+    marks = [
+        {"chainage": float(c), "at": p.tolist(), "right": r.tolist()}
+        for c, p, r in zip(marked, frames.origin, frames.to_right, strict=True)
+    ]
+    n = np.arange(len(model.chainage))
+    s = model.inputs.settings
+    ends = [model.frames.plan(n, np.full(len(n), o)) for o in (s.left, s.right)]
+    return PlanOut(
+        alignment=a.frames(fine).origin.tolist(),
+        marks=marks,
+        sections=np.concatenate(ends, axis=1).tolist(),
+        left=_edge(model, model.depth.left),
+        right=_edge(model, model.depth.right),
+    )
+
+
+def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:
+    plan = model.frames.plan(np.arange(len(offsets)), np.nan_to_num(offsets))
+    return [p if np.isfinite(o) else None for p, o in zip(plan.tolist(), offsets, strict=True)]
+
+
+@router.get("/model/depth-map", response={200: DepthMapOut, **ERRORS}, operation_id="depthMap")
+def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
+    """Overlay depth in plan."""
+    model, _ = road_model(project_for(request, project_id))
+    triangles = depth_triangles(model)
+    bands = [
+        BandOut(
+            low=float(b.low) if np.isfinite(b.low) else None, high=float(b.high) if np.isfinite(b.high) else None,
+            area=b.area, polygons=[_rings(p) for p in shapely.get_parts(b.outlines)],
+        )  # fmt: skip
+        for b in depth_bands(triangles)
+    ]
+    return DepthMapOut(area=float(triangles.area.sum()), bands=bands)
+
+
+def _rings(polygon: shapely.Polygon) -> list[list[float]]:
+    """The outer ring as east, north pairs in mm precision."""
+    return [[round(x, 3), round(y, 3)] for x, y in polygon.exterior.coords]
+
+
+@router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")
+def quantities(request: HttpRequest, project_id: Path[int]) -> Quantities:
+    """Areas, volumes, masses and lengths."""
+    model, _ = road_model(project_for(request, project_id))
+    return take_off(model)

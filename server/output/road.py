@@ -1,0 +1,104 @@
+"""The solved road of a project, kept in memory under the hash of what it is computed from."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from config.errors import Refused
+from design.models import Document
+from projects.models import Project
+from saddle.alignment.spec import AlignmentSpec
+from saddle.documents import KINDS, MAIN
+from saddle.documents_base import Document as Spec
+from saddle.road.cache import StageCache, digest
+from saddle.road.model import RoadInputs, RoadModel
+from saddle.road.pipeline import solve
+from saddle.road.spec import Reconstruct
+from survey.store import current_id, load
+
+_cache = StageCache(most=400)
+
+#: Kinds that are mappings from key to document in the inputs.
+_MAPS = {"template": "templates", "make_up": "make_ups", "kerb": "kerbs", "material": "materials"}
+_SINGLES = {"sections": "settings", "treatments": "treatments", "template_plan": "template_plan"}
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """Inputs of a project, the documents that are not part of them, and what is missing to compute."""
+
+    inputs: RoadInputs | None
+    specs: dict[tuple[str, str], Spec]
+    missing: list[str]
+    stamp: str
+
+
+def load_inputs(project: Project) -> Loaded:
+    """Read all documents and the survey of a project."""
+    rows = list(Document.objects.filter(project=project).order_by("kind", "id"))
+    specs = {(r.kind, r.key): KINDS[r.kind].model_validate(r.spec) for r in rows}
+    survey_id = current_id(project)
+    alignment = specs.get(("alignment", MAIN))
+    missing = [name for name, there in (("survey", survey_id), ("alignment", alignment)) if there is None]
+    stamp = digest(project.pk, survey_id, [f"{r.kind}/{r.key}/{r.version}/{r.spec}" for r in rows])[:16]
+    if survey_id is None or not isinstance(alignment, AlignmentSpec):
+        return Loaded(None, specs, missing, stamp)
+    survey, surface = load(survey_id)
+    parts: dict[str, Any] = {field: {} for field in _MAPS.values()}
+    for (kind, key), spec in specs.items():
+        if kind in _MAPS:
+            parts[_MAPS[kind]][key] = spec
+        elif kind in _SINGLES:
+            parts[_SINGLES[kind]] = spec
+    lines = _cache.get("survey lines", survey.lines_by_code, survey_id)
+    return Loaded(RoadInputs(alignment=alignment, surface=surface, lines=lines, **parts), specs, [], stamp)
+
+
+def road_model(project: Project) -> tuple[RoadModel, Loaded]:
+    """The solved road. Raises Refused 409 when survey or alignment are missing."""
+    loaded = load_inputs(project)
+    if loaded.inputs is None:
+        what = " and ".join(loaded.missing)
+        raise Refused(409, f"the road needs {'an' if what[0] == 'a' else 'a'} {what} first", what, f"add it at the stop {loaded.missing[0].capitalize()}")
+    inputs = loaded.inputs
+    return _cache.get("road", lambda: solve(inputs, _cache), loaded.stamp), loaded
+
+
+def preview(project: Project, kind: str, key: str, spec: Spec, index: int) -> RoadModel:
+    """The road as it would be with an unsaved document, solved only where one section needs it.
+
+    Returns a model whose last row is the section asked for.
+    """
+    model, loaded = road_model(project)
+    assert loaded.inputs is not None
+    row = row_of(model, index)
+    if kind in _MAPS:
+        field = _MAPS[kind]
+        inputs = replace(loaded.inputs, **{field: {**getattr(loaded.inputs, field), key: spec}})
+    elif kind in ("treatments", "template_plan"):
+        inputs = replace(loaded.inputs, **{_SINGLES[kind]: spec})
+    else:
+        raise Refused(400, f"a document of kind {kind} has no preview", "kind")
+    rows = _needed_rows(model, row)
+    return solve(inputs, _cache, rows)
+
+
+def _needed_rows(model: RoadModel, row: int) -> np.ndarray:
+    """The section, and where it is bridged also the ends of its bridge with their neighbours."""
+    if not isinstance(model.work_at(row), Reconstruct):
+        return np.array([row])
+    first = last = row
+    n = len(model.chainage)
+    while first > 0 and isinstance(model.work_at(first), Reconstruct):
+        first -= 1
+    while last < n - 1 and isinstance(model.work_at(last), Reconstruct):
+        last += 1
+    return np.unique([first, min(first + 1, n - 1), row, max(last - 1, 0), last])
+
+
+def row_of(model: RoadModel, index: int) -> int:
+    """A section's row. Raises Refused 404 outside the road."""
+    if not 0 <= index < len(model.chainage):
+        raise Refused(404, f"there is no section {index}; the road has {len(model.chainage)}", "section")
+    return index

@@ -1,0 +1,57 @@
+"""Projects: list, make, read."""
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from config.errors import ErrorOut
+from design.actions.change import start_documents
+from projects.access import membership
+from projects.models import Membership, Project, Role
+
+router = Router(tags=["projects"])
+
+
+class ProjectIn(Schema):
+    """A new project."""
+
+    name: str = Field(min_length=1, max_length=80)
+
+
+class ProjectOut(Schema):
+    """A project and the role in it of the person who asks."""
+
+    id: int
+    name: str
+    role: str
+
+
+def _out(found: Membership) -> ProjectOut:
+    return ProjectOut(id=found.project_id, name=found.project.name, role=found.role)
+
+
+@router.get("", response=list[ProjectOut], operation_id="listProjects")
+def list_projects(request: HttpRequest) -> list[ProjectOut]:
+    """The projects of the person signed in."""
+    assert isinstance(request.user, User)
+    rows = Membership.objects.select_related("project").filter(user=request.user).order_by("project_id")
+    return [_out(row) for row in rows]
+
+
+@router.post("", response={200: ProjectOut, 400: ErrorOut}, operation_id="makeProject")
+def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
+    """A project with the starting templates; who makes it owns it."""
+    assert isinstance(request.user, User)
+    with transaction.atomic():
+        project = Project.objects.create(name=payload.name.strip() or "Untitled")
+        found = Membership.objects.create(project=project, user=request.user, role=Role.OWNER)
+        start_documents(project)
+    return _out(found)
+
+
+@router.get("/{project_id}", response={200: ProjectOut, 404: ErrorOut}, operation_id="readProject")
+def read_project(request: HttpRequest, project_id: int) -> ProjectOut:
+    """One project."""
+    return _out(membership(request, project_id))

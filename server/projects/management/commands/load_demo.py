@@ -1,0 +1,28 @@
+"""Makes the demo project and its sign-ins, once; --fresh makes it anew. Demo mode only."""
+
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import transaction
+
+from demo.load import DEMO_PEOPLE, load_demo
+from projects.models import Project
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--fresh", action="store_true", help="remove the demo project first")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if not settings.LOCAL:
+            raise CommandError("demo sign-ins exist in demo mode only (TIN_SADDLE_MODE=demo)")
+        with transaction.atomic():
+            people = User.objects.filter(username__in=[name for name, _, _ in DEMO_PEOPLE])
+            if options["fresh"]:
+                Project.objects.filter(members__in=people).delete()
+            if not Project.objects.filter(members__in=people).exists():
+                load_demo()

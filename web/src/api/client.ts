@@ -1,0 +1,52 @@
+/** The typed client. Every answer that is not a success becomes a Failure that a person can read. */
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+export class Failure extends Error {
+  constructor(
+    readonly status: number,
+    readonly told: Schemas["ErrorOut"],
+  ) {
+    super(told.message);
+  }
+
+  /** What, and what to do, in one line. */
+  get line(): string {
+    return this.told.hint ? `${this.told.message}. ${capital(this.told.hint)}.` : `${this.told.message}.`;
+  }
+}
+
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+export function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response;
+    throw await failureOf(response);
+  },
+};
+
+export async function failureOf(response: Response): Promise<Failure> {
+  const plain = { message: `the server answered ${response.status}`, subject: "", hint: "try again", current: null };
+  const body = (await response.json().catch(() => plain)) as Schemas["ErrorOut"];
+  return new Failure(response.status, { ...plain, ...body });
+}
+
+export const api = createClient<paths>({ baseUrl: "/", fetch: (r) => globalThis.fetch(r) });
+api.use(guard);
+
+/** The data of an answer that succeeded. */
+export function dataOf<T>(answer: { data?: T }): T {
+  return answer.data as T;
+}

@@ -1,0 +1,120 @@
+/** Server state. What depends on the documents is asked for again under the stamp of the model. */
+import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App } from "antd";
+import { useCallback } from "react";
+import { useParams } from "react-router";
+import { api, dataOf, Failure, type Schemas } from "./client";
+
+export type Documents = Schemas["Documents"];
+export type AnyDocument = Documents["documents"][number];
+export type Kind = AnyDocument["kind"];
+export type DocumentOf<K extends Kind> = Extract<AnyDocument, { kind: K }>;
+type Specs = { [D in AnyDocument as D["kind"]]: D["spec"] };
+export type SpecOf<K extends Kind> = Specs[K];
+export type Summary = Schemas["Summary"];
+export type SectionView = Schemas["SectionView"];
+
+export function useProjectId(): number {
+  return Number(useParams().projectId);
+}
+
+export function useMe() {
+  return useQuery({ queryKey: ["me"], queryFn: async () => dataOf(await api.GET("/api/session")) });
+}
+
+export function useProject() {
+  const id = useProjectId();
+  return useQuery({
+    queryKey: ["project", id],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
+  });
+}
+
+/** Whether the person may change the project. */
+export function useMayEdit(): boolean {
+  const role = useProject().data?.role;
+  return role === "designer" || role === "owner";
+}
+
+export function useDocuments() {
+  const id = useProjectId();
+  return useQuery({
+    queryKey: ["project", id, "documents"],
+    queryFn: async () =>
+      dataOf(await api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
+  });
+}
+
+export function useDocument<K extends Kind>(kind: K, key = "main"): DocumentOf<K> | undefined {
+  const { data } = useDocuments();
+  return data?.documents.find((d): d is DocumentOf<K> => d.kind === kind && d.key === key);
+}
+
+export function useDocumentsOf<K extends Kind>(kind: K): DocumentOf<K>[] {
+  const { data } = useDocuments();
+  return (data?.documents ?? []).filter((d): d is DocumentOf<K> => d.kind === kind);
+}
+
+export function useSummary() {
+  const id = useProjectId();
+  return useQuery({
+    queryKey: ["project", id, "model"],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/model", { params: { path: { project_id: id } } })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** A query of something that follows from the model; asked for again when the stamp changes. */
+export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>, extra: readonly unknown[] = []) {
+  const id = useProjectId();
+  const summary = useSummary().data;
+  return useQuery({
+    queryKey: ["project", id, "of-model", name, summary?.stamp, ...extra],
+    queryFn: () => ask(id),
+    enabled: summary !== undefined && summary.missing.length === 0,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+}
+
+export function useSection(index: number) {
+  return useModel(
+    "section",
+    async (project_id) =>
+      dataOf(
+        await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } }),
+      ) as SectionView,
+    [index],
+  );
+}
+
+/** Whether anything of the project is being fetched or saved. */
+export function useBusy(): { computing: boolean; saving: boolean } {
+  return { computing: useIsFetching({ queryKey: ["project"] }) > 0, saving: useIsMutating() > 0 };
+}
+
+export function useRefresh() {
+  const client = useQueryClient();
+  const id = useProjectId();
+  return useCallback(async () => {
+    await Promise.all([
+      client.invalidateQueries({ queryKey: ["project", id, "documents"] }),
+      client.invalidateQueries({ queryKey: ["project", id, "model"] }),
+    ]);
+  }, [client, id]);
+}
+
+/** Runs a change, refreshes what follows from it, and tells the person when it is refused. */
+export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>) {
+  const id = useProjectId();
+  const refresh = useRefresh();
+  const { message } = App.useApp();
+  return useMutation({
+    mutationFn: (argument: A) => change(id, argument),
+    onSuccess: refresh,
+    onError: (error) => {
+      if (error instanceof Failure && error.status === 409 && error.told.current !== null) return; // shown as a choice
+      message.error(error instanceof Failure ? error.line : "The server cannot be reached. Nothing was changed.", 6);
+    },
+  });
+}

@@ -1,0 +1,101 @@
+/** Saving a document, with the choice between two versions when somebody else was quicker. */
+import { useQueryClient } from "@tanstack/react-query";
+import { App } from "antd";
+import { createElement, useCallback, useEffect, useRef, useState } from "react";
+import { api, dataOf, Failure } from "./client";
+import { type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
+
+type Body = Parameters<typeof put>[1];
+
+function put(projectId: number, body: { kind: Kind; key: string; spec: unknown; version: number }) {
+  const { key, ...payload } = body;
+  return api.PUT("/api/projects/{project_id}/documents/{key}", {
+    params: { path: { project_id: projectId, key } },
+    body: payload as never,
+  });
+}
+
+export function useSave() {
+  const { modal } = App.useApp();
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  const id = useProjectId();
+  const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)));
+  const { mutateAsync } = save;
+  return useCallback(
+    async (body: Body): Promise<boolean> => {
+      try {
+        await mutateAsync(body);
+        return true;
+      } catch (error) {
+        if (!(error instanceof Failure) || error.status !== 409) return false;
+        const theirs = error.told.current as { version: number; spec: unknown } | null;
+        const mine = await modal.confirm({
+          title: "Two versions",
+          width: 560,
+          content: createElement(
+            "div",
+            null,
+            createElement("p", null, error.line),
+            createElement("pre", { className: "mono", style: { maxHeight: 240, overflow: "auto" } }, differences(theirs?.spec, body.spec)),
+          ),
+          okText: "Keep mine",
+          cancelText: "Take theirs",
+        });
+        await refresh();
+        if (!mine) return false;
+        const now = client.getQueryData<Documents>(["project", id, "documents"]);
+        const version = now?.documents.find((d) => d.kind === body.kind && d.key === body.key)?.version ?? 0;
+        await mutateAsync({ ...body, version });
+        return true;
+      }
+    },
+    [mutateAsync, modal, refresh, client, id],
+  );
+}
+
+/** Lines that differ between two specs, theirs and mine. */
+function differences(theirs: unknown, mine: unknown): string {
+  const flat = (value: unknown, path: string, out: Map<string, string>): Map<string, string> => {
+    if (value !== null && typeof value === "object") {
+      for (const [key, inner] of Object.entries(value)) flat(inner, path ? `${path}.${key}` : key, out);
+    } else out.set(path, JSON.stringify(value));
+    return out;
+  };
+  const a = flat(theirs, "", new Map());
+  const b = flat(mine, "", new Map());
+  const paths = [...new Set([...a.keys(), ...b.keys()])].filter((p) => a.get(p) !== b.get(p));
+  return paths.map((p) => `${p}\n  theirs ${a.get(p) ?? "–"}\n  mine   ${b.get(p) ?? "–"}`).join("\n") || "no difference";
+}
+
+/**
+ * A document being edited: what is typed shows at once and is saved shortly after.
+ * While nothing is pending it follows the saved version.
+ */
+export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined) {
+  const [draft, setDraft] = useState<{ key: string; spec: SpecOf<K>; version: number } | null>(null);
+  const save = useSave();
+  const timer = useRef<number>(undefined);
+  const latest = useRef(draft);
+  useEffect(() => {
+    latest.current = draft;
+  });
+  const flush = useCallback(async () => {
+    window.clearTimeout(timer.current);
+    const now = latest.current;
+    if (!now) return;
+    await save({ kind, key: now.key, spec: now.spec, version: now.version });
+    setDraft((d) => (d === now ? null : d));
+  }, [kind, save]);
+  const change = useCallback(
+    (spec: SpecOf<K>) => {
+      if (!saved) return;
+      setDraft({ key, spec, version: saved.version });
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => void flush(), 600);
+    },
+    [saved, key, flush],
+  );
+  useEffect(() => () => void flush(), [flush, key]);
+  return { spec: draft?.key === key ? draft.spec : saved?.spec, pending: draft !== null, change };
+}

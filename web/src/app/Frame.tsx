@@ -1,0 +1,60 @@
+/** Header, trail, stage and inspector of the current stop, chainage strip. */
+import { Alert } from "antd";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { Failure } from "../api/client";
+import { useDocument, useProject, useSummary } from "../api/hooks";
+import { ChainageStrip } from "../strip/ChainageStrip";
+import { ProjectHeader } from "./Header";
+import { Keys } from "./Keys";
+import { type Stop, stops } from "./stops";
+
+export function Frame() {
+  const { search } = useLocation();
+  const project = useProject();
+  const summary = useSummary();
+  if (project.isError) {
+    return (
+      <div className="empty">
+        <Alert type="error" title={project.error instanceof Failure ? project.error.line : "The server cannot be reached."} />
+        <a href="/">To the projects</a>
+      </div>
+    );
+  }
+  return (
+    <div className="frame">
+      <ProjectHeader />
+      <nav className="trail" aria-label="Stops">
+        {stops.map((stop) => (
+          <NavLink key={stop.path} to={{ pathname: stop.path, search }}>
+            <StateDot stop={stop} />
+            {stop.title}
+            <span className="key">{stop.key}</span>
+          </NavLink>
+        ))}
+      </nav>
+      <main className="stop">
+        <Outlet />
+      </main>
+      {summary.isError ? (
+        <div className="strip" style={{ padding: 16 }}>
+          <Alert type="error" title={summary.error instanceof Failure ? summary.error.line : "The server cannot be reached."} />
+        </div>
+      ) : (
+        (summary.data?.chainage.length ?? 0) > 0 && <ChainageStrip />
+      )}
+      <Keys />
+    </div>
+  );
+}
+
+/** Nothing yet, in work, sound, problems. */
+function StateDot({ stop }: { stop: Stop }) {
+  const summary = useSummary().data;
+  const treatments = useDocument("treatments")?.spec.ranges.length ?? 0;
+  const missing = summary?.missing ?? [];
+  const mine = summary?.problems.filter((p) => stop.subjects.includes(p.subject)) ?? [];
+  const waits = stop.path === "survey" ? missing.includes("survey") : stop.path === "alignment" ? missing.includes("alignment") : missing.length > 0 || treatments === 0;
+  const state = !summary || waits ? "" : mine.some((p) => p.severity === "fault") ? "fault" : mine.length > 0 ? "caution" : "sound";
+  const words = { "": "nothing yet", fault: "faults", caution: "problems", sound: "sound" }[state];
+  return <span className={`state ${state}`} role="img" aria-label={words} title={words} />;
+}

@@ -1,0 +1,135 @@
+/** Keys for stepping, stops, undo; the dialogs "go to chainage" and "keys". Every key has a visible control too. */
+import { Input, Modal } from "antd";
+import { useEffect, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
+import { useUndoRedo } from "./Header";
+import { parseChainage, usePlace } from "./place";
+import { stops } from "./stops";
+import { stepping } from "./stepping";
+
+const LIST: [string, string][] = [
+  ["← →", "previous and next section (with Shift: ten)"],
+  ["Home End", "first and last section"],
+  ["G", "go to a chainage"],
+  ["Space", "play along the road, and stop"],
+  ["1 … 0", "the stops"],
+  ["M", "measure between two points of the section"],
+  ["X", "exaggerate the heights of the section"],
+  ["Ctrl+K", "find anything"],
+  ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
+  ["Esc", "drop the marked range"],
+  ["?", "this list"],
+];
+
+export function Keys() {
+  const place = usePlace();
+  const count = useSummary().data?.chainage.length ?? 0;
+  const navigate = useNavigate();
+  const { search } = useLocation();
+  const project = useProjectId();
+  const mayEdit = useMayEdit();
+  const { undo, redo } = useUndoRedo();
+  const [going, setGoing] = useState(false);
+  const [listing, setListing] = useState(false);
+  const [typed, setTyped] = useState("");
+  const playing = useRef<number>(undefined);
+  const index = useRef(place.index);
+  useEffect(() => {
+    index.current = place.index;
+  }, [place.index]);
+
+  useEffect(() => {
+    const stop = () => {
+      window.clearInterval(playing.current);
+      playing.current = undefined;
+      stepping.setPlaying(false);
+    };
+    const play = () => {
+      if (playing.current !== undefined) return stop();
+      stepping.setPlaying(true);
+      playing.current = window.setInterval(() => {
+        if (index.current >= count - 1) stop();
+        else place.goTo(index.current + 1);
+      }, 350);
+    };
+    stepping.play = play;
+    stepping.goToDialog = () => setGoing(true);
+    const onKey = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement;
+      if (target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider]")) return;
+      const control = e.ctrlKey || e.metaKey;
+      if (control && e.key.toLowerCase() === "z") {
+        e.preventDefault();
+        if (mayEdit) (e.shiftKey ? redo : undo).mutate();
+        return;
+      }
+      if (control || e.altKey) return;
+      const ten = e.shiftKey ? 10 : 1;
+      const found = stops.find((s) => s.key === e.key);
+      if (found) void navigate({ pathname: `/p/${project}/${found.path}`, search });
+      else if (e.key === "ArrowRight") place.goTo(index.current + ten);
+      else if (e.key === "ArrowLeft") place.goTo(index.current - ten);
+      else if (e.key === "Home") place.goTo(0);
+      else if (e.key === "End") place.goTo(count - 1);
+      else if (e.key === "g" || e.key === "G") setGoing(true);
+      else if (e.key === " " && !target.closest("button, a")) play();
+      else if (e.key === "Escape") place.mark(null);
+      else if (e.key === "?") setListing(true);
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [place, count, navigate, project, search, mayEdit, undo, redo]);
+  useEffect(() => () => window.clearInterval(playing.current), []);
+
+  const chainage = parseChainage(typed);
+  const close = () => {
+    setGoing(false);
+    setTyped("");
+  };
+  return (
+    <>
+      <Modal
+        title="Go to chainage"
+        open={going}
+        width={320}
+        okText="Go"
+        okButtonProps={{ disabled: chainage === null }}
+        destroyOnHidden
+        onCancel={close}
+        onOk={() => {
+          if (chainage !== null) place.goToChainage(chainage);
+          close();
+        }}
+      >
+        <Input
+          autoFocus
+          aria-label="Chainage"
+          placeholder="1234.5 or 1+234.5"
+          value={typed}
+          status={typed && chainage === null ? "error" : undefined}
+          onChange={(e) => setTyped(e.target.value)}
+          onPressEnter={() => {
+            if (chainage === null) return;
+            place.goToChainage(chainage);
+            close();
+          }}
+        />
+      </Modal>
+      <Modal title="Keys" open={listing} footer={null} onCancel={() => setListing(false)}>
+        <table className="grid-table">
+          <tbody>
+            {LIST.map(([key, what]) => (
+              <tr key={key}>
+                <td className="mono">{key}</td>
+                <td>{what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Modal>
+    </>
+  );
+}

@@ -1,0 +1,50 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button, Input } from "antd";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, dataOf, Failure } from "../api/client";
+import { Header } from "./Header";
+
+export function Projects() {
+  const [name, setName] = useState("");
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  const projects = useQuery({ queryKey: ["projects"], queryFn: async () => dataOf(await api.GET("/api/projects")) });
+  const make = useMutation({
+    mutationFn: async () => dataOf(await api.POST("/api/projects", { body: { name } })),
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: ["projects"] });
+      await navigate(`/p/${made.id}/survey`);
+    },
+    onError: (e) => message.error(e instanceof Failure ? e.line : "The server cannot be reached."),
+  });
+  return (
+    <div style={{ display: "grid", gridTemplateRows: "44px 1fr", height: "100%" }}>
+      <Header />
+      <main className="page">
+        <h2>Projects</h2>
+        <div className="card" style={{ padding: 0 }}>
+          {projects.data?.map((p) => (
+            <Link key={p.id} to={`/p/${p.id}`} className="list-item" style={{ textDecoration: "none", padding: "10px 14px" }}>
+              {p.name} <span className="quiet">· {p.role}</span>
+            </Link>
+          ))}
+          {projects.data?.length === 0 && <div style={{ padding: 14 }}>No project yet. Make one below.</div>}
+        </div>
+        <form
+          style={{ display: "flex", gap: 8, maxWidth: 420 }}
+          onSubmit={(e) => {
+            e.preventDefault();
+            make.mutate();
+          }}
+        >
+          <Input aria-label="Name of the new project" placeholder="Name of the new project" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+          <Button type="primary" htmlType="submit" disabled={!name.trim()} loading={make.isPending}>
+            Make project
+          </Button>
+        </form>
+      </main>
+    </div>
+  );
+}

@@ -1,0 +1,96 @@
+/** Where the person is: stop, chainage, range and selection, all in the address. */
+import { useCallback, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import { useSummary } from "../api/hooks";
+
+export interface Range {
+  from: number;
+  to: number;
+}
+
+export interface Place {
+  /** Row of the current section, -1 before the road is solved. */
+  index: number;
+  chainage: number;
+  range: Range | null;
+  selection: string | null;
+  goTo: (index: number) => void;
+  goToChainage: (chainage: number) => void;
+  mark: (range: Range | null) => void;
+  select: (selection: string | null) => void;
+}
+
+export function usePlace(): Place {
+  const [search, setSearch] = useSearchParams();
+  const summary = useSummary().data;
+  const at = Number(search.get("at") ?? "0");
+  const side = Number(search.get("side") ?? "0");
+  const from = search.get("from");
+  const to = search.get("to");
+  const index = useMemo(() => nearestSection(summary?.chainage ?? [], summary?.side ?? [], at, side), [summary, at, side]);
+  const range = useMemo(
+    () => (from !== null && to !== null ? { from: Number(from), to: Number(to) } : null),
+    [from, to],
+  );
+  const set = useCallback(
+    (values: Record<string, string | null>) => {
+      setSearch(
+        (old) => {
+          const next = new URLSearchParams(old);
+          for (const [key, value] of Object.entries(values)) {
+            if (value === null) next.delete(key);
+            else next.set(key, value);
+          }
+          return next;
+        },
+        { replace: true },
+      );
+    },
+    [setSearch],
+  );
+  const goTo = useCallback(
+    (row: number) => {
+      if (!summary?.chainage.length) return;
+      const i = Math.max(0, Math.min(summary.chainage.length - 1, row));
+      set({ at: summary.chainage[i]!.toFixed(3), side: summary.side[i] ? String(summary.side[i]) : null });
+    },
+    [summary, set],
+  );
+  const goToChainage = useCallback((c: number) => set({ at: c.toFixed(3), side: null }), [set]);
+  const mark = useCallback(
+    (r: Range | null) => set({ from: r ? r.from.toFixed(3) : null, to: r ? r.to.toFixed(3) : null }),
+    [set],
+  );
+  const select = useCallback((s: string | null) => set({ sel: s }), [set]);
+  return { index, chainage: summary?.chainage[index] ?? at, range, selection: search.get("sel"), goTo, goToChainage, mark, select };
+}
+
+/** The section nearest to a chainage; of two at one chainage the one on the side asked for, else the later. */
+export function nearestSection(chainages: number[], sides: number[], at: number, side: number): number {
+  let best = -1;
+  let distance = Infinity;
+  chainages.forEach((c, i) => {
+    const d = Math.abs(c - at) - (sides[i] === side && side !== 0 ? 1e-6 : 0);
+    if (d < distance || (d === distance && side === 0)) {
+      distance = d;
+      best = i;
+    }
+  });
+  return best;
+}
+
+/** 1234.5 as 1+234.500. */
+export function chainageText(chainage: number, decimals = 3): string {
+  const scaled = Math.round(Math.abs(chainage) * 10 ** decimals);
+  const km = Math.floor(scaled / (1000 * 10 ** decimals));
+  const rest = (scaled - km * 1000 * 10 ** decimals) / 10 ** decimals;
+  return `${chainage < 0 && scaled ? "−" : ""}${km}+${rest.toFixed(decimals).padStart(decimals ? 4 + decimals : 3, "0")}`;
+}
+
+/** "1+234.5" or "1234.5" in metres, or null. */
+export function parseChainage(text: string): number | null {
+  const match = /^\s*([-−]?)(?:(\d+)\+(\d{3}(?:\.\d+)?)|(\d+(?:\.\d+)?))\s*m?\s*$/.exec(text);
+  if (!match) return null;
+  const value = match[4] !== undefined ? Number(match[4]) : Number(match[2]) * 1000 + Number(match[3]);
+  return match[1] ? -value : value;
+}

@@ -1,0 +1,22 @@
+/** The stops of the job in order. A new stop is one line here and one folder in src/stops. */
+import { type ComponentType, lazy, type LazyExoticComponent } from "react";
+
+export interface Stop {
+  path: string;
+  title: string;
+  /** The key that leads there; numbers are kept free for stops still to come. */
+  key: string;
+  /** Subjects of problems that colour this stop's dot. */
+  subjects: string[];
+  page: LazyExoticComponent<ComponentType>;
+}
+
+export const stops: Stop[] = [
+  { path: "survey", title: "Survey", key: "1", subjects: ["Survey"], page: lazy(() => import("../stops/survey/SurveyStop")) },
+  { path: "alignment", title: "Alignment", key: "2", subjects: ["Alignment"], page: lazy(() => import("../stops/alignment/AlignmentStop")) },
+  { path: "templates", title: "Templates", key: "4", subjects: ["Templates"], page: lazy(() => import("../stops/templates/TemplatesStop")) },
+  { path: "overlay", title: "Overlay", key: "6", subjects: ["Overlay", "Crossfall"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
+  { path: "sections", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },
+  { path: "quantities", title: "Quantities", key: "9", subjects: [], page: lazy(() => import("../stops/quantities/QuantitiesStop")) },
+  { path: "sheets", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },
+];

@@ -1,0 +1,56 @@
+/** The panel at the right: what is selected, to read and change. It can be shut. */
+import { DoubleLeftOutlined, DoubleRightOutlined } from "@ant-design/icons";
+import { Button } from "antd";
+import { type ReactNode, useState } from "react";
+
+export function Inspector({ title, children, extra }: { title: ReactNode; children: ReactNode; extra?: ReactNode }) {
+  const [shut, setShut] = useState(false);
+  return (
+    <aside className={`inspector${shut ? " shut" : ""}`} aria-label="Inspector">
+      {shut ? (
+        <Button type="text" size="small" aria-label="Open the inspector" icon={<DoubleLeftOutlined />} onClick={() => setShut(false)} />
+      ) : (
+        <>
+          <div className="head">
+            <h2>{title}</h2>
+            <span>
+              {extra}
+              <Button type="text" size="small" aria-label="Shut the inspector" icon={<DoubleRightOutlined />} onClick={() => setShut(true)} />
+            </span>
+          </div>
+          {children}
+        </>
+      )}
+    </aside>
+  );
+}
+
+export function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <div className="row">
+      <span className="quiet">{label}</span>
+      {children}
+    </div>
+  );
+}
+
+/** Figures with units, in columns of three. */
+export function Figures({ of }: { of: [string, string, string][] }) {
+  return (
+    <dl className="figures">
+      {of.map(([name, value, unit]) => (
+        <div key={name}>
+          <dt>{name}</dt>
+          <dd>
+            {value} <small>{unit}</small>
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+/** What a stop shows before it has anything to work on. */
+export function Waiting({ children }: { children: ReactNode }) {
+  return <div className="empty">{children}</div>;
+}

@@ -1,0 +1,261 @@
+/** A section: existing, design, courses, points. Plain data in; it knows no API. */
+import { Button, Tooltip } from "antd";
+import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTransform } from "d3-zoom";
+import { select } from "d3-selection";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { SectionView, SpecOf } from "../api/hooks";
+import { chainageText } from "../app/place";
+import { colour } from "../app/theme";
+import { MaterialPatterns, patternId } from "./patterns";
+import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
+
+const EXAGGERATIONS = [1, 2, 5, 10];
+
+interface Props {
+  section: SectionView | undefined;
+  materials: { key: string; spec: SpecOf<"material"> }[];
+  about?: ReactNode;
+  controls?: ReactNode;
+}
+
+export function SectionDrawing({ section, materials, about, controls }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
+  const [size, setSize] = useState({ width: 800, height: 300 });
+  const [view, setView] = useState<ZoomTransform>(zoomIdentity);
+  const [high, setHigh] = useState(1);
+  const [pointer, setPointer] = useState<Vertex | null>(null);
+  const [measuring, setMeasuring] = useState(false);
+  const [marks, setMarks] = useState<Vertex[]>([]);
+
+  const base = useMemo(() => fitted(section, size, high), [section, size, high]);
+  const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
+  const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
+  const line = (points: Vertex[]) => points.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ");
+
+  useEffect(() => {
+    const node = svg.current;
+    if (!node) return;
+    const watch = new ResizeObserver(() => setSize({ width: node.clientWidth || 800, height: node.clientHeight || 300 }));
+    watch.observe(node);
+    const z = zoom<SVGSVGElement, unknown>()
+      .scaleExtent([0.2, 400])
+      .on("zoom", (e: D3ZoomEvent<SVGSVGElement, unknown>) => setView(e.transform));
+    behaviour.current = z;
+    const drawn = select(node);
+    drawn.call(z).on("dblclick.zoom", null);
+    drawn.on("dblclick", () => z.transform(drawn, zoomIdentity));
+    return () => {
+      watch.disconnect();
+      drawn.on(".zoom", null).on("dblclick", null);
+    };
+  }, []);
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement).closest("input, textarea, [role=combobox], .ant-modal") || e.ctrlKey || e.metaKey) return;
+      if (e.key === "x" || e.key === "X") setHigh((h) => EXAGGERATIONS[(EXAGGERATIONS.indexOf(h) + 1) % EXAGGERATIONS.length]!);
+      if (e.key === "m" || e.key === "M") setMeasuring((m) => !m);
+      if (e.key === "Escape") setMarks([]);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  const toPoint = (e: React.PointerEvent | React.MouseEvent): Vertex => {
+    const box = svg.current!.getBoundingClientRect();
+    const [px, py] = view.invert([e.clientX - box.left, e.clientY - box.top]);
+    return [base.offset + (px - base.left) / base.scale, base.level - (py - base.middle) / (base.scale * high)];
+  };
+  const onClick = (e: React.MouseEvent) => {
+    if (measuring) setMarks((m) => (m.length === 2 ? [toPoint(e)] : [...m, toPoint(e)]));
+  };
+
+  const ticks = useMemo(() => axis((o) => x(o), size.width), [x, size.width]);
+  const labels = section ? labelTiers(section, x, y) : [];
+  const depth = section?.depth;
+  const short = depth && section.least_cover !== null && depth.least < section.least_cover - 1e-6;
+  const [a, b] = marks;
+  return (
+    <div className={`section${measuring ? " measuring" : ""}`}>
+      <svg
+        ref={svg}
+        role="img"
+        aria-label={section ? `Section at ${chainageText(section.chainage)}` : "Section"}
+        onPointerMove={(e) => setPointer(toPoint(e))}
+        onPointerLeave={() => setPointer(null)}
+        onClick={onClick}
+      >
+        <MaterialPatterns materials={materials} />
+        <g stroke={colour.tin100}>
+          {ticks.map((o) => (
+            <line key={o} x1={x(o)} x2={x(o)} y1={34} y2={size.height - 18} />
+          ))}
+        </g>
+        {ticks.map((o) => (
+          <text key={o} x={x(o)} y={size.height - 6} textAnchor="middle" className="mono">
+            {o > 0 ? `+${o}` : String(o).replace("-", "−")}
+          </text>
+        ))}
+        {section?.layers.map((layer, i) => (
+          <polygon key={i} points={line(layer.polygon)} fill={`url(#${patternId(layer.material)})`} stroke={colour.tin950} strokeWidth={0.6}>
+            <title>{`${layer.name}, ${layer.element} ${layer.side}: ${layer.area.toFixed(3)} m²`}</title>
+          </polygon>
+        ))}
+        {section?.existing.map((run, i) => (
+          <g key={i} fill="none" stroke={colour.tin600}>
+            <polyline points={line(run)} strokeWidth={1.4} />
+            <path d={earthTicks(run, x, y)} strokeWidth={0.8} />
+          </g>
+        ))}
+        {section && section.design.length > 0 && <polyline points={line(section.design)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />}
+        {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
+        {section && depth && (
+          <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />
+        )}
+        {labels.map((l) => (
+          <g key={l.key}>
+            <line x1={l.x} x2={l.x} y1={l.y - 4} y2={l.labelY + 3} stroke={colour.tin400} strokeWidth={0.7} />
+            <rect x={l.x - 3} y={l.y - 3} width={6} height={6} fill={colour.white} stroke={colour.tin950} />
+            <text x={l.x} y={l.labelY - 11} textAnchor="middle" fontWeight={600}>
+              {l.name}
+            </text>
+            <text x={l.x} y={l.labelY} textAnchor="middle" className="mono">
+              {l.level.toFixed(3)}
+            </text>
+          </g>
+        ))}
+        {section?.hinge && <CrossfallText section={section} x={x} y={y} />}
+        {a && (
+          <g stroke={colour.saddle500} fill={colour.saddle500}>
+            <circle cx={x(a[0])} cy={y(a[1])} r={3} />
+            {b && <line x1={x(a[0])} y1={y(a[1])} x2={x(b[0])} y2={y(b[1])} strokeDasharray="4 3" />}
+            {b && <circle cx={x(b[0])} cy={y(b[1])} r={3} />}
+          </g>
+        )}
+      </svg>
+      <div className="head">
+        <h3>{section ? `Section ${chainageText(section.chainage)}` : "Section"}</h3>
+        <span className="quiet">{about}</span>
+        <span className="room" />
+        {controls}
+        <Tooltip title="Exaggerate heights (X)">
+          <Button size="small" aria-label="Exaggeration" onClick={() => setHigh((h) => EXAGGERATIONS[(EXAGGERATIONS.indexOf(h) + 1) % EXAGGERATIONS.length]!)}>
+            ×{high} high
+          </Button>
+        </Tooltip>
+        <Tooltip title="Measure between two points (M)">
+          <Button size="small" type={measuring ? "primary" : "default"} aria-pressed={measuring} onClick={() => { setMeasuring((m) => !m); setMarks([]); }}>
+            Measure
+          </Button>
+        </Tooltip>
+        <Button size="small" onClick={() => { if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity); }}>
+          Fit
+        </Button>
+      </div>
+      <div className="readout" aria-live="off">
+        {a && b ? <Measured a={a} b={b} /> : measuring && !a ? "Click two points to measure" : pointer ? <Readout at={pointer} section={section} /> : null}
+      </div>
+    </div>
+  );
+}
+
+function Readout({ at, section }: { at: Vertex; section: SectionView | undefined }) {
+  const existing = section ? levelAt(section.existing, at[0]) : null;
+  const design = section ? levelAt([section.design], at[0]) : null;
+  return (
+    <>
+      {signed(at[0], 3)} m, level {at[1].toFixed(3)}
+      {existing !== null && ` · existing ${existing.toFixed(3)}`}
+      {design !== null && ` · design ${design.toFixed(3)}`}
+      {existing !== null && design !== null && ` · ${signed(1000 * (design - existing), 0)} mm`}
+    </>
+  );
+}
+
+function Measured({ a, b }: { a: Vertex; b: Vertex }) {
+  const across = b[0] - a[0];
+  const up = b[1] - a[1];
+  const ratio = up !== 0 ? Math.abs(across / up) : Infinity;
+  return (
+    <span role="status" aria-label="Measured">
+      across {signed(across, 3)} m, up {signed(up, 3)} m
+      {across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
+      {Number.isFinite(ratio) && `, 1 in ${ratio.toFixed(2)}`}
+    </span>
+  );
+}
+
+export function signed(value: number, decimals: number): string {
+  const text = Math.abs(value).toFixed(decimals);
+  return Number(text) === 0 ? text : `${value < 0 ? "−" : "+"}${text}`;
+}
+
+function DepthMarks({ section, x, y, short }: { section: SectionView; x: (o: number) => number; y: (z: number) => number; short: boolean }) {
+  const d = section.depth!;
+  const marks = [
+    { at: d.greatest_offset, depth: d.greatest, tone: colour.tin600 },
+    { at: d.least_offset, depth: d.least, tone: short ? colour.short : colour.tin600 },
+  ];
+  return (
+    <>
+      {marks.map(({ at, depth, tone }, i) => {
+        const design = levelAt([section.design], at);
+        if (design === null) return null;
+        const foot = y(design - depth);
+        return (
+          <g key={i}>
+            <line x1={x(at)} x2={x(at)} y1={y(design)} y2={foot + 12} stroke={tone} strokeWidth={1.2} />
+            {short && i === 1 && <rect x={x(at) - 10} y={y(design)} width={20} height={Math.max(4, foot - y(design))} fill="url(#short-cover)" />}
+            <text x={x(at)} y={foot + 24} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
+              {(depth * 1000).toFixed(0)} mm
+            </text>
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+function CrossfallText({ section, x, y }: { section: SectionView; x: (o: number) => number; y: (z: number) => number }) {
+  const [h, level] = section.hinge!;
+  return (
+    <>
+      {([["left", section.left_pct, -1], ["right", section.right_pct, 1]] as const).map(([side, pct, sign]) => {
+        const outer = section.points.filter((p) => (p.offset - h) * sign > 1e-9).sort((p, q) => Math.abs(p.offset - h) - Math.abs(q.offset - h))[0];
+        if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 60) return null;
+        return (
+          <text key={side} x={(x(h) + x(outer.offset)) / 2} y={Math.min(y(level), y(outer.level)) - 14} textAnchor="middle" className="mono" style={{ fill: colour.saddle700 }}>
+            {signed(pct, 1)} %
+          </text>
+        );
+      })}
+    </>
+  );
+}
+
+/** Whole-number offsets that leave at least 50 px between them. */
+function axis(x: (o: number) => number, width: number): number[] {
+  const perMetre = x(1) - x(0);
+  const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50].find((s) => s * perMetre >= 50) ?? 100;
+  const first = Math.ceil(-x(0) / perMetre / step);
+  const last = Math.floor((width - x(0)) / perMetre / step);
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toFixed(6)));
+}
+
+/** Short strokes below a ground line, about every 70 px. */
+function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: number) => number): string {
+  const out: string[] = [];
+  let last = -Infinity;
+  for (let i = 1; i < run.length; i++) {
+    const [x0, x1] = [x(run[i - 1]![0]), x(run[i]![0])];
+    const [y0, y1] = [y(run[i - 1]![1]), y(run[i]![1])];
+    if (x1 < -50 || x0 > 4000) continue;
+    for (let at = Math.max(x0, last + 70); at < x1; at += 70) {
+      const here = y0 + ((at - x0) / (x1 - x0)) * (y1 - y0);
+      for (const d of [0, 5, 10]) out.push(`M${(at + d).toFixed(1)} ${(here + 2).toFixed(1)}l-5 6`);
+      last = at;
+    }
+  }
+  return out.join("");
+}

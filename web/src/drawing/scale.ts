@@ -1,0 +1,46 @@
+/** Fitting a section into a box, reading levels off it, and placing labels so that they do not collide. */
+import type { SectionView } from "../api/hooks";
+
+export type Vertex = [number, number];
+
+/** Scale in px per m and the place of (offset, level) at (left, middle). Exaggeration is applied to heights. */
+export function fitted(section: SectionView | undefined, size: { width: number; height: number }, high: number) {
+  const shown: Vertex[] = section ? (section.design.length > 1 ? section.design : section.existing.flat().filter(([o]) => Math.abs(o) < 9)) : [];
+  const all = shown.length > 1 ? shown : ([[-6, 0], [6, 1]] as Vertex[]);
+  const offsets = all.map(([o]) => o);
+  const low = Math.min(...offsets) - 0.8;
+  const top = Math.max(...offsets) + 0.8;
+  const near = [...all, ...(section?.layers.flatMap((l) => l.polygon) ?? []), ...(section?.existing.flat() ?? []).filter(([o]) => o > low && o < top)];
+  const levels = near.map(([, z]) => z);
+  const [bottom, summit] = [Math.min(...levels), Math.max(...levels)];
+  const room = { width: Math.max(100, size.width - 40), height: Math.max(60, size.height - 120) };
+  const scale = Math.min(room.width / (top - low), room.height / (Math.max(0.6, summit - bottom) * high));
+  return { scale, offset: (low + top) / 2, level: (bottom + summit) / 2, left: size.width / 2, middle: size.height / 2 + 24 };
+}
+
+/** Level of the first polyline that reaches over an offset, or null. */
+export function levelAt(runs: Vertex[][], offset: number): number | null {
+  for (const run of runs) {
+    for (let i = 1; i < run.length; i++) {
+      const [o0, z0] = run[i - 1]!;
+      const [o1, z1] = run[i]!;
+      if (offset >= o0 && offset <= o1) return o1 > o0 ? z0 + ((offset - o0) / (o1 - o0)) * (z1 - z0) : z1;
+    }
+  }
+  return null;
+}
+
+/** Labels of template points in as many tiers as keep them apart. */
+export function labelTiers(section: SectionView, x: (o: number) => number, y: (z: number) => number) {
+  const named = section.points.filter((p) => !p.name.includes(".") || p.name.endsWith(".back"));
+  const top = Math.min(...named.map((p) => y(p.level)));
+  const ends: number[] = [];
+  return named.map((p) => {
+    const at = x(p.offset);
+    const half = Math.max(24, p.name.length * 3.3) + 3;
+    let tier = 0;
+    while ((ends[tier] ?? -Infinity) > at - half) tier += 1;
+    ends[tier] = at + half;
+    return { key: `${p.side} ${p.name}`, name: p.name, level: p.level, x: at, y: y(p.level), labelY: top - 16 - tier * 27 };
+  });
+}

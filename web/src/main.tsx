@@ -1,0 +1,37 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { App as Antd, ConfigProvider } from "antd";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { Failure } from "./api/client";
+import { Pages } from "./app/Pages";
+import "./app/styles.css";
+import { cssVariables, theme } from "./app/theme";
+
+const sheet = document.createElement("style");
+sheet.textContent = cssVariables();
+document.head.append(sheet);
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      retry: (count, error) => !(error instanceof Failure) && count < 2,
+      refetchOnWindowFocus: true,
+    },
+  },
+});
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <ConfigProvider theme={theme} button={{ autoInsertSpace: false }}>
+        <Antd message={{ maxCount: 3 }}>
+          <BrowserRouter>
+            <Pages />
+          </BrowserRouter>
+        </Antd>
+      </ConfigProvider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,70 @@
+/** What the plan draws, asked for from the server. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, dataOf } from "../api/client";
+import { useModel, useProjectId, useSummary } from "../api/hooks";
+
+export function useSurvey() {
+  const id = useProjectId();
+  const missing = useSummary().data?.missing.includes("survey") ?? true;
+  return useQuery({
+    queryKey: ["project", id, "survey"],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey", { params: { path: { project_id: id } } })),
+    enabled: !missing,
+    staleTime: Infinity,
+  });
+}
+
+export function useSurveyLines() {
+  const id = useProjectId();
+  const missing = useSummary().data?.missing.includes("survey") ?? true;
+  return useQuery({
+    queryKey: ["project", id, "survey", "lines"],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id } } })),
+    enabled: !missing,
+    staleTime: Infinity,
+  });
+}
+
+export interface Box {
+  west: number;
+  south: number;
+  east: number;
+  north: number;
+}
+
+export function useInView(what: "points" | "edges", box: Box | null, shown: boolean) {
+  const id = useProjectId();
+  return useQuery({
+    queryKey: ["project", id, "survey", what, box],
+    queryFn: async () => {
+      const params = { path: { project_id: id }, query: box! };
+      return what === "points"
+        ? { points: dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params })), edges: undefined }
+        : { points: undefined, edges: dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params })) };
+    },
+    enabled: shown && box !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+}
+
+export function useRoadPlan() {
+  return useModel("plan", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: { path: { project_id } } })));
+}
+
+export function useDepthMap() {
+  return useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } })));
+}
+
+/** Row of the section line nearest to a plan point. */
+export function nearestRow(sections: number[][], east: number, north: number): number {
+  let best = -1;
+  let least = Infinity;
+  sections.forEach((s, i) => {
+    const [ax, ay, bx, by] = s as [number, number, number, number];
+    const t = Math.max(0, Math.min(1, ((east - ax) * (bx - ax) + (north - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2)));
+    const d = Math.hypot(east - ax - t * (bx - ax), north - ay - t * (by - ay));
+    if (d < least) [best, least] = [i, d];
+  });
+  return best;
+}

@@ -1,0 +1,162 @@
+/** Depth in plan, the live section, and the treatment at the current chainage. */
+import { Button } from "antd";
+import { useState } from "react";
+import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks";
+import { chainageText, usePlace } from "../../app/place";
+import { bandColours } from "../../app/theme";
+import { Figures, Inspector } from "../../common/Inspector";
+import { Problems } from "../../common/Problems";
+import { MissingInputs } from "../../common/MissingInputs";
+import { LiveSection } from "../../drawing/LiveSection";
+import { Plan } from "../../plan/Plan";
+import { nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
+import { useSetTreatment } from "../../strip/RangeBar";
+import { defaultWork, TreatmentForm } from "./TreatmentForm";
+
+const TOGGLES = ["Depth", "Problems", "Survey lines", "Section lines"] as const;
+
+export default function OverlayStop() {
+  const summary = useSummary().data;
+  const place = usePlace();
+  const road = useRoadPlan().data;
+  const depth = useDepthMap().data;
+  const lines = useSurveyLines().data;
+  const [shown, setShown] = useState<Set<string>>(new Set(["Depth", "Problems", "Survey lines"]));
+  if (!summary || summary.missing.length > 0) return <MissingInputs />;
+  const toggle = (name: string) =>
+    setShown((old) => {
+      const next = new Set(old);
+      if (!next.delete(name)) next.add(name);
+      return next;
+    });
+  const problems = road
+    ? summary.problems.map((p) => {
+        const row = road.sections[summary.chainage.findIndex((c) => c >= p.chainage_from - 1e-3)] ?? [0, 0, 0, 0];
+        return { at: [(row[0]! + row[2]!) / 2, (row[1]! + row[3]!) / 2], severity: p.severity };
+      })
+    : undefined;
+  return (
+    <>
+      <div className="stage">
+        <div className="fill">
+          <Plan
+            road={road}
+            bands={shown.has("Depth") ? depth?.bands : undefined}
+            lines={shown.has("Survey lines") ? lines : undefined}
+            problems={shown.has("Problems") ? problems : undefined}
+            showSections={shown.has("Section lines")}
+            current={{ index: place.index, chainage: place.chainage }}
+            onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
+          />
+          <div className="over-plan">
+            {TOGGLES.map((t) => (
+              <Button key={t} size="small" type={shown.has(t) ? "primary" : "default"} ghost={shown.has(t)} aria-pressed={shown.has(t)} onClick={() => toggle(t)}>
+                {t}
+              </Button>
+            ))}
+          </div>
+          {shown.has("Depth") && depth && <Legend bands={depth.bands} area={depth.area} />}
+        </div>
+        <div className="live">
+          <LiveSection />
+        </div>
+      </div>
+      <TreatmentInspector />
+    </>
+  );
+}
+
+function Legend({ bands, area }: { bands: { low: number | null; high: number | null; area: number }[]; area: number }) {
+  const mm = (v: number) => (v * 1000).toFixed(0);
+  return (
+    <section className="legend" aria-label="Overlay depth">
+      <strong>Overlay depth</strong>
+      <table>
+        <tbody>
+          {bands.map((b, i) => (
+            <tr key={i}>
+              <td>
+                <span className="swatch" style={{ background: bandColours[i] }} />
+              </td>
+              <td>{b.low === null ? `under ${mm(b.high!)} mm` : b.high === null ? `over ${mm(b.low)} mm` : `${mm(b.low)} to ${mm(b.high)} mm`}</td>
+              <td>{b.area.toFixed(0)} m²</td>
+            </tr>
+          ))}
+          <tr>
+            <td />
+            <td>all</td>
+            <td>{area.toFixed(0)} m²</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function TreatmentInspector() {
+  const place = usePlace();
+  const summary = useSummary().data!;
+  const plan = useDocument("treatments");
+  const { data: section } = useSection(place.index);
+  const mayEdit = useMayEdit();
+  const setTreatment = useSetTreatment();
+  const ranges = plan?.spec.ranges ?? [];
+  const before = summary.side[place.index] === -1 || place.chainage >= summary.end - 1e-3;
+  const number = ranges.findIndex((r) =>
+    before ? r.from_chainage < place.chainage - 1e-3 && r.to_chainage >= place.chainage - 1e-3 : r.from_chainage <= place.chainage + 1e-3 && r.to_chainage > place.chainage + 1e-3,
+  );
+  const range = ranges[number];
+  const mine = range ? summary.problems.filter((p) => p.chainage_from <= range.to_chainage && p.chainage_to >= range.from_chainage) : summary.problems;
+  if (!range) {
+    const gap = {
+      from: Math.max(summary.start, ...ranges.map((r) => r.to_chainage).filter((c) => c <= place.chainage + 1e-3)),
+      to: Math.min(summary.end, ...ranges.map((r) => r.from_chainage).filter((c) => c >= place.chainage)),
+    };
+    return (
+      <Inspector title="Overlay">
+        <p>No treatment at {chainageText(place.chainage)}. Mark a range on the strip with Shift+drag, or take the whole stretch.</p>
+        {mayEdit && gap.to > gap.from && (
+          <Button type="primary" onClick={() => setTreatment.mutate({ ...gap, work: defaultWork("overlay") })}>
+            Overlay {chainageText(gap.from, 0)} to {chainageText(gap.to, 0)}
+          </Button>
+        )}
+        <Problems problems={mine} />
+      </Inspector>
+    );
+  }
+  const d = section?.depth;
+  const mm = (v: number | undefined) => (v === undefined ? "–" : (v * 1000).toFixed(0));
+  return (
+    <Inspector title={`${chainageText(range.from_chainage, 0)} to ${chainageText(range.to_chainage, 0)}`}>
+      <p className="quiet" style={{ marginTop: -8 }}>
+        Treatment {number + 1} of {ranges.length}
+      </p>
+      <TreatmentForm
+        work={range.work}
+        disabled={!mayEdit}
+        onChange={(work) => setTreatment.mutate({ from: range.from_chainage, to: range.to_chainage, work })}
+      />
+      {range.work.kind === "overlay" && (
+        <div className="card">
+          <Figures
+            of={[
+              ["least", mm(d?.least), "mm"],
+              ["mean", mm(d?.mean), "mm"],
+              ["greatest", mm(d?.greatest), "mm"],
+              ["at", d ? d.least_offset.toFixed(2) : "–", "m"],
+              ["width", d ? (d.right - d.left).toFixed(2) : "–", "m"],
+              ["at", d ? d.greatest_offset.toFixed(2) : "–", "m"],
+            ]}
+          />
+        </div>
+      )}
+      <Problems problems={mine} />
+      {mayEdit && (
+        <Button size="small" onClick={() => place.mark({ from: range.from_chainage, to: range.to_chainage })}>
+          Mark this range
+        </Button>
+      )}
+    </Inspector>
+  );
+}
+

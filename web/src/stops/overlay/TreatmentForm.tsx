@@ -1,0 +1,129 @@
+/** What is done over a range, as a form. */
+import { Segmented, Select } from "antd";
+import type { SpecOf } from "../../api/hooks";
+import { NumberField } from "../../common/NumberField";
+import { Row } from "../../common/Inspector";
+import { useSurvey } from "../../plan/hooks";
+
+export type Work = SpecOf<"treatments">["ranges"][number]["work"];
+type Overlay = Extract<Work, { kind: "overlay" }>;
+type Source = Overlay["hinge"];
+type Crossfall = Overlay["left_crossfall"];
+
+const NEAREST: Source = { by: "line", code: "EP", within: 8 };
+const LINES = {
+  hinge: { by: "offset", offset: 0 } as Source,
+  left_edge: NEAREST,
+  right_edge: NEAREST,
+  left_crossfall: { by: "given", pct: -2.5 } as Crossfall,
+  right_crossfall: { by: "given", pct: -2.5 } as Crossfall,
+};
+
+export function defaultWork(kind: Work["kind"], from?: Work): Work {
+  const lines = from && from.kind !== "leave" ? { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall } : LINES;
+  if (kind === "leave") return { kind };
+  if (kind === "reconstruct") return { kind, ...lines };
+  return { kind, ...lines, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3 };
+}
+
+export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
+  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
+  const set = (fields: object) => onChange({ ...work, ...fields } as Work);
+  return (
+    <div>
+      <Row label="Work">
+        <Segmented<Work["kind"]>
+          size="small"
+          block
+          disabled={disabled}
+          value={work.kind}
+          options={[
+            { value: "overlay", label: "Overlay" },
+            { value: "reconstruct", label: "Reconstruct" },
+            { value: "leave", label: "Leave" },
+          ]}
+          onChange={(kind) => onChange(defaultWork(kind, work))}
+        />
+      </Row>
+      {work.kind === "leave" && <p className="quiet">Nothing is done here: no design, no quantities.</p>}
+      {work.kind === "reconstruct" && <p className="quiet">Built anew in full depth. The hinge runs on a straight grade between the neighbouring lengths.</p>}
+      {work.kind === "overlay" && (
+        <>
+          <Row label="Governed by">
+            <span>Cover</span>
+          </Row>
+          <Row label="Least cover">
+            <NumberField label="Least cover" unit="mm" value={work.least_cover_mm} least={0} disabled={disabled} onChange={(least_cover_mm) => set({ least_cover_mm })} />
+          </Row>
+          <Row label="Look again above">
+            <NumberField label="Look again above" unit="mm" value={work.look_again_mm} least={1} disabled={disabled} onChange={(look_again_mm) => set({ look_again_mm })} />
+          </Row>
+        </>
+      )}
+      {work.kind !== "leave" && (
+        <>
+          <CrossfallRow label="Crossfall left" value={work.left_crossfall} disabled={disabled} onChange={(left_crossfall) => set({ left_crossfall })} />
+          <CrossfallRow label="Crossfall right" value={work.right_crossfall} disabled={disabled} onChange={(right_crossfall) => set({ right_crossfall })} />
+          <SourceRow label="Hinge" codes={codes} value={work.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
+          <SourceRow label="Left edge" codes={codes} value={work.left_edge} disabled={disabled} onChange={(left_edge) => set({ left_edge })} />
+          <SourceRow label="Right edge" codes={codes} value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
+        </>
+      )}
+      {work.kind === "overlay" && (
+        <>
+          <Row label="Saw cut">
+            <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
+          </Row>
+          <Row label="Least new width">
+            <NumberField label="Least new width" unit="m" value={work.least_new_width} least={0} disabled={disabled} onChange={(least_new_width) => set({ least_new_width })} />
+          </Row>
+        </>
+      )}
+    </div>
+  );
+}
+
+function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
+  return (
+    <Row label={label}>
+      <span style={{ display: "grid", gridTemplateColumns: "1fr 86px", gap: 6 }}>
+        <Select
+          size="small"
+          aria-label={`${label} source`}
+          disabled={disabled}
+          value={value.by}
+          options={[
+            { value: "given", label: "Given" },
+            { value: "measured", label: "Measured" },
+          ]}
+          onChange={(by) => onChange(by === "given" ? { by, pct: -2.5 } : { by })}
+        />
+        {value.by === "given" && <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />}
+      </span>
+    </Row>
+  );
+}
+
+function SourceRow({ label, value, onChange, codes, disabled }: { label: string; value: Source; onChange: (v: Source) => void; codes: string[]; disabled: boolean }) {
+  const chosen = value.by === "offset" ? "offset" : `line ${value.code}`;
+  const options = [...new Set([...codes, ...(value.by === "line" ? [value.code] : [])])];
+  return (
+    <Row label={label}>
+      <span style={{ display: "grid", gridTemplateColumns: "1fr 86px", gap: 6 }}>
+        <Select
+          size="small"
+          aria-label={`${label} source`}
+          disabled={disabled}
+          value={chosen}
+          options={[{ value: "offset", label: "At offset" }, ...options.map((c) => ({ value: `line ${c}`, label: `Line ${c}` }))]}
+          onChange={(v: string) => onChange(v === "offset" ? { by: "offset", offset: 0 } : { by: "line", code: v.slice(5), within: value.by === "line" ? value.within : 8 })}
+        />
+        {value.by === "offset" ? (
+          <NumberField label={`${label} offset`} unit="m" value={value.offset} disabled={disabled} onChange={(offset) => onChange({ by: "offset", offset })} />
+        ) : (
+          <NumberField label={`${label} within`} unit="m" value={value.within} least={0.1} disabled={disabled} onChange={(within) => onChange({ ...value, within })} />
+        )}
+      </span>
+    </Row>
+  );
+}

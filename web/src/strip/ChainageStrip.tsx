@@ -1,0 +1,179 @@
+/** The whole road in thin tracks. Drag to move along it, Shift+drag to mark a range. */
+import { useEffect, useMemo, useRef, useState } from "react";
+import { scaleLinear } from "d3-scale";
+import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
+import { chainageText, nearestSection, usePlace } from "../app/place";
+import { bandColours, colour } from "../app/theme";
+import { RangeBar } from "./RangeBar";
+
+const LEFT = 148;
+const RIGHT = 22;
+const WORDS: Record<string, string> = { overlay: "overlay, cover governs", reconstruct: "reconstruct", leave: "leave" };
+
+export function bandOf(depth: number, limits: number[]): number {
+  const found = limits.findIndex((limit) => depth < limit - 1e-9);
+  return found === -1 ? limits.length : found;
+}
+
+export function ChainageStrip() {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1280);
+  const drag = useRef<{ from: number; marking: boolean } | null>(null);
+  const summary = useSummary().data!;
+  const place = usePlace();
+  const treatments = useDocument("treatments")?.spec.ranges ?? [];
+  const templateRanges = useDocument("template_plan")?.spec.ranges ?? [];
+  const templates = useDocumentsOf("template");
+  const { start, end, chainage, side } = summary;
+
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+
+  const x = useMemo(() => scaleLinear([start, end], [LEFT, width - RIGHT]), [start, end, width]);
+  const chainageAt = (e: React.PointerEvent) => {
+    const raw = x.invert(e.clientX - box.current!.getBoundingClientRect().left);
+    return Math.min(end, Math.max(start, raw));
+  };
+  /** Ends of ranges stick to sections nearby, and to whole metres otherwise. */
+  const snapped = (c: number) => {
+    const near = chainage[nearestSection(chainage, side, c, 0)] ?? c;
+    return Math.abs(x(near) - x(c)) < 5 ? near : Math.round(c);
+  };
+  const onDown = (e: React.PointerEvent<SVGSVGElement>) => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const c = chainageAt(e);
+    drag.current = { from: snapped(c), marking: e.shiftKey };
+    if (!e.shiftKey) place.goTo(nearestSection(chainage, side, c, 0));
+  };
+  const onMove = (e: React.PointerEvent) => {
+    if (!drag.current) return;
+    const c = chainageAt(e);
+    if (!drag.current.marking) return place.goTo(nearestSection(chainage, side, c, 0));
+    const to = snapped(c);
+    const [low, high] = [Math.min(drag.current.from, to), Math.max(drag.current.from, to)];
+    if (high > low) place.mark({ from: low, to: high });
+  };
+  const onUp = () => {
+    drag.current = null;
+  };
+
+  const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
+  const deepest = Math.max(0.1, ...summary.greatest.map((v) => v ?? 0));
+  return (
+    <div className="strip" ref={box} role="region" aria-label="Chainage strip">
+      {place.range && <RangeBar range={place.range} />}
+      <svg
+        role="slider"
+        tabIndex={0}
+        aria-label="Chainage"
+        aria-valuemin={start}
+        aria-valuemax={end}
+        aria-valuenow={place.chainage}
+        aria-valuetext={chainageText(place.chainage)}
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onKeyDown={(e) => {
+          const ten = e.shiftKey ? 10 : 1;
+          const to: Record<string, number> = { ArrowRight: place.index + ten, ArrowLeft: place.index - ten, Home: 0, End: chainage.length - 1 };
+          if (e.key in to) {
+            e.preventDefault();
+            place.goTo(to[e.key]!);
+          }
+        }}
+      >
+        {["curves", "treatment", "template", "depth", "sections"].map((name, i) => (
+          <text key={name} x={LEFT - 10} y={[16, 34, 50, 74, 91][i]} textAnchor="end">
+            {name}
+          </text>
+        ))}
+        <path d={curves(summary.chainage, summary.curvature, x)} fill={colour.tin400} />
+        <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
+        {treatments.map((t) => (
+          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={24} height={14} text={WORDS[t.work.kind] ?? t.work.kind}
+            fill={t.work.kind === "overlay" ? colour.saddle300 : t.work.kind === "reconstruct" ? colour.tin400 : colour.tin600} dark={t.work.kind !== "leave"} />
+        ))}
+        {templateRanges.map((t) => (
+          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={41} height={13} text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template} fill="none" stroke={colour.tin400} />
+        ))}
+        {chainage.slice(0, -1).map((c, i) => {
+          const [a, b] = [summary.greatest[i], summary.greatest[i + 1]];
+          if (a == null || b == null || chainage[i + 1]! - c < 0.002) return null;
+          const mean = (a + b) / 2;
+          const h = (18 * mean) / deepest;
+          return <rect key={i} x={x(c)} width={x(chainage[i + 1]!) - x(c) + 0.3} y={80 - h} height={h} fill={bandColours[bandOf(mean, summary.band_limits)]} />;
+        })}
+        <path d={leastLine(chainage, summary.least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
+        {summary.problems.map((p, i) => (
+          <circle key={i} cx={x((p.chainage_from + p.chainage_to) / 2)} cy={58.5} r={3} fill={p.severity === "fault" ? colour.fault : colour.saddle300} stroke={colour.tin950}>
+            <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
+          </circle>
+        ))}
+        {chainage.map((c, i) => (
+          <line key={i} x1={x(c)} x2={x(c)} y1={82} y2={side[i] ? 88 : 85} stroke={colour.tin400} strokeWidth={0.6} />
+        ))}
+        {ticks.map((c) => (
+          <text key={c} x={Math.min(x(c), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
+            {chainageText(c, 0)}
+          </text>
+        ))}
+        {place.range && (
+          <rect x={x(place.range.from)} width={x(place.range.to) - x(place.range.from)} y={1} height={94} fill={colour.saddle500} fillOpacity={0.28} stroke={colour.saddle300} />
+        )}
+        <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96} stroke={colour.white} strokeWidth={1.4} />
+        <path d={`M${x(place.chainage) - 6} 0h12l-6 7z`} fill={colour.white} />
+      </svg>
+    </div>
+  );
+}
+
+type Scale = (c: number) => number;
+
+function Bar({ x, from, to, y, height, text, fill, stroke, dark }: { x: Scale; from: number; to: number; y: number; height: number; text: string; fill: string; stroke?: string; dark?: boolean }) {
+  const w = Math.max(1, x(to) - x(from));
+  return (
+    <g>
+      <rect x={x(from)} width={w - 0.6} y={y} height={height} fill={fill} stroke={stroke} strokeWidth={0.8}>
+        <title>{`${text}, ${chainageText(from)} to ${chainageText(to)}`}</title>
+      </rect>
+      {w > 24 && (
+        <text x={x(from) + 5} y={y + height - 3.5} className={dark ? "dark" : undefined}>
+          {text.length * 5.2 > w - 8 ? `${text.slice(0, Math.max(1, Math.floor((w - 12) / 5.6)))}…` : text}
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** Curvature as blocks: above the line turning right, below it turning left. */
+function curves(chainage: number[], curvature: number[], x: Scale): string {
+  const most = Math.max(1 / 100, ...curvature.map(Math.abs));
+  return chainage
+    .slice(0, -1)
+    .map((c, i) => {
+      const k = curvature[i]!;
+      if (k === 0) return "";
+      const h = (8 * k) / most;
+      return `M${x(c)} 12V${12 - h}H${x(chainage[i + 1]!)}V12Z`;
+    })
+    .join("");
+}
+
+function leastLine(chainage: number[], least: (number | null)[], deepest: number, x: Scale): string {
+  let pen = "M";
+  return chainage
+    .map((c, i) => {
+      const v = least[i];
+      if (v == null) {
+        pen = "M";
+        return "";
+      }
+      const out = `${pen}${x(c)} ${80 - (18 * Math.max(0, v)) / deepest}`;
+      pen = "L";
+      return out;
+    })
+    .join("");
+}

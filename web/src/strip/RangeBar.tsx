@@ -1,0 +1,115 @@
+/** A marked range and the actions that take one. */
+import { Button, Input, Modal, Select } from "antd";
+import { useState } from "react";
+import { api, dataOf, type Schemas } from "../api/client";
+import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
+import { chainageText, parseChainage, type Range, usePlace } from "../app/place";
+import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
+
+export function useSetTreatment() {
+  const version = useDocument("treatments")?.version ?? 0;
+  return useChange(async (project_id: number, a: Range & { work: Work | null }) =>
+    dataOf(
+      await api.POST("/api/projects/{project_id}/treatments", {
+        params: { path: { project_id } },
+        body: { version, from_chainage: a.from, to_chainage: a.to, work: a.work as Schemas["TreatmentRangeIn"]["work"] },
+      }),
+    ),
+  );
+}
+
+export function useSetTemplate() {
+  const version = useDocument("template_plan")?.version ?? 0;
+  return useChange(async (project_id: number, a: Range & { template: string | null }) =>
+    dataOf(
+      await api.POST("/api/projects/{project_id}/template-ranges", {
+        params: { path: { project_id } },
+        body: { version, from_chainage: a.from, to_chainage: a.to, template: a.template },
+      }),
+    ),
+  );
+}
+
+function ChainageInput({ label, value, onChange }: { label: string; value: number; onChange: (c: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const parsed = typed === null ? value : parseChainage(typed);
+  const commit = () => {
+    if (typed !== null && parsed !== null) onChange(parsed);
+    if (parsed !== null) setTyped(null);
+  };
+  return (
+    <Input
+      size="small"
+      className="number"
+      style={{ width: 104 }}
+      aria-label={label}
+      value={typed ?? chainageText(value)}
+      status={parsed === null ? "error" : undefined}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onPressEnter={commit}
+    />
+  );
+}
+
+export function RangeBar({ range }: { range: Range }) {
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const templates = useDocumentsOf("template");
+  const treatments = useDocument("treatments")?.spec.ranges ?? [];
+  const setTreatment = useSetTreatment();
+  const setTemplate = useSetTemplate();
+  const [work, setWork] = useState<Work | null>(null);
+  const wrong = range.to <= range.from;
+  const beginTreatment = () => {
+    const here = treatments.find((t) => t.from_chainage < range.to && t.to_chainage > range.from);
+    setWork(here?.work ?? defaultWork("overlay"));
+  };
+  return (
+    <div className="range-bar" role="region" aria-label="Marked range">
+      <strong>Range</strong>
+      <ChainageInput label="Range from" value={range.from} onChange={(from) => place.mark({ ...range, from })} />
+      <span>to</span>
+      <ChainageInput label="Range to" value={range.to} onChange={(to) => place.mark({ ...range, to })} />
+      <span className="quiet mono">{(range.to - range.from).toFixed(1)} m</span>
+      {mayEdit && (
+        <>
+          <Button size="small" type="primary" disabled={wrong} onClick={beginTreatment}>
+            Set treatment
+          </Button>
+          <Select
+            size="small"
+            style={{ width: 190 }}
+            aria-label="Apply template"
+            placeholder="Apply template"
+            value={null}
+            disabled={wrong}
+            options={[...templates.map((t) => ({ value: t.key, label: t.spec.name })), { value: "", label: "No template" }]}
+            onChange={(key: string) => setTemplate.mutate({ ...range, template: key || null })}
+          />
+          <Button size="small" disabled={wrong} onClick={() => setTreatment.mutate({ ...range, work: null })}>
+            Clear treatment
+          </Button>
+        </>
+      )}
+      <span style={{ flex: 1 }} />
+      <Button size="small" onClick={() => place.mark(null)}>
+        Drop range
+      </Button>
+      <Modal
+        title={`Treatment ${chainageText(range.from)} to ${chainageText(range.to)}`}
+        open={work !== null}
+        width={400}
+        okText="Set treatment"
+        destroyOnHidden
+        onCancel={() => setWork(null)}
+        onOk={() => {
+          setTreatment.mutate({ ...range, work });
+          setWork(null);
+        }}
+      >
+        {work && <TreatmentForm work={work} onChange={setWork} disabled={false} />}
+      </Modal>
+    </div>
+  );
+}
