@@ -34,7 +34,17 @@ TREATMENTS = TreatmentPlan(
         _treatment(VILLAGE[0], VILLAGE[1], _KERBED),
         _treatment(VILLAGE[1], 480.0, _MEASURED),
         _treatment(480.0, WORN_OUT[0], _PLAIN),
-        _treatment(WORN_OUT[0], WORN_OUT[1], Reconstruct(hinge=_HINGE, left_edge=_EDGE, right_edge=_EDGE, left_crossfall=GivenCrossfall(pct=4.0), right_crossfall=GivenCrossfall(pct=-4.0))),  # fmt: skip
+        _treatment(
+            WORN_OUT[0],
+            WORN_OUT[1],
+            Reconstruct(
+                hinge=_HINGE,
+                left_edge=_EDGE,
+                right_edge=_EDGE,
+                left_crossfall=GivenCrossfall(pct=4.0),
+                right_crossfall=GivenCrossfall(pct=-4.0),
+            ),
+        ),  # fmt: skip
         _treatment(WORN_OUT[1], 1330.0, _MEASURED),
         _treatment(1330.0, 1500.0, _PLAIN),
         _treatment(1500.0, 1610.0, Leave()),

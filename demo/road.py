@@ -121,9 +121,7 @@ class _Surveyor:
         level = z + self.rng.normal(0, noise, len(c))
         for i in range(len(c)):
             order = str(i + 1) if line else ""
-            self.rows.append(
-                f"{1000 + len(self.rows)},{plan[i, 0]:.3f},{plan[i, 1]:.3f},{level[i]:.3f},{code},{line},{order}"
-            )
+            self.rows.append(f"{1000 + len(self.rows)},{plan[i, 0]:.3f},{plan[i, 1]:.3f},{level[i]:.3f},{code},{line},{order}")
 
     def walk(self, start: float, end: float) -> Floats:
         """Chainages 5 to 12 m apart from start to end."""

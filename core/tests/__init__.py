@@ -1,0 +1,1 @@
+"""Tests of the core. They need no database and no Django."""

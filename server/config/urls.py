@@ -1,12 +1,12 @@
 """Addresses: the API, static files, and the single page for everything else."""
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from config.api import api
-from django.conf import settings
 
 
 @never_cache

@@ -101,9 +101,7 @@ def remove_document(request: HttpRequest, project_id: Path[int], kind: str, key:
 @router.post("/treatments", response={200: DocumentOut, **ERRORS}, operation_id="setTreatment")
 def set_treatment(request: HttpRequest, project_id: Path[int], payload: TreatmentRangeIn) -> Any:
     """Lay a treatment over a range, or clear the range."""
-    new = payload.work and Treatment(
-        from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, work=payload.work
-    )
+    new = payload.work and Treatment(from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, work=payload.work)
     return _lay(request, project_id, "treatments", TreatmentPlan, new or None, payload)
 
 
@@ -114,9 +112,7 @@ def set_template_range(request: HttpRequest, project_id: Path[int], payload: Tem
     if payload.template is not None:
         if not Document.objects.filter(project_id=project_id, kind="template", key=payload.template).exists():
             raise Refused(400, f"there is no template “{payload.template}”", "template", "choose one of the list")
-        new = TemplateRange(
-            from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template
-        )
+        new = TemplateRange(from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template)
     return _lay(request, project_id, "template_plan", TemplatePlan, new, payload)
 
 

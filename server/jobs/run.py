@@ -63,7 +63,11 @@ def execute(job_id: str) -> None:
         Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
     except Exception:
         logger.exception("job %s of kind %s failed", job_id, job.kind)
-        told = {"message": "the work stopped with an internal error", "subject": job.kind, "hint": "try again; nothing was changed"}
+        told = {
+            "message": "the work stopped with an internal error",
+            "subject": job.kind,
+            "hint": "try again; nothing was changed",
+        }
         Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
         raise
     else:

@@ -162,8 +162,10 @@ def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
     triangles = depth_triangles(model)
     bands = [
         BandOut(
-            low=float(b.low) if np.isfinite(b.low) else None, high=float(b.high) if np.isfinite(b.high) else None,
-            area=b.area, polygons=[_rings(p) for p in shapely.get_parts(b.outlines)],
+            low=float(b.low) if np.isfinite(b.low) else None,
+            high=float(b.high) if np.isfinite(b.high) else None,
+            area=b.area,
+            polygons=[_rings(p) for p in shapely.get_parts(b.outlines)],
         )  # fmt: skip
         for b in depth_bands(triangles)
     ]

@@ -60,7 +60,12 @@ def road_model(project: Project) -> tuple[RoadModel, Loaded]:
     loaded = load_inputs(project)
     if loaded.inputs is None:
         what = " and ".join(loaded.missing)
-        raise Refused(409, f"the road needs {'an' if what[0] == 'a' else 'a'} {what} first", what, f"add it at the stop {loaded.missing[0].capitalize()}")
+        raise Refused(
+            409,
+            f"the road needs {'an' if what[0] == 'a' else 'a'} {what} first",
+            what,
+            f"add it at the stop {loaded.missing[0].capitalize()}",
+        )
     inputs = loaded.inputs
     return _cache.get("road", lambda: solve(inputs, _cache), loaded.stamp), loaded
 

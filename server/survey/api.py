@@ -161,9 +161,7 @@ def survey_lines(request: HttpRequest, project_id: Path[int]) -> list[LineOut]:
 
 
 @router.get("/survey/points", response={200: PointsOut, **ERRORS}, operation_id="surveyPoints")
-def survey_points(
-    request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float
-) -> PointsOut:
+def survey_points(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> PointsOut:
     """Points within a box, thinned evenly when there are too many to draw."""
     survey, _ = load(_current(request, project_id))
     x, y = survey.xyz[:, 0], survey.xyz[:, 1]
@@ -177,9 +175,7 @@ def survey_points(
 
 
 @router.get("/survey/edges", response={200: EdgesOut, **ERRORS}, operation_id="surveyEdges")
-def survey_edges(
-    request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float
-) -> EdgesOut:
+def survey_edges(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> EdgesOut:
     """Triangle edges with an end within a box, thinned evenly when there are too many to draw."""
     _, surface = load(_current(request, project_id))
     edges = surface.edges()

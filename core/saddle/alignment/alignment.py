@@ -121,9 +121,7 @@ def build(spec: AlignmentSpec) -> Alignment:
                     hint="give a radius of at least 1 m, negative to turn left",
                 )
             if element.length > 2 * np.pi * abs(element.radius):
-                raise GeometryError(
-                    f"element {number} turns more than a full circle", subject=f"alignment element {number}"
-                )
+                raise GeometryError(f"element {number} turns more than a full circle", subject=f"alignment element {number}")
             curvature = 1.0 / element.radius
         rows.append((chainage, element.length, east, north, float(bearing), curvature))
         end, turned = _advance(

@@ -68,7 +68,12 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         cache.get(
             f"template {group.key}",
             lambda g=group: designs.build(g, level, existing, mirrored),  # type: ignore[misc]
-            group.template, group.rows, group.points, level[group.rows], designs.limits, existing,
+            group.template,
+            group.rows,
+            group.points,
+            level[group.rows],
+            designs.limits,
+            existing,
         )  # fmt: skip
         for group in designs.groups
     )
@@ -238,9 +243,7 @@ def _earthworks(existing: Polylines, groups: tuple[TemplateSections, ...], n: in
     cut, fill = cut_and_fill(existing, formation, low, high)
     unknown = np.isnan(low) | np.isnan(high)
     gone = np.where(unknown, np.nan, 0.0)
-    return Earthworks(
-        cut.area + gone, cut.moment + gone, fill.area + gone, fill.moment + gone, formation, low, high
-    )
+    return Earthworks(cut.area + gone, cut.moment + gone, fill.area + gone, fill.moment + gone, formation, low, high)
 
 
 def existing_level(model: RoadModel, offsets: Floats) -> Floats:

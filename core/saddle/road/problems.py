@@ -24,9 +24,7 @@ def find_problems(model: RoadModel, faulty: Mapping[str, str]) -> tuple[Problem,
             found += _depths(model, rows, treatment.work)
     for item in model.inputs.template_plan.ranges:
         if item.template in faulty:
-            found.append(
-                Problem("template", "fault", item.from_chainage, item.to_chainage, "Templates", faulty[item.template])
-            )
+            found.append(Problem("template", "fault", item.from_chainage, item.to_chainage, "Templates", faulty[item.template]))
     for group in model.groups:
         for half in (group.left, group.right):
             found += _half(model, group, half)
@@ -112,9 +110,14 @@ def _steps(model: RoadModel) -> list[Problem]:
     step = np.abs(np.diff(z))
     return [
         Problem(
-            "level_step", "caution", float(c[i]), float(c[i]), "Overlay",
+            "level_step",
+            "caution",
+            float(c[i]),
+            float(c[i]),
+            "Overlay",
             f"the hinge steps by {1000 * step[i]:.0f} mm where the treatment or template changes",
-            float(step[i]), tolerances.LEVEL_STEP,
+            float(step[i]),
+            tolerances.LEVEL_STEP,
         )  # fmt: skip
         for i in np.flatnonzero(same & (step > tolerances.LEVEL_STEP))
     ]

@@ -148,9 +148,7 @@ def put_range(ranges: list[R], new: R | None, low: float, high: float) -> list[R
     joined: list[R] = []
     for item in kept:
         last = joined[-1] if joined else None
-        alike = last is not None and last.changed(
-            from_chainage=item.from_chainage, to_chainage=item.to_chainage
-        ) == item
+        alike = last is not None and last.changed(from_chainage=item.from_chainage, to_chainage=item.to_chainage) == item
         if last is not None and alike and last.to_chainage == item.from_chainage:
             joined[-1] = last.changed(to_chainage=item.to_chainage)
         else:

@@ -169,8 +169,13 @@ def _layers(half: HalfSections, k: int) -> list[LayerView]:
                 continue
             views.append(
                 LayerView(
-                    name=layer.name, material=layer.material, element=layer.element, construction=layer.construction,
-                    side=_side(half), polygon=polygon, area=area,
+                    name=layer.name,
+                    material=layer.material,
+                    element=layer.element,
+                    construction=layer.construction,
+                    side=_side(half),
+                    polygon=polygon,
+                    area=area,
                 )  # fmt: skip
             )
     return views

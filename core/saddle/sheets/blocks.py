@@ -81,17 +81,18 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
 
     items: list[Item] = []
     which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
-    items.append(
-        Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.chainage), 3.5, font="bold", source=source)
-    )
+    items.append(Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.chainage), 3.5, font="bold", source=source))
     about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part)
-    items.append(Text("headings", (x0 + 27, top - HEADING + 3.0), about + which, 1.8, colour=TIN, source=source))
+    items.append(Text("headings", (x0 + 31, top - HEADING + 3.0), about + which, 1.8, colour=TIN, source=source))
     for layer in view.layers:
         material = materials.get(layer.material)
         items.append(
             Polygon(
-                "courses", tuple(place(v) for v in layer.polygon), material.colour if material else "#FFFFFF",
-                material.pattern if material else "plain", source=f"{source}, {layer.element}, {layer.name}",
+                "courses",
+                tuple(place(v) for v in layer.polygon),
+                material.colour if material else "#FFFFFF",
+                material.pattern if material else "plain",
+                source=f"{source}, {layer.element}, {layer.name}",
             )  # fmt: skip
         )
     for run in view.existing:
@@ -182,9 +183,7 @@ def spread(positions: list[float], gap: float, low: float, high: float) -> list[
     return [min(max(f, low), max(low, ceiling)) + i * gap for i, f in enumerate(flat)]
 
 
-def _figures(
-    view: SectionView, style: SheetStyle, w: Window, corner: Place, place: object, source: str
-) -> list[Item]:
+def _figures(view: SectionView, style: SheetStyle, w: Window, corner: Place, place: object, source: str) -> list[Item]:
     assert callable(place)
     x0, datum_y = corner
     h, lines = style.text_height, row_lines(style)

@@ -23,7 +23,11 @@ def pages_to_dxf(pages: Iterable[Page]) -> bytes:
     """A DXF R2018 file (units mm) with a layout per page, named like it, on layers named like the display list's."""
     document = ezdxf.new("R2018", units=ezdxf.units.MM)
     document.header["$MEASUREMENT"] = 1
-    for style, file in (("text", "Overpass-Regular.ttf"), ("bold", "Overpass-SemiBold.ttf"), ("mono", "OverpassMono-Regular.ttf")):
+    for style, file in (
+        ("text", "Overpass-Regular.ttf"),
+        ("bold", "Overpass-SemiBold.ttf"),
+        ("mono", "OverpassMono-Regular.ttf"),
+    ):
         document.styles.add(STYLES[style], font=file)
     first = True
     for page in pages:
@@ -58,7 +62,12 @@ def _draw(layout: Paperspace, item: Item) -> None:
         if PATTERNS[item.pattern]:
             hatch = layout.add_hatch(dxfattribs=common)
             lines = [
-                [f.angle_deg, (0.0, 0.0), _step(f.angle_deg, f.spacing), [d if i % 2 == 0 else -d for i, d in enumerate(f.dashes)]]
+                [
+                    f.angle_deg,
+                    (0.0, 0.0),
+                    _step(f.angle_deg, f.spacing),
+                    [d if i % 2 == 0 else -d for i, d in enumerate(f.dashes)],
+                ]
                 for f in PATTERNS[item.pattern]
             ]
             hatch.set_pattern_fill(item.pattern.upper(), definition=lines, scale=1.0)

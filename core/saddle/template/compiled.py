@@ -115,7 +115,9 @@ def _compile_half(spec: TemplateSpec, half: Half, parts: Parts, where: str) -> C
     for parents, brought in waiting.values():
         for parent in sorted(parents - known):
             raise TemplateError(
-                f"{brought[0][0]} is tied to {parent}, which does not exist", subject, f"add a point {parent} or choose another parent"
+                f"{brought[0][0]} is tied to {parent}, which does not exist",
+                subject,
+                f"add a point {parent} or choose another parent",
             )
     while waiting:
         ready = [key for key, (parents, _) in waiting.items() if parents <= set(names)]
@@ -130,15 +132,15 @@ def _compile_half(spec: TemplateSpec, half: Half, parts: Parts, where: str) -> C
     return CompiledHalf(tuple(names), tuple(points), tuple(spans), tuple(half.ladder))
 
 
-def _chain(
-    half: Half, parts: Parts, profiles: dict[str, KerbProfile], names: list[str], subject: str
-) -> list[Span]:
+def _chain(half: Half, parts: Parts, profiles: dict[str, KerbProfile], names: list[str], subject: str) -> list[Span]:
     """Strips and kerbs put end to end from the hinge outward."""
     starts: dict[str, list[Strip | KerbPlacement]] = {}
     for strip in half.strips:
         for end in (strip.from_point, strip.to_point):
             if end not in names:
-                raise TemplateError(f"strip {strip.name} ends at {end}, which does not exist", subject, "choose one of its points")
+                raise TemplateError(
+                    f"strip {strip.name} ends at {end}, which does not exist", subject, "choose one of its points"
+                )
         starts.setdefault(strip.from_point, []).append(strip)
     for kerb in half.kerbs:
         starts.setdefault(kerb.at, []).append(kerb)

@@ -112,9 +112,7 @@ def _new_zone(span: StripSpan, u: Floats, z: Floats, a: Floats, b: Floats) -> Zo
     return Zone("new", grid, top, above, tuple(layers), np.zeros(len(a)))
 
 
-def _overlay_zone(
-    span: StripSpan, make_up: MakeUp, u: Floats, z: Floats, a: Floats, b: Floats, existing: Polylines
-) -> Zone:
+def _overlay_zone(span: StripSpan, make_up: MakeUp, u: Floats, z: Floats, a: Floats, b: Floats, existing: Polylines) -> Zone:
     """Courses of constant thickness on a regulating course whose bottom is the existing surface.
 
     A course never gets negative thickness: where the depth is less than the constant courses need, they end

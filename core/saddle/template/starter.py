@@ -81,9 +81,7 @@ _SLOPES = [Rung(name="Cut slope", when="cut", one_in=1.5), Rung(name="Fill slope
 
 def _lane(width: float) -> tuple[Point, Strip]:
     point = Point(name="LaneEdge", offset=Width(parent=HINGE, width=width), level=Fall(parent=HINGE, crossfall_pct=None))
-    strip = Strip(
-        name="Lane", kind="lane", from_point=HINGE, to_point="LaneEdge", new="lane-new", over_existing="lane-overlay"
-    )
+    strip = Strip(name="Lane", kind="lane", from_point=HINGE, to_point="LaneEdge", new="lane-new", over_existing="lane-overlay")
     return point, strip
 
 
@@ -102,9 +100,7 @@ def rural(name: str, lane: float, shoulder: float = 1.0) -> TemplateSpec:
 def kerbed(name: str, lane: float, path: float = 1.5) -> TemplateSpec:
     """Lane, kerb and footpath each side, plain side slopes behind. Widths in m."""
     point, strip = _lane(lane)
-    outer = Point(
-        name="PathBack", offset=Width(parent="Kerb.back", width=path), level=Rise(parent="Kerb.back", rise=0.03)
-    )
+    outer = Point(name="PathBack", offset=Width(parent="Kerb.back", width=path), level=Rise(parent="Kerb.back", rise=0.03))
     footpath = Strip(name="Footpath", kind="path", from_point="Kerb.back", to_point="PathBack", new="footpath")
     return TemplateSpec(
         name=name,

@@ -89,9 +89,7 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
     spread = np.linalg.svd(plan, compute_uv=False) if len(points) < 2000 else np.array([1.0, 1.0])
     if spread[-1] <= 1e-9 * max(float(spread[0]), 1.0):
         raise GeometryError("all points lie on one line", hint="a surface needs points on both sides of it")
-    cdt = pythoncdt.Triangulation(
-        pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0
-    )
+    cdt = pythoncdt.Triangulation(pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0)
     try:
         cdt.insert_vertices(np.ascontiguousarray(plan))
         if len(breaklines):
@@ -110,9 +108,7 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
     if longest_edge is not None:
         keep &= sides.max(axis=1) <= longest_edge
     if not keep.any():
-        raise GeometryError(
-            "no triangle is left", hint="the points lie on one line, or the longest edge allowed is too short"
-        )
+        raise GeometryError("no triangle is left", hint="the points lie on one line, or the longest edge allowed is too short")
     return Tin(points, found[keep])
 
 

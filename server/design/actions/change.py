@@ -40,9 +40,7 @@ def start_documents(project: Project) -> None:
     )
 
 
-def change_document(
-    project: Project, user: User | None, kind: str, key: str, spec: Spec | None, version: int
-) -> Document | None:
+def change_document(project: Project, user: User | None, kind: str, key: str, spec: Spec | None, version: int) -> Document | None:
     """Write a document (or remove it, with spec None) and remember the edit.
 
     version: the version that the change was made on, 0 for a new document. Raises Refused 409 with the current

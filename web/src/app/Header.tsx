@@ -38,10 +38,10 @@ export function ProjectHeader() {
 }
 
 export function useUndoRedo() {
-  const undo = useChange(async (project_id: number, _: void) =>
+  const undo = useChange<void, unknown>(async (project_id) =>
     dataOf(await api.POST("/api/projects/{project_id}/undo", { params: { path: { project_id } } })),
   );
-  const redo = useChange(async (project_id: number, _: void) =>
+  const redo = useChange<void, unknown>(async (project_id) =>
     dataOf(await api.POST("/api/projects/{project_id}/redo", { params: { path: { project_id } } })),
   );
   return { undo, redo };

@@ -60,7 +60,8 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
         style={width ? { width } : undefined}
         aria-label={label}
         value={typed ?? String(Number(value.toFixed(6)))}
-        suffix={<span className="quiet">{unit === "m right +" ? "m" : unit}</span>}
+        prefix={unit === "1 in" ? <span className="quiet">1 in</span> : undefined}
+        suffix={unit === "1 in" ? undefined : <span className="quiet">{unit === "m right +" ? "m" : unit}</span>}
         status={typed !== null && wrong ? "error" : undefined}
         disabled={disabled}
         onChange={(e) => setTyped(e.target.value)}

@@ -136,7 +136,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
       </svg>
       <div className="head">
         <h3>{section ? `Section ${chainageText(section.chainage)}` : "Section"}</h3>
-        <span className="quiet">{about}</span>
+        <span className="quiet about">{about}</span>
         <span className="room" />
         {controls}
         <Tooltip title="Exaggerate heights (X)">

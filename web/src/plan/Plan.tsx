@@ -25,6 +25,8 @@ export interface PlanProps {
   current?: { index: number; chainage: number };
   showSections?: boolean;
   extent?: number[];
+  /** Show only so many metres either side of the current section, instead of the whole road. */
+  reach?: number;
   onPick?: (east: number, north: number) => void;
   onView?: (box: { west: number; south: number; east: number; north: number }) => void;
 }
@@ -69,7 +71,7 @@ export function Plan(props: PlanProps) {
     return () => made.setTarget(undefined);
   }, []);
 
-  const { lines, points, edges, road, bands, problems, current, showSections, extent } = props;
+  const { lines, points, edges, road, bands, problems, current, showSections, extent, reach } = props;
   useFill(map, "lines", lines, (l) => l.map((line) => {
     const feature = new Feature(new LineString(line.points.map((p) => [p[0]!, p[1]!])));
     feature.setStyle(LINE_STYLES.find(([code]) => code.test(line.code))?.[1] ?? OTHER_LINE);
@@ -77,7 +79,7 @@ export function Plan(props: PlanProps) {
   }));
   useFill(map, "points", points, (p) => {
     const feature = new Feature(new MultiPoint(p.east.map((e, i) => [e, p.north[i]!])));
-    feature.setStyle(new Style({ image: new Circle({ radius: 1.6, fill: new Fill({ color: colour.tin800 }) }) }));
+    feature.setStyle(new Style({ image: new Circle({ radius: 1.2, fill: new Fill({ color: colour.tin600 }) }) }));
     return [feature];
   });
   useFill(map, "edges", edges, (e) => {
@@ -88,7 +90,7 @@ export function Plan(props: PlanProps) {
   useFill(map, "bands", bands, (all) => all.flatMap((band, i) => {
     const style = new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.5 }) });
     return band.polygons.map((ring) => {
-      const feature = new Feature(new Polygon([ring as [number, number][]]));
+      const feature = new Feature(new Polygon([ring]));
       feature.setStyle(style);
       return feature;
     });
@@ -98,8 +100,8 @@ export function Plan(props: PlanProps) {
     line.setStyle(stroke(colour.saddle500, 1.6));
     const marks = r.marks.map((m) => {
       const { chainage, at, right } = m as { chainage: number; at: [number, number]; right: [number, number] };
-      const feature = new Feature(new Point([at[0] - 9 * right[0], at[1] - 9 * right[1]]));
-      feature.setStyle(new Style({ text: new Text({ text: chainageText(chainage, 0), font: "11px 'Overpass Mono Variable'", fill: new Fill({ color: colour.tin800 }), stroke: new Stroke({ color: colour.white, width: 3 }) }) }));
+      const feature = new Feature(new Point([at[0], at[1]]));
+      feature.setStyle(new Style({ text: new Text({ text: chainageText(chainage, 0), offsetX: -right[0] * 30, offsetY: right[1] * 24, font: "11px 'Overpass Mono Variable'", fill: new Fill({ color: colour.tin800 }), stroke: new Stroke({ color: colour.white, width: 3 }) }) }));
       const tick = new Feature(new LineString([[at[0] - 4 * right[0], at[1] - 4 * right[1]], [at[0] + 4 * right[0], at[1] + 4 * right[1]]]));
       tick.setStyle(stroke(colour.saddle700, 1.4));
       return [feature, tick];
@@ -132,12 +134,13 @@ export function Plan(props: PlanProps) {
   });
 
   useEffect(() => {
-    const box: Extent | undefined = extent ? [extent[0]!, extent[1]!, extent[2]!, extent[3]!] : road ? boundingExtent(road.alignment) : undefined;
-    const key = JSON.stringify(box?.map((v) => Math.round(v / 50)));
+    const here = reach !== undefined && line ? around(line, reach) : undefined;
+    const box: Extent | undefined = here ?? (extent ? [extent[0]!, extent[1]!, extent[2]!, extent[3]!] : road ? boundingExtent(road.alignment) : undefined);
+    const key = here ? `near ${reach}` : JSON.stringify(box?.map((v) => Math.round(v / 50)));
     if (!box || fittedTo.current === key) return;
     fittedTo.current = key;
     map.current?.map.getView().fit(box, { padding: [50, 40, 50, 40] });
-  }, [extent, road]);
+  }, [extent, road, reach, line]);
 
   // Follow the current section when it leaves the view.
   useEffect(() => {
@@ -149,6 +152,11 @@ export function Plan(props: PlanProps) {
   }, [line]);
 
   return <div ref={node} className="plan" role="application" aria-label="Plan" tabIndex={0} />;
+}
+
+function around(s: number[], reach: number): Extent {
+  const [x, y] = [(s[0]! + s[2]!) / 2, (s[1]! + s[3]!) / 2];
+  return [x - reach, y - reach / 4, x + reach, y + reach / 4];
 }
 
 function useFill<T>(

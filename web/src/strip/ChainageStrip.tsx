@@ -116,7 +116,7 @@ export function ChainageStrip() {
           <line key={i} x1={x(c)} x2={x(c)} y1={82} y2={side[i] ? 88 : 85} stroke={colour.tin400} strokeWidth={0.6} />
         ))}
         {ticks.map((c) => (
-          <text key={c} x={Math.min(x(c), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
+          <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
             {chainageText(c, 0)}
           </text>
         ))}
@@ -150,7 +150,7 @@ function Bar({ x, from, to, y, height, text, fill, stroke, dark }: { x: Scale; f
 
 /** Curvature as blocks: above the line turning right, below it turning left. */
 function curves(chainage: number[], curvature: number[], x: Scale): string {
-  const most = Math.max(1 / 100, ...curvature.map(Math.abs));
+  const most = Math.max(1 / 2000, ...curvature.map(Math.abs));
   return chainage
     .slice(0, -1)
     .map((c, i) => {

@@ -1,7 +1,7 @@
 /** A marked range and the actions that take one. */
 import { Button, Input, Modal, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../api/client";
+import { api, dataOf } from "../api/client";
 import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
 import { chainageText, parseChainage, type Range, usePlace } from "../app/place";
 import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
@@ -12,7 +12,7 @@ export function useSetTreatment() {
     dataOf(
       await api.POST("/api/projects/{project_id}/treatments", {
         params: { path: { project_id } },
-        body: { version, from_chainage: a.from, to_chainage: a.to, work: a.work as Schemas["TreatmentRangeIn"]["work"] },
+        body: { version, from_chainage: a.from, to_chainage: a.to, work: a.work },
       }),
     ),
   );

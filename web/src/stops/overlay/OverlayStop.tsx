@@ -22,6 +22,7 @@ export default function OverlayStop() {
   const depth = useDepthMap().data;
   const lines = useSurveyLines().data;
   const [shown, setShown] = useState<Set<string>>(new Set(["Depth", "Problems", "Survey lines"]));
+  const [whole, setWhole] = useState(false);
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const toggle = (name: string) =>
     setShown((old) => {
@@ -46,6 +47,7 @@ export default function OverlayStop() {
             problems={shown.has("Problems") ? problems : undefined}
             showSections={shown.has("Section lines")}
             current={{ index: place.index, chainage: place.chainage }}
+            reach={whole ? undefined : 150}
             onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
           />
           <div className="over-plan">
@@ -54,6 +56,9 @@ export default function OverlayStop() {
                 {t}
               </Button>
             ))}
+            <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
+              {whole ? "Zoom to section" : "Whole road"}
+            </Button>
           </div>
           {shown.has("Depth") && depth && <Legend bands={depth.bands} area={depth.area} />}
         </div>
@@ -143,9 +148,9 @@ function TreatmentInspector() {
               ["least", mm(d?.least), "mm"],
               ["mean", mm(d?.mean), "mm"],
               ["greatest", mm(d?.greatest), "mm"],
-              ["at", d ? d.least_offset.toFixed(2) : "–", "m"],
+              ["least at", d ? d.least_offset.toFixed(2) : "–", "m"],
               ["width", d ? (d.right - d.left).toFixed(2) : "–", "m"],
-              ["at", d ? d.greatest_offset.toFixed(2) : "–", "m"],
+              ["greatest at", d ? d.greatest_offset.toFixed(2) : "–", "m"],
             ]}
           />
         </div>

@@ -28,13 +28,14 @@ export function defaultWork(kind: Work["kind"], from?: Work): Work {
 
 export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
   const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
-  const set = (fields: object) => onChange({ ...work, ...fields } as Work);
+  const set = (fields: object) => onChange({ ...work, ...fields });
   return (
     <div>
-      <Row label="Work">
+      <div style={{ marginBottom: 8 }}>
         <Segmented<Work["kind"]>
           size="small"
           block
+          aria-label="Work"
           disabled={disabled}
           value={work.kind}
           options={[
@@ -44,7 +45,7 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           ]}
           onChange={(kind) => onChange(defaultWork(kind, work))}
         />
-      </Row>
+      </div>
       {work.kind === "leave" && <p className="quiet">Nothing is done here: no design, no quantities.</p>}
       {work.kind === "reconstruct" && <p className="quiet">Built anew in full depth. The hinge runs on a straight grade between the neighbouring lengths.</p>}
       {work.kind === "overlay" && (
@@ -86,7 +87,7 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
 function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
   return (
     <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: "1fr 86px", gap: 6 }}>
+      <span style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 78px", gap: 6 }}>
         <Select
           size="small"
           aria-label={`${label} source`}
@@ -109,7 +110,7 @@ function SourceRow({ label, value, onChange, codes, disabled }: { label: string;
   const options = [...new Set([...codes, ...(value.by === "line" ? [value.code] : [])])];
   return (
     <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: "1fr 86px", gap: 6 }}>
+      <span style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 78px", gap: 6 }}>
         <Select
           size="small"
           aria-label={`${label} source`}

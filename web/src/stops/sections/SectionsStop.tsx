@@ -24,7 +24,7 @@ export default function SectionsStop() {
           <LiveSection />
         </div>
         <div className="scroll" style={{ flex: "0 0 210px", borderTop: "1px solid var(--tin200)", display: "grid", gridTemplateColumns: "1fr 1fr" }}>
-          <table className="grid-table" aria-label="Points of the section">
+          <table className="grid-table" aria-label="Points of the section" style={{ alignSelf: "start" }}>
             <thead>
               <tr>
                 <th>Point</th>

@@ -17,7 +17,7 @@ const ROWS: { value: SpecOf<"sheet_style">["rows"][number]; label: string }[] = 
   { value: "difference", label: "Difference" },
 ];
 const SCALES = [20, 25, 50, 100, 200, 250, 500] as const;
-const ZOOMS = [0.5, 0.75, 1, 1.5, 2.5];
+const ZOOMS = [0.5, 1, 2];
 
 export default function SheetsStop() {
   const summary = useSummary().data;
@@ -44,7 +44,7 @@ export default function SheetsStop() {
       <div className="stage">
         <div className="toolbar">
           <Button size="small" aria-label="Previous sheet" icon={<LeftOutlined />} disabled={shown <= 1} onClick={() => setNumber(shown - 1)} />
-          <Select size="small" style={{ width: 300 }} aria-label="Sheet" value={shown} options={names.map((n, i) => ({ value: i + 1, label: n }))} onChange={setNumber} />
+          <Select size="small" style={{ width: 250 }} aria-label="Sheet" value={shown} options={names.map((n, i) => ({ value: i + 1, label: n }))} onChange={setNumber} />
           <Button size="small" aria-label="Next sheet" icon={<RightOutlined />} disabled={shown >= names.length} onClick={() => setNumber(shown + 1)} />
           <span className="quiet">of {names.length}</span>
           <Segmented size="small" value={zoom} options={ZOOMS.map((z) => ({ value: z, label: `${z * 100} %` }))} onChange={setZoom} />

@@ -9,7 +9,7 @@ import { NumberField } from "../../common/NumberField";
 type Uploaded = Schemas["UploadOut"];
 type Mapping = Schemas["ColumnMapping"];
 type Report = Omit<Schemas["SurveyReport"], "name">;
-const FIELDS: [keyof Mapping & string, string, boolean][] = [
+const FIELDS: [string, string, boolean][] = [
   ["number", "Number", true],
   ["east", "Easting", true],
   ["north", "Northing", true],
@@ -220,7 +220,7 @@ function Found({ report, rules, setRules, longest, setLongest }: FoundProps) {
         </div>
       </div>
       <div>
-        <h3>{report.skipped_total === 0 ? "Every row is good" : `${report.skipped_total} rows will be left out`}</h3>
+        <h3>{report.skipped_total === 0 ? "Every row is good" : `${report.skipped_total} row${report.skipped_total > 1 ? "s" : ""} will be left out`}</h3>
         <div style={{ overflow: "auto", maxHeight: 200 }}>
           <table className="grid-table" aria-label="Rows left out">
             <tbody>

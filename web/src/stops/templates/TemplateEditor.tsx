@@ -9,7 +9,7 @@ import { freeName, type Half, halfOf, type Row, rowsOf, type StripKind, type Str
 type Spec = SpecOf<"template">;
 const KINDS: StripKind[] = ["lane", "shoulder", "path", "verge"];
 const LEVELS: { value: StripRow["level"]["kind"]; label: string }[] = [
-  { value: "turns", label: "treatment's crossfall" },
+  { value: "turns", label: "crossfall" },
   { value: "fall", label: "own crossfall" },
   { value: "rise", label: "rise" },
 ];
@@ -75,7 +75,7 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
   };
   return (
     <>
-      <table className="grid-table" aria-label="Strips and kerbs">
+      <table className="grid-table edit-table" aria-label="Strips and kerbs">
         <thead>
           <tr>
             <th>Strip</th>
@@ -83,7 +83,7 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
             <th>Outer point</th>
             <th>Width</th>
             <th>Level from</th>
-            <th style={{ width: 96 }} aria-label="Value" />
+            <th style={{ width: 86 }} aria-label="Value" />
             <th>New make-up</th>
             <th>Over existing</th>
             <th aria-label="Actions" />
@@ -93,7 +93,7 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
           {rows.map((r, i) => (
             <tr key={i}>
               <td>
-                <NameField label={`Name of row ${i + 1}`} width={100} value={r.name} disabled={disabled} onChange={(name) => set(i, { name })} />
+                <NameField label={`Name of row ${i + 1}`} width={92} value={r.name} disabled={disabled} onChange={(name) => set(i, { name })} />
               </td>
               {r.row === "kerb" ? (
                 <>
@@ -105,18 +105,18 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
               ) : (
                 <>
                   <td>
-                    <Select size="small" style={{ width: 92 }} aria-label={`Kind of ${r.name}`} disabled={disabled} value={r.kind} options={KINDS.map((k) => ({ value: k, label: k }))} onChange={(kind) => set(i, { kind })} />
+                    <Select size="small" style={{ width: 88 }} aria-label={`Kind of ${r.name}`} disabled={disabled} value={r.kind} options={KINDS.map((k) => ({ value: k, label: k }))} onChange={(kind) => set(i, { kind })} />
                   </td>
                   <td>
-                    <NameField label={`Outer point of ${r.name}`} width={110} value={r.point} disabled={disabled} onChange={(point) => set(i, { point })} />
+                    <NameField label={`Outer point of ${r.name}`} width={108} value={r.point} disabled={disabled} onChange={(point) => set(i, { point })} />
                   </td>
                   <td>
-                    <NumberField label={`Width of ${r.name}`} width={86} unit="m" least={0} value={r.width} disabled={disabled} onChange={(width) => set(i, { width })} />
+                    <NumberField label={`Width of ${r.name}`} width={78} unit="m" least={0} value={r.width} disabled={disabled} onChange={(width) => set(i, { width })} />
                   </td>
                   <td>
                     <Select
                       size="small"
-                      style={{ width: 142 }}
+                      style={{ width: 118 }}
                       aria-label={`Level of ${r.name} from`}
                       disabled={disabled}
                       value={r.level.kind}
@@ -125,14 +125,14 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
                     />
                   </td>
                   <td>
-                    {r.level.kind === "fall" && <NumberField label={`Crossfall of ${r.name}`} unit="%" least={-100} most={100} value={r.level.pct} disabled={disabled} onChange={(pct) => set(i, { level: { kind: "fall", pct } })} />}
-                    {r.level.kind === "rise" && <NumberField label={`Rise of ${r.name}`} unit="m" value={r.level.rise} disabled={disabled} onChange={(rise) => set(i, { level: { kind: "rise", rise } })} />}
+                    {r.level.kind === "fall" && <NumberField width={84} label={`Crossfall of ${r.name}`} unit="%" least={-100} most={100} value={r.level.pct} disabled={disabled} onChange={(pct) => set(i, { level: { kind: "fall", pct } })} />}
+                    {r.level.kind === "rise" && <NumberField width={84} label={`Rise of ${r.name}`} unit="m" value={r.level.rise} disabled={disabled} onChange={(rise) => set(i, { level: { kind: "rise", rise } })} />}
                   </td>
                   <td>
-                    <Select size="small" style={{ width: 132 }} aria-label={`New make-up of ${r.name}`} disabled={disabled} value={r.new} options={makeUpOptions} onChange={(v) => set(i, { new: v })} />
+                    <Select size="small" style={{ width: 126 }} aria-label={`New make-up of ${r.name}`} disabled={disabled} value={r.new} options={makeUpOptions} onChange={(v) => set(i, { new: v })} />
                   </td>
                   <td>
-                    <Select size="small" style={{ width: 132 }} aria-label={`Make-up over existing of ${r.name}`} disabled={disabled} value={r.overExisting ?? ""} options={[{ value: "", label: "none: built new" }, ...makeUpOptions]} onChange={(v) => set(i, { overExisting: v || null })} />
+                    <Select size="small" style={{ width: 126 }} aria-label={`Make-up over existing of ${r.name}`} disabled={disabled} value={r.overExisting ?? ""} options={[{ value: "", label: "built new" }, ...makeUpOptions]} onChange={(v) => set(i, { overExisting: v || null })} />
                   </td>
                 </>
               )}
@@ -163,7 +163,7 @@ function Slopes({ spec: half, change, disabled }: Props<Half>) {
   const add = (when: "cut" | "fill") => change({ ...half, ladder: [...half.ladder, { name: when === "cut" ? "Cut slope" : "Fill slope", when, one_in: when === "cut" ? 1.5 : 2, most_width: 25 }] });
   return (
     <>
-      <table className="grid-table" aria-label="Side slopes">
+      <table className="grid-table edit-table" aria-label="Side slopes">
         <thead>
           <tr>
             <th>Side slope</th>

@@ -6,9 +6,7 @@ import { useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
 import { type AnyDocument, type Kind, type SectionView, type SpecOf, useChange, useDocument, useDocuments, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
-import { usePlace } from "../../app/place";
-import { Inspector } from "../../common/Inspector";
-import { Problems } from "../../common/Problems";
+import { chainageText, usePlace } from "../../app/place";
 import { LiveSection } from "../../drawing/LiveSection";
 import { KerbEditor, MakeUpEditor, MaterialEditor } from "./PartEditors";
 import { TemplateEditor } from "./TemplateEditor";
@@ -37,7 +35,7 @@ export default function TemplatesStop() {
   };
   return (
     <>
-      <div className="stage" style={{ flexDirection: "row" }}>
+      <div className="stage" style={{ flexDirection: "row", gridColumn: "1 / -1" }}>
         <nav className="side-list" aria-label="Parts">
           {GROUPS.map(([kind, title, word]) => (
             <section key={kind} aria-label={title}>
@@ -57,7 +55,6 @@ export default function TemplatesStop() {
         </nav>
         <div style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>{chosen && <Editor key={`${chosen.kind}:${chosen.key}`} document={chosen} solved={solved} />}</div>
       </div>
-      <TemplateInspector chosen={chosen} />
     </>
   );
 }
@@ -82,6 +79,7 @@ function Editor({ document, solved }: { document: AnyDocument & { kind: PartKind
         {document.kind === "kerb" && <KerbEditor spec={spec as SpecOf<"kerb">} change={change} {...shared} />}
         {document.kind === "material" && <MaterialEditor spec={spec as SpecOf<"material">} change={change} {...shared} />}
       </div>
+      <PartBar chosen={document} />
     </>
   );
 }
@@ -106,8 +104,9 @@ function usePreview(kind: Kind, key: string, spec: unknown) {
   return { section: spec === undefined ? undefined : asked.data, error: spec !== undefined && asked.error instanceof Failure ? asked.error.line : null };
 }
 
-function TemplateInspector({ chosen }: { chosen: (AnyDocument & { kind: PartKind }) | undefined }) {
-  const summary = useSummary().data;
+/** Where a template is applied, what is wrong with templates, and removing a part. */
+function PartBar({ chosen }: { chosen: AnyDocument & { kind: PartKind } }) {
+  const problems = useSummary().data?.problems.filter((p) => p.subject === "Templates") ?? [];
   const place = usePlace();
   const mayEdit = useMayEdit();
   const ranges = useDocument("template_plan")?.spec.ranges ?? [];
@@ -116,28 +115,30 @@ function TemplateInspector({ chosen }: { chosen: (AnyDocument & { kind: PartKind
   const remove = useChange(async (project_id: number, d: AnyDocument) =>
     dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } } })),
   );
-  if (!chosen) return null;
   const mine = ranges.filter((r) => r.template === chosen.key);
   return (
-    <Inspector title={chosen.spec.name}>
+    <div className="toolbar" style={{ borderTop: "1px solid var(--tin200)", borderBottom: 0 }}>
       {chosen.kind === "template" && (
-        <>
-          <h3>Where it is applied</h3>
-          {mine.length === 0 && <p className="quiet">Nowhere yet. Mark a range on the strip with Shift+drag and choose “Apply template”.</p>}
+        <span>
+          {mine.length === 0 ? "Applied nowhere yet: mark a range on the strip with Shift+drag and choose “Apply template”." : "Applied "}
           {mine.map((r) => (
-            <button key={r.from_chainage} type="button" className="problem" onClick={() => place.goToChainage((r.from_chainage + r.to_chainage) / 2)}>
-              <span className="mono">{r.from_chainage.toFixed(0)}</span>
-              <span>to {r.to_chainage.toFixed(0)} m</span>
-            </button>
+            <Button key={r.from_chainage} size="small" type="link" onClick={() => place.goToChainage((r.from_chainage + r.to_chainage) / 2)}>
+              {chainageText(r.from_chainage, 0)} to {chainageText(r.to_chainage, 0)}
+            </Button>
           ))}
-        </>
+        </span>
       )}
-      {summary && <Problems problems={summary.problems.filter((p) => p.subject === "Templates")} />}
+      {problems.map((p, i) => (
+        <Button key={i} size="small" danger type="link" title={p.message} onClick={() => place.goToChainage(p.chainage_from)}>
+          {p.message.length > 60 ? `${p.message.slice(0, 58)}…` : p.message}
+        </Button>
+      ))}
+      <span style={{ flex: 1 }} />
       {mayEdit && (chosen.kind !== "template" || templates.length > 1) && (
-        <Button size="small" danger style={{ marginTop: 8 }} onClick={() => (asking ? remove.mutate(chosen, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
+        <Button size="small" danger onClick={() => (asking ? remove.mutate(chosen, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
           {asking ? "Really remove it?" : "Remove"}
         </Button>
       )}
-    </Inspector>
+    </div>
   );
 }

@@ -1,0 +1,55 @@
+"""Roads and surfaces that several tests use."""
+
+from functools import cache
+
+import numpy as np
+from hypothesis import settings
+
+from demo.documents import SECTIONS, TEMPLATE_PLAN, TREATMENTS
+from demo.road import ALIGNMENT, survey_csv
+from saddle.exchange.survey_csv import ColumnMapping, preview, read
+from saddle.geometry.polylines import Polylines
+from saddle.road.model import RoadInputs, RoadModel
+from saddle.road.pipeline import solve
+from saddle.template import starter
+from saddle.terrain.survey import Assembly, assemble
+
+settings.register_profile("house", deadline=None, max_examples=60, derandomize=True)
+settings.load_profile("house")
+
+
+@cache
+def demo_survey() -> Assembly:
+    text = survey_csv()
+    table, skipped = read(text, ColumnMapping(**preview(text).columns))
+    assert not skipped
+    return assemble(table, {})
+
+
+@cache
+def demo_inputs() -> RoadInputs:
+    survey = demo_survey()
+    return RoadInputs(
+        ALIGNMENT, survey.surface, survey.survey.lines_by_code(), SECTIONS, TREATMENTS, TEMPLATE_PLAN,
+        dict(starter.TEMPLATES), dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
+    )  # fmt: skip
+
+
+@cache
+def demo_model() -> RoadModel:
+    return solve(demo_inputs())
+
+
+def random_ground(rng: np.random.Generator, n: int, width: float = 12.0, most: int = 14) -> Polylines:
+    """n ragged grounds from -width to width with up to `most` inner vertices, some of them steps."""
+    offsets = np.full((n, most + 2), np.inf)
+    levels = np.full((n, most + 2), np.nan)
+    for i in range(n):
+        k = int(rng.integers(0, most + 1))
+        inner = np.sort(rng.uniform(-width, width, k))
+        if k > 3 and rng.random() < 0.3:
+            inner[1] = inner[2]  # a step
+        o = np.r_[-width, inner, width]
+        offsets[i, : k + 2] = o
+        levels[i, : k + 2] = 50 + 0.03 * o + rng.normal(0, 0.25, k + 2)
+    return Polylines(offsets, levels)

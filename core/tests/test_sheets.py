@@ -1,0 +1,197 @@
+"""Sheets: paper and scales from the standards, layout, and three writers that agree."""
+
+import io
+import re
+from functools import cache
+from unittest import TestCase
+
+import ezdxf
+import numpy as np
+from ezdxf.entities import LWPolyline
+from hypothesis import given
+from hypothesis import strategies as st
+from lxml import etree
+from pypdf import PdfReader
+
+from saddle.chainage import format_chainage
+from saddle.errors import SaddleError
+from saddle.road.view import section_view
+from saddle.sheets import display
+from saddle.sheets.blocks import block_size, figure_offsets, spread, window_of
+from saddle.sheets.display import Page, Polygon, Polyline, Text
+from saddle.sheets.dxf import pages_to_dxf
+from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
+from saddle.sheets.pdf import pages_to_pdf
+from saddle.sheets.spec import PAPER, SheetStyle
+from saddle.sheets.svg import page_to_svg
+from tests.cases import demo_inputs, demo_model
+
+TITLE = TitleBlock("Made-up road", "Main", "2026-01-02")
+ROWS = (0, 41, 60, 90, 170)
+
+
+@cache
+def pages(**style: object) -> list[Page]:
+    views = [section_view(demo_model(), i) for i in ROWS]
+    return lay_out(views, SheetStyle(**style), demo_inputs().materials, TITLE)  # type: ignore[arg-type]
+
+
+class Standards(TestCase):
+    def test_paper(self) -> None:
+        # ISO 216 (checks 10.1, from memory, high): A1 594 x 841, A3 297 x 420; here landscape.
+        self.assertEqual((PAPER["A1"], PAPER["A3"]), ((841.0, 594.0), (420.0, 297.0)))
+
+    def test_drawing_space(self) -> None:
+        # ISO 5457 Table 1 (checks 10.2, from memory, high): A3 277 x 390 inside 20 mm left and 10 mm elsewhere.
+        for paper, space in (("A3", (390.0, 277.0)), ("A1", (811.0, 574.0))):
+            frame = next(i for i in pages(paper=paper)[0].items if i.layer == "frame")
+            assert isinstance(frame, Polyline)
+            x, y = np.array(frame.points).T
+            self.assertEqual((np.ptp(x), np.ptp(y)), space)
+            self.assertEqual((x.min(), y.min(), frame.width), (20.0, 10.0, 0.7))
+        self.assertLessEqual(TITLE_WIDTH, 180.0)
+
+    def test_line_widths_and_lettering_heights(self) -> None:
+        # ISO 128 widths and ISO 3098 heights (checks 10.4, from memory, high).
+        widths = {i.width for p in pages() for i in p.items if not isinstance(i, Text)}
+        self.assertLessEqual(widths, {0.13, 0.18, 0.25, 0.35, 0.5, 0.7, 1.0, 1.4, 2.0})
+        heights = {i.height for p in pages() for i in p.items if isinstance(i, Text)}
+        self.assertLessEqual(heights, {1.8, 2.5, 3.5, 5, 7, 10, 14, 20})
+
+    def test_scale(self) -> None:
+        # ISO 5455 (checks 10.3): mm on paper = m * 1000 / scale; 1:100 and 1:50 give 10 and 20 mm a metre.
+        view = section_view(demo_model(), 60)
+        (lo, _), (hi, _) = view.design[0], view.design[-1]
+        for scale in (50, 100):
+            line = next(
+                i
+                for p in pages(scale=scale, vertical_scale=scale, paper="A1")
+                for i in p.items
+                if i.layer == "design" and format_chainage(view.chainage) in i.source
+            )
+            assert isinstance(line, Polyline)
+            self.assertAlmostEqual(line.points[-1][0] - line.points[0][0], (hi - lo) * 1000 / scale, 9)
+            rise = (view.design[2][1] - view.design[0][1]) * 1000 / scale
+            self.assertAlmostEqual(line.points[2][1] - line.points[0][1], rise, 9)
+
+
+class Layout(TestCase):
+    def test_every_section_once_in_road_order_and_inside_the_frame(self) -> None:
+        for style in ({}, {"paper": "A1"}, {"scale": 50, "vertical_scale": 20, "paper": "A1"}):
+            found = [
+                i.text
+                for p in pages(**style)
+                for i in p.items
+                if isinstance(i, Text) and i.layer == "headings" and i.font == "bold"
+            ]
+            self.assertEqual(found, [format_chainage(demo_model().chainage[i]) for i in ROWS])
+            for page in pages(**style):
+                for item in page.items:
+                    for x, y in item.points if not isinstance(item, Text) else [item.at]:
+                        self.assertTrue(19.9 <= x <= page.width - 9.9 and 9.9 <= y <= page.height - 9.9, item)
+
+    def test_names_carry_the_chainage_range(self) -> None:
+        self.assertRegex(pages()[0].name, r"^XS-01 0\+000\.000 to ")
+
+    def test_a_section_too_large_for_the_sheet_is_refused(self) -> None:
+        with self.assertRaises(SaddleError) as caught:
+            pages(scale=20)
+        self.assertIn("0+000.000", caught.exception.message)
+        self.assertIn("scale", caught.exception.hint)
+
+    def test_figures_stand_at_points_edges_and_catch_points(self) -> None:
+        view = section_view(demo_model(), 60)
+        offsets = figure_offsets(view, window_of(view, SheetStyle()))
+        for p in view.points:
+            self.assertLess(min(abs(o - p.offset) for o in offsets), 0.021)
+        self.assertTrue(all(b - a > 0.02 for a, b in zip(offsets, offsets[1:], strict=False)))
+
+    @given(st.lists(st.floats(0, 100), min_size=1, max_size=15), st.floats(0.5, 5))
+    def test_figures_are_spread_apart_in_order(self, positions: list[float], gap: float) -> None:
+        found = spread(sorted(positions), gap, 0.0, 100.0)
+        self.assertEqual(len(found), len(positions))
+        for a, b in zip(found, found[1:], strict=False):
+            self.assertGreaterEqual(b - a, gap - 1e-9)
+        self.assertGreaterEqual(min(found), -1e-9)
+        self.assertLessEqual(max(found), 100.0 + 1e-9)
+        far = [20.0 * i for i in range(4)]
+        np.testing.assert_allclose(spread(far, 5.0, 0, 100), far)
+
+    def test_blocks_do_not_overlap(self) -> None:
+        for page in pages():
+            heads = [i for i in page.items if isinstance(i, Text) and i.layer == "headings" and i.font == "bold"]
+            boxes = []
+            for head in heads:
+                row = next(i for i in ROWS if format_chainage(demo_model().chainage[i]) == head.text)
+                w, h = block_size(section_view(demo_model(), row), SheetStyle())
+                boxes.append((head.at[0], head.at[1] + 5 - h, head.at[0] + w, head.at[1] + 5))
+            for k, a in enumerate(boxes):
+                for b in boxes[k + 1 :]:
+                    self.assertTrue(a[2] <= b[0] or b[2] <= a[0] or a[3] <= b[1] or b[3] <= a[1])
+
+
+class Writers(TestCase):
+    def test_pdf_holds_every_chainage_and_level(self) -> None:
+        reader = PdfReader(io.BytesIO(pages_to_pdf(pages(), "Sheets")))
+        self.assertEqual(len(reader.pages), len(pages()))
+        for page, sheet in zip(reader.pages, pages(), strict=True):
+            text = page.extract_text()
+            squeezed = re.sub(r"\s", "", text)
+            wanted = [i.text for i in sheet.items if isinstance(i, Text) and i.layer in ("figures", "headings", "title")]
+            self.assertGreater(len(wanted), 30)
+            for words in wanted:
+                self.assertIn(re.sub(r"\s", "", words), squeezed)
+            width, height = (float(v) / 72 * 25.4 for v in page.mediabox[2:])
+            self.assertAlmostEqual(width, sheet.width, 2)
+            self.assertAlmostEqual(height, sheet.height, 2)
+
+    def test_levels_on_the_sheet_are_those_of_the_model(self) -> None:
+        view = section_view(demo_model(), 60)
+        texts = {i.text for p in pages() for i in p.items if isinstance(i, Text) and format_chainage(view.chainage) in i.source}
+        for p in view.points:
+            if "." not in p.name:
+                self.assertIn(f"{p.level:.3f}", texts)
+                self.assertIn(f"{p.existing:.3f}", texts)
+                self.assertIn(f"{p.offset:+.3f}", texts)
+
+    def test_dxf_passes_its_audit(self) -> None:
+        document = ezdxf.read(io.StringIO(pages_to_dxf(pages()).decode()))
+        audit = document.audit()
+        self.assertEqual((audit.errors, audit.fixes), ([], []))
+        # Public DXF reference (checks 10.7): millimetres are unit 4; R2018 is AC1032.
+        self.assertEqual((document.header["$INSUNITS"], document.dxfversion), (4, "AC1032"))
+        self.assertEqual(len(document.layouts) - 1, len(pages()))
+
+    def test_positions_agree_in_svg_pdf_and_dxf(self) -> None:
+        sheet = pages()[0]
+        lines = [i for i in sheet.items if isinstance(i, Polyline) and i.layer in ("design", "existing")]
+        self.assertGreater(len(lines), 3)
+        svg = etree.fromstring(page_to_svg(sheet).encode())
+        drawn = [
+            [tuple(float(v) for v in xy.split(",")) for xy in e.get("points").split()]
+            for e in svg.iter("{*}polyline")
+            if e.get("data-layer") in ("design", "existing")
+        ]
+        layout = ezdxf.read(io.StringIO(pages_to_dxf([sheet]).decode())).paperspace()
+        entities = [e for e in layout if isinstance(e, LWPolyline) and e.dxf.layer in ("design", "existing")]
+        pdf = PdfReader(io.BytesIO(pages_to_pdf([sheet], "One"))).pages[0].get_contents()
+        assert pdf is not None
+        moves = re.findall(r"n ([\d.-]+) ([\d.-]+) m", pdf.get_data().decode("latin-1"))
+        starts = np.array(moves, dtype=float)
+        for line, in_svg, in_dxf in zip(lines, drawn, entities, strict=True):
+            np.testing.assert_allclose([(x, sheet.height - y) for x, y in in_svg], line.points, atol=0.001)
+            np.testing.assert_allclose(np.array(in_dxf.get_points("xy")), line.points, atol=1e-9)
+            self.assertLess(np.abs(starts - line.points[0]).sum(axis=1).min(), 0.01)
+
+    def test_courses_are_closed_and_carry_their_source(self) -> None:
+        courses = [i for p in pages() for i in p.items if isinstance(i, Polygon)]
+        self.assertGreater(len(courses), 20)
+        for item in courses:
+            self.assertGreaterEqual(len(item.points), 3)
+            self.assertRegex(item.source, r"^section \d\+\d{3}\.\d{3} (plain|before|after), ")
+            self.assertIn(item.pattern, display.PATTERNS)
+
+    def test_text_is_escaped_in_svg(self) -> None:
+        page = Page('a "b" <c>', 100, 100, [Text("title", (1, 1), "<&>", 1.8, source='"x"')])
+        root = etree.fromstring(page_to_svg(page).encode())
+        self.assertEqual([e.text for e in root.iter("{*}text")], ["<&>"])

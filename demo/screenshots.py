@@ -1,0 +1,79 @@
+"""Takes a picture of each main view of the running demo."""
+
+import argparse
+import os
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+ADDRESS = os.environ.get("TIN_SADDLE_ADDRESS", "http://127.0.0.1:8000")
+ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
+
+
+def _import_dialog(page: Page) -> None:
+    page.get_by_role("button", name="Import another survey").click()
+    from demo.road import survey_csv
+
+    rows = survey_csv().splitlines()
+    rows[40] = rows[40].replace(",", ",x", 1)
+    file = {"name": "resurvey.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+    page.locator("input[type=file]").set_input_files(file)
+    page.get_by_role("button", name="Check the file").click()
+    page.get_by_role("table", name="Codes found").wait_for()
+
+
+def _depth_drawn(page: Page) -> None:
+    page.get_by_role("region", name="Overlay depth").wait_for()
+    page.wait_for_timeout(700)
+
+
+def _make_up(page: Page) -> None:
+    page.get_by_role("button", name="Lane, full depth").click()
+    page.get_by_role("table", name="Courses").wait_for()
+
+
+VIEWS = {
+    "survey": ("survey?at=470", None),
+    "import": ("survey", _import_dialog),
+    "alignment": ("alignment?at=300", None),
+    "templates": ("templates?sel=template:village&at=150", None),
+    "make-ups": ("templates?at=730", _make_up),
+    "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
+    "sections": ("sections?at=560", None),
+    "quantities": ("quantities?at=300", None),
+    "sheets": ("sheets", None),
+}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--to", type=Path, default=ROOT / "docs" / "screenshots")
+    parser.add_argument("names", nargs="*", choices=[[], *VIEWS])
+    options = parser.parse_args()
+    options.to.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as p:
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.on("console", lambda m: print(m.type, m.text) if m.type in ("error", "warning") else None)
+        page.on("pageerror", lambda e: print("page error", e))
+        page.goto(ADDRESS)
+        page.get_by_role("button", name="designer").click()
+        page.get_by_role("heading", name="Projects").wait_for()
+        link = page.get_by_role("link", name=re.compile("Fennick Vale Road"))
+        project = str(link.get_attribute("href"))
+        for name in options.names or VIEWS:
+            path, prepare = VIEWS[name]
+            page.goto(f"{ADDRESS}{project}/{path}")
+            page.wait_for_load_state("networkidle")
+            if prepare:
+                prepare(page)
+            page.wait_for_timeout(500)
+            page.screenshot(path=options.to / f"{name}.png")
+            print(name)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
