@@ -25,9 +25,9 @@ def _treatment(start: float, end: float, work: Overlay | Reconstruct | Leave) ->
     return Treatment(from_chainage=start, to_chainage=end, work=work)
 
 
-_KERBED = Overlay(hinge=_HINGE, left_edge=_LIP, right_edge=_LIP, left_crossfall=MeasuredCrossfall(), right_crossfall=MeasuredCrossfall())  # fmt: skip
 _PLAIN = Overlay(hinge=_HINGE, left_edge=_EDGE, right_edge=_EDGE, saw_cut=0.1)
 _MEASURED = _PLAIN.changed(left_crossfall=MeasuredCrossfall(), right_crossfall=MeasuredCrossfall())
+_KERBED = _MEASURED.changed(left_edge=_LIP, right_edge=_LIP, saw_cut=0.0)
 
 TREATMENTS = TreatmentPlan(
     ranges=[
@@ -44,7 +44,7 @@ TREATMENTS = TreatmentPlan(
                 left_crossfall=GivenCrossfall(pct=4.0),
                 right_crossfall=GivenCrossfall(pct=-4.0),
             ),
-        ),  # fmt: skip
+        ),
         _treatment(WORN_OUT[1], 1330.0, _MEASURED),
         _treatment(1330.0, 1500.0, _PLAIN),
         _treatment(1500.0, 1610.0, Leave()),

@@ -52,7 +52,7 @@ def _import_survey(project: Project, user: User) -> None:
     text = survey_csv()
     upload = Upload.objects.create(project=project, user=user, name="fennick-vale-survey.csv", content=text.encode())
     found = preview(text)
-    mapping: dict[str, Any] = ColumnMapping(delimiter=found.delimiter, header=found.header, **found.columns).model_dump()  # type: ignore[arg-type]
+    mapping: dict[str, Any] = ColumnMapping(delimiter=found.delimiter, header=found.header, **found.columns).model_dump()
     params = {"upload": upload.pk, "mapping": mapping, "rules": [], "longest_edge": 60.0}
     job = Job.objects.create(project=project, user=user, kind="import_survey", params=params)
     execute(str(job.pk))

@@ -127,7 +127,7 @@ class _Surveyor:
         """Chainages 5 to 12 m apart from start to end."""
         steps = self.rng.uniform(5, 12, int((end - start) / 5) + 2)
         inner = start + np.cumsum(steps)
-        return np.r_[start, inner[inner < end - 3.0], end]
+        return np.array([start, *inner[inner < end - 3.0], end])
 
     def line(
         self, code: str, at: Callable[[Floats, int], tuple[Floats, Floats]], side: int, reach: tuple[float, float],

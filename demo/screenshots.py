@@ -5,7 +5,9 @@ import os
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import FilePayload, Page, sync_playwright
+
+from demo.road import survey_csv
 
 ROOT = Path(__file__).resolve().parent.parent
 ADDRESS = os.environ.get("TIN_SADDLE_ADDRESS", "http://127.0.0.1:8000")
@@ -14,11 +16,9 @@ ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUD
 
 def _import_dialog(page: Page) -> None:
     page.get_by_role("button", name="Import another survey").click()
-    from demo.road import survey_csv
-
     rows = survey_csv().splitlines()
     rows[40] = rows[40].replace(",", ",x", 1)
-    file = {"name": "resurvey.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+    file = FilePayload(name="resurvey.csv", mimeType="text/csv", buffer="\n".join(rows).encode())
     page.locator("input[type=file]").set_input_files(file)
     page.get_by_role("button", name="Check the file").click()
     page.get_by_role("table", name="Codes found").wait_for()

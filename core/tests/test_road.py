@@ -140,7 +140,7 @@ def mirrored(inputs: RoadInputs) -> RoadInputs:
                 left_crossfall=r.work.right_crossfall,
                 right_crossfall=r.work.left_crossfall,
             )
-        )  # fmt: skip
+        )
         for r in inputs.treatments.ranges
     ]
     return replace(
@@ -273,7 +273,9 @@ class Problems(TestCase):
         self.assertNotIn("no_edge", self.codes(treatments=self.with_work(outside)))
 
     def test_a_broken_template_is_told_and_the_rest_stands(self) -> None:
-        plan = TemplatePlan(ranges=[TemplateRange(from_chainage=0, to_chainage=400, template="gone"), TemplateRange(from_chainage=400, to_chainage=1610, template="rural")])  # fmt: skip
+        gone = TemplateRange(from_chainage=0, to_chainage=400, template="gone")
+        rural = TemplateRange(from_chainage=400, to_chainage=1610, template="rural")
+        plan = TemplatePlan(ranges=[gone, rural])
         model = solve(replace(demo_inputs(), template_plan=plan))
         (found,) = [p for p in model.problems if p.code == "template"]
         self.assertIn("gone", found.message)
@@ -308,8 +310,9 @@ class Caching(TestCase):
         first = len(cache.computed)
         solve(inputs, cache)
         self.assertEqual(len(cache.computed), first)
-        other = replace(inputs, treatments=TREATMENTS.changed(ranges=[TREATMENTS.ranges[0].changed(work=TREATMENTS.ranges[0].work.changed(look_again_mm=60)), *TREATMENTS.ranges[1:]]))  # fmt: skip
-        solve(other, cache)
+        first_range, *others = TREATMENTS.ranges
+        warned = first_range.changed(work=first_range.work.changed(look_again_mm=60))
+        solve(replace(inputs, treatments=TREATMENTS.changed(ranges=[warned, *others])), cache)
         self.assertEqual(cache.computed[first:], ["lines", "problems"])
 
     def test_cached_and_fresh_are_the_same(self) -> None:

@@ -1,6 +1,7 @@
 """Sheets: paper and scales from the standards, layout, and three writers that agree."""
 
 import io
+import itertools
 import re
 from functools import cache
 from unittest import TestCase
@@ -104,13 +105,13 @@ class Layout(TestCase):
         offsets = figure_offsets(view, window_of(view, SheetStyle()))
         for p in view.points:
             self.assertLess(min(abs(o - p.offset) for o in offsets), 0.021)
-        self.assertTrue(all(b - a > 0.02 for a, b in zip(offsets, offsets[1:], strict=False)))
+        self.assertTrue(all(b - a > 0.02 for a, b in itertools.pairwise(offsets)))
 
     @given(st.lists(st.floats(0, 100), min_size=1, max_size=15), st.floats(0.5, 5))
     def test_figures_are_spread_apart_in_order(self, positions: list[float], gap: float) -> None:
         found = spread(sorted(positions), gap, 0.0, 100.0)
         self.assertEqual(len(found), len(positions))
-        for a, b in zip(found, found[1:], strict=False):
+        for a, b in itertools.pairwise(found):
             self.assertGreaterEqual(b - a, gap - 1e-9)
         self.assertGreaterEqual(min(found), -1e-9)
         self.assertLessEqual(max(found), 100.0 + 1e-9)

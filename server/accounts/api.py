@@ -31,7 +31,10 @@ class Me(Schema):
 
 def _me(request: HttpRequest) -> Me:
     user = request.user
-    demo = list(User.objects.filter(username__in=("designer", "checker", "viewer")).order_by("id").values_list("username", flat=True)) if settings.DEMO else []  # fmt: skip
+    demo: list[str] = []
+    if settings.DEMO:
+        people = User.objects.filter(username__in=("designer", "checker", "viewer")).order_by("id")
+        demo = list(people.values_list("username", flat=True))
     if not isinstance(user, User):
         return Me(name=None, full_name=None, demo_names=demo)
     return Me(name=user.username, full_name=user.get_full_name() or user.username, demo_names=demo)

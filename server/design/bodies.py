@@ -11,12 +11,10 @@ from saddle.documents import KINDS
 
 
 def _bodies(suffix: str, **fields: Any) -> Any:
-    members = [
-        create_model(
-            f"{spec.__name__}{suffix}", __base__=Schema, kind=(Literal[kind], ...), spec=(spec, ...), **fields  # type: ignore[valid-type]
-        )
-        for kind, spec in KINDS.items()
-    ]  # fmt: skip
+    members: list[Any] = []
+    for kind, spec in KINDS.items():
+        tag: Any = Literal[kind]
+        members.append(create_model(f"{spec.__name__}{suffix}", __base__=Schema, kind=(tag, ...), spec=(spec, ...), **fields))
     return Annotated[reduce(or_, members), Field(discriminator="kind")]
 
 

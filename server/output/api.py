@@ -102,7 +102,8 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
         stamp=loaded.stamp, missing=[], start=model.alignment.start, end=model.alignment.end,
         chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curvature=model.frames.curvature.tolist(),
         hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
-        mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct), band_limits=BAND_LIMITS,
+        mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
+        band_limits=BAND_LIMITS,
         problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
     )  # fmt: skip
 
@@ -166,7 +167,7 @@ def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
             high=float(b.high) if np.isfinite(b.high) else None,
             area=b.area,
             polygons=[_rings(p) for p in shapely.get_parts(b.outlines)],
-        )  # fmt: skip
+        )
         for b in depth_bands(triangles)
     ]
     return DepthMapOut(area=float(triangles.area.sum()), bands=bands)

@@ -78,15 +78,14 @@ def preview(project: Project, kind: str, key: str, spec: Spec, index: int) -> Ro
     model, loaded = road_model(project)
     assert loaded.inputs is not None
     row = row_of(model, index)
+    change: dict[str, Any]
     if kind in _MAPS:
-        field = _MAPS[kind]
-        inputs = replace(loaded.inputs, **{field: {**getattr(loaded.inputs, field), key: spec}})
+        change = {_MAPS[kind]: {**getattr(loaded.inputs, _MAPS[kind]), key: spec}}
     elif kind in ("treatments", "template_plan"):
-        inputs = replace(loaded.inputs, **{_SINGLES[kind]: spec})
+        change = {_SINGLES[kind]: spec}
     else:
         raise Refused(400, f"a document of kind {kind} has no preview", "kind")
-    rows = _needed_rows(model, row)
-    return solve(inputs, _cache, rows)
+    return solve(replace(loaded.inputs, **change), _cache, _needed_rows(model, row))
 
 
 def _needed_rows(model: RoadModel, row: int) -> np.ndarray:

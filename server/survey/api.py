@@ -97,7 +97,7 @@ class EdgesOut(Schema):
 
 
 @router.post("/uploads", response={200: UploadOut, **ERRORS}, operation_id="uploadSurvey")
-def upload_survey(request: HttpRequest, project_id: Path[int], file: UploadedFile = File(...)) -> UploadOut:  # noqa: B008
+def upload_survey(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> UploadOut:
     """Take a file in and look at its beginning; nothing is imported yet."""
     project = project_for(request, project_id, Role.DESIGNER)
     if (file.size or 0) > settings.UPLOAD_LIMIT:

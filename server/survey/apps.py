@@ -1,5 +1,7 @@
 """Makes the app's job handlers known."""
 
+from importlib import import_module
+
 from django.apps import AppConfig
 
 
@@ -7,4 +9,4 @@ class SurveyConfig(AppConfig):
     name = "survey"
 
     def ready(self) -> None:
-        from survey import importing  # noqa: F401  registers its handlers
+        import_module("survey.importing")

@@ -29,7 +29,7 @@ class Polylines:
             raise GeometryError(f"offsets {self.offsets.shape} and levels {self.levels.shape} must be one (n, m) shape")
 
     def __len__(self) -> int:
-        return self.offsets.shape[0]
+        return int(self.offsets.shape[0])
 
     def rows(self, index: Ints | Bools | slice) -> "Polylines":
         """The polylines of the given rows."""
@@ -73,7 +73,7 @@ def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = 
     At a step `side` chooses the level just before ("inner") or just after ("outer") it.
     """
     offsets, levels = lines.offsets, lines.levels
-    n, m = offsets.shape
+    m = offsets.shape[1]
     if m == 0:
         return np.full(at.shape, np.nan)
     if side == "outer":

@@ -1,5 +1,6 @@
 """Overlay depth in plan: linear on triangles spanned by successive sections' vertices, cut exactly into bands."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -92,7 +93,7 @@ def depth_bands(triangles: DepthTriangles, limits_mm: tuple[float, ...] = BAND_L
     limits = [-np.inf, *(mm / 1000 for mm in limits_mm), np.inf]
     area = triangles.area
     bands = []
-    for low, high in zip(limits[:-1], limits[1:], strict=True):
+    for low, high in itertools.pairwise(limits):
         inside = share_below(triangles.depth, high) - share_below(triangles.depth, low)
         hit = np.flatnonzero(inside > 0)
         pieces = [_clip(triangles.plan[t], triangles.depth[t], low, high) for t in hit]

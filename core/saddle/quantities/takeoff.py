@@ -78,7 +78,7 @@ def items_of(model: RoadModel) -> list[Item]:
         for half in (group.left, group.right):
             for zone in half.zones:
                 for layer in zone.layers:
-                    kind: Kind = layer.construction if layer.construction in ("kerb", "bed") else "course"  # type: ignore[assignment]
+                    kind: Kind = layer.construction if layer.construction in ("kerb", "bed") else "course"
                     found = between(layer.offsets, layer.top, layer.bottom)
                     area, moment = sums.setdefault((kind, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
                     area[group.rows] += found.area
@@ -96,7 +96,7 @@ def items_of(model: RoadModel) -> list[Item]:
     none = np.where(worked, np.nan, 0.0)
     for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
         known_area, known_moment = (np.where(np.isnan(a), none, a) for a in (area, moment))
-        items.append(Item(kind, kind.capitalize(), "Ground", None, known_area, known_moment))  # type: ignore[arg-type]
+        items.append(Item(kind, kind.capitalize(), "Ground", None, known_area, known_moment))
     return items + lengths
 
 

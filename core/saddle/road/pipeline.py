@@ -74,7 +74,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
             level[group.rows],
             designs.limits,
             existing,
-        )  # fmt: skip
+        )
         for group in designs.groups
     )
     earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, groups)
@@ -224,10 +224,10 @@ def _earthworks(existing: Polylines, groups: tuple[TemplateSections, ...], n: in
         offsets: list[Floats] = []
         levels: list[Floats] = []
         for h in (g.left, g.right):
-            o = [zone.offsets for zone in h.zones] + [h.u[:, [h.half.outer]], h.slopes.catch_offset[:, None]]
-            z = [zone.floor for zone in h.zones] + [h.z[:, [h.half.outer]], h.slopes.catch_level[:, None]]
-            offsets.append(h.side * np.concatenate(o, axis=1)[:, :: h.side])
-            levels.append(np.concatenate(z, axis=1)[:, :: h.side])
+            outward = [zone.offsets for zone in h.zones] + [h.u[:, [h.half.outer]], h.slopes.catch_offset[:, None]]
+            floors = [zone.floor for zone in h.zones] + [h.z[:, [h.half.outer]], h.slopes.catch_level[:, None]]
+            offsets.append(h.side * np.concatenate(outward, axis=1)[:, :: h.side])
+            levels.append(np.concatenate(floors, axis=1)[:, :: h.side])
         pieces.append((g, offsets, levels))
         width = max(width, sum(part.shape[1] for part in offsets))
     formation = Polylines(np.full((n, width), np.inf), np.full((n, width), np.nan))
@@ -235,10 +235,10 @@ def _earthworks(existing: Polylines, groups: tuple[TemplateSections, ...], n: in
     for g, offsets, levels in pieces:
         o, z = np.concatenate(offsets, axis=1), np.concatenate(levels, axis=1)
         missing = np.isnan(o)
-        o, z = np.where(missing, np.inf, o), np.where(missing, np.nan, z)
         order = np.argsort(missing, axis=1, kind="stable")
-        formation.offsets[g.rows, : o.shape[1]] = np.take_along_axis(o, order, 1)
-        formation.levels[g.rows, : o.shape[1]] = np.take_along_axis(z, order, 1)
+        packed = np.take_along_axis(np.where(missing, np.inf, o), order, 1)
+        formation.offsets[g.rows, : o.shape[1]] = packed
+        formation.levels[g.rows, : o.shape[1]] = np.take_along_axis(np.where(missing, np.nan, z), order, 1)
         low[g.rows], high[g.rows] = -g.left.slopes.catch_offset, g.right.slopes.catch_offset
     cut, fill = cut_and_fill(existing, formation, low, high)
     unknown = np.isnan(low) | np.isnan(high)

@@ -1,6 +1,7 @@
 """What a designer must look at, found on the solved road."""
 
 from collections.abc import Mapping
+from functools import partial
 
 import numpy as np
 
@@ -32,6 +33,10 @@ def find_problems(model: RoadModel, faulty: Mapping[str, str]) -> tuple[Problem,
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))
 
 
+def _no_edge(side: str, _: float | None) -> str:
+    return f"no {side} pavement edge found here: choose another line or an offset"
+
+
 def _missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
     c, lines = model.chainage, model.lines
     no_template = rows & (model.stations.template < 0)
@@ -43,7 +48,7 @@ def _missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
         for side, edge in (("left", lines.left_edge), ("right", lines.right_edge)):
             found += problems_where(
                 rows & np.isnan(edge), c, code="no_edge", severity="fault", subject="Overlay",
-                message=lambda _, s=side: f"no {s} pavement edge found here: choose another line or an offset",
+                message=partial(_no_edge, side),
             )  # fmt: skip
     found += problems_where(
         rows & np.isnan(lines.hinge), c, code="no_hinge", severity="fault", subject="Overlay",
@@ -118,6 +123,6 @@ def _steps(model: RoadModel) -> list[Problem]:
             f"the hinge steps by {1000 * step[i]:.0f} mm where the treatment or template changes",
             float(step[i]),
             tolerances.LEVEL_STEP,
-        )  # fmt: skip
+        )
         for i in np.flatnonzero(same & (step > tolerances.LEVEL_STEP))
     ]

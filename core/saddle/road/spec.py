@@ -1,5 +1,6 @@
 """What is decided along the road, as documents: section settings, treatments, template ranges."""
 
+import itertools
 from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
@@ -98,7 +99,7 @@ class TemplateRange(Range):
 
 
 def _in_order(ranges: list[Any]) -> None:
-    for before, after in zip(ranges, ranges[1:], strict=False):
+    for before, after in itertools.pairwise(ranges):
         if after.from_chainage < before.to_chainage:
             raise ValueError(f"two ranges overlap near chainage {after.from_chainage:g}")
 

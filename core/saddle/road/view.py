@@ -99,7 +99,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     view = SectionView(
         index=i,
         chainage=float(model.chainage[i]),
-        side={-1: "before", 0: "plain", 1: "after"}[int(model.stations.side[i])],  # type: ignore[arg-type]
+        side={-1: "before", 0: "plain", 1: "after"}[int(model.stations.side[i])],
         curvature=float(model.frames.curvature[i]),
         treatment=getattr(work, "kind", None),
         template=None,
@@ -176,7 +176,7 @@ def _layers(half: HalfSections, k: int) -> list[LayerView]:
                     side=_side(half),
                     polygon=polygon,
                     area=area,
-                )  # fmt: skip
+                )
             )
     return views
 

@@ -1,5 +1,6 @@
 """One section as a block of a sheet: heading, drawing, and rows of figures beneath."""
 
+import itertools
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -93,7 +94,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
                 material.colour if material else "#FFFFFF",
                 material.pattern if material else "plain",
                 source=f"{source}, {layer.element}, {layer.name}",
-            )  # fmt: skip
+            )
         )
     for run in view.existing:
         shown = _clip(run, w.low, w.high)
@@ -199,7 +200,7 @@ def _figures(view: SectionView, style: SheetStyle, w: Window, corner: Place, pla
     for below in lines:
         line("figures", ((x0, datum_y - below), (right, datum_y - below)), THIN if below else MEDIUM)
     items.append(Text("figures", (x0 + 1, datum_y + 1.5), f"Datum {w.datum:.2f}", h, source=source))
-    middles = [datum_y - (a + b) / 2 for a, b in zip(lines, lines[1:], strict=False)]
+    middles = [datum_y - (a + b) / 2 for a, b in itertools.pairwise(lines)]
     for row, middle in zip(style.rows, middles, strict=True):
         y = middle - h / 2
         items.append(Text("figures", (x0 + 1, y), ROW_TITLES[row], h, source=source))

@@ -3,10 +3,10 @@
 import io
 from collections.abc import Iterable
 
-import ezdxf
-from ezdxf.colors import RGB
+from ezdxf import colors, units
+from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
-from ezdxf.layouts import Paperspace
+from ezdxf.layouts.layout import Paperspace
 
 from saddle.sheets.display import PATTERNS, Item, Page, Polygon, Polyline
 
@@ -21,7 +21,8 @@ FORBIDDEN = str.maketrans(dict.fromkeys('<>/\\":;?*|,=`', "-"))
 
 def pages_to_dxf(pages: Iterable[Page]) -> bytes:
     """A DXF R2018 file (units mm) with a layout per page, named like it, on layers named like the display list's."""
-    document = ezdxf.new("R2018", units=ezdxf.units.MM)
+    document = Drawing.new("R2018")
+    document.units = units.MM
     document.header["$MEASUREMENT"] = 1
     for style, file in (
         ("text", "Overpass-Regular.ttf"),
@@ -51,13 +52,13 @@ def _draw(layout: Paperspace, item: Item) -> None:
     assert document is not None
     if item.layer not in document.layers:
         document.layers.add(item.layer)
-    colour = RGB.from_hex(item.colour)
-    common = {"layer": item.layer, "true_color": ezdxf.colors.rgb2int(colour)}
+    colour = colors.RGB.from_hex(item.colour)
+    common = {"layer": item.layer, "true_color": colors.rgb2int(colour)}
     if isinstance(item, Polyline):
         layout.add_lwpolyline(item.points, dxfattribs={**common, "lineweight": round(item.width * 100)})
     elif isinstance(item, Polygon):
         fill = layout.add_hatch(dxfattribs={"layer": item.layer})
-        fill.rgb = RGB.from_hex(item.fill)
+        fill.rgb = colors.RGB.from_hex(item.fill)
         fill.paths.add_polyline_path(item.points, is_closed=True)
         if PATTERNS[item.pattern]:
             hatch = layout.add_hatch(dxfattribs=common)

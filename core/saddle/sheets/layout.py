@@ -7,7 +7,7 @@ from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
 from saddle.road.view import SectionView
 from saddle.sheets.blocks import block_size, draw_block
-from saddle.sheets.display import FRAME, MEDIUM, Item, Page, Polyline, Text
+from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.template.spec import Material
 
@@ -93,8 +93,7 @@ def _frame(style: SheetStyle, title: TitleBlock, number: int, of: int, shown: li
     ]
     bx, by = x1 - TITLE_WIDTH, y0 + TITLE_HEIGHT
     items.append(Polyline("title", ((bx, y0), (bx, by), (x1, by)), MEDIUM, source="title"))
-    for dx in (84.0, 132.0):
-        items.append(Polyline("title", ((bx + dx, y0), (bx + dx, by)), 0.18, source="title"))
+    items += [Polyline("title", ((bx + dx, y0), (bx + dx, by)), THIN, source="title") for dx in (84.0, 132.0)]
     scale = f"1:{style.scale}"
     if style.vertical_scale != style.scale:
         scale = f"H 1:{style.scale}, V 1:{style.vertical_scale}"

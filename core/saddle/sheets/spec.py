@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from saddle.documents_base import Document, Name
 
@@ -10,8 +10,17 @@ from saddle.documents_base import Document, Name
 PAPER = {"A1": (841.0, 594.0), "A3": (420.0, 297.0)}
 #: ISO 5455 reductions; 1:25 and 1:250 are not in the standard but common on roads.
 Scale = Literal[20, 25, 50, 100, 200, 250, 500]
-#: Lettering heights of ISO 3098, mm.
-TextHeight = Literal[1.8, 2.5, 3.5]
+#: Lettering heights of ISO 3098 that are legible and fit, mm.
+LETTERING = (1.8, 2.5, 3.5)
+
+
+def _is_lettering(height: float) -> float:
+    if height not in LETTERING:
+        raise ValueError(f"lettering is {', '.join(map(str, LETTERING))} mm high")
+    return height
+
+
+TextHeight = Annotated[float, AfterValidator(_is_lettering)]
 RowKind = Literal["offset", "existing", "design", "difference"]
 #: Headings of the figure rows.
 ROW_TITLES: dict[str, str] = {

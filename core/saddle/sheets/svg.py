@@ -49,8 +49,8 @@ def page_to_svg(page: Page) -> str:
             out.append(
                 f'<polygon points="{points}" fill="{item.fill}" stroke="{item.colour}" stroke-width="{item.width:g}" {about}/>'
             )
-            for number in range(len(PATTERNS[item.pattern])):
-                out.append(f'<polygon points="{points}" fill="url(#{item.pattern}-{number})"/>')
+            fills = range(len(PATTERNS[item.pattern]))
+            out.extend(f'<polygon points="{points}" fill="url(#{item.pattern}-{number})"/>' for number in fills)
         else:
             out.append(_text(item, page.height, about))
     out.append("</svg>")

@@ -54,8 +54,8 @@ def overlay_limit(
     """How far out the overlay reaches on each section, outward offset (n,), m; the hinge where there is none.
 
     u: (n, k) outward offsets of the points; old_edge: (n,) edge of the old pavement; saw_cut: cut back from it;
-    least_new: new construction beyond it is never narrower than this, the limit moves inward instead. Where old and new edge agree to
-    SAME_EDGE nothing new is built.
+    least_new: new construction beyond it is never narrower than this, the limit moves inward instead.
+    Where old and new edge agree to SAME_EDGE nothing new is built.
     """
     hinge = u[:, 0]
     reach = hinge.copy()

@@ -1,5 +1,6 @@
 """Templates, make-ups, materials and kerbs as documents. A half is described outward-positive from the hinge."""
 
+import itertools
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -117,7 +118,7 @@ class KerbProfile(Document):
         if first.out_mm != 0 or first.up_mm != 0:
             raise ValueError("the first vertex of a kerb is its lip, at 0, 0")
         outs = [v.out_mm for v in self.top]
-        if any(b < a for a, b in zip(outs, outs[1:], strict=False)) or outs[-1] <= 0:
+        if any(b < a for a, b in itertools.pairwise(outs)) or outs[-1] <= 0:
             raise ValueError("the vertices of a kerb run outward from the lip to the back")
         if any(v.up_mm <= -self.base_mm for v in self.top):
             raise ValueError("a vertex of the kerb lies below its base")

@@ -5,7 +5,7 @@ import shapely
 
 from saddle import tolerances
 from saddle.errors import GeometryError
-from saddle.geometry.polylines import Floats, Ints, Polylines
+from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.terrain.tin import Tin
 
 #: Section lines are looked up in pieces of about this length, so that skewed lines meet few boxes.
@@ -29,8 +29,8 @@ def cut_sections(tin: Tin, origins: Floats, directions: Floats, left: Floats, ri
     start, end, z_start, z_end, line = _chords(tin, base, origins - base, directions, line, triangle)
     low, high = left[line], right[line]
     inside = (end > low) & (start < high) & (end - start > tolerances.COINCIDENT)
-    start, end, z_start, z_end, line = (a[inside] for a in (start, end, z_start, z_end, line))
-    low, high = low[inside], high[inside]
+    start, end, z_start, z_end, low, high = (a[inside] for a in (start, end, z_start, z_end, low, high))
+    line = line[inside]
     fall = (z_end - z_start) / (end - start)
     z_start = np.where(start < low, z_start + (low - start) * fall, z_start)
     z_end = np.where(end > high, z_end + (high - end) * fall, z_end)
@@ -51,7 +51,7 @@ def _candidates(tin: Tin, origins: Floats, directions: Floats, left: Floats, rig
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
     piece, triangle = tin.index.query(boxes)
     pairs = np.unique(line[piece] * np.int64(len(tin.triangles)) + triangle)
-    return np.divmod(pairs, len(tin.triangles))  # type: ignore[return-value]
+    return pairs // len(tin.triangles), pairs % len(tin.triangles)
 
 
 def _chords(
@@ -72,7 +72,7 @@ def _chords(
     z_start = np.full(len(line), np.nan)
     z_end = np.full(len(line), np.nan)
 
-    def take(s: Floats, z: Floats, where: Floats) -> None:
+    def take(s: Floats, z: Floats, where: Bools) -> None:
         sooner, later = where & (s < start), where & (s > end)
         start[sooner], z_start[sooner] = s[sooner], z[sooner]
         end[later], z_end[later] = s[later], z[later]
@@ -92,11 +92,13 @@ def _chords(
 def _join(n: int, line: Ints, start: Floats, end: Floats, z_start: Floats, z_end: Floats) -> Polylines:
     """Chords put together into polylines, with a NaN vertex in each gap."""
     order = np.lexsort((start, line))
-    line, start, end, z_start, z_end = (a[order] for a in (line, start, end, z_start, z_end))
+    start, end, z_start, z_end = (a[order] for a in (start, end, z_start, z_end))
+    line = line[order]
     # A chord along a shared edge comes from both triangles: keep one.
     repeats = np.zeros(len(line), dtype=bool)
     repeats[1:] = (line[1:] == line[:-1]) & (np.abs(start[1:] - start[:-1]) <= 2 * tolerances.COINCIDENT)
-    line, start, end, z_start, z_end = (a[~repeats] for a in (line, start, end, z_start, z_end))
+    start, end, z_start, z_end = (a[~repeats] for a in (start, end, z_start, z_end))
+    line = line[~repeats]
     if len(line) == 0:
         return Polylines(np.full((n, 0), np.inf), np.full((n, 0), np.nan))
     last = np.r_[line[1:] != line[:-1], True]

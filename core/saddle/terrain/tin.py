@@ -2,6 +2,7 @@
 
 import hashlib
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import pythoncdt
@@ -90,12 +91,14 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
     if spread[-1] <= 1e-9 * max(float(spread[0]), 1.0):
         raise GeometryError("all points lie on one line", hint="a surface needs points on both sides of it")
     cdt = pythoncdt.Triangulation(pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0)
+    vertices: Any = np.ascontiguousarray(plan)  # arrays are buffers, which their stubs do not say on this Python
+    edges: Any = np.ascontiguousarray(breaklines, dtype=np.uint32)
     try:
-        cdt.insert_vertices(np.ascontiguousarray(plan))
+        cdt.insert_vertices(vertices)
         if len(breaklines):
-            cdt.insert_edges(np.ascontiguousarray(breaklines, dtype=np.uint32))
+            cdt.insert_edges(edges)
         cdt.erase_super_triangle()
-    except Exception as error:  # the library raises its own kinds for duplicates and crossings
+    except (RuntimeError, ValueError) as error:  # duplicates and crossings
         raise GeometryError(
             f"the triangulation failed: {error}", hint="look for points in one place and breaklines that cross"
         ) from error

@@ -1,0 +1,130 @@
+"""The solved road through the API: what the screens and files show is what the core computes."""
+
+import io
+
+import ezdxf
+from openpyxl import load_workbook
+from pypdf import PdfReader
+
+from demo.documents import TREATMENTS
+from projects.tests.cases import DemoCase
+
+
+class Output(DemoCase):
+    def setUp(self) -> None:
+        self.sign_in("designer")
+
+    def test_summary_of_the_demo(self) -> None:
+        found = self.ask("GET", "/model").json()
+        self.assertEqual((found["start"], found["end"], found["missing"]), (0.0, 1610.0, []))
+        n = len(found["chainage"])
+        for field in ("side", "least", "greatest", "mean", "hinge_level", "curvature", "left_pct", "right_pct"):
+            self.assertEqual(len(found[field]), n)
+        overlay = [v for v in found["least"] if v is not None]
+        self.assertTrue(all(abs(v - 0.05) < 1e-6 for v in overlay))
+        self.assertGreater(len(overlay), 100)
+
+    def test_a_new_project_says_what_is_missing(self) -> None:
+        made = self.ask("POST", "/api/projects", {"name": "New"}).json()["id"]
+        base = f"/api/projects/{made}"
+        self.assertEqual(self.ask("GET", f"{base}/model").json()["missing"], ["survey", "alignment"])
+        for path in ("/model/sections/0", "/model/plan", "/model/depth-map", "/model/quantities", "/sheets", "/files/sheets.pdf"):
+            answer = self.ask("GET", base + path)
+            self.assertEqual(answer.status_code, 409)
+            self.assertIn("needs a survey and alignment first", answer.json()["message"])
+        self.assertEqual(self.ask("GET", f"{base}/survey").status_code, 404)
+
+    def test_every_edit_shows_at_once(self) -> None:
+        before = self.ask("GET", "/model").json()
+        work = TREATMENTS.ranges[0].work.changed(least_cover_mm=80.0).model_dump()
+        version = self.document("treatments")["version"]
+        self.ask("POST", "/treatments", {"version": version, "from_chainage": 0, "to_chainage": 420, "work": work})
+        after = self.ask("GET", "/model").json()
+        self.assertNotEqual(before["stamp"], after["stamp"])
+        self.assertAlmostEqual(after["least"][5], 0.08, 6)
+        self.assertAlmostEqual(after["hinge_level"][5] - before["hinge_level"][5], 0.03, 6)
+        self.assertAlmostEqual(self.ask("GET", "/model/sections/5").json()["depth"]["least"], 0.08, 6)
+        self.ask("POST", "/undo")
+        self.assertEqual(self.ask("GET", "/model").json()["least"], before["least"])
+
+    def test_preview_shows_an_unsaved_template_and_writes_nothing(self) -> None:
+        found = self.document("template", "rural")
+        found["spec"]["right"]["points"][1]["offset"]["width"] = 2.0
+        index = self.ask("GET", "/model").json()["chainage"].index(600.0)
+        body = {"kind": "template", "spec": found["spec"], "version": 0}
+        shown = self.ask("POST", f"/model/preview/rural/{index}", body).json()
+        edge = next(p for p in shown["points"] if p["name"] == "ShoulderEdge" and p["side"] == "right")
+        self.assertAlmostEqual(edge["offset"], 5.25)
+        self.assertEqual((shown["index"], shown["chainage"]), (index, 600.0))
+        saved = self.ask("GET", f"/model/sections/{index}").json()
+        self.assertAlmostEqual(next(p for p in saved["points"] if p["name"] == "ShoulderEdge" and p["side"] == "right")["offset"], 4.25)
+
+    def test_preview_inside_a_bridged_length(self) -> None:
+        chainage = self.ask("GET", "/model").json()["chainage"]
+        index = chainage.index(730.0)
+        spec = self.document("template", "rural")["spec"]
+        shown = self.ask("POST", f"/model/preview/rural/{index}", {"kind": "template", "spec": spec, "version": 0}).json()
+        saved = self.ask("GET", f"/model/sections/{index}").json()
+        self.assertAlmostEqual(shown["hinge"][1], saved["hinge"][1], 9)
+
+    def test_a_broken_template_is_a_problem_not_a_failure(self) -> None:
+        found = self.document("template", "rural")
+        found["spec"]["right"]["points"][0]["offset"]["parent"] = "ShoulderEdge"
+        self.assertEqual(self.put("template", "rural", found["spec"], found["version"]).status_code, 200)
+        model = self.ask("GET", "/model")
+        self.assertEqual(model.status_code, 200)
+        self.assertTrue(any("circle" in p["message"] for p in model.json()["problems"]))
+        self.assertEqual(self.ask("GET", "/model/quantities").status_code, 200)
+        self.assertEqual(self.ask("GET", "/sheets").status_code, 200)
+
+    def test_outside_the_road(self) -> None:
+        for path in ("/model/sections/99999", "/model/sections/-1", "/files/sheets/999.svg", "/files/sheets/0.svg"):
+            self.assertEqual(self.ask("GET", path).status_code, 404)
+        self.assertEqual(self.ask("GET", "/model/sections/x").status_code, 400)
+
+    def test_an_alignment_off_the_survey_gives_problems_not_errors(self) -> None:
+        found = self.document("alignment")
+        found["spec"]["start_east"] += 50_000
+        self.put("alignment", "main", found["spec"], found["version"])
+        model = self.ask("GET", "/model").json()
+        self.assertTrue(model["problems"])
+        self.assertTrue(all(v is None for v in model["least"]))
+        for path in ("/model/depth-map", "/model/quantities", "/sheets", "/files/sheets.pdf", "/files/quantities.xlsx"):
+            self.assertEqual(self.ask("GET", path).status_code, 200)
+
+    def test_an_arc_of_no_radius_is_a_clear_message(self) -> None:
+        found = self.document("alignment")
+        found["spec"]["elements"][1]["radius"] = 0
+        self.put("alignment", "main", found["spec"], found["version"])
+        answer = self.ask("GET", "/model")
+        self.assertEqual(answer.status_code, 400)
+        self.assertIn("element 2", answer.json()["message"])
+
+
+class Files(DemoCase):
+    def setUp(self) -> None:
+        self.sign_in("viewer")
+
+    def test_names_carry_project_content_and_chainages(self) -> None:
+        for path, name in (
+            ("/files/quantities.csv", "Fennick-Vale-Road_quantities_0-1610.csv"),
+            ("/files/sheets.dxf", "Fennick-Vale-Road_sections_0-1610.dxf"),
+        ):
+            self.assertIn(name, self.ask("GET", path)["Content-Disposition"])
+
+    def test_files_open_in_other_programs(self) -> None:
+        names = self.ask("GET", "/sheets").json()["names"]
+        self.assertEqual(len(PdfReader(io.BytesIO(self.ask("GET", "/files/sheets.pdf").content)).pages), len(names))
+        drawing = ezdxf.read(io.StringIO(self.ask("GET", "/files/sheets.dxf").content.decode()))
+        self.assertEqual(drawing.audit().errors, [])
+        self.assertEqual(len(drawing.layouts) - 1, len(names))
+        book = load_workbook(io.BytesIO(self.ask("GET", "/files/quantities.xlsx").content))
+        self.assertEqual(book.sheetnames, ["Summary", "Sections"])
+
+    def test_a_scale_that_does_not_fit_is_a_clear_message(self) -> None:
+        self.sign_in("designer")
+        style = self.document("sheet_style")
+        self.put("sheet_style", "main", {**style["spec"], "scale": 20}, style["version"])
+        answer = self.ask("GET", "/sheets")
+        self.assertEqual(answer.status_code, 400)
+        self.assertIn("smaller scale", answer.json()["hint"])

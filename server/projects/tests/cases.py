@@ -1,0 +1,42 @@
+"""A project with the demo road and one person for each role."""
+
+import json
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.test import TestCase
+
+from demo.load import load_demo
+from projects.models import Membership, Project, Role
+
+
+class DemoCase(TestCase):
+    """The demo, loaded once for the class. People: owner, designer, checker, viewer, stranger."""
+
+    project: Project
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.project = load_demo()
+        owner = User.objects.create_user("owner", password="owner")
+        Membership.objects.create(project=cls.project, user=owner, role=Role.OWNER)
+        User.objects.create_user("stranger", password="stranger")
+
+    def sign_in(self, name: str) -> None:
+        self.client.force_login(User.objects.get(username=name))
+
+    def url(self, path: str = "") -> str:
+        return f"/api/projects/{self.project.pk}{path}"
+
+    def ask(self, method: str, path: str, body: Any = None) -> Any:
+        """The response to a JSON request below the project (or at a path that starts with /api)."""
+        url = path if path.startswith("/api") else self.url(path)
+        data = {} if body is None else {"data": json.dumps(body), "content_type": "application/json"}
+        return getattr(self.client, method.lower())(url, **data)
+
+    def document(self, kind: str, key: str = "main") -> dict[str, Any]:
+        found: list[dict[str, Any]] = self.ask("GET", "/documents").json()["documents"]
+        return next(d for d in found if (d["kind"], d["key"]) == (kind, key))
+
+    def put(self, kind: str, key: str, spec: Any, version: int) -> Any:
+        return self.ask("PUT", f"/documents/{key}", {"kind": kind, "spec": spec, "version": version})

@@ -1,0 +1,146 @@
+"""Who may do what, for every endpoint of the API, from one table."""
+
+import re
+from typing import Any, ClassVar
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from config.api import api
+from design.models import Document, EditRecord
+from jobs.models import Job
+from projects.models import Role
+from projects.tests.cases import DemoCase
+from survey.models import Survey, Upload
+
+MAPPING = {"delimiter": ",", "header": True, "number": 0, "east": 1, "north": 2, "level": 3}
+LEAVE = {"kind": "leave"}
+MATERIAL = {"name": "Sand", "density": 1.7, "colour": "#EEDDAA", "pattern": "dotted"}
+#: (method, path, body): whether it changes the project, and the status a person with the right gets.
+ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
+    ("GET", "/api/projects/{project_id}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/documents"): (None, False, 200),
+    ("PUT", "/api/projects/{project_id}/documents/{key}"): ({"kind": "material", "spec": MATERIAL, "version": 0}, True, 200),
+    ("DELETE", "/api/projects/{project_id}/documents/{kind}/{key}"): (None, True, 409),
+    ("POST", "/api/projects/{project_id}/treatments"): (
+        {"version": 2, "from_chainage": 0, "to_chainage": 10, "work": LEAVE}, True, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/template-ranges"): (
+        {"version": 2, "from_chainage": 0, "to_chainage": 10, "template": None}, True, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/undo"): (None, True, 400),
+    ("POST", "/api/projects/{project_id}/redo"): (None, True, 400),
+    ("GET", "/api/projects/{project_id}/history"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/uploads"): ("file", True, 200),
+    ("POST", "/api/projects/{project_id}/uploads/{upload_id}/check"): ({"mapping": MAPPING}, True, 404),
+    ("POST", "/api/projects/{project_id}/uploads/{upload_id}/import"): ({"mapping": MAPPING}, True, 404),
+    ("GET", "/api/projects/{project_id}/survey"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/lines"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model/sections/{index}"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/model/preview/{key}/{index}"): (
+        {"kind": "material", "spec": MATERIAL, "version": 0}, False, 200,
+    ),
+    ("GET", "/api/projects/{project_id}/model/plan"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model/depth-map"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model/quantities"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/sheets"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/sheets/{number}.svg"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/sheets.pdf"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/sheets.dxf"): (None, False, 200),
+    ("GET", "/api/jobs/{job_id}"): (None, False, 200),
+    ("POST", "/api/jobs/{job_id}/cancel"): (None, True, 200),
+}  # fmt: skip
+#: Endpoints that belong to no project.
+OPEN = {("GET", "/api/session"), ("POST", "/api/session"), ("DELETE", "/api/session"), ("GET", "/api/projects"), ("POST", "/api/projects")}
+BOX = "?west=412000&south=286000&east=414000&north=288000"
+
+
+class EveryEndpoint(DemoCase):
+    job: ClassVar[Job]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.job = Job.objects.create(project=cls.project, kind="check_survey", state=Job.State.WAITING)
+
+    def call(self, method: str, path: str, body: Any) -> int:
+        numbers = {"project_id": self.project.pk, "upload_id": 999_999, "index": 5, "number": 1, "key": "sand", "kind": "material"}
+        url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)
+        if path.endswith(("survey/points", "survey/edges")):
+            url += BOX
+        if method == "DELETE":
+            url += "?version=5"
+        if body == "file":
+            return int(self.client.post(url, {"file": SimpleUploadedFile("s.csv", b"number,x,y,z\n1,0,0,0\n")}).status_code)
+        return int(self.ask(method, url, body).status_code)
+
+    def test_the_table_is_complete(self) -> None:
+        schema = api.get_openapi_schema(path_prefix="/api/")
+        there = {(method.upper(), path.rstrip("/")) for path, methods in schema["paths"].items() for method in methods}
+        self.assertEqual(there, set(ENDPOINTS) | OPEN)
+
+    def test_every_role_on_every_endpoint(self) -> None:
+        for (method, path), (body, changes, status) in ENDPOINTS.items():
+            for name in ("owner", "designer", "checker", "viewer", "stranger", None):
+                self.client.logout()
+                if name:
+                    self.sign_in(name)
+                expected = status
+                if name is None:
+                    expected = 401
+                elif name == "stranger":
+                    expected = 404
+                elif changes and name in ("checker", "viewer"):
+                    expected = 403
+                with self.subTest(path=path, method=method, who=name):
+                    if name == "designer" and status == 200 and changes and method in ("PUT", "POST") and body not in (None, "file"):
+                        self.assertIn(self.call(method, path, body), (200, 409))  # the owner did it just before
+                    else:
+                        self.assertEqual(self.call(method, path, body), expected)
+
+    def test_a_viewer_changes_nothing_at_all(self) -> None:
+        def everything() -> list[Any]:
+            rows = [list(m.objects.order_by("pk").values_list()) for m in (Document, EditRecord, Upload, Survey)]
+            return [*rows, list(Job.objects.values_list("id", "state", "cancel_requested"))]
+
+        before = everything()
+        self.sign_in("viewer")
+        for (method, path), (body, _, _) in ENDPOINTS.items():
+            self.call(method, path, body)
+        self.assertEqual(everything(), before)
+
+    def test_lists_show_only_ones_own(self) -> None:
+        self.sign_in("stranger")
+        self.assertEqual(self.ask("GET", "/api/projects").json(), [])
+        made = self.ask("POST", "/api/projects", {"name": "Mine"}).json()
+        self.assertEqual(made["role"], Role.OWNER)
+        self.assertEqual([p["id"] for p in self.ask("GET", "/api/projects").json()], [made["id"]])
+
+
+class Signing(DemoCase):
+    def test_in_and_out(self) -> None:
+        self.assertIsNone(self.ask("GET", "/api/session").json()["name"])
+        wrong = self.ask("POST", "/api/session", {"name": "designer", "password": "no"})
+        self.assertEqual(wrong.status_code, 401)
+        self.assertIn("wrong", wrong.json()["message"])
+        right = self.ask("POST", "/api/session", {"name": "designer", "password": "designer"})
+        self.assertEqual(right.json()["full_name"], "Dana Noll")
+        self.assertEqual(self.ask("GET", "").json()["role"], Role.DESIGNER)
+        self.ask("DELETE", "/api/session")
+        self.assertEqual(self.ask("GET", "").status_code, 401)
+
+    def test_demo_names_are_shown_in_demo_mode_only(self) -> None:
+        self.assertEqual(self.ask("GET", "/api/session").json()["demo_names"], [])
+        with self.settings(DEMO=True):
+            self.assertEqual(self.ask("GET", "/api/session").json()["demo_names"], ["designer", "checker", "viewer"])
+
+    def test_changes_need_the_csrf_token(self) -> None:
+        from django.test import Client
+
+        strict = Client(enforce_csrf_checks=True)
+        answer = strict.post("/api/session", {"name": "designer", "password": "designer"}, content_type="application/json")
+        self.assertEqual(answer.status_code, 403)
