@@ -117,5 +117,6 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"level": "CRITICAL" if MODE == "test" else "WARNING"}},
     "root": {"handlers": ["console"], "level": os.environ.get("LOG_LEVEL", "ERROR" if MODE == "test" else "WARNING")},
 }

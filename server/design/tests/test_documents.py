@@ -72,7 +72,9 @@ class Saving(DemoCase):
         self.assertEqual(self.put("template", "a b", rural, 0).status_code, 400)
         self.assertEqual(self.put("sections", "other", settings, 0).status_code, 400)
         nan = self.client.put(
-            self.url("/documents/main"), '{"kind":"sections","version":1,"spec":{"interval":NaN}}', content_type="application/json"
+            self.url("/documents/main"),
+            '{"kind":"sections","version":1,"spec":{"interval":NaN}}',
+            content_type="application/json",
         )
         self.assertEqual(nan.status_code, 400)
         garbage = self.client.put(self.url("/documents/main"), "{not json", content_type="application/json")
@@ -135,7 +137,9 @@ class UndoRedo(DemoCase):
     def test_the_history_tells_who_and_what(self) -> None:
         self.set_width(3.3)
         line = self.ask("GET", "/history").json()[0]
-        self.assertEqual((line["who"], line["title"], line["state"]), ("Dana Noll", "Template “Rural, shoulders” changed", "done"))
+        self.assertEqual(
+            (line["who"], line["title"], line["state"]), ("Dana Noll", "Template “Rural, shoulders” changed", "done")
+        )
 
 
 class RangesLaid(DemoCase):

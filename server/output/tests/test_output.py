@@ -57,7 +57,9 @@ class Output(DemoCase):
         self.assertAlmostEqual(edge["offset"], 5.25)
         self.assertEqual((shown["index"], shown["chainage"]), (index, 600.0))
         saved = self.ask("GET", f"/model/sections/{index}").json()
-        self.assertAlmostEqual(next(p for p in saved["points"] if p["name"] == "ShoulderEdge" and p["side"] == "right")["offset"], 4.25)
+        self.assertAlmostEqual(
+            next(p for p in saved["points"] if p["name"] == "ShoulderEdge" and p["side"] == "right")["offset"], 4.25
+        )
 
     def test_preview_inside_a_bridged_length(self) -> None:
         chainage = self.ask("GET", "/model").json()["chainage"]

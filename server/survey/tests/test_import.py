@@ -147,7 +147,11 @@ class Jobs(ImportCase):
     def test_an_internal_error_is_told_without_its_insides(self) -> None:
         upload = self.upload((HEAD + SQUARE).encode()).json()["id"]
         job = self.ask("POST", f"/uploads/{upload}/check", {"mapping": MAPPING}).json()["id"]
-        with patch("survey.importing.assemble", side_effect=KeyError("secret")), self.assertLogs("jobs.run"), self.assertRaises(KeyError):
+        with (
+            patch("survey.importing.assemble", side_effect=KeyError("secret")),
+            self.assertLogs("jobs.run"),
+            self.assertRaises(KeyError),
+        ):
             run.execute(job)
         told = self.ask("GET", f"/api/jobs/{job}").json()
         self.assertEqual(told["state"], "failed")

@@ -16,7 +16,8 @@ export interface Place {
   selection: string | null;
   goTo: (index: number) => void;
   goToChainage: (chainage: number) => void;
-  mark: (range: Range | null) => void;
+  /** Marks a range, or changes one end of it, or drops it. */
+  mark: (range: Partial<Range> | null) => void;
   select: (selection: string | null) => void;
 }
 
@@ -34,17 +35,13 @@ export function usePlace(): Place {
   );
   const set = useCallback(
     (values: Record<string, string | null>) => {
-      setSearch(
-        (old) => {
-          const next = new URLSearchParams(old);
-          for (const [key, value] of Object.entries(values)) {
-            if (value === null) next.delete(key);
-            else next.set(key, value);
-          }
-          return next;
-        },
-        { replace: true },
-      );
+      // From the address itself, which is ahead of what is rendered while a step is under way.
+      const next = new URLSearchParams(window.location.search);
+      for (const [key, value] of Object.entries(values)) {
+        if (value === null) next.delete(key);
+        else next.set(key, value);
+      }
+      setSearch(next, { replace: true });
     },
     [setSearch],
   );
@@ -58,7 +55,8 @@ export function usePlace(): Place {
   );
   const goToChainage = useCallback((c: number) => set({ at: c.toFixed(3), side: null }), [set]);
   const mark = useCallback(
-    (r: Range | null) => set({ from: r ? r.from.toFixed(3) : null, to: r ? r.to.toFixed(3) : null }),
+    (r: Partial<Range> | null) =>
+      set(r === null ? { from: null, to: null } : { ...(r.from !== undefined && { from: r.from.toFixed(3) }), ...(r.to !== undefined && { to: r.to.toFixed(3) }) }),
     [set],
   );
   const select = useCallback((s: string | null) => set({ sel: s }), [set]);

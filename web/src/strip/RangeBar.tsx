@@ -68,9 +68,9 @@ export function RangeBar({ range }: { range: Range }) {
   return (
     <div className="range-bar" role="region" aria-label="Marked range">
       <strong>Range</strong>
-      <ChainageInput label="Range from" value={range.from} onChange={(from) => place.mark({ ...range, from })} />
+      <ChainageInput label="Range from" value={range.from} onChange={(from) => place.mark({ from })} />
       <span>to</span>
-      <ChainageInput label="Range to" value={range.to} onChange={(to) => place.mark({ ...range, to })} />
+      <ChainageInput label="Range to" value={range.to} onChange={(to) => place.mark({ to })} />
       <span className="quiet mono">{(range.to - range.from).toFixed(1)} m</span>
       {mayEdit && (
         <>

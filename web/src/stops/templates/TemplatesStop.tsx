@@ -41,7 +41,7 @@ export default function TemplatesStop() {
             <section key={kind} aria-label={title}>
               <h3 style={{ display: "flex", justifyContent: "space-between" }}>
                 {title}
-                {mayEdit && <Button type="text" size="small" aria-label={`Add ${word}`} icon={<PlusOutlined />} onClick={() => void add(kind, word)} />}
+                {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add(kind, word)} />}
               </h3>
               {parts
                 .filter((d) => d.kind === kind)

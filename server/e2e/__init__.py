@@ -1,0 +1,1 @@
+"""Journeys of a designer in a real browser."""

@@ -1,0 +1,98 @@
+"""A live server, a worker and a browser; console errors and failed requests fail the test."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any, ClassVar
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.db import connection
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Response, expect, sync_playwright
+
+from demo.load import load_demo
+from projects.models import Project
+
+ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
+PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
+expect.set_options(timeout=15_000)
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """Each test gets the demo project, a fresh page, and a check of what the page complained about.
+
+    expected_statuses: answers of 400 and above that the journey is about.
+    """
+
+    host = "127.0.0.1"
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+    project: Project
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+        os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
+
+    def setUp(self) -> None:
+        self.project = load_demo()
+        self.expected_statuses: set[int] = set()
+        self.complaints: list[str] = []
+        self.contexts: list[BrowserContext] = []
+        self.addCleanup(self._close)
+
+    def _close(self) -> None:
+        for number, context in enumerate(self.contexts):
+            outcome = getattr(self, "_outcome", None)
+            if outcome is not None and not outcome.success:
+                PICTURES.mkdir(parents=True, exist_ok=True)
+                for page in context.pages:
+                    page.screenshot(path=PICTURES / f"{self.id()}-{number}.png")
+            context.close()
+        self.assertEqual(self.complaints, [])
+
+    def page(self, who: str | None = "designer") -> Page:
+        """A page at 1280 x 800, signed in."""
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.contexts.append(context)
+        if who:
+            self.client.force_login(User.objects.get(username=who))
+            cookie = self.client.cookies[settings.SESSION_COOKIE_NAME].value
+            context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": cookie, "url": self.live_server_url}])
+        page = context.new_page()
+        page.on(
+            "console",
+            lambda m: self.complaints.append(m.text) if m.type == "error" and "Failed to load resource" not in m.text else None,
+        )
+        page.on("pageerror", lambda e: self.complaints.append(str(e)))
+        page.on("response", self._look_at)
+        return page
+
+    def _look_at(self, response: Response) -> None:
+        if response.status >= 400 and response.status not in self.expected_statuses:
+            self.complaints.append(f"{response.status} {response.request.method} {response.url}")
+
+    def open(self, page: Page, path: str) -> None:
+        page.goto(f"{self.live_server_url}/p/{self.project.pk}/{path}")
+        page.get_by_role("navigation", name="Stops").wait_for()
+
+    def start_worker(self) -> None:
+        """A real worker on the test database."""
+        s = connection.settings_dict
+        url = f"postgres://{s['USER']}@{s['HOST']}:{s['PORT']}/{s['NAME']}"
+        environment: dict[str, Any] = {**os.environ, "DATABASE_URL": url}
+        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), "procrastinate", "worker", "-p", "0.3"]
+        worker = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        self.addCleanup(worker.wait)
+        self.addCleanup(worker.terminate)

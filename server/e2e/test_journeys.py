@@ -1,0 +1,373 @@
+"""What a designer does from a survey to sheets, with mouse and keyboard."""
+
+import csv
+import io
+import re
+
+from openpyxl import load_workbook
+from playwright.sync_api import Locator, Page, expect
+from pypdf import PdfReader
+
+from demo.road import ALIGNMENT, survey_csv
+from design.models import Document
+from e2e.browser import BrowserCase
+from projects.models import Project
+from saddle.alignment.spec import Arc
+from saddle.road.spec import TreatmentPlan
+
+
+def section(page: Page) -> Locator:
+    """The section drawing; its name carries the chainage."""
+    return page.get_by_role("img", name=re.compile("^Section at"))
+
+
+def fresh(page: Page) -> None:
+    """Until nothing is being saved or computed."""
+    expect(page.get_by_role("status", name="Freshness")).to_have_text(re.compile("Up to date|problem"))
+
+
+class Stepping(BrowserCase):
+    def test_keys_strip_and_address(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=100")
+        expect(section(page)).to_have_accessible_name("Section at 0+100.000")
+        page.keyboard.press("ArrowRight")
+        expect(section(page)).to_have_accessible_name("Section at 0+110.000")
+        page.keyboard.press("Shift+ArrowRight")
+        expect(section(page)).to_have_accessible_name("Section at 0+210.000")
+        page.keyboard.press("End")
+        expect(section(page)).to_have_accessible_name("Section at 1+610.000")
+        page.keyboard.press("Home")
+        page.get_by_role("button", name="Next section").click()
+        expect(section(page)).to_have_accessible_name("Section at 0+010.000")
+        page.keyboard.press("g")
+        page.get_by_role("textbox", name="Chainage").fill("1+234.5")
+        page.keyboard.press("Enter")
+        expect(section(page)).to_have_accessible_name("Section at 1+230.000")
+        page.keyboard.press("8")
+        expect(page.get_by_role("table", name="Points of the section")).to_contain_text("ShoulderEdge")
+        self.assertRegex(page.url, r"/sections\?at=1234\.500")
+        strip = page.get_by_role("slider", name="Chainage")
+        box = strip.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 300, box["y"] + 40)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 500, box["y"] + 40, steps=4)
+        page.mouse.up()
+        expect(section(page)).not_to_have_accessible_name("Section at 1+230.000")
+        where = page.url
+        page.reload()
+        expect(section(page)).to_be_visible()
+        self.assertEqual(page.url, where)
+
+    def test_reading_measuring_and_exaggerating(self) -> None:
+        page = self.page()
+        self.open(page, "sections?at=560")
+        drawing = section(page)
+        expect(drawing).to_contain_text("ShoulderEdge")
+        page.keyboard.press("x")
+        expect(page.get_by_role("button", name="Exaggeration")).to_have_text("×2 high")
+        page.keyboard.press("m")
+        box = drawing.bounding_box()
+        assert box is not None
+        page.mouse.click(box["x"] + 300, box["y"] + 200)
+        page.mouse.click(box["x"] + 500, box["y"] + 220)
+        expect(page.get_by_role("status", name="Measured")).to_contain_text(re.compile(r"across \+\d+\.\d+ m, up −"))
+
+    def test_play_and_find_anything(self) -> None:
+        page = self.page()
+        self.open(page, "sections?at=0")
+        expect(section(page)).to_be_visible()
+        page.get_by_role("button", name="Play along the road").click()
+        expect(section(page)).to_have_accessible_name("Section at 0+030.000")
+        page.get_by_role("button", name="Stop playing").click()
+        page.keyboard.press("Control+k")
+        page.keyboard.type("quant")
+        page.get_by_title("Stop Quantities").click()
+        expect(page.get_by_role("table", name="Quantities")).to_be_visible()
+
+
+class Treating(BrowserCase):
+    def test_a_change_of_cover_shows_everywhere_and_can_be_undone(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=600")
+        figures = page.get_by_role("complementary", name="Inspector")
+        expect(figures.locator("dl")).to_contain_text("50 mm")
+        cover = page.get_by_role("textbox", name="Least cover")
+        cover.fill("7cm")
+        cover.press("Enter")
+        expect(figures.locator("dl")).to_contain_text("70 mm")
+        expect(section(page)).to_contain_text("70 mm")
+        fresh(page)
+        page.reload()
+        expect(page.get_by_role("textbox", name="Least cover")).to_have_value("70")
+        page.locator("body").press("Control+z")
+        expect(page.get_by_role("textbox", name="Least cover")).to_have_value("50")
+        page.get_by_role("button", name="Redo").click()
+        expect(figures.locator("dl")).to_contain_text("70 mm")
+
+    def test_a_value_that_is_none_is_refused_in_place(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=600")
+        cover = page.get_by_role("textbox", name="Least cover")
+        cover.fill("plenty")
+        expect(page.get_by_text("Not a number in mm")).to_be_visible()
+        cover.press("Escape")
+        expect(cover).to_have_value("50")
+
+    def test_range_first_then_action(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=900")
+        strip = page.get_by_role("slider", name="Chainage")
+        box = strip.bounding_box()
+        assert box is not None
+        page.keyboard.down("Shift")
+        page.mouse.move(box["x"] + 700, box["y"] + 40)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 800, box["y"] + 40, steps=5)
+        page.mouse.up()
+        page.keyboard.up("Shift")
+        bar = page.get_by_role("region", name="Marked range")
+        bar.get_by_role("textbox", name="Range from").fill("0+850")
+        bar.get_by_role("textbox", name="Range from").press("Enter")
+        bar.get_by_role("textbox", name="Range to").fill("0+950")
+        bar.get_by_role("textbox", name="Range to").press("Enter")
+        bar.get_by_role("button", name="Set treatment").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_text("Reconstruct", exact=True).click()
+        dialog.get_by_role("button", name="Set treatment").click()
+        expect(page.get_by_role("complementary", name="Inspector").get_by_role("heading", name="0+850 to 0+950")).to_be_visible()
+        bar.get_by_role("combobox", name="Apply template").click()
+        page.get_by_title("Narrow, no widening").click()
+        expect(page.get_by_text("Reconstruct · Narrow, no widening")).to_be_visible()
+        fresh(page)
+        plan = TreatmentPlan.model_validate(Document.objects.get(project=self.project, kind="treatments").spec)
+        self.assertIn((850.0, 950.0, "reconstruct"), [(r.from_chainage, r.to_chainage, r.work.kind) for r in plan.ranges])
+        bar.get_by_role("button", name="Drop range").click()
+        expect(bar).to_be_hidden()
+
+    def test_problems_lead_to_their_place(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=600")
+        page.get_by_role("region", name="Problems").get_by_role("button", name=re.compile("0\\+700")).first.click()
+        expect(section(page)).to_have_accessible_name("Section at 0+700.000")
+
+    def test_depth_map_and_its_legend(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=600")
+        legend = page.get_by_role("region", name="Overlay depth")
+        expect(legend).to_contain_text("under 50 mm")
+        areas = [int(t) for t in re.findall(r"(\d+) m²", legend.inner_text())]
+        self.assertAlmostEqual(sum(areas[:-1]), areas[-1], delta=3)
+        page.get_by_role("button", name="Depth").click()
+        expect(legend).to_be_hidden()
+
+    def test_a_viewer_looks_and_changes_nothing(self) -> None:
+        page = self.page("viewer")
+        self.open(page, "overlay?at=600")
+        expect(page.get_by_role("textbox", name="Least cover")).to_be_disabled()
+        expect(page.get_by_role("button", name="Undo")).to_have_count(0)
+        page.keyboard.press("4")
+        expect(page.get_by_role("textbox", name="Width of Lane")).to_be_disabled()
+        page.keyboard.press("1")
+        expect(page.get_by_role("table", name="Codes")).to_be_visible()
+        expect(page.get_by_role("button", name="Import another survey")).to_have_count(0)
+
+
+class Templates(BrowserCase):
+    def test_width_kerb_and_make_up(self) -> None:
+        page = self.page()
+        self.open(page, "templates?sel=template:rural&at=600")
+        width = page.get_by_role("textbox", name="Width of Shoulder")
+        width.fill("1.5")
+        width.press("Enter")
+        expect(page.get_by_text("Saving")).to_be_hidden()
+        fresh(page)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Add kerb").click()
+        expect(section(page)).to_contain_text("Kerb.back")
+        page.get_by_role("button", name="Remove Kerb", exact=True).click()
+        expect(section(page)).not_to_contain_text("Kerb.back")
+        page.get_by_role("switch", name="Left mirrors right").click()
+        page.get_by_text("Left half").click()
+        page.get_by_role("textbox", name="Width of Shoulder").fill("500mm")
+        page.get_by_role("textbox", name="Width of Shoulder").press("Enter")
+        fresh(page)
+        page.wait_for_timeout(900)
+        spec = Document.objects.get(project=self.project, kind="template", key="rural").spec
+        widths = {side: spec[side]["points"][1]["offset"]["width"] for side in ("left", "right")}
+        self.assertEqual(widths, {"left": 0.5, "right": 1.5})
+        page.get_by_role("button", name="Lane, overlay").click()
+        thickness = page.get_by_role("textbox", name="Thickness of course 1")
+        thickness.fill("45")
+        thickness.press("Enter")
+        expect(section(page)).to_be_visible()
+        page.wait_for_timeout(900)
+        self.assertEqual(
+            Document.objects.get(project=self.project, kind="make_up", key="lane-overlay").spec["courses"][0]["thickness_mm"], 45
+        )
+
+    def test_two_people_edit_the_same_template(self) -> None:
+        self.expected_statuses = {409}
+        page = self.page()
+        self.open(page, "templates?sel=template:rural&at=600")
+        width = page.get_by_role("textbox", name="Width of Lane")
+        expect(width).to_have_value("3.25")
+        row = Document.objects.get(project=self.project, kind="template", key="rural")
+        row.spec["right"]["points"][1]["offset"]["width"] = 1.25
+        row.version += 1
+        row.save()
+        width.fill("3.4")
+        width.press("Enter")
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("meanwhile")
+        expect(dialog).to_contain_text("theirs 1.25")
+        dialog.get_by_role("button", name="Keep mine").click()
+        expect(dialog).to_be_hidden()
+        fresh(page)
+        row.refresh_from_db()
+        self.assertEqual([p["offset"]["width"] for p in row.spec["right"]["points"]], [3.4, 1.0])
+
+    def test_new_parts_and_what_is_in_use(self) -> None:
+        self.expected_statuses = {400}
+        page = self.page()
+        self.open(page, "templates?at=600")
+        page.get_by_role("button", name="New material").click()
+        expect(page.get_by_role("textbox", name="Name of the material")).to_have_value("New material")
+        page.get_by_role("textbox", name="Density").fill("1.75")
+        page.get_by_role("textbox", name="Density").press("Enter")
+        page.wait_for_timeout(900)
+        self.assertEqual(
+            Document.objects.get(project=self.project, kind="material", spec__name="New material").spec["density"], 1.75
+        )
+        page.get_by_role("button", name="Crushed rock").click()
+        page.get_by_role("button", name="Remove", exact=True).click()
+        page.get_by_role("button", name="Really remove it?").click()
+        expect(page.get_by_text("used by make-up")).to_be_visible()
+
+
+class FromSurveyToSheets(BrowserCase):
+    """A project from nothing: survey, alignment, treatment, sections, quantities, sheets."""
+
+    def test_the_whole_way(self) -> None:
+        self.start_worker()
+        page = self.page()
+        page.goto(self.live_server_url)
+        page.get_by_role("textbox", name="Name of the new project").fill("From nothing")
+        page.get_by_role("button", name="Make project").click()
+        expect(page.get_by_role("heading", name="No survey yet")).to_be_visible()
+        page.get_by_role("button", name="Import a survey").click()
+        rows = survey_csv().splitlines()
+        rows[100] = rows[100].replace(",", ",oops", 1)
+        file = {"name": "field.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        expect(page.get_by_role("table", name="First rows")).to_contain_text("412300.000")
+        page.get_by_role("button", name="Check the file").click()
+        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("row 101")
+        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("is not a number")
+        page.get_by_role("button", name=re.compile("^Import 6,1")).click()
+        expect(page.get_by_role("table", name="Codes")).to_contain_text("LIP", timeout=30_000)
+        page.get_by_role("button", name="Triangles").click()
+
+        page.get_by_role("link", name="Alignment").click()
+        page.get_by_role("button", name="Start an alignment").click()
+        page.get_by_role("button", name="Paste table").click()
+        table = "\n".join(
+            f"{e.kind}\t{e.length:g}" + (f"\t{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
+        )
+        page.get_by_role("textbox", name="Elements as text").fill("curve\t5\n" + table)
+        expect(page.get_by_text("row 1: “curve” is neither straight nor arc")).to_be_visible()
+        page.get_by_role("textbox", name="Elements as text").fill(table)
+        page.get_by_role("button", name="Take 7 elements").click()
+        for label, value in (("easting", "412300"), ("northing", "286540"), ("bearing", "62")):
+            field = page.get_by_role("textbox", name=f"Start {label}")
+            field.fill(value)
+            field.press("Enter")
+        expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("1+610.0")
+        fresh(page)
+
+        page.get_by_role("link", name="Overlay").click()
+        page.get_by_role("button", name="Overlay 0+000 to 1+610").click()
+        expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
+        page.evaluate("history.replaceState(null, '', location.pathname + '?at=600&from=430&to=1600')")
+        page.reload()
+        page.get_by_role("combobox", name="Apply template").click()
+        page.get_by_title("Rural, shoulders").click()
+        expect(section(page)).to_contain_text("LaneEdge")
+
+        page.get_by_role("link", name="Sections").click()
+        interval = page.get_by_role("textbox", name="Interval")
+        interval.fill("20")
+        interval.press("Enter")
+        expect(page.get_by_role("complementary", name="Inspector")).to_contain_text(re.compile("8\\d sections"))
+        page.get_by_role("textbox", name="Extra section at").fill("0+615.5")
+        page.get_by_role("textbox", name="Extra section at").press("Enter")
+        expect(page.get_by_role("button", name="Remove extra section 0+615.500")).to_be_visible()
+        fresh(page)
+
+        page.get_by_role("link", name="Quantities").click()
+        totals = page.get_by_role("table", name="Quantities")
+        expect(totals).to_contain_text("Surface course")
+        with page.expect_download() as saving:
+            page.get_by_role("link", name="Save as XLSX").click()
+        book = load_workbook(saving.value.path())
+        self.assertEqual(saving.value.suggested_filename, "From-nothing_quantities_0-1610.xlsx")
+        volume = next(r[5] for r in book["Summary"].iter_rows(values_only=True) if r[0] == "Total" and r[3] == "Surface course")
+        expect(totals).to_contain_text(f"{float(str(volume)):,.1f}")
+        with page.expect_download() as saving:
+            page.get_by_role("link", name="Save as CSV").click()
+        rows_out = list(csv.reader(io.StringIO(saving.value.path().read_text())))
+        self.assertEqual(rows_out[0][0], "Treatment")
+
+        page.get_by_role("link", name="Sheets").click()
+        expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01 0\\+000"))).to_contain_text("Datum")
+        page.get_by_text("A1", exact=True).click()
+        expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01"))).to_contain_text("(A1)")
+        fresh(page)
+        with page.expect_download() as saving:
+            page.get_by_role("link", name="Save as PDF").click()
+        text = "".join(p.extract_text() for p in PdfReader(saving.value.path()).pages)
+        self.assertIn("0+615.500", text)
+        with page.expect_download() as saving:
+            page.get_by_role("link", name="Save as DXF").click()
+        self.assertIn(b"AC1032", saving.value.path().read_bytes())
+        self.assertTrue(Project.objects.filter(name="From nothing").exists())
+
+
+class BadFiles(BrowserCase):
+    def test_a_file_that_is_no_survey(self) -> None:
+        self.expected_statuses = {400}
+        self.start_worker()
+        page = self.page()
+        self.open(page, "survey")
+        page.get_by_role("button", name="Import another survey").click()
+
+        def choose(content: bytes) -> None:
+            page.locator("input[type=file]").set_input_files({"name": "x.csv", "mimeType": "text/csv", "buffer": content})
+
+        choose(b"")
+        expect(page.get_by_role("alert")).to_contain_text("the file is empty")
+        line = "number,x,y,z\n" + "".join(f"{i},{i},{i},0\n" for i in range(9))
+        choose(line.encode())
+        page.get_by_role("button", name="Check the file").click()
+        expect(page.get_by_role("alert")).to_contain_text("all points lie on one line")
+        page.get_by_role("button", name="Close").click()
+        expect(page.get_by_role("table", name="Codes")).to_contain_text("LIP")
+
+
+class Signing(BrowserCase):
+    def test_demo_sign_in_and_out(self) -> None:
+        self.expected_statuses = {401}
+        with self.settings(DEMO=True):
+            page = self.page(None)
+            page.goto(self.live_server_url)
+            page.get_by_role("textbox", name="Name").fill("designer")
+            page.get_by_role("textbox", name="Password").fill("wrong")
+            page.get_by_role("button", name="Sign in").click()
+            expect(page.get_by_role("alert")).to_contain_text("wrong")
+            page.get_by_role("button", name="checker").click()
+            page.get_by_role("link", name=re.compile("Fennick Vale Road")).click()
+            expect(section(page)).to_be_visible()
+            page.get_by_role("button", name=re.compile("Signed in as Caro Hask")).click()
+            page.get_by_text("Sign out").click()
+            expect(page.get_by_role("button", name="Sign in")).to_be_visible()
