@@ -22,5 +22,3 @@ SAME_EDGE = 0.02
 SLIVER = 1e-6
 #: Hinge levels either side of a change of treatment may differ by this much before it is a step.
 LEVEL_STEP = 0.002
-#: Parts of a drawn area smaller than this, m2, are not drawn (they still count).
-DRAWN_AREA = 1e-6

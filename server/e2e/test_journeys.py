@@ -310,7 +310,7 @@ class FromSurveyToSheets(BrowserCase):
         expect(totals).to_contain_text("Surface course")
         with page.expect_download() as saving:
             page.get_by_role("link", name="Save as XLSX").click()
-        book = load_workbook(saving.value.path())
+        book = load_workbook(io.BytesIO(saving.value.path().read_bytes()))
         self.assertEqual(saving.value.suggested_filename, "From-nothing_quantities_0-1610.xlsx")
         volume = next(r[5] for r in book["Summary"].iter_rows(values_only=True) if r[0] == "Total" and r[3] == "Surface course")
         expect(totals).to_contain_text(f"{float(str(volume)):,.1f}")

@@ -4,7 +4,6 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
-import shapely
 from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
@@ -68,16 +67,18 @@ class PlanOut(Schema):
 
 
 class BandOut(Schema):
-    """A depth band: limits in m (null when open), plan area m2, polygons as rings of east and north."""
+    """A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
+    map's origin, to the centimetre."""
 
     low: float | None
     high: float | None
     area: float
-    polygons: list[list[list[float]]]
+    polygons: list[list[float]]
 
 
 class DepthMapOut(Schema):
     area: float
+    origin: list[float]
     bands: list[BandOut]
 
 
@@ -161,21 +162,17 @@ def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
     """Overlay depth in plan."""
     model, _ = road_model(project_for(request, project_id))
     triangles = depth_triangles(model)
+    origin = np.floor(triangles.plan.reshape(-1, 2).min(axis=0, initial=np.inf)) if len(triangles.plan) else np.zeros(2)
     bands = [
         BandOut(
             low=float(b.low) if np.isfinite(b.low) else None,
             high=float(b.high) if np.isfinite(b.high) else None,
             area=b.area,
-            polygons=[_rings(p) for p in shapely.get_parts(b.outlines)],
+            polygons=[np.round((piece - origin).ravel(), 2).tolist() for piece in b.pieces],
         )
         for b in depth_bands(triangles)
     ]
-    return DepthMapOut(area=float(triangles.area.sum()), bands=bands)
-
-
-def _rings(polygon: shapely.Polygon) -> list[list[float]]:
-    """The outer ring as east, north pairs in mm precision."""
-    return [[round(x, 3), round(y, 3)] for x, y in polygon.exterior.coords]
+    return DepthMapOut(area=float(triangles.area.sum()), origin=origin.tolist(), bands=bands)
 
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")

@@ -4,10 +4,9 @@ import itertools
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 
 from saddle import tolerances
-from saddle.geometry.polylines import Floats, Ints, Polylines, compress, sample
+from saddle.geometry.polylines import Floats, Polylines, compress, sample
 from saddle.road.model import RoadModel
 
 #: Upper limits of the depth bands, mm; the last band is open.
@@ -16,21 +15,20 @@ BAND_LIMITS_MM = (50.0, 60.0, 75.0, 100.0, 150.0)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DepthBand:
-    """low, high: m (infinite at the ends); area: m2 in plan; outlines: polygons in plan."""
+    """low, high: m (infinite at the ends); area: m2 in plan; pieces: convex polygons (k, 2) in plan that make it up."""
 
     low: float
     high: float
     area: float
-    outlines: shapely.Geometry
+    pieces: list[Floats]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DepthTriangles:
-    """plan: (t, 3, 2) m; depth: (t, 3) m; interval: (t,) which pair of sections it lies between."""
+    """plan: (t, 3, 2) m; depth: (t, 3) m."""
 
     plan: Floats
     depth: Floats
-    interval: Ints
 
     @property
     def area(self) -> Floats:
@@ -49,7 +47,7 @@ def depth_triangles(model: RoadModel) -> DepthTriangles:
         & np.isfinite(d.least[1:])
     )
     if pair.size == 0:
-        return DepthTriangles(np.empty((0, 3, 2)), np.empty((0, 3)), np.empty(0, dtype=np.intp))
+        return DepthTriangles(np.empty((0, 3, 2)), np.empty((0, 3)))
     share, own = [], []
     for rows in (pair, pair + 1):
         width = (d.right - d.left)[rows][:, None]
@@ -67,10 +65,9 @@ def depth_triangles(model: RoadModel) -> DepthTriangles:
     depth = np.stack(
         [np.stack([dp[:, low], dp[:, high], dq[:, low]], -1), np.stack([dp[:, high], dq[:, high], dq[:, low]], -1)], axis=2
     )
-    interval = np.broadcast_to(pair[:, None, None], depth.shape[:3]).ravel()
-    found = DepthTriangles(plan.reshape(-1, 3, 2), depth.reshape(-1, 3), interval)
+    found = DepthTriangles(plan.reshape(-1, 3, 2), depth.reshape(-1, 3))
     real = (found.area > 0) & np.isfinite(found.depth).all(axis=1)
-    return DepthTriangles(found.plan[real], found.depth[real], found.interval[real])
+    return DepthTriangles(found.plan[real], found.depth[real])
 
 
 def _three(a: Floats, b: Floats, c: Floats) -> Floats:
@@ -89,24 +86,23 @@ def share_below(depth: Floats, limit: float) -> Floats:
 
 
 def depth_bands(triangles: DepthTriangles, limits_mm: tuple[float, ...] = BAND_LIMITS_MM) -> list[DepthBand]:
-    """Areas of the bands, which add up to the overlay's plan area, and their outlines between the sections."""
+    """Areas of the bands, which add up to the overlay's plan area, and the pieces to draw them with."""
     limits = [-np.inf, *(mm / 1000 for mm in limits_mm), np.inf]
     area = triangles.area
     bands = []
     for low, high in itertools.pairwise(limits):
         inside = share_below(triangles.depth, high) - share_below(triangles.depth, low)
         hit = np.flatnonzero(inside > 0)
-        pieces = [_clip(triangles.plan[t], triangles.depth[t], low, high) for t in hit]
-        drawn = [i for i, piece in enumerate(pieces) if len(piece) >= 3]
-        outlines = _merge([pieces[i] for i in drawn], triangles.interval[hit[drawn]])
-        bands.append(DepthBand(low, high, float((inside * area).sum()), outlines))
+        d = triangles.depth[hit]
+        whole = (d.min(axis=1) >= low) & (d.max(axis=1) <= high)
+        pieces = [*triangles.plan[hit[whole]]]
+        pieces += [_clip(triangles.plan[t], triangles.depth[t], low, high) for t in hit[~whole]]
+        bands.append(DepthBand(low, high, float((inside * area).sum()), [piece for piece in pieces if len(piece) >= 3]))
     return bands
 
 
 def _clip(plan: Floats, depth: Floats, low: float, high: float) -> Floats:
     """Part of a triangle where low <= depth <= high, as a polygon (k, 2)."""
-    if depth.min() >= low and depth.max() <= high:
-        return plan
     ring = np.column_stack([plan, depth])
     for sign, limit in ((1.0, low), (-1.0, high)):
         if not np.isfinite(limit):
@@ -124,18 +120,3 @@ def _clip(plan: Floats, depth: Floats, low: float, high: float) -> Floats:
         if len(ring) == 0:
             break
     return ring[:, :2]
-
-
-def _merge(pieces: list[Floats], interval: Ints) -> shapely.Geometry:
-    """Pieces, all convex, joined within each interval between two sections; hairs below 0.1 mm are dropped."""
-    if not pieces:
-        return shapely.MultiPolygon()
-    base = pieces[0].mean(axis=0)
-    groups: dict[int, list[shapely.Geometry]] = {}
-    for piece, owner in zip(pieces, interval.tolist(), strict=True):
-        hull = shapely.convex_hull(shapely.multipoints(piece - base))
-        if hull.area > tolerances.DRAWN_AREA:
-            groups.setdefault(owner, []).append(hull)
-    merged = [shapely.union_all(group, grid_size=1e-4) for group in groups.values()]
-    parts = [p for p in shapely.get_parts(merged) if p.geom_type == "Polygon"] if merged else []
-    return shapely.transform(shapely.MultiPolygon(parts), lambda xy: xy + base)

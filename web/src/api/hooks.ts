@@ -104,8 +104,11 @@ export function useRefresh() {
   }, [client, id]);
 }
 
-/** Runs a change, refreshes what follows from it, and tells the person when it is refused. */
-export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>) {
+/**
+ * Runs a change, refreshes what follows from it, and tells the person when it is refused.
+ * With `asks`, whoever calls shows a conflict of versions as a choice, so it is not told here.
+ */
+export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>, asks = false) {
   const id = useProjectId();
   const refresh = useRefresh();
   const { message } = App.useApp();
@@ -113,8 +116,10 @@ export function useChange<A, T>(change: (projectId: number, argument: A) => Prom
     mutationFn: (argument: A) => change(id, argument),
     onSuccess: refresh,
     onError: (error) => {
-      if (error instanceof Failure && error.status === 409 && error.told.current !== null) return; // shown as a choice
+      const conflict = error instanceof Failure && error.status === 409;
+      if (conflict && asks) return;
       message.error(error instanceof Failure ? error.line : "The server cannot be reached. Nothing was changed.", 6);
+      if (conflict) void refresh();
     },
   });
 }

@@ -20,7 +20,7 @@ export function useSave() {
   const refresh = useRefresh();
   const client = useQueryClient();
   const id = useProjectId();
-  const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)));
+  const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)), true);
   const { mutateAsync } = save;
   return useCallback(
     async (body: Body): Promise<boolean> => {

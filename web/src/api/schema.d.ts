@@ -741,7 +741,8 @@ export interface components {
         };
         /**
          * BandOut
-         * @description A depth band: limits in m (null when open), plan area m2, polygons as rings of east and north.
+         * @description A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
+         *     map's origin, to the centimetre.
          */
         BandOut: {
             /** Area */
@@ -751,7 +752,7 @@ export interface components {
             /** Low */
             low: number | null;
             /** Polygons */
-            polygons: number[][][];
+            polygons: number[][];
         };
         /**
          * CodeFound
@@ -851,6 +852,8 @@ export interface components {
             area: number;
             /** Bands */
             bands: components["schemas"]["BandOut"][];
+            /** Origin */
+            origin: number[];
         };
         /**
          * DepthView
@@ -1794,9 +1797,8 @@ export interface components {
             /**
              * Text Height
              * @default 1.8
-             * @enum {number}
              */
-            text_height: 1.8 | 2.5 | 3.5;
+            text_height: number;
             /**
              * Title
              * @default Cross-sections

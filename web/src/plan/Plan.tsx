@@ -4,7 +4,7 @@ import OlMap from "ol/Map";
 import View from "ol/View";
 import { ScaleLine, Zoom } from "ol/control";
 import { boundingExtent, type Extent } from "ol/extent";
-import { LineString, MultiLineString, MultiPoint, Point, Polygon } from "ol/geom";
+import { LineString, MultiLineString, MultiPoint, MultiPolygon, Point } from "ol/geom";
 import VectorLayer from "ol/layer/Vector";
 import Projection from "ol/proj/Projection";
 import VectorSource from "ol/source/Vector";
@@ -19,7 +19,7 @@ export interface PlanProps {
   points?: Schemas["PointsOut"];
   edges?: Schemas["EdgesOut"];
   road?: Schemas["PlanOut"];
-  bands?: Schemas["BandOut"][];
+  depth?: Schemas["DepthMapOut"];
   problems?: { at: number[]; severity: string }[];
   /** Row of the current section, and its chainage for the label. */
   current?: { index: number; chainage: number };
@@ -71,7 +71,7 @@ export function Plan(props: PlanProps) {
     return () => made.setTarget(undefined);
   }, []);
 
-  const { lines, points, edges, road, bands, problems, current, showSections, extent, reach } = props;
+  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach } = props;
   useFill(map, "lines", lines, (l) => l.map((line) => {
     const feature = new Feature(new LineString(line.points.map((p) => [p[0]!, p[1]!])));
     feature.setStyle(LINE_STYLES.find(([code]) => code.test(line.code))?.[1] ?? OTHER_LINE);
@@ -87,13 +87,15 @@ export function Plan(props: PlanProps) {
     feature.setStyle(stroke(colour.tin200, 0.6));
     return [feature];
   });
-  useFill(map, "bands", bands, (all) => all.flatMap((band, i) => {
-    const style = new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.5 }) });
-    return band.polygons.map((ring) => {
-      const feature = new Feature(new Polygon([ring]));
-      feature.setStyle(style);
-      return feature;
+  useFill(map, "bands", depth, ({ origin, bands }) => bands.map((band, i) => {
+    const rings = band.polygons.map((flat) => {
+      const ring: [number, number][] = [];
+      for (let k = 0; k < flat.length; k += 2) ring.push([origin[0]! + flat[k]!, origin[1]! + flat[k + 1]!]);
+      return [ring];
     });
+    const feature = new Feature(new MultiPolygon(rings));
+    feature.setStyle(new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.7 }) }));
+    return feature;
   }));
   useFill(map, "road", road, (r) => {
     const line = new Feature(new LineString(r.alignment));

@@ -42,7 +42,7 @@ export default function OverlayStop() {
         <div className="fill">
           <Plan
             road={road}
-            bands={shown.has("Depth") ? depth?.bands : undefined}
+            depth={shown.has("Depth") ? depth : undefined}
             lines={shown.has("Survey lines") ? lines : undefined}
             problems={shown.has("Problems") ? problems : undefined}
             showSections={shown.has("Section lines")}

@@ -1,0 +1,180 @@
+"""Speed of the core, with sizes doubled twice, and against general-purpose libraries doing the same work.
+
+Run with bin/bench. Figures are seconds of one process; growth is the time of the largest over the smallest size.
+"""
+
+import time
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+import shapely
+import trimesh
+
+from saddle.alignment.spec import AlignmentSpec, Straight
+from saddle.geometry.areas import cut_and_fill
+from saddle.geometry.polylines import Polylines
+from saddle.guides.spec import AtOffset
+from saddle.overlay.depth_map import depth_bands, depth_triangles
+from saddle.road.cache import StageCache
+from saddle.road.model import RoadInputs
+from saddle.road.pipeline import solve
+from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
+from saddle.road.view import section_view
+from saddle.sheets.layout import TitleBlock, lay_out
+from saddle.sheets.pdf import pages_to_pdf
+from saddle.sheets.spec import SheetStyle
+from saddle.template import starter
+from saddle.terrain.cut import cut_sections
+from saddle.terrain.tin import Tin, triangulate
+
+
+def best(work: Callable[[], object], times: int = 3) -> float:
+    """Least of a few runs, s."""
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        took.append(time.perf_counter() - start)
+    return min(took)
+
+
+def table(title: str, head: list[str], rows: list[list[object]]) -> None:
+    print(f"\n{title}")
+    print("  " + "".join(f"{h:>20}" for h in head))
+    for row in rows:
+        print("  " + "".join(f"{(f'{c:.4f}' if isinstance(c, float) else c)!s:>20}" for c in row))
+
+
+def corridor(points: int, length: float = 10_000.0) -> Tin:
+    """A random surface 50 m wide along the east axis."""
+    rng = np.random.default_rng(1)
+    xyz = np.column_stack([rng.uniform(0, length, points), rng.uniform(-25, 25, points), rng.normal(0, 0.1, points)])
+    return triangulate(xyz, np.empty((0, 2), dtype=int))
+
+
+def lines_across(n: int, length: float = 10_000.0) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    origins = np.column_stack([np.linspace(5, length - 5, n), np.zeros(n)])
+    return origins, np.tile([0.0, -1.0], (n, 1)), np.full(n, -24.0), np.full(n, 24.0)
+
+
+def bench_cutting() -> None:
+    rows: list[list[object]] = []
+    for points in (125_000, 250_000, 500_000):
+        tin = corridor(points)
+        built = best(lambda tin=tin: Tin(tin.points.copy(), tin.triangles.copy()).index, 1)  # type: ignore[misc]
+        _ = tin.index
+        rows.append([len(tin.triangles), 1001, built, best(lambda tin=tin: cut_sections(tin, *lines_across(1001)))])  # type: ignore[misc]
+    table("Sections cut (1,001 lines)", ["triangles", "lines", "index s", "cut s"], rows)
+    tin = corridor(20_000, 1000.0)
+    origins, directions, left, right = lines_across(40, 1000.0)
+    mesh = trimesh.Trimesh(tin.points, tin.triangles, process=False)
+
+    def with_trimesh() -> None:
+        for origin in origins:
+            trimesh.intersections.mesh_plane(mesh, [1.0, 0.0, 0.0], [*origin, 0.0])
+
+    def with_shapely() -> None:
+        polygons = shapely.polygons(tin.points[tin.triangles, :2])
+        tree = shapely.STRtree(polygons)
+        for origin in origins:
+            line = shapely.LineString([(origin[0], -24), (origin[0], 24)])
+            shapely.intersection(polygons[tree.query(line, predicate="intersects")], line)
+
+    _ = tin.index
+    ours = best(lambda: cut_sections(tin, origins, directions, left, right))
+    theirs = best(with_trimesh), best(with_shapely)
+    table(
+        "40 sections of 40,000 triangles, all at once against one by one",
+        ["ours s", "trimesh s", "shapely s", "trimesh / ours", "shapely / ours"],
+        [[ours, *theirs, theirs[0] / ours, theirs[1] / ours]],
+    )
+
+
+def long_road(length: float) -> RoadInputs:
+    """A straight road with the demo's templates and a rutted random surface."""
+    n = int(length * 4)
+    rng = np.random.default_rng(2)
+    xyz = np.column_stack([rng.uniform(-5, 25, n), rng.uniform(-10, length + 10, n), np.zeros(n)])
+    xyz[:, 0] -= 10
+    xyz[:, 2] = 50 - 0.025 * np.abs(xyz[:, 0]) + 0.01 * np.sin(xyz[:, 1] / 7) + rng.normal(0, 0.01, n)
+    edge = AtOffset(offset=3.0)
+    work = Overlay(left_edge=AtOffset(offset=-3.0), right_edge=edge)
+    return RoadInputs(
+        AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=0, elements=[Straight(length=length)]),
+        triangulate(xyz, np.empty((0, 2), dtype=int)),
+        {},
+        SectionSettings(interval=10, left=-12, right=12),
+        TreatmentPlan(ranges=[Treatment(from_chainage=0, to_chainage=length, work=work)]),
+        TemplatePlan(ranges=[TemplateRange(from_chainage=0, to_chainage=length, template="village")]),
+        dict(starter.TEMPLATES),
+        dict(starter.MAKE_UPS),
+        dict(starter.KERBS),
+        dict(starter.MATERIALS),
+    )
+
+
+def bench_solving() -> None:
+    rows: list[list[object]] = []
+    for length in (2_500.0, 5_000.0, 10_000.0):
+        inputs = long_road(length)
+        cache = StageCache()
+        model = solve(inputs, cache)
+        n = len(model.chainage)
+        cut = best(lambda inputs=inputs: solve(inputs), 2)  # type: ignore[misc]
+        origins = model.frames.origin, model.frames.to_right, np.full(n, -12.0), np.full(n, 12.0)
+        cut_only = best(lambda inputs=inputs, origins=origins: cut_sections(inputs.surface, *origins), 2)  # type: ignore[misc]
+        cover = iter(range(30, 90))
+
+        def edit(inputs: RoadInputs = inputs, cache: StageCache = cache) -> None:
+            old = inputs.treatments.ranges[0]
+            new = old.changed(work=old.work.changed(least_cover_mm=float(next(cover))))  # noqa: B023
+            solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), cache)
+
+        one = best(lambda inputs=inputs, n=n: solve(inputs, rows=np.array([n // 2])))  # type: ignore[misc]
+        bands = best(lambda model=model: depth_bands(depth_triangles(model)), 1)  # type: ignore[misc]
+        rows.append([n, cut - cut_only, best(edit), one, bands])
+    table("Roads solved from cut sections", ["sections", "solve s", "edit of cover s", "one section s", "depth map s"], rows)
+    print(f"  growth of solving over {rows[-1][0] / rows[0][0]:.1f} times the sections: {rows[-1][1] / rows[0][1]:.1f}")  # type: ignore[operator]
+
+
+def bench_areas() -> None:
+    rng = np.random.default_rng(3)
+    rows: list[list[object]] = []
+    for n in (250, 500, 1000):
+        o = np.sort(rng.uniform(-10, 10, (n, 40)), axis=1)
+        a, b = (Polylines(o, rng.normal(0, 1, o.shape)) for _ in range(2))
+        ends = o[:, 0].copy(), o[:, -1].copy()
+
+        def by_shapely(a: Polylines = a, b: Polylines = b, n: int = n) -> None:
+            for i in range(n):
+                (oa, za), (_, zb) = a.row(i), b.row(i)
+                top = shapely.Polygon([*zip(oa, za, strict=True), (oa[-1], -99), (oa[0], -99)])
+                low = shapely.Polygon([*zip(oa, zb, strict=True), (oa[-1], 99), (oa[0], 99)])
+                _ = top.intersection(low).area
+
+        ours = best(lambda a=a, b=b, ends=ends: cut_and_fill(a, b, *ends))  # type: ignore[misc]
+        theirs = best(by_shapely, 1)
+        rows.append([n, ours, theirs, theirs / ours])
+    table("Cut and fill, all sections at once against shapely one by one", ["sections", "ours s", "shapely s", "ratio"], rows)
+
+
+def bench_sheets() -> None:
+    model = solve(replace(long_road(2_000.0)))
+    views = [section_view(model, i) for i in range(len(model.chainage))]
+    rows: list[list[object]] = []
+    for repeat in (1, 2, 4):
+        many = views * repeat
+        start = time.perf_counter()
+        pages = lay_out(many, SheetStyle(), starter.MATERIALS, TitleBlock("Bench", "Main", "-"))
+        laid = time.perf_counter() - start
+        written = best(lambda pages=pages: pages_to_pdf(pages, "Bench"), 1)  # type: ignore[misc]
+        rows.append([len(many), len(pages), laid, written])
+    table("Sheets laid out and written as PDF", ["sections", "sheets", "layout s", "PDF s"], rows)
+
+
+if __name__ == "__main__":
+    bench_cutting()
+    bench_solving()
+    bench_areas()
+    bench_sheets()
