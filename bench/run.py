@@ -72,7 +72,7 @@ def bench_cutting() -> None:
 
     def with_trimesh() -> None:
         for origin in origins:
-            trimesh.intersections.mesh_plane(mesh, [1.0, 0.0, 0.0], [*origin, 0.0])
+            trimesh.intersections.mesh_plane(mesh, [1.0, 0.0, 0.0], [*origin, 0.0])  # type: ignore[no-untyped-call]
 
     def with_shapely() -> None:
         polygons = shapely.polygons(tin.points[tin.triangles, :2])
