@@ -15,6 +15,7 @@ function put(projectId: number, body: { kind: Kind; key: string; spec: unknown; 
   });
 }
 
+/** Writes a document; the answer is its new version, or null when it was not written. */
 export function useSave() {
   const { modal } = App.useApp();
   const refresh = useRefresh();
@@ -23,12 +24,11 @@ export function useSave() {
   const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)), true);
   const { mutateAsync } = save;
   return useCallback(
-    async (body: Body): Promise<boolean> => {
+    async (body: Body): Promise<number | null> => {
       try {
-        await mutateAsync(body);
-        return true;
+        return (await mutateAsync(body)).version;
       } catch (error) {
-        if (!(error instanceof Failure) || error.status !== 409) return false;
+        if (!(error instanceof Failure) || error.status !== 409) return null;
         const theirs = error.told.current as { version: number; spec: unknown } | null;
         const mine = await modal.confirm({
           title: "Two versions",
@@ -43,11 +43,10 @@ export function useSave() {
           cancelText: "Take theirs",
         });
         await refresh();
-        if (!mine) return false;
+        if (!mine) return null;
         const now = client.getQueryData<Documents>(["project", id, "documents"]);
         const version = now?.documents.find((d) => d.kind === body.kind && d.key === body.key)?.version ?? 0;
-        await mutateAsync({ ...body, version });
-        return true;
+        return (await mutateAsync({ ...body, version })).version;
       }
     },
     [mutateAsync, modal, refresh, client, id],
@@ -69,33 +68,46 @@ function differences(theirs: unknown, mine: unknown): string {
 }
 
 /**
- * A document being edited: what is typed shows at once and is saved shortly after.
+ * A document being edited: what is typed shows at once and is saved shortly after, one save after another.
  * While nothing is pending it follows the saved version.
  */
 export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined) {
-  const [draft, setDraft] = useState<{ key: string; spec: SpecOf<K>; version: number } | null>(null);
+  const [draft, setDraft] = useState<Draft<K> | null>(null);
   const save = useSave();
   const timer = useRef<number>(undefined);
-  const latest = useRef(draft);
-  useEffect(() => {
-    latest.current = draft;
-  });
-  const flush = useCallback(async () => {
+  const latest = useRef<Draft<K> | null>(null);
+  const sent = useRef<Draft<K> | null>(null);
+  const saving = useRef(Promise.resolve());
+  /** The version that what is typed rests on. */
+  const base = useRef({ key, version: 0 });
+  const flush = useCallback(() => {
     window.clearTimeout(timer.current);
-    const now = latest.current;
-    if (!now) return;
-    await save({ kind, key: now.key, spec: now.spec, version: now.version });
-    setDraft((d) => (d === now ? null : d));
+    saving.current = saving.current.then(async () => {
+      const now = latest.current;
+      if (!now || now === sent.current) return;
+      sent.current = now;
+      const version = await save({ kind, key: now.key, spec: now.spec, version: base.current.version });
+      if (version !== null) base.current = { key: now.key, version };
+      if (latest.current === now) latest.current = null;
+      setDraft((d) => (d === now ? null : d));
+    });
   }, [kind, save]);
   const change = useCallback(
     (spec: SpecOf<K>) => {
       if (!saved) return;
-      setDraft({ key, spec, version: saved.version });
+      if (!latest.current) base.current = { key, version: base.current.key === key ? Math.max(base.current.version, saved.version) : saved.version };
+      latest.current = { key, spec };
+      setDraft(latest.current);
       window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(() => void flush(), 600);
+      timer.current = window.setTimeout(flush, 600);
     },
     [saved, key, flush],
   );
-  useEffect(() => () => void flush(), [flush, key]);
+  useEffect(() => flush, [flush, key]);
   return { spec: draft?.key === key ? draft.spec : saved?.spec, pending: draft !== null, change };
+}
+
+interface Draft<K extends Kind> {
+  key: string;
+  spec: SpecOf<K>;
 }

@@ -86,6 +86,7 @@ export function Keys() {
 
   const chainage = parseChainage(typed);
   const close = () => {
+    (document.activeElement as HTMLElement | null)?.blur(); // the keys work again at once, not after the dialog has faded
     setGoing(false);
     setTyped("");
   };

@@ -30,11 +30,14 @@ export function StepControls() {
   );
 }
 
+/** A dot with room on both sides; the fonts close up plain spaces around it. */
+const DOT = "\u2002·\u2002";
+
 export function aboutSection(section: SectionView): string {
   const turns = Math.abs(section.curvature) > 1e-9 ? `turns ${section.curvature > 0 ? "right" : "left"}, R ${(1 / Math.abs(section.curvature)).toFixed(0)} m` : "straight";
-  const which = section.side === "plain" ? "" : ` · ${section.side} the change`;
+  const which = section.side === "plain" ? "" : `${DOT}${section.side} the change`;
   const treatment = section.treatment ? section.treatment.charAt(0).toUpperCase() + section.treatment.slice(1) : "No treatment";
-  return `${treatment}${section.template ? ` · ${section.template}` : ""} · ${turns}${which}`;
+  return `${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;
 }
 
 export function LiveSection({ instead }: { instead?: SectionView }) {

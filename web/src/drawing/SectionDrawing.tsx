@@ -202,12 +202,14 @@ function DepthMarks({ section, x, y, short }: { section: SectionView; x: (o: num
       {marks.map(({ at, depth, tone }, i) => {
         const design = levelAt([section.design], at);
         if (design === null) return null;
+        const beside = section.layers.filter((l) => l.polygon.some(([o]) => x(o) > x(at) - 26) && l.polygon.some(([o]) => x(o) < x(at) + 26));
         const foot = y(design - depth);
+        const label = Math.max(foot, ...beside.filter((l) => l.construction !== "over_existing").flatMap((l) => l.polygon.map(([, z]) => y(z)))) + 24;
         return (
           <g key={i}>
-            <line x1={x(at)} x2={x(at)} y1={y(design)} y2={foot + 12} stroke={tone} strokeWidth={1.2} />
+            <line x1={x(at)} x2={x(at)} y1={y(design)} y2={label - 12} stroke={tone} strokeWidth={1.2} />
             {short && i === 1 && <rect x={x(at) - 10} y={y(design)} width={20} height={Math.max(4, foot - y(design))} fill="url(#short-cover)" />}
-            <text x={x(at)} y={foot + 24} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
+            <text x={x(at)} y={label} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
               {(depth * 1000).toFixed(0)} mm
             </text>
           </g>

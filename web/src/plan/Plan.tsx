@@ -42,6 +42,8 @@ const LINE_STYLES: [RegExp, Style][] = [
   [/^(CUL|PIPE)/, stroke(colour.short, 2)],
   [/^WP/, stroke(colour.tin200, 0.8)],
 ];
+/** Survey points, smaller the more ground is in view (m per pixel and above). */
+const DOTS = ([[0.8, 0.6], [0.3, 1], [0, 1.8]] as const).map(([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const);
 const OTHER_LINE = stroke(colour.tin400, 0.8);
 
 export function Plan(props: PlanProps) {
@@ -79,7 +81,7 @@ export function Plan(props: PlanProps) {
   }));
   useFill(map, "points", points, (p) => {
     const feature = new Feature(new MultiPoint(p.east.map((e, i) => [e, p.north[i]!])));
-    feature.setStyle(new Style({ image: new Circle({ radius: 1.2, fill: new Fill({ color: colour.tin600 }) }) }));
+    feature.setStyle((_, resolution) => DOTS.find(([from]) => resolution >= from)![1]);
     return [feature];
   });
   useFill(map, "edges", edges, (e) => {
@@ -127,10 +129,10 @@ export function Plan(props: PlanProps) {
     const s = c.line;
     const feature = new Feature(new LineString([[s[0]!, s[1]!], [s[2]!, s[3]!]]));
     feature.setStyle(stroke(colour.saddle500, 2.4));
-    const end = new Feature(new Point([s[0]!, s[1]!]));
+    const end = new Feature(new Point([s[2]!, s[3]!]));
     end.setStyle(new Style({
       image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
-      text: new Text({ text: c.label, offsetX: 34, offsetY: -10, font: "600 12px 'Overpass Mono Variable'", fill: new Fill({ color: colour.saddle700 }), stroke: new Stroke({ color: colour.white, width: 4 }) }),
+      text: new Text({ text: c.label, offsetX: 38, offsetY: 10, font: "600 12px 'Overpass Mono Variable'", fill: new Fill({ color: colour.saddle700 }), stroke: new Stroke({ color: colour.white, width: 4 }) }),
     }));
     return [feature, end];
   });

@@ -37,7 +37,7 @@ export default function SectionsStop() {
             <tbody>
               {section?.points.map((p) => (
                 <tr key={`${p.side}${p.name}`}>
-                  <td>
+                  <td style={{ whiteSpace: "nowrap" }}>
                     {p.name} <span className="quiet">{p.side === "hinge" ? "" : p.side}</span>
                   </td>
                   <td className="num">{signed(p.offset, 3)}</td>

@@ -108,7 +108,7 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
                     <Select size="small" style={{ width: 88 }} aria-label={`Kind of ${r.name}`} disabled={disabled} value={r.kind} options={KINDS.map((k) => ({ value: k, label: k }))} onChange={(kind) => set(i, { kind })} />
                   </td>
                   <td>
-                    <NameField label={`Outer point of ${r.name}`} width={108} value={r.point} disabled={disabled} onChange={(point) => set(i, { point })} />
+                    <NameField label={`Outer point of ${r.name}`} width={98} value={r.point} disabled={disabled} onChange={(point) => set(i, { point })} />
                   </td>
                   <td>
                     <NumberField label={`Width of ${r.name}`} width={78} unit="m" least={0} value={r.width} disabled={disabled} onChange={(width) => set(i, { width })} />
@@ -116,7 +116,7 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
                   <td>
                     <Select
                       size="small"
-                      style={{ width: 118 }}
+                      style={{ width: 104 }}
                       aria-label={`Level of ${r.name} from`}
                       disabled={disabled}
                       value={r.level.kind}
@@ -129,10 +129,10 @@ function HalfEditor({ spec: half, change, disabled }: Props<Half>) {
                     {r.level.kind === "rise" && <NumberField width={84} label={`Rise of ${r.name}`} unit="m" value={r.level.rise} disabled={disabled} onChange={(rise) => set(i, { level: { kind: "rise", rise } })} />}
                   </td>
                   <td>
-                    <Select size="small" style={{ width: 126 }} aria-label={`New make-up of ${r.name}`} disabled={disabled} value={r.new} options={makeUpOptions} onChange={(v) => set(i, { new: v })} />
+                    <Select size="small" style={{ width: 116 }} aria-label={`New make-up of ${r.name}`} disabled={disabled} value={r.new} options={makeUpOptions} onChange={(v) => set(i, { new: v })} />
                   </td>
                   <td>
-                    <Select size="small" style={{ width: 126 }} aria-label={`Make-up over existing of ${r.name}`} disabled={disabled} value={r.overExisting ?? ""} options={[{ value: "", label: "built new" }, ...makeUpOptions]} onChange={(v) => set(i, { overExisting: v || null })} />
+                    <Select size="small" style={{ width: 116 }} aria-label={`Make-up over existing of ${r.name}`} disabled={disabled} value={r.overExisting ?? ""} options={[{ value: "", label: "built new" }, ...makeUpOptions]} onChange={(v) => set(i, { overExisting: v || null })} />
                   </td>
                 </>
               )}

@@ -31,7 +31,7 @@ export default function TemplatesStop() {
     const like = chosen?.kind === kind ? chosen : parts.find((d) => d.kind === kind);
     const key = `${kind.replace("_", "-")}-${Date.now().toString(36)}`;
     const spec = { ...(like?.spec as object), name: `New ${word}` };
-    if (await save({ kind, key, version: 0, spec })) place.select(`${kind}:${key}`);
+    if ((await save({ kind, key, version: 0, spec })) !== null) place.select(`${kind}:${key}`);
   };
   return (
     <>
