@@ -1,12 +1,12 @@
 """What the worker is told to do."""
 
-from procrastinate import JobContext, RetryStrategy
+from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from jobs.run import execute
 
 
-@app.task(name="run_job", retry=RetryStrategy(max_attempts=2, wait=5))
+@app.task(name="run_job")
 def run_job(job_id: str) -> None:
     """Run one job."""
     execute(job_id)

@@ -1,7 +1,8 @@
 """The plan line evaluated: points, bearings, curvature, and the way back from a point to chainage and offset.
 
 Bearings run clockwise from north; curvature is positive turning right; offsets are positive to the right.
-An element is known by its length and curvature, so a new kind (a clothoid) adds one branch to `_advance`.
+An element is known by its length and the curvature at both its ends, between which curvature runs straight:
+straights, arcs and clothoids are one thing.
 """
 
 from dataclasses import dataclass
@@ -9,14 +10,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.alignment.spec import AlignmentSpec, Arc
+from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
+
+#: Gauss-Legendre nodes and weights on 0 to 1: exact to rounding for transitions that turn up to about two radians.
+_NODES, _WEIGHTS = (0.5 * (a + b) for a, b in zip(np.polynomial.legendre.leggauss(24), (1.0, 0.0), strict=True))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Alignment:
-    """Elements in arrays of length e, where each starts: chainage, east, north, bearing (rad), and its curvature."""
+    """Elements in arrays of length e, where each starts: chainage, east, north, bearing (rad), and the curvature at
+    its start and end."""
 
     chainage: Floats
     length: Floats
@@ -24,6 +29,7 @@ class Alignment:
     north: Floats
     bearing: Floats
     curvature: Floats
+    curvature_end: Floats
 
     @property
     def start(self) -> float:
@@ -52,9 +58,13 @@ class Alignment:
                 subject="chainage",
             )
         e = self.element_at(c)
-        s = c - self.chainage[e]
-        points, bearing = _advance(self.east[e], self.north[e], self.bearing[e], self.curvature[e], s)
-        return Frames(c, points, bearing, self.curvature[e])
+        return Frames(c, *self._walk(e, c - self.chainage[e]))
+
+    def _walk(self, e: np.ndarray, s: Floats) -> tuple[Floats, Floats, Floats]:
+        """Points, bearings and curvatures s metres into elements e, all (n,)."""
+        rate = (self.curvature_end[e] - self.curvature[e]) / self.length[e]
+        points, bearing = _advance(self.east[e], self.north[e], self.bearing[e], self.curvature[e], rate, s)
+        return points, bearing, self.curvature[e] + rate * s
 
     def locate(self, points: Floats) -> tuple[Floats, Floats]:
         """Chainage and offset of plan points (n, 2): the nearest foot on the alignment.
@@ -65,25 +75,47 @@ class Alignment:
         best_chainage = np.full(len(p), np.nan)
         best_offset = np.full(len(p), np.nan)
         for i in range(len(self.chainage)):
-            dx, dy = p[:, 0] - self.east[i], p[:, 1] - self.north[i]
-            sin, cos = np.sin(self.bearing[i]), np.cos(self.bearing[i])
-            ahead, aside = dx * sin + dy * cos, dx * cos - dy * sin
-            k, length = self.curvature[i], self.length[i]
-            if k == 0:
-                s, offset = ahead, aside
-            else:
-                # The centre lies at offset 1/k; turn about it, measured from the start radius.
-                away = 1 / k - aside
-                s = np.arctan2(ahead, away * np.sign(k)) / abs(k)
-                turn = 2 * np.pi / abs(k)
-                s = np.where(s < (length - turn) / 2, s + turn, s)
-                offset = 1 / k - np.sign(k) * np.hypot(ahead, away)
+            along = self._foot_on_arc if self.curvature[i] == self.curvature_end[i] else self._foot_on_clothoid
+            s, offset = along(i, p)
             slack = tolerances.COINCIDENT * 1e3
-            here = (s >= -slack) & (s <= length + slack)
+            here = (s >= -slack) & (s <= self.length[i] + slack)
             nearer = here & ~(np.abs(offset) >= np.abs(best_offset))
-            best_chainage[nearer] = self.chainage[i] + np.clip(s[nearer], 0, length)
+            best_chainage[nearer] = self.chainage[i] + np.clip(s[nearer], 0, self.length[i])
             best_offset[nearer] = offset[nearer]
         return best_chainage, best_offset
+
+    def _foot_on_arc(self, i: int, p: Floats) -> tuple[Floats, Floats]:
+        """Length along element i, a straight or an arc, to the foot of points, and their offset."""
+        dx, dy = p[:, 0] - self.east[i], p[:, 1] - self.north[i]
+        sin, cos = np.sin(self.bearing[i]), np.cos(self.bearing[i])
+        ahead, aside = dx * sin + dy * cos, dx * cos - dy * sin
+        k, length = self.curvature[i], self.length[i]
+        if k == 0:
+            return ahead, aside
+        # The centre lies at offset 1/k; turn about it, measured from the start radius.
+        away = 1 / k - aside
+        s = np.arctan2(ahead, away * np.sign(k)) / abs(k)
+        turn = 2 * np.pi / abs(k)
+        s = np.where(s < (length - turn) / 2, s + turn, s)
+        return s, 1 / k - np.sign(k) * np.hypot(ahead, away)
+
+    def _foot_on_clothoid(self, i: int, p: Floats) -> tuple[Floats, Floats]:
+        """The same on a clothoid, by Newton's method from the nearest of a few points along it."""
+        length = self.length[i]
+        tries = np.linspace(0, length, 9)
+        at, _, _ = self._walk(np.full(len(tries), i), tries)
+        near = np.hypot(p[:, None, 0] - at[None, :, 0], p[:, None, 1] - at[None, :, 1]).argmin(axis=1)
+        s = tries[near]
+        offset = np.zeros(len(p))
+        for _ in range(12):
+            point, bearing, k = self._walk(np.full(len(p), i), s)
+            dx, dy = p[:, 0] - point[:, 0], p[:, 1] - point[:, 1]
+            ahead = dx * np.sin(bearing) + dy * np.cos(bearing)
+            offset = dx * np.cos(bearing) - dy * np.sin(bearing)
+            # The foot is where nothing lies ahead; a step over the centre of curvature would run away.
+            s = s + ahead / np.maximum(1 - k * offset, 0.05)
+            s = np.clip(s, -0.25 * length, 1.25 * length)
+        return s, offset
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -106,39 +138,68 @@ class Frames:
         return np.asarray(out)
 
 
-def build(spec: AlignmentSpec) -> Alignment:
-    """The alignment of a document. Raises GeometryError for an arc of no radius or more than a full turn."""
-    chainage, east, north = spec.start_chainage, spec.start_east, spec.start_north
-    bearing = np.radians(spec.start_bearing_deg)
-    rows: list[tuple[float, float, float, float, float, float]] = []
-    for number, element in enumerate(spec.elements, start=1):
-        curvature = 0.0
-        if isinstance(element, Arc):
-            if abs(element.radius) < 1.0:
-                raise GeometryError(
-                    f"element {number} is an arc of radius {element.radius:g} m",
-                    subject=f"alignment element {number}",
-                    hint="give a radius of at least 1 m, negative to turn left",
-                )
-            if element.length > 2 * np.pi * abs(element.radius):
-                raise GeometryError(f"element {number} turns more than a full circle", subject=f"alignment element {number}")
-            curvature = 1.0 / element.radius
-        rows.append((chainage, element.length, east, north, float(bearing), curvature))
-        end, turned = _advance(
-            np.array([east]), np.array([north]), np.array([bearing]), np.array([curvature]), np.array([element.length])
+def end_curvatures(element: Element, number: int = 1) -> tuple[float, float]:
+    """Curvature at start and end of an element, 1/m, positive turning right.
+
+    Raises GeometryError for a radius under 1 m, an arc of more than a full turn, or a clothoid that turns back.
+    """
+    subject = f"alignment element {number}"
+    radii: list[float | None] = []
+    if isinstance(element, Arc):
+        radii = [element.radius, element.radius]
+    elif isinstance(element, Clothoid):
+        radii = [element.radius_start, element.radius_end]
+    for radius in radii:
+        if radius is not None and abs(radius) < 1.0:
+            raise GeometryError(
+                f"element {number} has a radius of {radius:g} m", subject, "give a radius of at least 1 m, negative to turn left"
+            )
+    if isinstance(element, Arc) and element.length > 2 * np.pi * abs(element.radius):
+        raise GeometryError(f"element {number} turns more than a full circle", subject)
+    first, last = (1 / r if r else 0.0 for r in radii) if radii else (0.0, 0.0)
+    if first * last < 0:
+        raise GeometryError(
+            f"element {number} is a clothoid that turns both ways",
+            subject,
+            "split it where it is straight: one into, one out of it",
         )
-        chainage += element.length
-        east, north, bearing = float(end[0, 0]), float(end[0, 1]), float(turned[0])
+    if isinstance(element, Clothoid) and abs(first + last) / 2 * element.length > np.pi:
+        raise GeometryError(f"element {number} is a clothoid that turns more than half a circle", subject)
+    return first, last
+
+
+def build(spec: AlignmentSpec) -> Alignment:
+    """The alignment of a document. Raises GeometryError for elements that cannot be built (see end_curvatures)."""
+    pieces = [(e.length, *end_curvatures(e, number)) for number, e in enumerate(spec.elements, start=1)]
+    return chained(spec.start_chainage, spec.start_east, spec.start_north, float(np.radians(spec.start_bearing_deg)), pieces)
+
+
+def chained(chainage: float, east: float, north: float, bearing: float, pieces: list[tuple[float, float, float]]) -> Alignment:
+    """An alignment of elements put end to end. bearing: rad; pieces: length and curvature at start and end of each."""
+    rows: list[tuple[float, ...]] = []
+    for length, first, last in pieces:
+        rows.append((chainage, length, east, north, bearing, first, last))
+        end, turned = _advance(*(np.array([v]) for v in (east, north, bearing, first, (last - first) / length, length)))
+        chainage, east, north, bearing = chainage + length, float(end[0, 0]), float(end[0, 1]), float(turned[0])
     return Alignment(*(np.array(column) for column in zip(*rows, strict=True)))
 
 
-def _advance(east: Floats, north: Floats, bearing: Floats, curvature: Floats, s: Floats) -> tuple[Floats, Floats]:
-    """Go s metres along elements of constant curvature. Returns points (n, 2) and bearings (n,)."""
+def _advance(east: Floats, north: Floats, bearing: Floats, curvature: Floats, rate: Floats, s: Floats) -> tuple[Floats, Floats]:
+    """Go s metres along elements whose curvature grows by `rate` per metre. Returns points (n, 2) and bearings (n,).
+
+    Where the curvature is constant the chord is exact; elsewhere the direction is integrated.
+    """
     half = curvature * s / 2
     chord = s * np.sinc(half / np.pi)
     heading = bearing + half
     points = np.column_stack([east + chord * np.sin(heading), north + chord * np.cos(heading)])
-    return points, bearing + curvature * s
+    bends = np.flatnonzero(rate != 0)
+    if bends.size:
+        t = s[bends, None] * _NODES
+        along = bearing[bends, None] + curvature[bends, None] * t + rate[bends, None] / 2 * t**2
+        for column, part, start in ((0, np.sin(along), east), (1, np.cos(along), north)):
+            points[bends, column] = start[bends] + s[bends] * (part @ _WEIGHTS)
+    return points, bearing + curvature * s + rate / 2 * s**2
 
 
 @dataclass(frozen=True, slots=True)

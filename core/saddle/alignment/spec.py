@@ -1,8 +1,8 @@
 """The plan line as a document."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Name, Number, Positive
 
@@ -22,11 +22,37 @@ class Arc(Document):
     radius: Annotated[Number, Field(description="m, positive turns right")]
 
 
-Element = Annotated[Straight | Arc, Field(discriminator="kind")]
+class Clothoid(Document):
+    """A transition whose curvature runs straight from one end to the other. Radii: m, positive turning right, null
+    where that end is straight. One radius in, another out of the same sign: an egg line between two arcs."""
+
+    kind: Literal["clothoid"] = "clothoid"
+    length: Positive
+    radius_start: Number | None = None
+    radius_end: Number | None = None
+
+    @model_validator(mode="after")
+    def _bends(self) -> Self:
+        if self.radius_start == self.radius_end:
+            raise ValueError("a clothoid needs two different radii; leave one empty where it joins a straight")
+        return self
+
+
+Element = Annotated[Straight | Arc | Clothoid, Field(discriminator="kind")]
+
+
+class ChainageEquation(Document):
+    """A jump: what would be chainage `back` is called `ahead` from there on, m."""
+
+    back: Number
+    ahead: Number
 
 
 class AlignmentSpec(Document):
-    """A plan line: a start, a bearing (degrees clockwise from north), a start chainage and its elements."""
+    """A plan line: a start, a bearing (degrees clockwise from north), a start chainage and its elements.
+
+    equations: jumps in chainage, in road order; everything is computed on the chainage without them.
+    """
 
     name: Name = "Alignment"
     start_east: Number
@@ -34,3 +60,11 @@ class AlignmentSpec(Document):
     start_bearing_deg: Number
     start_chainage: Number = 0.0
     elements: Annotated[list[Element], Field(min_length=1, max_length=2000)]
+    equations: Annotated[list[ChainageEquation], Field(max_length=50)] = []
+
+    @model_validator(mode="after")
+    def _equations_in_order(self) -> Self:
+        backs = [e.back for e in self.equations]
+        if backs != sorted(backs):
+            raise ValueError("chainage equations stand in road order, each later than the one before")
+        return self

@@ -1,0 +1,96 @@
+"""Profiles: levels along an alignment, as intersection points with parabolic vertical curves.
+
+z(x) = z0 + g1 x + (g2 - g1) x^2 / (2 L) from the start of a curve; two parabolas where its halves differ.
+Source: any route-surveying textbook.
+"""
+
+import itertools
+from dataclasses import dataclass
+from typing import Annotated, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Name, NotNegative, Number
+from saddle.geometry.polylines import Floats
+
+
+class ProfilePoint(Document):
+    """An IP of a profile. length_in, length_out: of the vertical curve before and after it, m; both 0 for none."""
+
+    chainage: Number
+    level: Number
+    length_in: NotNegative = 0.0
+    length_out: NotNegative = 0.0
+
+
+class ProfileSpec(Document):
+    """Levels along an alignment. alignment: its key."""
+
+    name: Name = "Profile"
+    alignment: Annotated[str, Field(max_length=80)] = "main"
+    points: Annotated[list[ProfilePoint], Field(min_length=2, max_length=5000)]
+
+    @model_validator(mode="after")
+    def _fits(self) -> Self:
+        for number, (a, b) in enumerate(itertools.pairwise(self.points), start=1):
+            if b.chainage <= a.chainage:
+                raise ValueError(f"IP {number + 1} does not come after IP {number}")
+            if a.length_out + b.length_in > b.chainage - a.chainage + 1e-6:
+                raise ValueError(f"the vertical curves at IP {number} and IP {number + 1} overlap")
+        if self.points[0].length_out or self.points[-1].length_in:
+            raise ValueError("the first and last IP have no vertical curve")
+        return self
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Profile:
+    """A profile evaluated. chainage, level: (n,) of its IPs; length_in, length_out: (n,) m; grade: (n - 1,) m/m."""
+
+    chainage: Floats
+    level: Floats
+    length_in: Floats
+    length_out: Floats
+    grade: Floats
+
+    def levels(self, chainages: Floats) -> Floats:
+        """Levels (k,), NaN before the first and after the last IP."""
+        c = np.asarray(chainages, dtype=float)
+        z: Floats = np.interp(c, self.chainage, self.level, left=np.nan, right=np.nan)
+        for i in range(1, len(self.chainage) - 1):
+            a, b = self.length_in[i], self.length_out[i]
+            if a + b == 0:
+                continue
+            x = c - self.chainage[i]
+            # Offset from the nearer tangent, (g2 - g1) L1 L2 / (2 L) at the IP, falling with the square to either end.
+            middle = (self.grade[i] - self.grade[i - 1]) * a * b / (2 * (a + b))
+            before, after = (x > -a) & (x <= 0), (x > 0) & (x < b)
+            if a > 0:
+                z[before] += middle * ((x[before] + a) / a) ** 2
+            if b > 0:
+                z[after] += middle * ((b - x[after]) / b) ** 2
+        return z
+
+    def grades_pct(self, chainages: Floats) -> Floats:
+        """Grade along the road (k,), %, positive rising; at an IP without curve that of the tangent after it."""
+        c = np.asarray(chainages, dtype=float)
+        tangent = np.clip(np.searchsorted(self.chainage, c, side="right") - 1, 0, len(self.grade) - 1)
+        g = self.grade[tangent].copy()
+        for i in range(1, len(self.chainage) - 1):
+            a, b = self.length_in[i], self.length_out[i]
+            if a == 0 or b == 0:
+                continue
+            x = c - self.chainage[i]
+            change = self.grade[i] - self.grade[i - 1]
+            before, after = (x > -a) & (x <= 0), (x > 0) & (x < b)
+            g[before] = self.grade[i - 1] + change * b / (a + b) * (x[before] + a) / a
+            g[after] = self.grade[i] - change * a / (a + b) * (b - x[after]) / b
+        inside = (c >= self.chainage[0]) & (c <= self.chainage[-1])
+        return np.where(inside, 100 * g, np.nan)
+
+
+def build_profile(spec: ProfileSpec) -> Profile:
+    """The profile of a document."""
+    table = np.array([[p.chainage, p.level, p.length_in, p.length_out] for p in spec.points])
+    grade = np.diff(table[:, 1]) / np.diff(table[:, 0])
+    return Profile(table[:, 0], table[:, 1], table[:, 2], table[:, 3], grade)
