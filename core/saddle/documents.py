@@ -2,9 +2,11 @@
 
 from collections.abc import Iterator
 
+from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document
-from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.guides.spec import FollowPlan, GuideSpec, OnGuide
+from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
 
@@ -18,9 +20,12 @@ KINDS: dict[str, type[Document]] = {
     "make_up": MakeUp,
     "kerb": KerbProfile,
     "material": Material,
+    "guide": GuideSpec,
+    "follow": FollowPlan,
+    "profile": ProfileSpec,
 }
 #: Kinds of which a project has exactly one, under the key MAIN.
-SINGLE = ("alignment", "sections", "treatments", "template_plan", "sheet_style")
+SINGLE = ("sections", "treatments", "template_plan", "sheet_style", "follow")
 MAIN = "main"
 
 
@@ -33,6 +38,13 @@ def references(spec: Document) -> Iterator[tuple[str, str]]:
             if half is not None:
                 yield from (("kerb", k.profile) for k in half.kerbs)
                 yield from (("make_up", key) for s in half.strips for key in (s.new, s.over_existing) if key)
+    elif isinstance(spec, FollowPlan):
+        yield from (("guide", r.source.guide) for r in spec.rules if isinstance(r.source, OnGuide))
+    elif isinstance(spec, TreatmentPlan):
+        for work in (r.work for r in spec.ranges):
+            if not isinstance(work, Leave):
+                sources = (work.hinge, work.left_edge, work.right_edge)
+                yield from (("guide", s.guide) for s in sources if isinstance(s, OnGuide))
     elif isinstance(spec, MakeUp):
         yield from (("material", c.material) for c in spec.courses)
     elif isinstance(spec, KerbProfile):

@@ -17,8 +17,9 @@ from saddle.alignment.alignment import build
 from saddle.alignment.spec import Arc
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Polylines
-from saddle.guides.spec import AtOffset, NearestLine
-from saddle.guides.survey_lines import SurveyLines, offsets_of
+from saddle.guides.evaluate import Sources, line_of
+from saddle.guides.spec import AtOffset, LineSource, NearestLine
+from saddle.guides.survey_lines import SurveyLines
 from saddle.road.cache import StageCache, digest
 from saddle.road.model import RoadInputs
 from saddle.road.pipeline import solve
@@ -110,19 +111,23 @@ class SurveyLinesMet(TestCase):
         p = np.column_stack([a.frames(c).plan(np.arange(len(c)), o), np.zeros(len(c))])
         return SurveyLines(p[:-1], p[1:])
 
+    def offsets(self, source: LineSource, lines: SurveyLines | None, side: int) -> np.ndarray:
+        sources = Sources(build(truth.ALIGNMENT), {"EP": lines} if lines else {}, {})
+        return line_of(source, self.FRAMES, sources, side).offset
+
     def test_nearest_on_the_side_within_reach(self) -> None:
         near, far = self.line((10, 3.0), (60, 4.0)), self.line((10, 9.0), (120, 9.0))
         both = SurveyLines(np.vstack([near.start, far.start]), np.vstack([near.end, far.end]))
         source = NearestLine(code="EP", within=10.0)
-        np.testing.assert_allclose(offsets_of(self.FRAMES, source, both, 1), [3.2, 3.8, 9.0], atol=1e-6)
-        self.assertTrue(np.isnan(offsets_of(self.FRAMES, source, both, -1)).all())
-        self.assertTrue(np.isnan(offsets_of(self.FRAMES, NearestLine(code="EP", within=5.0), both, 1)[2]))
-        self.assertTrue(np.isnan(offsets_of(self.FRAMES, source, None, 1)).all())
-        np.testing.assert_array_equal(offsets_of(self.FRAMES, AtOffset(offset=-2.0), both, -1), -2.0)
+        np.testing.assert_allclose(self.offsets(source, both, 1), [3.2, 3.8, 9.0], atol=1e-6)
+        self.assertTrue(np.isnan(self.offsets(source, both, -1)).all())
+        self.assertTrue(np.isnan(self.offsets(NearestLine(code="EP", within=5.0), both, 1)[2]))
+        self.assertTrue(np.isnan(self.offsets(source, None, 1)).all())
+        np.testing.assert_array_equal(self.offsets(AtOffset(offset=-2.0), both, -1), -2.0)
 
     def test_a_line_rounded_short_of_the_section_still_meets_it(self) -> None:
         line = self.line((20.004, 3.0), (40.0, 3.0))
-        self.assertAlmostEqual(offsets_of(self.FRAMES, NearestLine(code="EP"), line, 1)[0], 3.0, 6)
+        self.assertAlmostEqual(self.offsets(NearestLine(code="EP"), line, 1)[0], 3.0, 6)
 
 
 def mirrored(inputs: RoadInputs) -> RoadInputs:

@@ -242,7 +242,8 @@ class _Chain:
         """Chainages near the points, found by their distance along the line."""
         chord = np.r_[0, np.cumsum(np.hypot(*np.diff(p, axis=0).T))]
         scale = float(self.length.sum() / max(chord[-1], 1e-9))
-        return LEAD + chord * scale
+        out: Floats = LEAD + chord * scale
+        return out
 
     def offsets(self, values: Floats, p: Floats, guess: Floats) -> tuple[Floats, Floats]:
         """Chainages and offsets of the points (n,), from chainages nearby."""

@@ -1,10 +1,13 @@
-"""Where an edge or the hinge is taken from, as a document."""
+"""Guides, where edges and the hinge are taken from, and which template points follow what, as documents.
 
-from typing import Annotated, Literal
+Offsets are from the alignment, negative left, never from another guide.
+"""
 
-from pydantic import Field
+from typing import Annotated, Literal, Self
 
-from saddle.documents_base import Document, Number, Positive
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Key, Name, Number, Positive
 
 
 class AtOffset(Document):
@@ -22,4 +25,147 @@ class NearestLine(Document):
     within: Positive = 12.0
 
 
-LineSource = Annotated[AtOffset | NearestLine, Field(discriminator="by")]
+class OnGuide(Document):
+    """A guide of the project. guide: its key."""
+
+    by: Literal["guide"] = "guide"
+    guide: Key
+
+
+LineSource = Annotated[AtOffset | NearestLine | OnGuide, Field(discriminator="by")]
+
+
+# pieces
+
+
+class AtChainage(Document):
+    """Ends at a chainage, m."""
+
+    by: Literal["chainage"] = "chainage"
+    chainage: Number
+
+
+class AfterLength(Document):
+    """Ends after a length, m; it moves along when what is before it moves."""
+
+    by: Literal["length"] = "length"
+    length: Positive
+
+
+class ByRatio(Document):
+    """A taper of one metre across in so many along; its length follows from how far it goes across."""
+
+    by: Literal["ratio"] = "ratio"
+    one_in: Positive
+
+
+class Hold(Document):
+    """Keeps the offset it begins with."""
+
+    kind: Literal["hold"] = "hold"
+    end: Annotated[AtChainage | AfterLength, Field(discriminator="by")]
+
+
+class Taper(Document):
+    """Goes over to another offset, m: straight, or S-shaped by two equal parabolas."""
+
+    kind: Literal["taper"] = "taper"
+    to_offset: Number
+    end: Annotated[AtChainage | AfterLength | ByRatio, Field(discriminator="by")]
+    shape: Literal["straight", "s"] = "straight"
+
+
+class Pieces(Document):
+    """Pieces that follow one another from a start."""
+
+    by: Literal["pieces"] = "pieces"
+    start_chainage: Number
+    start_offset: Number
+    pieces: Annotated[list[Annotated[Hold | Taper, Field(discriminator="kind")]], Field(min_length=1, max_length=200)]
+
+
+class DrawnLine(Document):
+    """A polyline in plan: east, north, and a level or null, m."""
+
+    by: Literal["polyline"] = "polyline"
+    points: Annotated[list[tuple[Number, Number, Number | None]], Field(min_length=2, max_length=20_000)]
+
+
+class WideningRule(Document):
+    """How much a curve is widened. The standards stand in saddle/standards/widening.py with their sources.
+
+    lanes of the whole road; lane_width: m; design_speed_kmh and vehicle are used by the rules that ask for them.
+    """
+
+    standard: Literal["vehicle", "radius_bands", "mechanical", "radius_table"] = "vehicle"
+    design_speed_kmh: Annotated[float, Field(ge=10, le=200)] = 60.0
+    vehicle: Literal["SU", "WB12", "WB15", "WB19"] = "WB15"
+    lanes: Annotated[int, Field(ge=1, le=4)] = 2
+    lane_width: Annotated[float, Field(ge=2, le=5)] = 3.5
+
+
+class CurveWidening(Document):
+    """An edge that is widened on curves. It lies at base_offset on straights.
+
+    share: of the whole widening that this edge takes on the inside of a curve, and on its outside; 1 and 0 widen the
+    inside only, 0.5 and 0.5 both sides. It grows along the transition; where there is none, along `run` m, of which
+    `before` lies before the curve.
+    """
+
+    by: Literal["curves"] = "curves"
+    base_offset: Number
+    rule: WideningRule = WideningRule()
+    share_inside: Annotated[float, Field(ge=0, le=1)] = 1.0
+    share_outside: Annotated[float, Field(ge=0, le=1)] = 0.0
+    run: Positive = 30.0
+    before: Annotated[float, Field(ge=0, le=1)] = 0.67
+
+    @model_validator(mode="after")
+    def _has_a_side(self) -> Self:
+        if self.base_offset == 0:
+            raise ValueError("an edge at offset 0 has no side: give it an offset")
+        return self
+
+
+GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening, Field(discriminator="by")]
+
+
+class GuideSpec(Document):
+    """A plan line that template points can follow, as offset (and level) by chainage.
+
+    side: on which a survey line is looked for; use: what it is drawn as, and the boundary that work stays within.
+    """
+
+    name: Name
+    use: Literal["edge", "kerb", "boundary", "other"] = "edge"
+    side: Literal["left", "right"] = "right"
+    source: GuideSource
+
+
+# following
+
+
+class FollowRule(Document):
+    """A template point follows a guide or the nearest survey line of a code, between two chainages, in plan, in level
+    or both. Of the rules for one point the first that gives a value is taken; where none does, the template's own
+    value holds. plus: added to the level, m."""
+
+    side: Literal["left", "right"]
+    point: Name
+    source: Annotated[NearestLine | OnGuide, Field(discriminator="by")]
+    from_chainage: Number
+    to_chainage: Number
+    what: Literal["plan", "level", "both"] = "plan"
+    plus: Number = 0.0
+
+    @model_validator(mode="after")
+    def _runs_forward(self) -> Self:
+        if self.to_chainage <= self.from_chainage:
+            raise ValueError(f"the rule must end after it begins ({self.from_chainage:g} to {self.to_chainage:g})")
+        return self
+
+
+class FollowPlan(Document):
+    """All follow rules, in order of priority."""
+
+    rules: Annotated[list[FollowRule], Field(max_length=500)] = []

@@ -1,14 +1,12 @@
 """Survey lines met by section lines."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
 from saddle import tolerances
 from saddle.alignment.alignment import Frames
 from saddle.geometry.polylines import Floats, Ints
-from saddle.guides.spec import AtOffset, LineSource
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -56,26 +54,19 @@ def meet(frames: Frames, lines: SurveyLines, reach: float) -> tuple[Ints, Floats
     return np.concatenate(rows), np.concatenate(offsets), np.concatenate(levels)
 
 
-def offsets_of(
-    frames: Frames,
-    source: LineSource,
-    lines: SurveyLines | None,
-    side: Literal[-1, 0, 1],
-) -> Floats:
-    """Offset of an edge (side -1 left, 1 right) or hinge (0) on every section, (n,), m; NaN where there is none.
+def nearest(frames: Frames, lines: SurveyLines | None, within: float, side: int) -> tuple[Floats, Floats]:
+    """Offset and level on every section of the line nearest to the alignment, (n,), m; NaN where there is none.
 
-    Of several lines on the side the one nearest to the alignment counts.
+    side: -1 left of the alignment, 1 right, 0 on either; within: how far away it is looked for, m.
     """
     n = len(frames.chainage)
-    if isinstance(source, AtOffset):
-        return np.full(n, source.offset)
-    found = np.full(n, np.nan)
-    if lines is None:
-        return found
-    row, offset, _ = meet(frames, lines, source.within)
+    found, height = np.full(n, np.nan), np.full(n, np.nan)
+    if lines is None or n == 0:
+        return found, height
+    row, offset, level = meet(frames, lines, within)
     if side != 0:
         keep = offset * side > 0
-        row, offset = row[keep], offset[keep]
+        row, offset, level = row[keep], offset[keep], level[keep]
     order = np.lexsort((-np.abs(offset), row))  # the nearest is written last
-    found[row[order]] = offset[order]
-    return found
+    found[row[order]], height[row[order]] = offset[order], level[order]
+    return found, height

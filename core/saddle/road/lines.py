@@ -4,15 +4,15 @@ import numpy as np
 
 from saddle.alignment.alignment import Frames
 from saddle.geometry.polylines import Floats, Polylines, interpolate
-from saddle.guides.spec import LineSource, NearestLine
-from saddle.guides.survey_lines import offsets_of
+from saddle.guides.evaluate import Sources, line_of
+from saddle.guides.spec import LineSource
 from saddle.overlay.governing import measured_crossfall
 from saddle.road.model import RoadInputs, RoadLinesFound
 from saddle.road.spec import GivenCrossfall, Leave
 from saddle.road.stations import Stations
 
 
-def find_lines(inputs: RoadInputs, stations: Stations, frames: Frames, existing: Polylines) -> RoadLinesFound:
+def find_lines(inputs: RoadInputs, stations: Stations, frames: Frames, existing: Polylines, sources: Sources) -> RoadLinesFound:
     """Treatment by treatment, on the sections it covers."""
     n = len(stations.chainage)
     hinge, left, right = np.full(n, np.nan), np.full(n, np.nan), np.full(n, np.nan)
@@ -25,8 +25,7 @@ def find_lines(inputs: RoadInputs, stations: Stations, frames: Frames, existing:
         where = Frames(frames.chainage[rows], frames.origin[rows], frames.bearing[rows], frames.curvature[rows])
 
         def find(source: LineSource, side: int, where: Frames = where) -> Floats:
-            lines = inputs.lines.get(source.code) if isinstance(source, NearestLine) else None
-            return offsets_of(where, source, lines, side)  # type: ignore[arg-type]
+            return line_of(source, where, sources, side).offset
 
         hinge[rows] = find(work.hinge, 0)
         left[rows], right[rows] = find(work.left_edge, -1), find(work.right_edge, 1)

@@ -8,6 +8,8 @@ import numpy as np
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.alignment.spec import AlignmentSpec
 from saddle.geometry.polylines import Floats, Ints, Polylines
+from saddle.guides.follow import Followed
+from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.guides.survey_lines import SurveyLines
 from saddle.problem import Problem
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
@@ -33,6 +35,8 @@ class RoadInputs:
     make_ups: dict[str, MakeUp]
     kerbs: dict[str, KerbProfile]
     materials: dict[str, Material]
+    guides: dict[str, GuideSpec] = field(default_factory=dict)
+    follow: FollowPlan = field(default_factory=FollowPlan)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -116,6 +120,7 @@ class RoadModel:
     depth: OverlayDepth
     groups: tuple[TemplateSections, ...]
     earthworks: Earthworks
+    followed: tuple[Followed, ...] = ()
     problems: tuple[Problem, ...] = field(default=())
 
     @property

@@ -4,12 +4,17 @@ stations -> frames -> existing sections -> hinge, edges and crossfalls -> templa
 courses and kerbs -> side slopes -> earthworks -> problems.
 """
 
+from dataclasses import replace
+
 import numpy as np
 
 from saddle.alignment.alignment import Frames, build
 from saddle.errors import TemplateError
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, merge_offsets, mirror, sample
+from saddle.guides.evaluate import Sources, guide_corners, sound_guides
+from saddle.guides.follow import Followed, follow, of_side
+from saddle.guides.spec import LineSource, OnGuide
 from saddle.overlay.governing import bridge, cover_governs
 from saddle.road.cache import StageCache
 from saddle.road.lines import find_lines
@@ -41,7 +46,10 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     """
     cache = cache or StageCache()
     alignment = cache.get("alignment", lambda: build(inputs.alignment), inputs.alignment)
-    stations = place_stations(alignment, inputs.settings, inputs.treatments, inputs.template_plan)
+    guides, crooked = sound_guides(inputs.guides)
+    sources = Sources(alignment, inputs.lines, guides)
+    corners = cache.get("corners", lambda: _corners(inputs, sources), inputs.alignment, guides, inputs.follow, inputs.treatments)
+    stations = place_stations(alignment, inputs.settings, inputs.treatments, inputs.template_plan, corners)
     if rows is not None:
         stations = Stations(*(a[rows] for a in (stations.chainage, stations.side, stations.treatment, stations.template)))
     frames = alignment.frames(stations.chainage)
@@ -52,15 +60,19 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     )  # fmt: skip
     mirrored = cache.get("mirrored", lambda: mirror(existing), existing)
     lines = cache.get(
-        "lines", lambda: find_lines(inputs, stations, frames, existing), inputs.treatments, inputs.lines, stations, existing
-    )
+        "lines", lambda: find_lines(inputs, stations, frames, existing, sources),
+        inputs.treatments, inputs.lines, guides, stations, existing,
+    )  # fmt: skip
+    followed = cache.get("followed", lambda: follow(inputs.follow, frames, sources), inputs.follow, inputs.lines, guides, frames)
     compiled, faulty = _compile(inputs)
-    designs = _Designs(inputs, stations, lines, compiled)
+    designs = _Designs(inputs, stations, lines, compiled, followed)
     level = cache.get(
         "levels",
         lambda: designs.hinge_levels(existing),
         existing, lines, designs.shape, designs.limits, designs.cover, designs.bridged, stations.chainage,
     )  # fmt: skip
+    if any(np.isfinite(f.level).any() for f in followed):
+        designs = _Designs(inputs, stations, lines, compiled, followed, level)
     depth = cache.get(
         "depth", lambda: _depth(existing, designs.shape, level, designs), existing, designs.shape, level, designs.limits
     )
@@ -78,12 +90,27 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         for group in designs.groups
     )
     earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, groups)
-    model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks)
+    model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, followed)
     found = cache.get(
-        "problems", lambda: find_problems(model, faulty), stations, lines, level, depth, groups, earthworks,
-        inputs.treatments, inputs.template_plan, faulty,
+        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, depth, groups, earthworks,
+        followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
-    return RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, found)
+    return replace(model, problems=found)
+
+
+def _corners(inputs: RoadInputs, sources: Sources) -> Floats:
+    """Where the guides in use bend, within the stretch that uses them, (k,)."""
+    used: list[tuple[LineSource, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
+    for treatment in inputs.treatments.ranges:
+        if isinstance(treatment.work, Overlay | Reconstruct):
+            sources_used = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)
+            used += [(source, treatment.from_chainage, treatment.to_chainage) for source in sources_used]
+    found = [np.empty(0)]
+    for source, low, high in used:
+        if isinstance(source, OnGuide) and source.guide in sources.guides:
+            corners = guide_corners(sources.guides[source.guide], sources)
+            found.append(corners[(corners >= low) & (corners <= high)])
+    return np.concatenate(found)
 
 
 def _cut(inputs: RoadInputs, frames: Frames) -> Polylines:
@@ -115,22 +142,48 @@ def _compile(inputs: RoadInputs) -> tuple[dict[str, CompiledTemplate], dict[str,
 class _Group:
     """A template on its rows, its points solved relative to the hinge but for the level."""
 
-    def __init__(self, key: str, template: CompiledTemplate, rows: np.ndarray, lines: RoadLinesFound) -> None:
+    def __init__(
+        self,
+        key: str,
+        template: CompiledTemplate,
+        rows: np.ndarray,
+        lines: RoadLinesFound,
+        followed: tuple[Followed, ...],
+        level: Floats | None,
+    ) -> None:
         self.key, self.template, self.rows = key, template, rows
         self.points: dict[int, tuple[Floats, Floats]] = {}
+        hinge = lines.hinge[rows]
         for side, half, pct in ((LEFT, template.left, lines.left_pct), (RIGHT, template.right, lines.right_pct)):
-            u, z = solve_points(half, pct[rows])
-            self.points[side] = u + side * lines.hinge[rows][:, None], z
+            instead = {
+                name: (
+                    side * (f.offset[rows] - hinge),
+                    f.level[rows] - level[rows] if level is not None else np.full(len(rows), np.nan),
+                )
+                for name, f in of_side(followed, side).items()
+            }
+            u, z = solve_points(half, pct[rows], instead)
+            self.points[side] = u + side * hinge[:, None], z
 
     def half(self, side: int) -> CompiledHalf:
         return self.template.left if side == LEFT else self.template.right
 
 
 class _Designs:
-    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs."""
+    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs.
+
+    Points that follow a level can be placed only once the hinge has its level: the first time without it their own
+    ties hold, the second time they are given theirs.
+    """
 
     def __init__(
-        self, inputs: RoadInputs, stations: Stations, lines: RoadLinesFound, compiled: dict[str, CompiledTemplate]
+        self,
+        inputs: RoadInputs,
+        stations: Stations,
+        lines: RoadLinesFound,
+        compiled: dict[str, CompiledTemplate],
+        followed: tuple[Followed, ...],
+        level: Floats | None = None,
     ) -> None:
         n = len(stations.chainage)
         self.lines, self.stations = lines, stations
@@ -146,7 +199,7 @@ class _Designs:
         saw_cut = np.array([w.saw_cut if w else 0.0 for w in overlays] + [0.0])[index]
         least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
         self.groups = [
-            _Group(key, template, rows, lines)
+            _Group(key, template, rows, lines, followed, level)
             for key, template in sorted(compiled.items())
             if (rows := np.flatnonzero((key_of == key) & worked)).size
         ]

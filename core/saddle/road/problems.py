@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from functools import partial
+from types import MappingProxyType
 
 import numpy as np
 
@@ -10,11 +11,14 @@ from saddle.geometry.polylines import Bools
 from saddle.problem import Problem, problems_where
 from saddle.road.model import HalfSections, RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
+from saddle.template.compiled import surface_columns
 from saddle.template.slopes import NONE_LANDED
 
 
-def find_problems(model: RoadModel, faulty: Mapping[str, str]) -> tuple[Problem, ...]:
-    """All findings in road order. faulty: key of a template -> why it cannot be built."""
+def find_problems(
+    model: RoadModel, faulty: Mapping[str, str], crooked: Mapping[str, str] = MappingProxyType({})
+) -> tuple[Problem, ...]:
+    """All findings in road order. faulty: key of a template -> why it cannot be built; crooked: the same of guides."""
     found: list[Problem] = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
         rows = model.stations.treatment == i
@@ -30,7 +34,13 @@ def find_problems(model: RoadModel, faulty: Mapping[str, str]) -> tuple[Problem,
         for half in (group.left, group.right):
             found += _half(model, group, half)
     found += _steps(model)
+    found += _following(model)
+    found += [Problem("guide", "fault", model.alignment.start, model.alignment.end, "Guides", why) for why in crooked.values()]
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))
+
+
+def _crossed(point: str, before: str, side: str, by: float | None) -> str:
+    return f"{point} {side} lies {by or 0:.3f} m inside {before}: what it follows runs on the wrong side"
 
 
 def _no_edge(side: str, _: float | None) -> str:
@@ -97,6 +107,13 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
         message=lambda v: f"on the {side} the overlay is {v or 0:.0f} mm thinner than its upper courses need",
         measured=short,
     )  # fmt: skip
+    columns = surface_columns(half.half)
+    back = np.diff(half.u[:, columns], axis=1)
+    for k, name in enumerate(half.half.names[i] for i in columns[1:]):
+        found += problems_where(
+            back[:, k] < -tolerances.SLIVER, c, code="crossed", severity="fault", subject="Guides",
+            message=partial(_crossed, name, half.half.names[columns[k]], side), measured=-back[:, k],
+        )  # fmt: skip
     pct = model.lines.left_pct if half.side < 0 else model.lines.right_pct
     other = model.lines.right_pct if half.side < 0 else model.lines.left_pct
     rising = (pct[group.rows] > 0) & (other[group.rows] > 0)
@@ -106,6 +123,42 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
         measured=pct[group.rows],
     )  # fmt: skip
     return found
+
+
+def _following(model: RoadModel) -> list[Problem]:
+    """Follow rules that find nothing, and rules for points that no template there has."""
+    found: list[Problem] = []
+    c = model.chainage
+    names = np.full((2, len(c)), None, dtype=object)
+    for group in model.groups:
+        for row, half in enumerate((group.left, group.right)):
+            names[row, group.rows] = [set(half.half.names)] * len(group.rows)
+    for f in model.followed:
+        side = "left" if f.side < 0 else "right"
+        wanted = np.zeros(len(c), dtype=bool)
+        for rule in model.inputs.follow.rules:
+            if rule.point == f.point and rule.side == side:
+                wanted |= (c >= rule.from_chainage) & (c <= rule.to_chainage)
+        there = names[0 if f.side < 0 else 1]
+        lacks = np.array([n is not None and f.point not in n for n in there], dtype=bool)
+        found += problems_where(
+            wanted & lacks, c, code="no_such_point", severity="caution", subject="Guides",
+            message=partial(_lacks, f.point, side),
+        )  # fmt: skip
+        has = np.array([n is not None and f.point in n for n in there], dtype=bool)
+        found += problems_where(
+            wanted & has & np.isnan(f.offset) & np.isnan(f.level), c, code="not_followed", severity="caution",
+            subject="Guides", message=partial(_loses, f.point, side),
+        )  # fmt: skip
+    return found
+
+
+def _lacks(point: str, side: str, _: float | None) -> str:
+    return f"a follow rule names {point} {side}, but the template here has no such point"
+
+
+def _loses(point: str, side: str, _: float | None) -> str:
+    return f"{point} {side} finds nothing to follow here; the template's own ties hold"
 
 
 def _steps(model: RoadModel) -> list[Problem]:

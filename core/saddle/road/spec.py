@@ -12,7 +12,11 @@ Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
 
 
 class SectionSettings(Document):
-    """Where sections stand and how wide they are cut. Offsets in m, negative left."""
+    """Where sections stand and how wide they are cut. Offsets in m, negative left.
+
+    chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
+    alignment; 0 for no limit.
+    """
 
     interval: Annotated[float, Field(ge=0.5, le=500, allow_inf_nan=False)] = 10.0
     key_points: bool = True
@@ -20,6 +24,7 @@ class SectionSettings(Document):
     left: Annotated[float, Field(ge=-200, lt=0)] = -25.0
     right: Annotated[float, Field(gt=0, le=200)] = 25.0
     curvature_correction: bool = True
+    chord_limit_mm: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 0.0
 
 
 class GivenCrossfall(Document):

@@ -10,6 +10,7 @@ from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats, Ints
 from saddle.road.spec import Range, SectionSettings, TemplatePlan, TreatmentPlan
 
+NONE: Floats = np.empty(0)
 #: Values of Stations.side.
 PLAIN, BEFORE, AFTER = 0, -1, 1
 
@@ -39,9 +40,14 @@ def merged(chainages: Floats) -> Floats:
 
 
 def place_stations(
-    alignment: Alignment, settings: SectionSettings, treatments: TreatmentPlan, templates: TemplatePlan
+    alignment: Alignment,
+    settings: SectionSettings,
+    treatments: TreatmentPlan,
+    templates: TemplatePlan,
+    corners: Floats = NONE,
 ) -> Stations:
-    """Multiples of the interval, key points, extra ones and every change of treatment or template."""
+    """Multiples of the interval, key points, extra ones, every change of treatment or template, the corners of guides
+    (k,), and what the chord limit asks for."""
     start, end = alignment.start, alignment.end
     first = np.ceil(start / settings.interval - 1e-9)
     last = np.floor(end / settings.interval + 1e-9)
@@ -50,10 +56,11 @@ def place_stations(
     limits = [r.from_chainage for r in (*treatments.ranges, *templates.ranges)]
     limits += [r.to_chainage for r in (*treatments.ranges, *templates.ranges)]
     changes = merged(np.array([c for c in limits if start < c < end], dtype=float))
-    firm = merged(np.concatenate([keys, changes, np.array(settings.extra, dtype=float)]))
+    bends = corners[(corners > start) & (corners < end)] if settings.key_points else NONE
+    firm = merged(np.concatenate([keys, changes, bends, np.array(settings.extra, dtype=float)]))
     near = np.abs(regular[:, None] - firm[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
     chainage = np.sort(np.concatenate([firm, regular[~near]]))
-    chainage = chainage[(chainage >= start) & (chainage <= end)]
+    chainage = _close_enough(alignment, chainage[(chainage >= start) & (chainage <= end)], settings.chord_limit_mm / 1000)
     before = _lookup(treatments.ranges, chainage, -1), _lookup(templates.ranges, chainage, -1)
     after = _lookup(treatments.ranges, chainage, 1), _lookup(templates.ranges, chainage, 1)
     inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
@@ -67,6 +74,24 @@ def place_stations(
     treatment = np.where(look_back, before[0][row], after[0][row])
     template = np.where(look_back, before[1][row], after[1][row])
     return Stations(chainage[row], side.astype(np.intp), treatment.astype(np.intp), template.astype(np.intp))
+
+
+def _close_enough(alignment: Alignment, chainage: Floats, limit: float) -> Floats:
+    """Chainages with intervals divided evenly where the chord would lie further than `limit` from the alignment.
+
+    Rise of a chord of length s on curvature k: about k s2 / 8. No limit where it is 0.
+    """
+    if limit <= 0 or len(chainage) < 2:
+        return chainage
+    ends = np.stack([chainage[:-1], chainage[1:]])
+    sharpest = np.abs(alignment.frames(np.clip(ends, alignment.start, alignment.end).mean(axis=0)).curvature)
+    for row in ends:
+        sharpest = np.maximum(sharpest, np.abs(alignment.frames(row).curvature))
+    length = np.diff(chainage)
+    parts = np.maximum(1, np.ceil(length * np.sqrt(sharpest / (8 * limit)) - 1e-9)).astype(int)
+    row = np.repeat(np.arange(len(length)), parts)
+    number = np.arange(len(row)) - np.repeat(np.cumsum(parts) - parts, parts)
+    return np.append(chainage[row] + number * (length / parts)[row], chainage[-1])
 
 
 def _lookup(ranges: Sequence[Range], chainage: Floats, towards: int) -> Ints:

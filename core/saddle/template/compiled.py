@@ -1,6 +1,8 @@
 """A template compiled once: ties sorted so that parents come first, and the chain of spans from the hinge outward."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
@@ -174,11 +176,16 @@ def _chain(half: Half, parts: Parts, profiles: dict[str, KerbProfile], names: li
     return spans
 
 
-def solve_points(half: CompiledHalf, crossfall_pct: Floats) -> tuple[Floats, Floats]:
+#: Outward offset and rise from the hinge that a point gets instead of its own ties, (n,), NaN where they hold.
+Instead = Mapping[str, tuple[Floats, Floats]]
+
+
+def solve_points(half: CompiledHalf, crossfall_pct: Floats, instead: Instead = MappingProxyType({})) -> tuple[Floats, Floats]:
     """Points of a half on all sections at once, relative to the hinge.
 
-    crossfall_pct: (n,) of this side, negative falls outward. Returns outward offsets and rises, both (n, k),
-    in the order of `half.names`. level = parent level + pct/100 * |offset - parent offset|.
+    crossfall_pct: (n,) of this side, negative falls outward; instead: points that follow something. Returns outward
+    offsets and rises, both (n, k), in the order of `half.names`. level = parent level + pct/100 * |offset - parent
+    offset|. What is tied to a followed point moves with it.
     """
     n, k = len(crossfall_pct), len(half.names)
     u, z = np.zeros((n, k)), np.zeros((n, k))
@@ -193,6 +200,9 @@ def solve_points(half: CompiledHalf, crossfall_pct: Floats) -> tuple[Floats, Flo
             continue
         p = column[item.offset.parent]
         u[:, i] = u[:, p] + item.offset.width if item.offset.kind == "width" else u[:, p]
+        if item.name in instead:
+            out, _ = instead[item.name]
+            u[:, i] = np.where(np.isnan(out), u[:, i], out)
         p = column[item.level.parent]
         if isinstance(item.level, Fall):
             own = item.level.crossfall_pct
@@ -200,6 +210,9 @@ def solve_points(half: CompiledHalf, crossfall_pct: Floats) -> tuple[Floats, Flo
             z[:, i] = z[:, p] + pct / 100 * np.abs(u[:, i] - u[:, p])
         else:
             z[:, i] = z[:, p] + item.level.rise
+        if item.name in instead:
+            _, rise = instead[item.name]
+            z[:, i] = np.where(np.isnan(rise), z[:, i], rise)
     return u, z
 
 

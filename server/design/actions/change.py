@@ -10,6 +10,7 @@ from design.models import Document, EditRecord
 from projects.models import Project
 from saddle.documents import KINDS, MAIN, SINGLE, references
 from saddle.documents_base import Document as Spec
+from saddle.guides.spec import FollowPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template import starter
@@ -19,6 +20,7 @@ STARTING: dict[str, dict[str, Spec]] = {
     "treatments": {MAIN: TreatmentPlan()},
     "template_plan": {MAIN: TemplatePlan()},
     "sheet_style": {MAIN: SheetStyle()},
+    "follow": {MAIN: FollowPlan()},
     "material": dict(starter.MATERIALS),
     "make_up": dict(starter.MAKE_UPS),
     "kerb": dict(starter.KERBS),
@@ -27,7 +29,7 @@ STARTING: dict[str, dict[str, Spec]] = {
 WORDS = {
     "alignment": "Alignment", "sections": "Section settings", "treatments": "Treatments",
     "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
-    "kerb": "Kerb", "material": "Material",
+    "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
 }  # fmt: skip
 
 

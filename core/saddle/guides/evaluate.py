@@ -1,0 +1,130 @@
+"""Guides evaluated: an offset, and a level where there is one, at every section."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from saddle.alignment.alignment import Alignment, Frames
+from saddle.errors import GeometryError
+from saddle.geometry.polylines import Floats
+from saddle.guides.pieces import corners, offsets_along, stretches
+from saddle.guides.spec import AtOffset, CurveWidening, DrawnLine, GuideSpec, LineSource, NearestLine, OnGuide, Pieces
+from saddle.guides.survey_lines import SurveyLines, nearest
+from saddle.standards.widening import widening
+
+#: How far from the alignment a drawn line is looked for, m.
+DRAWN_REACH = 500.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class GuideLine:
+    """offset, level: (n,), m; NaN where the guide does not reach or has no level."""
+
+    offset: Floats
+    level: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sources:
+    """What sources refer to: survey lines by code, guides by key, and the alignment they are set out from."""
+
+    alignment: Alignment
+    lines: Mapping[str, SurveyLines]
+    guides: Mapping[str, GuideSpec]
+
+
+def sound_guides(guides: Mapping[str, GuideSpec]) -> tuple[dict[str, GuideSpec], dict[str, str]]:
+    """Guides whose pieces can be laid, and by key what is wrong with the others."""
+    sound, crooked = {}, {}
+    for key, guide in guides.items():
+        try:
+            if isinstance(guide.source, Pieces):
+                stretches(guide.source)
+            sound[key] = guide
+        except GeometryError as error:
+            crooked[key] = f"guide “{guide.name}”: {error.message}"
+    return sound, crooked
+
+
+def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
+    """A guide on sections. Raises GeometryError for pieces that cannot be laid."""
+    source, n = guide.source, len(frames.chainage)
+    if isinstance(source, Pieces):
+        return GuideLine(offsets_along(stretches(source), frames.chainage), np.full(n, np.nan))
+    if isinstance(source, CurveWidening):
+        return GuideLine(widened_edge(source, sources.alignment, frames.chainage), np.full(n, np.nan))
+    if isinstance(source, NearestLine):
+        lines = sources.lines.get(source.code)
+        return GuideLine(*nearest(frames, lines, source.within, -1 if guide.side == "left" else 1))
+    return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
+
+
+def line_of(source: LineSource, frames: Frames, sources: Sources, side: int) -> GuideLine:
+    """An edge (side -1 left, 1 right) or the hinge (0) on sections; NaN where there is none."""
+    n = len(frames.chainage)
+    if isinstance(source, AtOffset):
+        return GuideLine(np.full(n, source.offset), np.full(n, np.nan))
+    if isinstance(source, OnGuide):
+        guide = sources.guides.get(source.guide)
+        return guide_line(guide, frames, sources) if guide else GuideLine(np.full(n, np.nan), np.full(n, np.nan))
+    return GuideLine(*nearest(frames, sources.lines.get(source.code), source.within, side))
+
+
+def drawn(source: DrawnLine) -> SurveyLines:
+    """A polyline as segments."""
+    p = np.array([[e, n, np.nan if z is None else z] for e, n, z in source.points])
+    return SurveyLines(p[:-1], p[1:])
+
+
+def guide_corners(guide: GuideSpec, sources: Sources) -> Floats:
+    """Chainages at which a guide bends and a section should stand, (k,)."""
+    a = sources.alignment
+    if isinstance(guide.source, Pieces):
+        return corners(stretches(guide.source))
+    if isinstance(guide.source, CurveWidening):
+        return np.unique(np.clip(_knots(guide.source, a)[0], a.start, a.end))
+    if isinstance(guide.source, DrawnLine):
+        chainage, _ = a.locate(np.array([[e, n] for e, n, _ in guide.source.points]))
+        return np.unique(chainage[np.isfinite(chainage)])
+    return np.empty(0)
+
+
+def widened_edge(source: CurveWidening, alignment: Alignment, chainages: Floats) -> Floats:
+    """Offset of an edge that is widened on curves, (n,), m, straight between the knots."""
+    knots, extra = _knots(source, alignment)
+    outward = np.sign(source.base_offset)
+    return np.asarray(source.base_offset + outward * np.interp(chainages, knots, extra))
+
+
+def _knots(source: CurveWidening, a: Alignment) -> tuple[Floats, Floats]:
+    """Chainages and the widening that this edge takes there, m.
+
+    An arc has its full share; a clothoid carries it from one end to the other; where an arc meets a straight or
+    another arc without a transition, it changes over `run`, of which `before` lies on the flatter side.
+    """
+    side = np.sign(source.base_offset)
+
+    def share(curvature: Floats) -> Floats:
+        with np.errstate(divide="ignore"):
+            whole = widening(np.where(curvature == 0, np.inf, 1 / curvature), source.rule)
+        inside = np.sign(curvature) == side
+        return whole * np.where(curvature == 0, 0.0, np.where(inside, source.share_inside, source.share_outside))
+
+    first, last = share(a.curvature), share(a.curvature_end)
+    knots, values = [a.start], [float(first[0])]
+    for i in range(len(first)):
+        begin, end = float(a.chainage[i]), float(a.chainage[i] + a.length[i])
+        if i and abs(first[i] - last[i - 1]) > 1e-9:
+            into = abs(first[i]) > abs(last[i - 1])
+            back, on = (source.before, 1 - source.before) if into else (1 - source.before, source.before)
+            knots += [begin - back * source.run, begin + on * source.run]
+            values += [float(last[i - 1]), float(first[i])]
+        elif i:
+            knots.append(begin)
+            values.append(float(first[i]))
+        if i == len(first) - 1:
+            knots.append(end)
+            values.append(float(last[i]))
+    # Short elements may put a knot before the one ahead of it; each then begins where the other ended.
+    return np.maximum.accumulate(np.array(knots)), np.array(values)
