@@ -5,10 +5,12 @@ from collections.abc import Iterator
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document
+from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec, OnGuide
 from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
 KINDS: dict[str, type[Document]] = {
     "alignment": AlignmentSpec,
@@ -23,9 +25,13 @@ KINDS: dict[str, type[Document]] = {
     "guide": GuideSpec,
     "follow": FollowPlan,
     "profile": ProfileSpec,
+    "code_list": CodeList,
+    "surface": SurfaceSpec,
+    "structures": Structures,
+    "mapping": SavedMapping,
 }
 #: Kinds of which a project has exactly one, under the key MAIN.
-SINGLE = ("sections", "treatments", "template_plan", "sheet_style", "follow")
+SINGLE = ("sections", "treatments", "template_plan", "sheet_style", "follow", "code_list", "structures")
 MAIN = "main"
 
 

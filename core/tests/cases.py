@@ -12,25 +12,30 @@ from saddle.geometry.polylines import Polylines
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.template import starter
-from saddle.terrain.survey import Assembly, assemble
+from saddle.terrain.spec import CodeList, FromSurvey
+from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 
 settings.register_profile("house", deadline=None, max_examples=60, derandomize=True)
 settings.load_profile("house")
 
 
 @cache
-def demo_survey() -> Assembly:
+def demo_survey() -> Survey:
     text = survey_csv()
     table, skipped = read(text, ColumnMapping(**preview(text).columns))
     assert not skipped
-    return assemble(table, {})
+    return collect(table)
+
+
+@cache
+def demo_surface() -> BuiltSurface:
+    return build_surface(demo_survey(), CodeList(), FromSurvey())
 
 
 @cache
 def demo_inputs() -> RoadInputs:
-    survey = demo_survey()
     return RoadInputs(
-        ALIGNMENT, survey.surface, survey.survey.lines_by_code(), SECTIONS, TREATMENTS, TEMPLATE_PLAN,
+        ALIGNMENT, demo_surface().surface, demo_survey().lines_by_code(), SECTIONS, TREATMENTS, TEMPLATE_PLAN,
         dict(starter.TEMPLATES), dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
     )  # fmt: skip
 

@@ -10,8 +10,9 @@ from scipy.spatial import cKDTree
 from demo.road import survey_csv
 from saddle.errors import GeometryError, ImportProblem, SaddleError
 from saddle.exchange.survey_csv import ColumnMapping, SkippedRow, SurveyTable, decode, preview, read
-from saddle.terrain.survey import CodeRule, assemble
-from tests.cases import demo_survey
+from saddle.terrain.spec import CodeList, CodeRule, FromSurvey
+from saddle.terrain.survey import BuiltSurface, build_surface, collect
+from tests.cases import demo_surface, demo_survey
 
 HEAD = "number,easting,northing,level,code,line,order\n"
 SQUARE = "1,0,0,1,GR,,\n2,10,0,1,GR,,\n3,10,10,1,GR,,\n4,0,10,1,GR,,\n"
@@ -69,12 +70,16 @@ class Reading(TestCase):
             self.assertTrue(error.message)
 
 
-class Assembling(TestCase):
+def surface(text: str, codes: CodeList | None = None, **fields: object) -> BuiltSurface:
+    return build_surface(collect(taken(text)[0]), codes or CodeList(), FromSurvey.model_validate(fields))
+
+
+class Surfaces(TestCase):
     def test_demo_survey(self) -> None:
         found = demo_survey()
-        self.assertTrue(5500 < len(found.survey.number) < 6500)
-        self.assertEqual((found.skipped, found.dropped), ([], []))
-        lines = found.survey.lines_by_code()
+        self.assertTrue(5500 < len(found.number) < 6500)
+        self.assertEqual((demo_surface().conflicts, demo_surface().crossings), ([], []))
+        lines = found.lines_by_code()
         self.assertIn("CL", lines)
         length = np.linalg.norm(lines["CL"].end[:, :2] - lines["CL"].start[:, :2], axis=1).sum()
         self.assertAlmostEqual(length, 1610.0, delta=1.0)
@@ -84,7 +89,7 @@ class Assembling(TestCase):
         self.assertEqual((len(table.number), skipped), (survey_csv().count("\n") - 1, []))
 
     def test_breaklines_of_the_survey_are_edges_of_the_surface(self) -> None:
-        s, tin = demo_survey().survey, demo_survey().surface
+        s, tin = demo_survey(), demo_surface().surface
         _, where = cKDTree(tin.points[:, :2]).query(s.xyz[:, :2])  # points in one place are one vertex
         edges = {tuple(e) for e in tin.edges().tolist()}
         checked = 0
@@ -97,36 +102,34 @@ class Assembling(TestCase):
 
     def test_points_in_one_place(self) -> None:
         same = HEAD + SQUARE + "5,10,0,1.002,EP,E,1\n6,10.0005,10,4,EP,E,2\n7,5,5,2,EP,E,3\n"
-        table, _ = taken(same)
-        found = assemble(table, {})
-        (skipped,) = found.skipped
-        self.assertEqual(skipped.row, 7)
-        self.assertIn("+3.000 m from its level", skipped.reason)
-        self.assertEqual(len(found.surface.points), 5)  # 5 is taken for 2, 6 is skipped
-        self.assertEqual(len(found.survey.segments), 1)
+        found = surface(same)
+        (conflict,) = found.conflicts
+        self.assertEqual(conflict.point, 5)
+        self.assertIn("+3.000 m from its level", conflict.reason)
+        self.assertEqual(len(found.surface.points), 5)  # 5 counts as 2, and 6 as 3
+        self.assertEqual(len(collect(taken(same)[0]).segments), 2)  # nothing of the survey is lost
 
     def test_crossing_breaklines_are_named_and_left_out(self) -> None:
         text = HEAD + SQUARE + "5,1,5,2,A,A1,1\n6,9,5,2,A,A1,2\n7,5,1,3,B,B1,1\n8,5,9,3,B,B1,2\n"
-        found = assemble(taken(text)[0], {})
-        (told,) = found.dropped
+        (told,) = surface(text).crossings
         for word in ("5.000 E 5.000 N", "2.000", "3.000", "A from point 5", "B from point 7"):
             self.assertIn(word, told)
 
     def test_codes_left_out_of_the_surface(self) -> None:
         text = HEAD + SQUARE + "5,5,5,-3,PIT,,\n6,5,6,9,TREE,,\n"
-        self.assertEqual(len(assemble(taken(text)[0], {}).surface.points), 5)
-        rules = {"TREE": CodeRule(code="TREE", in_surface=False), "PIT": CodeRule(code="PIT", in_surface=True)}
-        found = assemble(taken(text)[0], rules).surface
+        self.assertEqual(len(surface(text).surface.points), 5)
+        codes = CodeList(rules=[CodeRule(code="TREE", in_surface=False), CodeRule(code="PIT", in_surface=True)])
+        found = surface(text, codes).surface
         self.assertEqual(sorted(found.points[:, 2]), [-3, 1, 1, 1, 1])
 
     def test_no_surface_to_be_had(self) -> None:
         line = HEAD + "".join(f"{i},{i},{2 * i},0,GR,,\n" for i in range(9))
         with self.assertRaisesRegex(GeometryError, "line"):
-            assemble(taken(line)[0], {})
+            surface(line)
         with self.assertRaisesRegex(ImportProblem, "only 2 points"):
-            assemble(taken(HEAD + "1,0,0,0,GR,,\n2,1,1,1,GR,,\n3,2,0,1,PIT,,\n")[0], {})
+            surface(HEAD + "1,0,0,0,GR,,\n2,1,1,1,GR,,\n3,2,0,1,PIT,,\n")
 
     def test_order_of_a_line_is_the_order_given(self) -> None:
         text = HEAD + SQUARE + "5,8,5,2,A,A1,3\n6,2,5,2,A,A1,1\n7,5,5,2,A,A1,2\n"
-        s = assemble(taken(text)[0], {}).survey
+        s = collect(taken(text)[0])
         self.assertEqual([(s.number[a], s.number[b]) for a, b in s.segments], [("6", "7"), ("7", "5")])

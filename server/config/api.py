@@ -2,6 +2,7 @@
 
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
+from setting_out.api import router as setting_out
 
 from accounts.api import router as accounts
 from config.errors import install
@@ -11,6 +12,7 @@ from output.api import router as output
 from output.files import router as files
 from projects.api import router as projects
 from survey.api import router as survey
+from survey.export import router as survey_files
 
 api = NinjaAPI(title="Tin Saddle", version="1", auth=SessionAuth(csrf=True), docs_url=None)
 install(api)
@@ -18,6 +20,8 @@ api.add_router("/session", accounts)
 api.add_router("/projects", projects)
 api.add_router("/projects/{project_id}", design)
 api.add_router("/projects/{project_id}", survey)
+api.add_router("/projects/{project_id}", survey_files)
+api.add_router("/projects/{project_id}", setting_out)
 api.add_router("/projects/{project_id}", output)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/jobs", jobs)

@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "projects",
     "design",
     "survey",
+    "setting_out",
     "jobs",
     "output",
 ]

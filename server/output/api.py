@@ -9,8 +9,10 @@ from ninja import Path, Router, Schema
 
 from config.errors import ErrorOut
 from design.bodies import DocumentIn
+from output.numbers import Numbers, numbers
 from output.road import load_inputs, preview, road_model, row_of
 from projects.access import project_for
+from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats
 from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
 from saddle.problem import Severity
@@ -20,7 +22,6 @@ from saddle.road.view import SectionView, section_view
 
 router = Router(tags=["output"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
-Numbers = list[float | None]
 BAND_LIMITS = [mm / 1000 for mm in BAND_LIMITS_MM]
 
 
@@ -35,6 +36,15 @@ class ProblemOut(Schema):
     message: str
 
 
+class Curve(Schema):
+    """An element of the alignment that bends: chainages, and curvature at both ends, 1/m, positive turning right."""
+
+    start: float
+    end: float
+    first: float
+    last: float
+
+
 class Summary(Schema):
     """The road in arrays, one value per section; null where there is none. stamp changes with any input.
     missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m."""
@@ -45,7 +55,7 @@ class Summary(Schema):
     end: float
     chainage: list[float]
     side: list[int]
-    curvature: list[float]
+    curves: list[Curve]
     hinge_level: Numbers
     least: Numbers
     greatest: Numbers
@@ -82,11 +92,6 @@ class DepthMapOut(Schema):
     bands: list[BandOut]
 
 
-def numbers(values: Floats) -> Numbers:
-    """Finite values, null for the rest."""
-    return [v if np.isfinite(v) else None for v in values.tolist()]
-
-
 @router.get("/model", response={200: Summary, **ERRORS}, operation_id="modelSummary")
 def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
     """The whole road at a glance; with nothing to compute from, empty."""
@@ -94,19 +99,25 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
     loaded = load_inputs(project)
     if loaded.inputs is None:
         return Summary(
-            stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curvature=[],
+            stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curves=[],
             hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=BAND_LIMITS, problems=[],
         )  # fmt: skip
     model, loaded = road_model(project)
     d = model.depth
     return Summary(
         stamp=loaded.stamp, missing=[], start=model.alignment.start, end=model.alignment.end,
-        chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curvature=model.frames.curvature.tolist(),
+        chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curves=_curves(model.alignment),
         hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
         mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
         band_limits=BAND_LIMITS,
         problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
     )  # fmt: skip
+
+
+def _curves(a: Alignment) -> list[Curve]:
+    bends = np.flatnonzero((a.curvature != 0) | (a.curvature_end != 0))
+    columns = (a.chainage, a.chainage + a.length, a.curvature, a.curvature_end)
+    return [Curve(start=s, end=e, first=f, last=k) for s, e, f, k in np.stack(columns, axis=1)[bends].tolist()]
 
 
 @router.get("/model/sections/{index}", response={200: SectionView, **ERRORS}, operation_id="readSection")

@@ -15,13 +15,21 @@ from saddle.road.cache import StageCache, digest
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct
+from saddle.terrain.spec import CodeList, SurfaceSpec
 from survey.store import current_id, load
+from survey.surfaces import built
 
 _cache = StageCache(most=400)
 
 #: Kinds that are mappings from key to document in the inputs.
 _MAPS = {"template": "templates", "make_up": "make_ups", "kerb": "kerbs", "material": "materials", "guide": "guides"}
-_SINGLES = {"sections": "settings", "treatments": "treatments", "template_plan": "template_plan", "follow": "follow"}
+_SINGLES = {
+    "sections": "settings",
+    "treatments": "treatments",
+    "template_plan": "template_plan",
+    "follow": "follow",
+    "structures": "structures",
+}
 
 
 @dataclass(frozen=True)
@@ -44,14 +52,18 @@ def load_inputs(project: Project) -> Loaded:
     stamp = digest(project.pk, survey_id, [f"{r.kind}/{r.key}/{r.version}/{r.spec}" for r in rows])[:16]
     if survey_id is None or not isinstance(alignment, AlignmentSpec):
         return Loaded(None, specs, missing, stamp)
-    survey, surface = load(survey_id)
+    stored = load(survey_id)
+    codes = specs.get(("code_list", MAIN), CodeList())
+    main = specs.get(("surface", MAIN), SurfaceSpec())
+    assert isinstance(codes, CodeList) and isinstance(main, SurfaceSpec)
+    surface, _ = built(project, main, codes)
     parts: dict[str, Any] = {field: {} for field in _MAPS.values()}
     for (kind, key), spec in specs.items():
         if kind in _MAPS:
             parts[_MAPS[kind]][key] = spec
         elif kind in _SINGLES:
             parts[_SINGLES[kind]] = spec
-    lines = _cache.get("survey lines", survey.lines_by_code, survey_id)
+    lines = _cache.get("survey lines", stored.survey.lines_by_code, survey_id)
     return Loaded(RoadInputs(alignment=alignment, surface=surface, lines=lines, **parts), specs, [], stamp)
 
 

@@ -1,6 +1,6 @@
 """Survey files in, and what is drawn of a survey in plan."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from django.conf import settings
@@ -15,10 +15,16 @@ from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Role
-from saddle.exchange.survey_csv import ColumnMapping, decode, preview
-from saddle.terrain.survey import CodeRule
+from saddle.documents import MAIN
+from saddle.errors import SaddleError
+from saddle.exchange.survey_csv import ColumnMapping, Preview, decode, preview
+from saddle.terrain.spec import CodeRule, Structures
+from saddle.terrain.structures import from_survey
+from saddle.terrain.survey import polylines
+from survey.importing import format_of
 from survey.models import Survey, Upload
 from survey.store import current_id, load
+from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 413: ErrorOut}
@@ -27,40 +33,65 @@ MOST_DRAWN = 30_000
 
 
 class UploadOut(Schema):
-    """An uploaded file: its first rows and the columns guessed."""
+    """An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty."""
 
     id: int
     name: str
+    format: Literal["csv", "landxml", "dxf"]
     delimiter: str
+    decimal: Literal[".", ","]
     header: bool
     rows: list[list[str]]
     columns: dict[str, int | None]
 
 
 class ImportIn(Schema):
-    """How to read the file. rules: what codes mean; those not given are guessed. longest_edge: m, null for no limit."""
+    """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
+    are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
+    mode: the points replace the survey or are added to it."""
 
-    mapping: ColumnMapping
+    mapping: ColumnMapping | None = None
     rules: Annotated[list[CodeRule], Field(max_length=2000)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
+    surfaces: list[int] = []
+    alignments: list[int] = []
+    mode: Literal["replace", "add"] = "replace"
 
 
-class CodeFound(CodeRule):
-    """A code with how often it stands in the file."""
+class CodeFound(Schema):
+    """How often a code stands in the survey."""
 
+    code: str
     points: int
     lines: int
 
 
 class SkippedOut(Schema):
+    """row: of the file, 0 where it has none."""
+
     row: int
     reason: str
 
 
-class SurveyReport(Schema):
-    """What a survey holds. extent: least east, north, level, then greatest."""
+class SurfaceFound(Schema):
+    name: str
+    triangles: int
+
+
+class AlignmentFound(Schema):
+    """length: m; profile: whether one came with it."""
 
     name: str
+    length: float
+    elements: int
+    profile: bool
+
+
+class SurveyReport(Schema):
+    """What an import holds. extent: least east, north, level, then greatest."""
+
+    name: str
+    format: str = "csv"
     points: int
     triangles: int
     extent: list[float]
@@ -68,6 +99,37 @@ class SurveyReport(Schema):
     skipped: list[SkippedOut]
     skipped_total: int
     crossings: list[str]
+    surfaces: list[SurfaceFound] = []
+    alignments: list[AlignmentFound] = []
+
+
+class SpikeOut(Schema):
+    """A point far from its neighbours' plane. number: of the survey point, null where there is none; above: m."""
+
+    number: str | None
+    east: float
+    north: float
+    level: float
+    above: float
+
+
+class SurfaceOut(Schema):
+    """A surface as built. wrong: why it could not be."""
+
+    key: str
+    points: int = 0
+    triangles: int = 0
+    conflicts: list[str] = []
+    crossings: list[str] = []
+    spikes: list[SpikeOut] = []
+    wrong: str | None = None
+
+
+class CompareIn(Schema):
+    """Keys of two surfaces."""
+
+    first: str
+    second: str
 
 
 class LineOut(Schema):
@@ -103,13 +165,16 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
     if (file.size or 0) > settings.UPLOAD_LIMIT:
         raise Refused(413, f"the file is larger than {settings.UPLOAD_LIMIT // 1024 // 1024} MB", "file", "split the survey")
     content = file.read()
-    found = preview(decode(content))
+    name = (file.name or "survey.csv")[:200]
+    kind = format_of(name, content)
+    found = preview(decode(content)) if kind == "csv" else Preview(",", ".", [], {}, False)
     assert isinstance(request.user, User)
     Upload.objects.filter(project=project, user=request.user).delete()
-    row = Upload.objects.create(project=project, user=request.user, name=(file.name or "survey.csv")[:200], content=content)
+    row = Upload.objects.create(project=project, user=request.user, name=name, content=content)
     return UploadOut(
-        id=row.pk, name=row.name, delimiter=found.delimiter, header=found.header, rows=found.rows, columns=found.columns
-    )
+        id=row.pk, name=name, format=kind, delimiter=found.delimiter, decimal=found.decimal, header=found.header, rows=found.rows,
+        columns=found.columns,
+    )  # fmt: skip
 
 
 @router.post("/uploads/{upload_id}/check", response={200: JobOut, **ERRORS}, operation_id="checkSurvey")
@@ -146,24 +211,49 @@ def read_survey(request: HttpRequest, project_id: Path[int]) -> dict[str, Any]:
     return {"name": row.name, **row.report}
 
 
+@router.get("/survey/surfaces", response={200: list[SurfaceOut], **ERRORS}, operation_id="listSurfaces")
+def list_surfaces(request: HttpRequest, project_id: Path[int]) -> list[SurfaceOut]:
+    """Every surface of the project as built, with what was noticed on the way."""
+    _current(request, project_id)
+    project = project_for(request, project_id)
+    codes, out = code_list(project), []
+    for key, spec in surface_specs(project).items():
+        try:
+            out.append(SurfaceOut(key=key, **built(project, spec, codes)[1]))
+        except SaddleError as error:
+            out.append(SurfaceOut(key=key, wrong=error.message))
+    return out
+
+
+@router.post("/survey/compare", response={200: JobOut, **ERRORS}, operation_id="compareSurfaces")
+def compare_surfaces(request: HttpRequest, project_id: Path[int], payload: CompareIn) -> JobOut:
+    """Start comparing two surfaces; the job's result is cut and fill. Nothing is written."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    known = surface_specs(project)
+    for key in (payload.first, payload.second):
+        if key not in known:
+            raise Refused(404, f"there is no surface “{key}”", "surface", "choose one of the list")
+    return job_out(start(project, request.user, "compare_surfaces", payload.model_dump()))
+
+
+@router.get("/survey/structures", response={200: Structures, **ERRORS}, operation_id="structuresOfSurvey")
+def structures_of_survey(request: HttpRequest, project_id: Path[int]) -> Structures:
+    """Pits and pipes that the codes of the survey tell of; nothing is written."""
+    stored = load(_current(request, project_id))
+    return from_survey(stored.survey, code_list(project_for(request, project_id)))
+
+
 @router.get("/survey/lines", response={200: list[LineOut], **ERRORS}, operation_id="surveyLines")
 def survey_lines(request: HttpRequest, project_id: Path[int]) -> list[LineOut]:
     """All coded lines in plan."""
-    survey, _ = load(_current(request, project_id))
-    lines: list[LineOut] = []
-    last = -1
-    for a, b in survey.segments.tolist():
-        if a != last:
-            lines.append(LineOut(code=str(survey.code[a]), name=str(survey.line[a]), points=[survey.xyz[a].tolist()]))
-        lines[-1].points.append(survey.xyz[b].tolist())
-        last = b
-    return lines
+    survey = load(_current(request, project_id)).survey
+    return [LineOut(code=p.code, name=p.name, points=p.points.tolist()) for p in polylines(survey)]
 
 
 @router.get("/survey/points", response={200: PointsOut, **ERRORS}, operation_id="surveyPoints")
 def survey_points(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> PointsOut:
     """Points within a box, thinned evenly when there are too many to draw."""
-    survey, _ = load(_current(request, project_id))
+    survey = load(_current(request, project_id)).survey
     x, y = survey.xyz[:, 0], survey.xyz[:, 1]
     inside = np.flatnonzero((x >= west) & (x <= east) & (y >= south) & (y <= north))
     shown = _thinned(inside)
@@ -175,14 +265,21 @@ def survey_points(request: HttpRequest, project_id: Path[int], west: float, sout
 
 
 @router.get("/survey/edges", response={200: EdgesOut, **ERRORS}, operation_id="surveyEdges")
-def survey_edges(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> EdgesOut:
-    """Triangle edges with an end within a box, thinned evenly when there are too many to draw."""
-    _, surface = load(_current(request, project_id))
-    edges = surface.edges()
-    x, y = surface.points[edges, 0], surface.points[edges, 1]
+def survey_edges(
+    request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float, surface: str = MAIN
+) -> EdgesOut:
+    """Edges of a surface with an end within a box, thinned evenly when there are too many to draw."""
+    _current(request, project_id)
+    project = project_for(request, project_id)
+    spec = surface_specs(project).get(surface)
+    if spec is None:
+        raise Refused(404, f"there is no surface “{surface}”", "surface", "choose one of the list")
+    tin, _ = built(project, spec, code_list(project))
+    edges = tin.edges()
+    x, y = tin.points[edges, 0], tin.points[edges, 1]
     inside = np.flatnonzero(((x >= west) & (x <= east) & (y >= south) & (y <= north)).any(axis=1))
     shown = _thinned(inside)
-    ends = surface.points[edges[shown], :2].reshape(-1, 4)
+    ends = tin.points[edges[shown], :2].reshape(-1, 4)
     return EdgesOut(edges=ends.tolist(), more=len(inside) - len(shown))
 
 

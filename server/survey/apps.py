@@ -10,3 +10,4 @@ class SurveyConfig(AppConfig):
 
     def ready(self) -> None:
         import_module("survey.importing")
+        import_module("survey.comparing")

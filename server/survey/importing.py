@@ -1,72 +1,200 @@
 """Checking and importing a survey file: the same reading twice, written only at the end of the second."""
 
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.db import transaction
 
+from design.actions.change import change_document
+from design.models import Document
 from jobs.models import Job
 from jobs.run import Report, handles
-from saddle.errors import ImportProblem
-from saddle.exchange.survey_csv import ColumnMapping, SkippedRow, decode, read
-from saddle.terrain.survey import Assembly, CodeRule, assemble, guess_rule
-from survey.models import Survey, Upload
-from survey.store import pack
+from saddle.documents import MAIN
+from saddle.documents_base import Document as Spec
+from saddle.errors import GeometryError, ImportProblem
+from saddle.exchange.dxf_survey import read_dxf
+from saddle.exchange.found import Found
+from saddle.exchange.landxml_read import read_landxml
+from saddle.exchange.survey_csv import ColumnMapping, decode, read
+from saddle.terrain.spec import CodeList, CodeRule, FromSurvey, Imported, SurfaceSpec
+from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
+from survey import models
+from survey.store import current_id, load, pack
+from survey.surfaces import built, code_list, surface_specs
 
 #: Skipped rows listed in a report; the total is always told.
 LISTED = 500
 
 
-def read_upload(job: Job, report: Report) -> tuple[Upload, Assembly, list[SkippedRow]]:
-    """Points, lines and surface of an upload, as the job's parameters ask."""
-    upload = Upload.objects.filter(pk=job.params["upload"], project=job.project).first()
-    if upload is None:
-        raise ImportProblem("the uploaded file is gone", hint="choose it again")
-    mapping = ColumnMapping.model_validate(job.params["mapping"])
-    rules = {r["code"]: CodeRule.model_validate(r) for r in job.params["rules"]}
-    table, bad = read(decode(bytes(upload.content)), mapping, lambda share: report(0.5 * share))
-    assembly = assemble(table, rules, job.params["longest_edge"], lambda share: report(0.5 + 0.4 * share))
-    return upload, assembly, sorted([*bad, *assembly.skipped], key=lambda s: s.row)
+def format_of(name: str, data: bytes) -> Literal["csv", "landxml", "dxf"]:
+    """landxml, dxf or csv, by content and ending."""
+    head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
+    if head.startswith(b"<"):
+        return "landxml"
+    if name.lower().endswith(".dxf") or (b"SECTION" in head and b"HEADER" in data[:65536]):
+        return "dxf"
+    return "csv"
 
 
-def describe(assembly: Assembly, skipped: list[SkippedRow], rules: list[dict[str, Any]]) -> dict[str, Any]:
-    """What was found: counts, codes, extent, skipped rows with reasons, breaklines that cross."""
-    s = assembly.survey
-    given = {r["code"]: CodeRule.model_validate(r) for r in rules}
-    codes, counts = np.unique(s.code, return_counts=True)
-    lines = {c: len(np.unique(s.line[(s.code == c) & (s.line != "")])) for c in codes}
-    low, high = s.xyz.min(axis=0), s.xyz.max(axis=0)
-    return {
-        "points": len(s.number),
-        "triangles": len(assembly.surface.triangles),
-        "extent": [float(v) for v in (*low, *high)],
-        "codes": [
-            {**(given.get(str(c)) or guess_rule(str(c))).model_dump(), "points": int(n), "lines": lines[c]}
-            for c, n in zip(codes, counts, strict=True)
-        ],
-        "skipped": [{"row": r.row, "reason": r.reason} for r in skipped[:LISTED]],
-        "skipped_total": len(skipped),
-        "crossings": assembly.dropped,
-    }
+def read_file(upload: models.Upload, mapping: Any, report: Report) -> Found:
+    """Everything a file holds. mapping: of the columns of a CSV."""
+    data = bytes(upload.content)
+    kind = format_of(upload.name, data)
+    if kind == "landxml":
+        return read_landxml(data, report)
+    if kind == "dxf":
+        return read_dxf(data, report)
+    if mapping is None:
+        raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
+    table, skipped = read(decode(data), ColumnMapping.model_validate(mapping), report)
+    return Found(table, [], [], skipped)
+
+
+class Reading:
+    """An upload read: what it holds, the codes as they would be, and the surface over its points if there is one."""
+
+    def __init__(self, job: Job, report: Report) -> None:
+        params = job.params
+        upload = models.Upload.objects.filter(pk=params["upload"], project=job.project).first()
+        if upload is None:
+            raise ImportProblem("the uploaded file is gone", hint="choose it again")
+        self.upload, self.job = upload, job
+        self.found = read_file(upload, params.get("mapping"), lambda share: report(0.5 * share))
+        self.survey = collect(self.found.table)
+        self.codes = _merged(code_list(job.project), [CodeRule.model_validate(r) for r in params["rules"]], self.survey)
+        self.spec = FromSurvey(longest_edge=params["longest_edge"])
+        self.surface: BuiltSurface | None = None
+        if len(self.survey.number) == 0 and not self.found.surfaces and not self.found.alignments:
+            first = (
+                f"; the first of {len(self.found.skipped)} remarks: {self.found.skipped[0].reason}" if self.found.skipped else ""
+            )
+            raise ImportProblem(f"the file holds no point, surface or alignment that can be used{first}", "file")
+        if len(self.survey.number):
+            try:
+                self.surface = build_surface(self.survey, self.codes, self.spec, lambda share: report(0.5 + 0.4 * share))
+            except (ImportProblem, GeometryError):
+                if not self.found.surfaces and not self.found.alignments:
+                    raise
+
+    def describe(self) -> dict[str, Any]:
+        """What was found: counts, codes, extent, surfaces, alignments, what is left out with reasons."""
+        s, found = self.survey, self.found
+        codes, of, counts = np.unique(s.code, return_inverse=True, return_counts=True)
+        on_line = s.line != ""
+        lines = [len(np.unique(s.line[(of == i) & on_line])) for i in range(len(codes))]
+        places = [p for p in (s.xyz, *(n.tin.points for n in found.surfaces)) if len(p)]
+        everything = np.concatenate(places) if places else np.zeros((1, 3))
+        skipped = [{"row": r.row, "reason": r.reason} for r in found.skipped]
+        if self.surface is not None:
+            rows = found.table.row
+            skipped += [
+                {"row": int(rows[c.point]), "reason": f"{c.reason}; it is kept, but not in the surface"}
+                for c in self.surface.conflicts
+            ]
+        skipped.sort(key=lambda r: int(str(r["row"])))
+        return {
+            "format": format_of(self.upload.name, bytes(self.upload.content[:65536])),
+            "points": len(s.number),
+            "triangles": len(self.surface.surface.triangles) if self.surface else 0,
+            "extent": [float(v) for v in (*everything.min(axis=0), *everything.max(axis=0))],
+            "codes": [{"code": str(c), "points": int(n), "lines": k} for c, n, k in zip(codes, counts, lines, strict=True)],
+            "skipped": skipped[:LISTED],
+            "skipped_total": len(skipped),
+            "crossings": self.surface.crossings if self.surface else [],
+            "surfaces": [{"name": n.name, "triangles": len(n.tin.triangles)} for n in found.surfaces],
+            "alignments": [
+                {
+                    "name": a.spec.name,
+                    "length": sum(e.length for e in a.spec.elements),
+                    "elements": len(a.spec.elements),
+                    "profile": a.profile is not None,
+                }
+                for a in found.alignments
+            ],
+        }
+
+
+def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
+    """The code list with what the person said, and a guess for every code that is still unknown."""
+    rules = {r.code: r for r in codes.rules} | {r.code: r for r in given}
+    for code in np.unique(survey.code):
+        rules.setdefault(str(code), codes.rule(str(code)))
+    return CodeList(rules=list(rules.values()))
 
 
 @handles("check_survey")
 def check_survey(job: Job, report: Report) -> dict[str, Any]:
     """Read everything, write nothing."""
-    _, assembly, skipped = read_upload(job, report)
-    return describe(assembly, skipped, job.params["rules"])
+    reading = Reading(job, report)
+    found = reading.describe()
+    rules = [reading.codes.rule(c["code"]).model_dump(mode="json") for c in found["codes"]]
+    return {**found, "rules": rules}
 
 
 @handles("import_survey")
 def import_survey(job: Job, report: Report) -> dict[str, Any]:
     """Read everything again and write it in one transaction."""
-    upload, assembly, skipped = read_upload(job, report)
-    found = describe(assembly, skipped, job.params["rules"])
-    arrays = pack(assembly)
+    reading = Reading(job, report)
+    found = reading.describe()
+    survey, added = reading.survey, job.params.get("mode") == "add"
+    before = current_id(job.project)
+    if added and before is not None and len(survey.number):
+        survey = _together(load(before).survey, survey)
+    arrays = pack(survey, reading.found.surfaces)
     report(0.95)
     with transaction.atomic():
-        survey = Survey.objects.create(
-            project=job.project, user=job.user, name=upload.name, original=upload.content, arrays=arrays, report=found
-        )
-        upload.delete()
-    return {**found, "survey": survey.pk}
+        row = models.Survey.objects.create(
+            project=job.project, user=job.user, name=reading.upload.name, original=reading.upload.content, arrays=arrays,
+            report=found, points=len(survey.number),
+        )  # fmt: skip
+        _write_documents(job, reading, row.pk, before is None)
+        reading.upload.delete()
+    if row.points:
+        built(job.project, surface_specs(job.project)[MAIN], code_list(job.project))
+    return {**found, "survey": row.pk}
+
+
+def _together(a: Survey, b: Survey) -> Survey:
+    """Two surveys as one; numbers and line names of the second that are taken get a suffix."""
+    number = _renamed(b.number, a.number)
+    keys = np.char.add(np.char.add(a.code.astype(str), "\0"), a.line.astype(str))
+    mine = np.char.add(np.char.add(b.code.astype(str), "\0"), b.line.astype(str))
+    line = np.where((b.line != "") & np.isin(mine, keys), np.char.add(b.line.astype(str), "+"), b.line)
+    return Survey(
+        np.concatenate([a.number, number]), np.vstack([a.xyz, b.xyz]), np.concatenate([a.code, b.code]),
+        np.concatenate([a.line, line]), np.vstack([a.segments, b.segments + len(a.number)]),
+    )  # fmt: skip
+
+
+def _renamed(new: np.ndarray, taken: np.ndarray) -> np.ndarray:
+    out = new.astype(str)
+    while (clash := np.isin(out, taken)).any():
+        out = np.where(clash, np.char.add(out, "+"), out)
+    return out
+
+
+def _write_documents(job: Job, reading: Reading, survey_id: int, first: bool) -> None:
+    """Code list, surfaces, alignments and profiles that come with an import."""
+    if len(reading.survey.number):
+        _write(job, "code_list", MAIN, reading.codes)
+        main = surface_specs(job.project)[MAIN]
+        if isinstance(main.source, FromSurvey) and main.source.longest_edge != reading.spec.longest_edge:
+            _write(job, "surface", MAIN, main.changed(source=main.source.changed(longest_edge=reading.spec.longest_edge)))
+    for number in job.params.get("surfaces", []):
+        if number < len(reading.found.surfaces):
+            spec = SurfaceSpec(name=reading.found.surfaces[number].name, source=Imported(survey=survey_id, number=number))
+            whole = first and not len(reading.survey.number) and number == min(job.params["surfaces"])
+            _write(job, "surface", MAIN if whole else f"surface-{survey_id}-{number}", spec)
+    for number in job.params.get("alignments", []):
+        if number < len(reading.found.alignments):
+            named = reading.found.alignments[number]
+            there = Document.objects.filter(project=job.project, kind="alignment", key=MAIN).exists()
+            key = f"alignment-{survey_id}-{number}" if there else MAIN
+            _write(job, "alignment", key, named.spec)
+            if named.profile is not None:
+                _write(job, "profile", f"profile-{survey_id}-{number}", named.profile.changed(alignment=key))
+
+
+def _write(job: Job, kind: str, key: str, spec: Spec) -> None:
+    row = Document.objects.filter(project=job.project, kind=kind, key=key).first()
+    change_document(job.project, job.user, kind, key, spec, row.version if row else 0)

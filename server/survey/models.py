@@ -17,9 +17,10 @@ class Upload(models.Model):
 
 
 class Survey(models.Model):
-    """An imported survey with its surface. The newest of a project counts; older ones are kept.
+    """An import. The newest of a project that has points counts; older ones are kept.
 
-    original: the file as it came; arrays: numpy's npz of points, lines and triangles; report: what was found.
+    original: the file as it came; points: how many; arrays: numpy's npz of points, lines, and the surfaces that came
+    with them; report: what was found.
     """
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE)
@@ -28,4 +29,21 @@ class Survey(models.Model):
     original = models.BinaryField()
     arrays = models.BinaryField()
     report = models.JSONField()
+    points = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
+
+
+class BuiltSurface(models.Model):
+    """A surface kept under the hash of what it follows from, because a large one takes seconds to build.
+
+    arrays: npz of points and triangles; report: what was noticed on the way.
+    """
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE)
+    digest = models.CharField(max_length=64)
+    arrays = models.BinaryField()
+    report = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "digest"], name="one_surface_each")]

@@ -3,14 +3,15 @@
 import csv
 import io
 import math
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from saddle.documents_base import Document
+from saddle.documents_base import Document, Name
 from saddle.errors import ImportProblem
 from saddle.geometry.polylines import Floats, Ints
 
@@ -28,10 +29,15 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 }
 
 
+#: A number with a decimal comma.
+DECIMAL_COMMA = re.compile(r"[-+]?\d+,\d+")
+
+
 class ColumnMapping(Document):
-    """Which column holds what, counted from 0. line, order and code may be absent."""
+    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
+    decimal: Literal[".", ","] = "."
     header: bool = True
     number: Column
     east: Column
@@ -67,6 +73,7 @@ class Preview:
     """The first rows of a file and the mapping guessed from them (None where a needed column was not found)."""
 
     delimiter: str
+    decimal: Literal[".", ","]
     rows: list[list[str]]
     columns: dict[str, int | None]
     header: bool
@@ -91,10 +98,12 @@ def preview(text: str, rows: int = 12) -> Preview:
     head = text[:20_000].splitlines()[: rows + 1]
     if not any(line.strip() for line in head):
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
-    delimiter = max(",;\t", key=lambda d: sum(line.count(d) for line in head))
+    # A comma is the delimiter only where nothing rarer divides every row alike: it may be the decimal sign.
+    delimiter = next((d for d in "\t;" if all(d in line for line in head if line.strip())), ",")
     table = list(csv.reader(head, delimiter=delimiter))
+    comma = delimiter != "," and any(DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row)
     first = [cell.strip().lower() for cell in table[0]]
-    header = not any(_is_number(cell) for cell in first)
+    header = not any(_is_number(cell.replace(",", ".") if comma else cell) for cell in first)
     columns: dict[str, int | None] = dict.fromkeys(HEADINGS)
     if header:
         for field, words in HEADINGS.items():
@@ -102,7 +111,7 @@ def preview(text: str, rows: int = 12) -> Preview:
     else:
         usual = ("number", "east", "north", "level", "code", "line", "order")
         columns.update({field: i if i < len(first) else None for i, field in enumerate(usual)})
-    return Preview(delimiter, table, columns, header)
+    return Preview(delimiter, "," if comma else ".", table, columns, header)
 
 
 def _is_number(text: str) -> bool:
@@ -148,7 +157,7 @@ def read(
             continue
         try:
             name = _cell(cells, mapping.number, "number")
-            place = tuple(_float(cells, getattr(mapping, f), f) for f in ("east", "north", "level"))
+            place = tuple(_float(cells, getattr(mapping, f), f, mapping.decimal) for f in ("east", "north", "level"))
             if name in seen:
                 raise ValueError(f"point number {name} is already in row {seen[name]}")
             line_id = _cell(cells, mapping.line, "line", needed=False)
@@ -184,8 +193,10 @@ def _cell(cells: list[str], column: int | None, name: str, needed: bool = True) 
     return text
 
 
-def _float(cells: list[str], column: int, name: str) -> float:
+def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
     text = _cell(cells, column, name)
+    if decimal == ",":
+        text = text.replace(",", ".")
     try:
         value = float(text)
     except ValueError:
@@ -195,3 +206,20 @@ def _float(cells: list[str], column: int, name: str) -> float:
     if abs(value) > 1e8:
         raise ValueError(f"{name} {text[:40]} is too large to be a coordinate in metres")
     return value
+
+
+def write_csv(number: Iterable[str], xyz: Floats, code: Iterable[str], line: Iterable[str], order: Iterable[str]) -> str:
+    """Points as the CSV that is read here. order: text, empty for points on no line."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(["number", "easting", "northing", "level", "code", "line", "order"])
+    for row in zip(number, xyz.tolist(), code, line, order, strict=True):
+        writer.writerow([row[0], *(f"{v:.6f}".rstrip("0").rstrip(".") for v in row[1]), *row[2:]])
+    return out.getvalue()
+
+
+class SavedMapping(Document):
+    """A column mapping kept under a name, to be used for the next file of the same kind."""
+
+    name: Name
+    mapping: ColumnMapping

@@ -18,6 +18,8 @@ from saddle.template.compiled import CompiledHalf
 from saddle.template.layers import Zone
 from saddle.template.slopes import SideSlopes
 from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+from saddle.terrain.spec import Structures
+from saddle.terrain.structures import Crossed
 from saddle.terrain.tin import Tin
 
 
@@ -37,6 +39,7 @@ class RoadInputs:
     materials: dict[str, Material]
     guides: dict[str, GuideSpec] = field(default_factory=dict)
     follow: FollowPlan = field(default_factory=FollowPlan)
+    structures: Structures = field(default_factory=Structures)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -121,6 +124,7 @@ class RoadModel:
     groups: tuple[TemplateSections, ...]
     earthworks: Earthworks
     followed: tuple[Followed, ...] = ()
+    crossed: tuple[Crossed, ...] = ()
     problems: tuple[Problem, ...] = field(default=())
 
     @property

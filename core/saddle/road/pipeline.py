@@ -34,6 +34,7 @@ from saddle.template.compiled import CompiledHalf, CompiledTemplate, Parts, comp
 from saddle.template.layers import build_zones, overlay_limit
 from saddle.template.slopes import side_slopes
 from saddle.terrain.cut import cut_sections
+from saddle.terrain.structures import crossed
 
 LEFT, RIGHT = -1, 1
 
@@ -48,7 +49,8 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     alignment = cache.get("alignment", lambda: build(inputs.alignment), inputs.alignment)
     guides, crooked = sound_guides(inputs.guides)
     sources = Sources(alignment, inputs.lines, guides)
-    corners = cache.get("corners", lambda: _corners(inputs, sources), inputs.alignment, guides, inputs.follow, inputs.treatments)
+    used = _guides_in_use(inputs)
+    corners = cache.get("corners", lambda: _corners(used, sources), inputs.alignment, guides, used)
     stations = place_stations(alignment, inputs.settings, inputs.treatments, inputs.template_plan, corners)
     if rows is not None:
         stations = Stations(*(a[rows] for a in (stations.chainage, stations.side, stations.treatment, stations.template)))
@@ -89,8 +91,10 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         )
         for group in designs.groups
     )
+    reach = max(-inputs.settings.left, inputs.settings.right)
+    met = cache.get("structures", lambda: tuple(crossed(inputs.structures, frames, reach)), inputs.structures, frames, reach)
     earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, groups)
-    model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, followed)
+    model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, followed, met)
     found = cache.get(
         "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, depth, groups, earthworks,
         followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
@@ -98,17 +102,22 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     return replace(model, problems=found)
 
 
-def _corners(inputs: RoadInputs, sources: Sources) -> Floats:
-    """Where the guides in use bend, within the stretch that uses them, (k,)."""
+def _guides_in_use(inputs: RoadInputs) -> list[tuple[str, float, float]]:
+    """Keys of the guides that points, edges or the hinge follow, and the stretch over which they do."""
     used: list[tuple[LineSource, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
     for treatment in inputs.treatments.ranges:
         if isinstance(treatment.work, Overlay | Reconstruct):
-            sources_used = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)
-            used += [(source, treatment.from_chainage, treatment.to_chainage) for source in sources_used]
+            sources = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)
+            used += [(source, treatment.from_chainage, treatment.to_chainage) for source in sources]
+    return [(source.guide, low, high) for source, low, high in used if isinstance(source, OnGuide)]
+
+
+def _corners(used: list[tuple[str, float, float]], sources: Sources) -> Floats:
+    """Where the guides in use bend, within the stretch that uses them, (k,)."""
     found = [np.empty(0)]
-    for source, low, high in used:
-        if isinstance(source, OnGuide) and source.guide in sources.guides:
-            corners = guide_corners(sources.guides[source.guide], sources)
+    for key, low, high in used:
+        if key in sources.guides:
+            corners = guide_corners(sources.guides[key], sources)
             found.append(corners[(corners >= low) & (corners <= high)])
     return np.concatenate(found)
 

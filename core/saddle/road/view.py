@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from saddle.alignment.equations import shown
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.road.model import HalfSections, RoadModel
@@ -59,11 +60,25 @@ class DepthView(BaseModel):
     mean: float
 
 
+class StructureView(BaseModel):
+    """A pit or pipe that the section line meets. level: of a pipe its invert, of a pit its cover; down: how far the pit
+    reaches below that, or the pipe above it, m; across: width, m."""
+
+    kind: Literal["pit", "pipe"]
+    name: str
+    offset: float
+    level: float
+    down: float
+    across: float
+
+
 class SectionView(BaseModel):
-    """A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap."""
+    """A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
+    chainage as it is called, with the equations of the alignment."""
 
     index: int
     chainage: float
+    shown: float
     side: Literal["before", "plain", "after"]
     curvature: float
     treatment: str | None
@@ -80,6 +95,7 @@ class SectionView(BaseModel):
     right_pct: float | None
     least_cover: float | None
     depth: DepthView | None
+    structures: list[StructureView]
     cut: float | None
     fill: float | None
 
@@ -99,6 +115,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     view = SectionView(
         index=i,
         chainage=float(model.chainage[i]),
+        shown=float(shown(model.chainage[i : i + 1], model.inputs.alignment.equations)[0]),
         side={-1: "before", 0: "plain", 1: "after"}[int(model.stations.side[i])],
         curvature=float(model.frames.curvature[i]),
         treatment=getattr(work, "kind", None),
@@ -115,6 +132,11 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         right_pct=known(lines.right_pct[i]),
         least_cover=work.least_cover_mm / 1000 if isinstance(work, Overlay) else None,
         depth=None,
+        structures=[
+            StructureView(kind=s.kind, name=s.name, offset=s.offset, level=s.level, down=s.depth, across=s.across_mm / 1000)
+            for s in model.crossed
+            if s.row == i
+        ],
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
     )

@@ -82,7 +82,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
 
     items: list[Item] = []
     which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
-    items.append(Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.chainage), 3.5, font="bold", source=source))
+    items.append(Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.shown), 3.5, font="bold", source=source))
     about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part)
     items.append(Text("headings", (x0 + 31, top - HEADING + 3.0), about + which, 1.8, colour=TIN, source=source))
     for layer in view.layers:

@@ -47,7 +47,7 @@ def lay_out(
         w, h = block_size(view, style)
         if w > right - left or h > top - bottom:
             raise SaddleError(
-                f"the section at {format_chainage(view.chainage)} needs {w:.0f} x {h:.0f} mm, "
+                f"the section at {format_chainage(view.shown)} needs {w:.0f} x {h:.0f} mm, "
                 f"but a sheet of {style.paper} has {right - left:.0f} x {top - bottom:.0f} mm",
                 subject="sheet style",
                 hint="choose a smaller scale (a larger number) or larger paper",
@@ -78,7 +78,7 @@ def lay_out(
 
 
 def _reach(shown: list[SectionView]) -> str:
-    return f"{format_chainage(shown[0].chainage)} to {format_chainage(shown[-1].chainage)}"
+    return f"{format_chainage(shown[0].shown)} to {format_chainage(shown[-1].shown)}"
 
 
 def _name(style: SheetStyle, number: int, shown: list[SectionView]) -> str:

@@ -7,29 +7,12 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from saddle import tolerances
-from saddle.documents_base import Document, Name
 from saddle.errors import ImportProblem
-from saddle.exchange.survey_csv import SkippedRow, SurveyTable
+from saddle.exchange.survey_csv import SurveyTable
 from saddle.geometry.polylines import Floats, Ints
 from saddle.guides.survey_lines import SurveyLines
-from saddle.terrain.tin import Crossing, Tin, breakline_crossings, triangulate
-
-#: Codes that by common practice do not belong to a surface: pits, pipes, culverts, boundaries.
-NOT_GROUND = ("PIT", "PIPE", "CUL", "BDY", "MH")
-
-
-class CodeRule(Document):
-    """What a survey code means to the surface."""
-
-    code: Name | str
-    in_surface: bool = True
-    breakline: bool = True
-
-
-def guess_rule(code: str) -> CodeRule:
-    """A first guess from the code's name; the person may change it."""
-    ground = not code.upper().startswith(NOT_GROUND)
-    return CodeRule(code=code, in_surface=ground, breakline=ground)
+from saddle.terrain.spec import CodeList, FromSurvey
+from saddle.terrain.tin import Crossing, Tin, breakline_crossings, triangulate, within_boundary
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -53,49 +36,85 @@ class Survey:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Assembly:
-    """A survey, its surface, and what was left out on the way. `dropped` are breakline segments not used."""
+class Polyline:
+    """A survey line. points: (k, 3) m, in order."""
 
-    survey: Survey
+    code: str
+    name: str
+    points: Floats
+
+
+def polylines(survey: Survey) -> list[Polyline]:
+    """Every line of a survey, in the order of its file."""
+    if len(survey.segments) == 0:
+        return []
+    a, b = survey.segments.T
+    first = np.flatnonzero(np.r_[True, a[1:] != b[:-1]])
+    out = []
+    for low, high in zip(first, np.r_[first[1:], len(a)], strict=True):
+        index = np.append(a[low:high], b[high - 1])
+        out.append(Polyline(str(survey.code[a[low]]), str(survey.line[a[low]]), survey.xyz[index]))
+    return out
+
+
+def line_orders(survey: Survey) -> np.ndarray:
+    """Place of every point along its line, counted from 1, as text; empty for points on no line. (n,)"""
+    order = np.full(len(survey.number), "", dtype="U12")
+    order[survey.line != ""] = "1"
+    if len(survey.segments):
+        a, b = survey.segments.T
+        first = np.r_[True, a[1:] != b[:-1]]
+        start = np.maximum.accumulate(np.where(first, np.arange(len(a)), 0))
+        order[b] = (np.arange(len(a)) - start + 2).astype(str)
+    return order
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Conflict:
+    """A point left out of a surface because another stands in its place with another level. point: its index."""
+
+    point: int
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class BuiltSurface:
+    """A surface, the points left out of it, and what is wrong with breaklines that are not used in part."""
+
     surface: Tin
-    skipped: list[SkippedRow]
-    dropped: list[str]
+    conflicts: list[Conflict]
+    crossings: list[str]
 
 
-def assemble(
-    table: SurveyTable,
-    rules: dict[str, CodeRule],
-    longest_edge: float | None = 60.0,
-    progress: Callable[[float], None] = lambda _: None,
-) -> Assembly:
-    """Points, lines and surface out of a table.
-
-    A point in the place of an earlier one with the same level is taken for it; with another level it is
-    skipped. Of two breaklines that cross, the later segment is left out of the surface and reported.
-    Raises ImportProblem when no surface can be made.
-    """
-    n = len(table.number)
-    rule = [rules.get(c) or guess_rule(c) for c in table.code]
-    in_surface = np.array([r.in_surface for r in rule])
-    is_break = np.array([r.breakline and r.in_surface for r in rule])
-    same, skipped = _coincident(table, in_surface)
-    gone = np.zeros(n, dtype=bool)
-    rows = {s.row for s in skipped}
-    if rows:
-        gone = np.isin(table.row, list(rows))
-    progress(0.2)
-    kept = np.flatnonzero(~gone)
-    new_index = np.full(n, -1)
-    new_index[kept] = np.arange(len(kept))
-    segments = new_index[_segments(table, gone)]
-    survey = Survey(
-        np.array(table.number, dtype=str)[kept],
-        table.xyz[kept],
-        np.array(table.code, dtype=str)[kept],
-        np.array(table.line, dtype=str)[kept],
-        segments,
+def collect(table: SurveyTable) -> Survey:
+    """Points and lines as read: every row becomes a point."""
+    return Survey(
+        np.array(table.number, dtype=str),
+        np.asarray(table.xyz, dtype=float),
+        np.array(table.code, dtype=str),
+        np.array(table.line, dtype=str),
+        _segments(table),
     )
-    used = np.flatnonzero(in_surface & ~gone & (same == np.arange(n)))
+
+
+def build_surface(
+    survey: Survey, codes: CodeList, spec: FromSurvey, progress: Callable[[float], None] = lambda _: None
+) -> BuiltSurface:
+    """The triangulation of a survey.
+
+    A point in the place of an earlier one counts as that one; with another level it is also told. Of two breaklines
+    that cross, the later segment is left out and told. Raises ImportProblem or GeometryError when no surface can be
+    made.
+    """
+    n = len(survey.number)
+    found, of = np.unique(survey.code, return_inverse=True)
+    rules = [codes.rule(str(c)) for c in found]
+    chosen = np.array([r.in_surface and (not spec.codes or r.code in spec.codes) for r in rules], dtype=bool)
+    breaks_at = np.array([r.breakline for r in rules], dtype=bool) & chosen
+    in_surface = chosen[of] & ~np.isin(survey.number, spec.left_out) if n else np.zeros(0, dtype=bool)
+    same, conflicts = _coincident(survey, in_surface)
+    progress(0.2)
+    used = np.flatnonzero(in_surface & (same == np.arange(n)))
     if len(used) < 3:
         raise ImportProblem(
             f"only {len(used)} points are left for the surface", hint="at least three points on ground codes are needed"
@@ -103,50 +122,64 @@ def assemble(
     vertex = np.full(n, -1)
     vertex[used] = np.arange(len(used))
     vertex = vertex[same]
-    corners = vertex[kept[segments]] if len(segments) else np.empty((0, 2), dtype=int)
-    breaks = corners[is_break[kept[segments]].all(axis=1)] if len(segments) else corners
+    corners = vertex[survey.segments]
+    breaks = corners[breaks_at[of[survey.segments]].all(axis=1)] if len(corners) else corners
     breaks = breaks[(breaks[:, 0] != breaks[:, 1]) & (breaks >= 0).all(axis=1)]
     breaks = np.unique(np.sort(breaks, axis=1), axis=0) if len(breaks) else breaks
-    points = table.xyz[used]
+    points = survey.xyz[used]
     progress(0.4)
     crossing = breakline_crossings(points, breaks)
-    dropped = [_describe(c, points, breaks, table, used) for c in crossing]
+    told = [_describe(c, points, breaks, survey, used) for c in crossing]
     if crossing:
         breaks = np.delete(breaks, sorted({c.second for c in crossing}), axis=0)
     progress(0.6)
-    surface = triangulate(points, breaks, longest_edge)
+    surface = triangulate(points, breaks, spec.longest_edge)
+    if spec.boundary is not None:
+        surface = within_boundary(surface, _ring(survey, spec.boundary))
     progress(1.0)
-    return Assembly(survey, surface, skipped, dropped)
+    return BuiltSurface(surface, conflicts, told)
 
 
-def _coincident(table: SurveyTable, in_surface: np.ndarray) -> tuple[Ints, list[SkippedRow]]:
-    """For each point the first point in its place, and the rows that are there with another level."""
-    n = len(table.number)
+def _ring(survey: Survey, code: str) -> Floats:
+    """The lines of a code put together to one closed ring (k, 2): nearest ends are joined."""
+    left = [p.points[:, :2] for p in polylines(survey) if p.code == code]
+    if not left:
+        raise ImportProblem(f"there is no line of code {code} to close the surface", "boundary", "choose another code, or none")
+    ring = left.pop(0)
+    while left:
+        ends = [(np.hypot(*(line[k] - ring[-1])), i, k) for i, line in enumerate(left) for k in (0, -1)]
+        _, i, k = min(ends)
+        line = left.pop(i)
+        ring = np.vstack([ring, line if k == 0 else line[::-1]])
+    return ring
+
+
+def _coincident(survey: Survey, in_surface: np.ndarray) -> tuple[Ints, list[Conflict]]:
+    """For each point the first point in its place, and the points that are there with another level."""
+    n = len(survey.number)
     same = np.arange(n)
     ground = np.flatnonzero(in_surface)
     if len(ground) == 0:
         return same, []
-    plan = table.xyz[ground, :2] - table.xyz[ground, :2].mean(axis=0)
+    plan = survey.xyz[ground, :2] - survey.xyz[ground, :2].mean(axis=0)
     pairs = cKDTree(plan).query_pairs(tolerances.DUPLICATE_PLAN, output_type="ndarray")
-    skipped = []
+    conflicts = []
     for a, b in sorted(map(tuple, np.sort(ground[pairs], axis=1).tolist())):
         first = int(same[a])
-        difference = float(table.xyz[b, 2] - table.xyz[first, 2])
-        if abs(difference) > tolerances.DUPLICATE_LEVEL:
+        difference = float(survey.xyz[b, 2] - survey.xyz[first, 2])
+        if abs(difference) > tolerances.DUPLICATE_LEVEL and same[b] == b:
             reason = (
-                f"point {table.number[b]} stands where point {table.number[first]} of row {table.row[first]} is, "
-                f"but {difference:+.3f} m from its level"
+                f"point {survey.number[b]} stands where point {survey.number[first]} is, but {difference:+.3f} m from its level"
             )
-            skipped.append(SkippedRow(int(table.row[b]), reason))
-        else:
-            same[b] = first
-    return same, skipped
+            conflicts.append(Conflict(int(b), reason))
+        same[b] = first
+    return same, conflicts
 
 
-def _segments(table: SurveyTable, gone: np.ndarray) -> Ints:
+def _segments(table: SurveyTable) -> Ints:
     """Consecutive points of each line as (s, 2) indices, in the order given."""
     lines = np.array([f"{c}\0{name}" if name else "" for c, name in zip(table.code, table.line, strict=True)])
-    members = np.flatnonzero((lines != "") & ~gone)
+    members = np.flatnonzero(lines != "")
     if len(members) < 2:
         return np.empty((0, 2), dtype=np.intp)
     _, group = np.unique(lines[members], return_inverse=True)
@@ -156,10 +189,10 @@ def _segments(table: SurveyTable, gone: np.ndarray) -> Ints:
     return np.column_stack([ordered[:-1][joined], ordered[1:][joined]])
 
 
-def _describe(c: Crossing, points: Floats, breaks: Ints, table: SurveyTable, used: Ints) -> str:
+def _describe(c: Crossing, points: Floats, breaks: Ints, survey: Survey, used: Ints) -> str:
     def name(segment: int) -> str:
         a, b = (used[i] for i in breaks[segment])
-        return f"{table.code[a]} from point {table.number[a]} to {table.number[b]}"
+        return f"{survey.code[a]} from point {survey.number[a]} to {survey.number[b]}"
 
     return (
         f"breakline {name(c.second)} crosses {name(c.first)} at {c.east:.3f} E {c.north:.3f} N "

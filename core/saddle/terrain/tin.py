@@ -115,6 +115,28 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
     return Tin(points, found[keep])
 
 
+def within_boundary(tin: Tin, ring: Floats) -> Tin:
+    """Only the triangles whose middle lies within a closed ring (k, 2) in plan.
+
+    Raises GeometryError where none does, or where the ring has fewer than three points.
+    """
+    if len(ring) < 3:
+        raise GeometryError("a boundary needs at least three points", "boundary")
+    area = shapely.make_valid(shapely.Polygon(ring))
+    middle = tin.points[tin.triangles, :2].mean(axis=1)
+    keep = shapely.contains_xy(area, middle[:, 0], middle[:, 1])
+    if not keep.any():
+        raise GeometryError("no triangle lies within the boundary", "boundary", "check which line closes the surface")
+    return Tin(tin.points.copy(), tin.triangles[keep])
+
+
+def plane_over(extent: Floats, level: float) -> Tin:
+    """A flat surface at a level over an extent: least east, north, greatest east, north, m."""
+    west, south, east, north = extent
+    corners = np.array([[west, south, level], [east, south, level], [east, north, level], [west, north, level]])
+    return Tin(corners, np.array([[0, 1, 2], [0, 2, 3]], dtype=np.int32))
+
+
 def breakline_crossings(points: Floats, segments: NDArray[np.integer], most: int = 200) -> list[Crossing]:
     """Pairs of breakline segments that cross in plan other than at a shared end, the first `most`.
 

@@ -14,6 +14,7 @@ from saddle.guides.spec import FollowPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template import starter
+from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
 STARTING: dict[str, dict[str, Spec]] = {
     "sections": {MAIN: SectionSettings()},
@@ -21,6 +22,9 @@ STARTING: dict[str, dict[str, Spec]] = {
     "template_plan": {MAIN: TemplatePlan()},
     "sheet_style": {MAIN: SheetStyle()},
     "follow": {MAIN: FollowPlan()},
+    "code_list": {MAIN: CodeList()},
+    "surface": {MAIN: SurfaceSpec()},
+    "structures": {MAIN: Structures()},
     "material": dict(starter.MATERIALS),
     "make_up": dict(starter.MAKE_UPS),
     "kerb": dict(starter.KERBS),
@@ -30,6 +34,7 @@ WORDS = {
     "alignment": "Alignment", "sections": "Section settings", "treatments": "Treatments",
     "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
     "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
+    "code_list": "Code list", "surface": "Surface", "structures": "Structures", "mapping": "Column mapping",
 }  # fmt: skip
 
 

@@ -88,6 +88,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/alignment/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Alignment
+         * @description Start a best fit; the job's result is a FitResult. Nothing is written until somebody takes it over.
+         */
+        post: operations["fitAlignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/alignment/from-ips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Alignment From Ips
+         * @description The alignment that intersection points make.
+         */
+        post: operations["alignmentFromIps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/alignment/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Alignment
+         * @description How an alignment, saved or not, is drawn.
+         */
+        post: operations["lookAtAlignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/alignment/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Part Of Alignment
+         * @description A stretch of an alignment with its chainages.
+         */
+        post: operations["partOfAlignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/construct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Construct Point
+         * @description A point by chainage and offset, or both points at two distances.
+         */
+        post: operations["constructPoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents": {
         parameters: {
             query?: never;
@@ -242,6 +342,66 @@ export interface paths {
         get: operations["sheetSvg"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guides/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Guide Diagram
+         * @description Guides and surveyed lines as chainage against offset, and the guides in plan.
+         */
+        get: operations["guideDiagram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guides/followed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Followed Points
+         * @description What each followed point gets on every section.
+         */
+        get: operations["followedPoints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guides/ready-made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ready Made Guide
+         * @description A guide from a few figures, as pieces that can be changed afterwards.
+         */
+        post: operations["readyMadeGuide"];
         delete?: never;
         options?: never;
         head?: never;
@@ -661,12 +821,44 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AfterLength
+         * @description Ends after a length, m; it moves along when what is before it moves.
+         */
+        AfterLength: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "length";
+            /** Length */
+            length: number;
+        };
+        /**
+         * AlignmentLook
+         * @description An alignment, saved or not, as it is drawn: its line, tangent points, and intersection points if it has them.
+         */
+        AlignmentLook: {
+            /** Ips */
+            ips: components["schemas"]["IntersectionPoint"][] | null;
+            /** Line */
+            line: number[][];
+            /** Tangent Points */
+            tangent_points: components["schemas"]["TangentPoint"][];
+        };
+        /**
          * AlignmentSpec
          * @description A plan line: a start, a bearing (degrees clockwise from north), a start chainage and its elements.
+         *
+         *     equations: jumps in chainage, in road order; everything is computed on the chainage without them.
          */
         AlignmentSpec: {
             /** Elements */
-            elements: (components["schemas"]["Straight"] | components["schemas"]["Arc"])[];
+            elements: (components["schemas"]["Straight"] | components["schemas"]["Arc"] | components["schemas"]["Clothoid"])[];
+            /**
+             * Equations
+             * @default []
+             */
+            equations: components["schemas"]["ChainageEquation"][];
             /**
              * Name
              * @default Alignment
@@ -727,6 +919,44 @@ export interface components {
             radius: number;
         };
         /**
+         * AtChainage
+         * @description Ends at a chainage, m.
+         */
+        AtChainage: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "chainage";
+            /** Chainage */
+            chainage: number;
+        };
+        /**
+         * AtDistances
+         * @description Distances to two points, m.
+         */
+        AtDistances: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "distances";
+            /** First */
+            first: [
+                number,
+                number
+            ];
+            /** First Distance */
+            first_distance: number;
+            /** Second */
+            second: [
+                number,
+                number
+            ];
+            /** Second Distance */
+            second_distance: number;
+        };
+        /**
          * AtOffset
          * @description A fixed offset from the alignment, m, negative left.
          */
@@ -738,6 +968,35 @@ export interface components {
             by: "offset";
             /** Offset */
             offset: number;
+        };
+        /**
+         * AuxiliaryLane
+         * @description A lane more up to a chainage, opened by a taper of 8:1 to 15:1 by speed (AASHTO, auxiliary lanes, from memory).
+         */
+        AuxiliaryLane: {
+            /** Base Offset */
+            base_offset: number;
+            /**
+             * Extra
+             * @default 3.5
+             */
+            extra: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "auxiliary_lane";
+            /** Name */
+            name: string;
+            /**
+             * Taper One In
+             * @default 15
+             */
+            taper_one_in: number;
+            /** To Chainage */
+            to_chainage: number;
         };
         /**
          * BandOut
@@ -753,6 +1012,84 @@ export interface components {
             low: number | null;
             /** Polygons */
             polygons: number[][];
+        };
+        /**
+         * BusBay
+         * @description Tapers by ratio: entry 5:1 or flatter, exit not sharper than 3:1 (AASHTO, bus turnouts, from memory).
+         */
+        BusBay: {
+            /** Base Offset */
+            base_offset: number;
+            /**
+             * Entry One In
+             * @default 5
+             */
+            entry_one_in: number;
+            /**
+             * Exit One In
+             * @default 3
+             */
+            exit_one_in: number;
+            /**
+             * Extra
+             * @default 3
+             */
+            extra: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bus_bay";
+            /** Name */
+            name: string;
+            /**
+             * Stop
+             * @default 15
+             */
+            stop: number;
+        };
+        /**
+         * ByRatio
+         * @description A taper of one metre across in so many along; its length follows from how far it goes across.
+         */
+        ByRatio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ratio";
+            /** One In */
+            one_in: number;
+        };
+        /**
+         * ChainageEquation
+         * @description A jump: what would be chainage `back` is called `ahead` from there on, m.
+         */
+        ChainageEquation: {
+            /** Ahead */
+            ahead: number;
+            /** Back */
+            back: number;
+        };
+        /**
+         * Clothoid
+         * @description A transition whose curvature runs straight from one end to the other. Radii: m, positive turning right, null
+         *     where that end is straight. One radius in, another out of the same sign: an egg line between two arcs.
+         */
+        Clothoid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clothoid";
+            /** Length */
+            length: number;
+            /** Radius End */
+            radius_end?: number | null;
+            /** Radius Start */
+            radius_start?: number | null;
         };
         /**
          * CodeFound
@@ -825,6 +1162,14 @@ export interface components {
             order?: number | null;
         };
         /**
+         * ConstructIn
+         * @description How a point is constructed.
+         */
+        ConstructIn: {
+            /** How */
+            how: components["schemas"]["AtDistances"] | components["schemas"]["AtChainage"];
+        };
+        /**
          * Course
          * @description One layer, from the top of its make-up down. material: key; thickness: mm, vertical.
          */
@@ -845,6 +1190,67 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * Curve
+         * @description An element of the alignment that bends: chainages, and curvature at both ends, 1/m, positive turning right.
+         */
+        Curve: {
+            /** End */
+            end: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Start */
+            start: number;
+        };
+        /**
+         * CurveWidening
+         * @description An edge that is widened on curves. It lies at base_offset on straights.
+         *
+         *     share: of the whole widening that this edge takes on the inside of a curve, and on its outside; 1 and 0 widen the
+         *     inside only, 0.5 and 0.5 both sides. It grows along the transition; where there is none, along `run` m, of which
+         *     `before` lies before the curve.
+         */
+        CurveWidening: {
+            /** Base Offset */
+            base_offset: number;
+            /**
+             * Before
+             * @default 0.67
+             */
+            before: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "curves";
+            /**
+             * @default {
+             *       "design_speed_kmh": 60,
+             *       "lane_width": 3.5,
+             *       "lanes": 2,
+             *       "standard": "vehicle",
+             *       "vehicle": "WB15"
+             *     }
+             */
+            rule: components["schemas"]["WideningRule"];
+            /**
+             * Run
+             * @default 30
+             */
+            run: number;
+            /**
+             * Share Inside
+             * @default 1
+             */
+            share_inside: number;
+            /**
+             * Share Outside
+             * @default 0
+             */
+            share_outside: number;
         };
         /** DepthMapOut */
         DepthMapOut: {
@@ -876,16 +1282,43 @@ export interface components {
             right: number;
         };
         /**
+         * Diagram
+         * @description Chainage against offset: guides and surveyed lines.
+         */
+        Diagram: {
+            /** Guides */
+            guides: components["schemas"]["GuideOut"][];
+            /** Surveyed */
+            surveyed: components["schemas"]["SurveyedOut"][];
+        };
+        /**
          * Documents
          * @description All documents of a project, and what could be undone and redone by the person who asks.
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
             undo: string | null;
+        };
+        /**
+         * DrawnLine
+         * @description A polyline in plan: east, north, and a level or null, m.
+         */
+        DrawnLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "polyline";
+            /** Points */
+            points: [
+                number,
+                number,
+                number | null
+            ][];
         };
         /**
          * EdgesOut
@@ -950,6 +1383,136 @@ export interface components {
             parent: string;
         };
         /**
+         * FitIn
+         * @description Points to fit through: lines of the survey by code and name, taken one after another.
+         *
+         *     offset: of the surveyed line from the alignment, m, positive right; start_from: an alignment whose elements are kept
+         *     and adjusted, with those pinned left as they are; without it the elements are found.
+         */
+        FitIn: {
+            /**
+             * Clothoids
+             * @default true
+             */
+            clothoids: boolean;
+            /** Lines */
+            lines: [
+                string,
+                string
+            ][];
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: number[];
+            start_from?: components["schemas"]["AlignmentSpec"] | null;
+            /**
+             * Tolerance
+             * @default 0.05
+             */
+            tolerance: number;
+        };
+        /**
+         * FollowPlan
+         * @description All follow rules, in order of priority.
+         */
+        FollowPlan: {
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["FollowRule"][];
+        };
+        /** FollowPlanIn */
+        FollowPlanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            spec: components["schemas"]["FollowPlan"];
+            /** Version */
+            version: number;
+        };
+        /** FollowPlanOut */
+        FollowPlanOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            spec: components["schemas"]["FollowPlan"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * FollowRule
+         * @description A template point follows a guide or the nearest survey line of a code, between two chainages, in plan, in level
+         *     or both. Of the rules for one point the first that gives a value is taken; where none does, the template's own
+         *     value holds. plus: added to the level, m.
+         */
+        FollowRule: {
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+            /** Point */
+            point: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Source */
+            source: components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            /** To Chainage */
+            to_chainage: number;
+            /**
+             * What
+             * @default plan
+             * @enum {string}
+             */
+            what: "plan" | "level" | "both";
+        };
+        /**
+         * FollowedOut
+         * @description What a template point gets along the road: offset and level, null where its own ties hold, and the rule.
+         */
+        FollowedOut: {
+            /** Level */
+            level: (number | null)[];
+            /** Offset */
+            offset: (number | null)[];
+            /** Point */
+            point: string;
+            /** Rule */
+            rule: number[];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+        };
+        /**
+         * FromIpsIn
+         * @description Intersection points that an alignment is to have.
+         */
+        FromIpsIn: {
+            alignment: components["schemas"]["AlignmentSpec"];
+            /** Points */
+            points: components["schemas"]["IntersectionPoint"][];
+        };
+        /**
          * GivenCrossfall
          * @description One crossfall, %, negative falls outward.
          */
@@ -964,6 +1527,73 @@ export interface components {
              * @default -2.5
              */
             pct: number;
+        };
+        /**
+         * GuideOut
+         * @description A guide drawn: in the diagram, and in plan as east and north. wrong: why it cannot be laid. pieces: where each
+         *     begins and ends, (chainage, offset, chainage, offset).
+         */
+        GuideOut: {
+            /** Chainage */
+            chainage: number[];
+            /** Key */
+            key: string;
+            /** Offset */
+            offset: (number | null)[];
+            /** Pieces */
+            pieces: number[][];
+            /** Plan */
+            plan: number[][];
+            /** Wrong */
+            wrong: string | null;
+        };
+        /**
+         * GuideSpec
+         * @description A plan line that template points can follow, as offset (and level) by chainage.
+         *
+         *     side: on which a survey line is looked for; use: what it is drawn as, and the boundary that work stays within.
+         */
+        GuideSpec: {
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @default right
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Source */
+            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"];
+            /**
+             * Use
+             * @default edge
+             * @enum {string}
+             */
+            use: "edge" | "kerb" | "boundary" | "other";
+        };
+        /** GuideSpecIn */
+        GuideSpecIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guide";
+            spec: components["schemas"]["GuideSpec"];
+            /** Version */
+            version: number;
+        };
+        /** GuideSpecOut */
+        GuideSpecOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guide";
+            spec: components["schemas"]["GuideSpec"];
+            /** Version */
+            version: number;
         };
         /**
          * Half
@@ -986,6 +1616,19 @@ export interface components {
             strips: components["schemas"]["Strip"][];
         };
         /**
+         * Hold
+         * @description Keeps the offset it begins with.
+         */
+        Hold: {
+            /** End */
+            end: components["schemas"]["AtChainage"] | components["schemas"]["AfterLength"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+        };
+        /**
          * ImportIn
          * @description How to read the file. rules: what codes mean; those not given are guessed. longest_edge: m, null for no limit.
          */
@@ -1001,6 +1644,31 @@ export interface components {
              * @default []
              */
             rules: components["schemas"]["CodeRule"][];
+        };
+        /**
+         * IntersectionPoint
+         * @description A corner of the tangents. radius: m, 0 at the two ends; transition_in, transition_out: clothoid lengths, m.
+         */
+        IntersectionPoint: {
+            /** East */
+            east: number;
+            /** North */
+            north: number;
+            /**
+             * Radius
+             * @default 0
+             */
+            radius: number;
+            /**
+             * Transition In
+             * @default 0
+             */
+            transition_in: number;
+            /**
+             * Transition Out
+             * @default 0
+             */
+            transition_out: number;
         };
         /**
          * JobOut
@@ -1094,6 +1762,43 @@ export interface components {
             out_mm: number;
             /** Up Mm */
             up_mm: number;
+        };
+        /**
+         * LayBy
+         * @description Taper in, parallel part, taper out, all by length, m.
+         */
+        LayBy: {
+            /** Base Offset */
+            base_offset: number;
+            /**
+             * Extra
+             * @default 3
+             */
+            extra: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lay_by";
+            /** Name */
+            name: string;
+            /**
+             * Parallel
+             * @default 30
+             */
+            parallel: number;
+            /**
+             * Taper In
+             * @default 20
+             */
+            taper_in: number;
+            /**
+             * Taper Out
+             * @default 20
+             */
+            taper_out: number;
         };
         /**
          * LayerView
@@ -1268,6 +1973,19 @@ export interface components {
             within: number;
         };
         /**
+         * OnGuide
+         * @description A guide of the project. guide: its key.
+         */
+        OnGuide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "guide";
+            /** Guide */
+            guide: string;
+        };
+        /**
          * Overlay
          * @description New layers on the old pavement; cover governs the levels. Depths in mm, widths in m.
          */
@@ -1279,7 +1997,7 @@ export interface components {
              *       "offset": 0
              *     }
              */
-            hinge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            hinge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1311,7 +2029,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
             /**
              * Look Again Mm
              * @default 150
@@ -1333,12 +2051,69 @@ export interface components {
              *       "within": 12
              *     }
              */
-            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
             /**
              * Saw Cut
              * @default 0
              */
             saw_cut: number;
+        };
+        /**
+         * Parallel
+         * @description At one offset over a range.
+         */
+        Parallel: {
+            /** Base Offset */
+            base_offset: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parallel";
+            /** Name */
+            name: string;
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
+         * PartIn
+         * @description A stretch of an alignment, m.
+         */
+        PartIn: {
+            alignment: components["schemas"]["AlignmentSpec"];
+            /** From Chainage */
+            from_chainage: number;
+            /** Name */
+            name: string;
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
+         * Pieces
+         * @description Pieces that follow one another from a start.
+         */
+        Pieces: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "pieces";
+            /** Pieces */
+            pieces: (components["schemas"]["Hold"] | components["schemas"]["Taper"])[];
+            /** Start Chainage */
+            start_chainage: number;
+            /** Start Offset */
+            start_offset: number;
+        };
+        /**
+         * Places
+         * @description Plan points, east and north; where there are two, one is to be chosen.
+         */
+        Places: {
+            /** Places */
+            places: number[][];
         };
         /**
          * PlanOut
@@ -1429,6 +2204,68 @@ export interface components {
             subject: string;
         };
         /**
+         * ProfilePoint
+         * @description An IP of a profile. length_in, length_out: of the vertical curve before and after it, m; both 0 for none.
+         */
+        ProfilePoint: {
+            /** Chainage */
+            chainage: number;
+            /**
+             * Length In
+             * @default 0
+             */
+            length_in: number;
+            /**
+             * Length Out
+             * @default 0
+             */
+            length_out: number;
+            /** Level */
+            level: number;
+        };
+        /**
+         * ProfileSpec
+         * @description Levels along an alignment. alignment: its key.
+         */
+        ProfileSpec: {
+            /**
+             * Alignment
+             * @default main
+             */
+            alignment: string;
+            /**
+             * Name
+             * @default Profile
+             */
+            name: string;
+            /** Points */
+            points: components["schemas"]["ProfilePoint"][];
+        };
+        /** ProfileSpecIn */
+        ProfileSpecIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            spec: components["schemas"]["ProfileSpec"];
+            /** Version */
+            version: number;
+        };
+        /** ProfileSpecOut */
+        ProfileSpecOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            spec: components["schemas"]["ProfileSpec"];
+            /** Version */
+            version: number;
+        };
+        /**
          * ProjectIn
          * @description A new project.
          */
@@ -1501,6 +2338,19 @@ export interface components {
             volume: number | null;
         };
         /**
+         * ReadyMadeIn
+         * @description One of them. lead: the edge itself runs so far before and after it, m.
+         */
+        ReadyMadeIn: {
+            /**
+             * Lead
+             * @default 0
+             */
+            lead: number;
+            /** What */
+            what: components["schemas"]["Widening"] | components["schemas"]["LayBy"] | components["schemas"]["BusBay"] | components["schemas"]["AuxiliaryLane"] | components["schemas"]["Parallel"];
+        };
+        /**
          * Reconstruct
          * @description The pavement built anew; its hinge is bridged by a straight grade between the neighbouring lengths.
          */
@@ -1512,7 +2362,7 @@ export interface components {
              *       "offset": 0
              *     }
              */
-            hinge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            hinge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1534,7 +2384,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
             /**
              * Right Crossfall
              * @default {
@@ -1551,7 +2401,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"];
+            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
         };
         /**
          * Rise
@@ -1620,8 +2470,16 @@ export interface components {
         /**
          * SectionSettings
          * @description Where sections stand and how wide they are cut. Offsets in m, negative left.
+         *
+         *     chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
+         *     alignment; 0 for no limit.
          */
         SectionSettings: {
+            /**
+             * Chord Limit Mm
+             * @default 0
+             */
+            chord_limit_mm: number;
             /**
              * Curvature Correction
              * @default true
@@ -1679,7 +2537,8 @@ export interface components {
         };
         /**
          * SectionView
-         * @description A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap.
+         * @description A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
+         *     chainage as it is called, with the equations of the alignment.
          */
         SectionView: {
             /** Chainage */
@@ -1722,6 +2581,8 @@ export interface components {
             right_edge: number | null;
             /** Right Pct */
             right_pct: number | null;
+            /** Shown */
+            shown: number;
             /**
              * Side
              * @enum {string}
@@ -1907,8 +2768,8 @@ export interface components {
             band_limits: number[];
             /** Chainage */
             chainage: number[];
-            /** Curvature */
-            curvature: number[];
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
             /** End */
             end: number;
             /** Greatest */
@@ -1955,6 +2816,51 @@ export interface components {
             skipped_total: number;
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * SurveyedOut
+         * @description A survey line in the diagram.
+         */
+        SurveyedOut: {
+            /** Chainage */
+            chainage: number[];
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Offset */
+            offset: (number | null)[];
+        };
+        /**
+         * TangentPoint
+         * @description A place where one element becomes another.
+         */
+        TangentPoint: {
+            /** At */
+            at: number[];
+            /** Chainage */
+            chainage: number;
+        };
+        /**
+         * Taper
+         * @description Goes over to another offset, m: straight, or S-shaped by two equal parabolas.
+         */
+        Taper: {
+            /** End */
+            end: components["schemas"]["AtChainage"] | components["schemas"]["AfterLength"] | components["schemas"]["ByRatio"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taper";
+            /**
+             * Shape
+             * @default straight
+             * @enum {string}
+             */
+            shape: "straight" | "s";
+            /** To Offset */
+            to_offset: number;
         };
         /**
          * TemplatePlan
@@ -2125,6 +3031,72 @@ export interface components {
             name: string;
             /** Rows */
             rows: string[][];
+        };
+        /**
+         * Widening
+         * @description Wider over a range, m, with tapers before and after it.
+         */
+        Widening: {
+            /** Base Offset */
+            base_offset: number;
+            /** Extra */
+            extra: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "widening";
+            /** Name */
+            name: string;
+            /**
+             * Taper In
+             * @default 20
+             */
+            taper_in: number;
+            /**
+             * Taper Out
+             * @default 20
+             */
+            taper_out: number;
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
+         * WideningRule
+         * @description How much a curve is widened. The standards stand in saddle/standards/widening.py with their sources.
+         *
+         *     lanes of the whole road; lane_width: m; design_speed_kmh and vehicle are used by the rules that ask for them.
+         */
+        WideningRule: {
+            /**
+             * Design Speed Kmh
+             * @default 60
+             */
+            design_speed_kmh: number;
+            /**
+             * Lane Width
+             * @default 3.5
+             */
+            lane_width: number;
+            /**
+             * Lanes
+             * @default 2
+             */
+            lanes: number;
+            /**
+             * Standard
+             * @default vehicle
+             * @enum {string}
+             */
+            standard: "vehicle" | "radius_bands" | "mechanical" | "radius_table";
+            /**
+             * Vehicle
+             * @default WB15
+             * @enum {string}
+             */
+            vehicle: "SU" | "WB12" | "WB15" | "WB19";
         };
         /**
          * Width
@@ -2314,6 +3286,316 @@ export interface operations {
             };
         };
     };
+    fitAlignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    alignmentFromIps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromIpsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentSpec"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    lookAtAlignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlignmentSpec"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentLook"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    partOfAlignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentSpec"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    constructPoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConstructIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     listDocuments: {
         parameters: {
             query?: never;
@@ -2384,7 +3666,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"];
             };
         };
         responses: {
@@ -2394,7 +3676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
                 };
             };
             /** @description Bad Request */
@@ -2776,6 +4058,184 @@ export interface operations {
             };
         };
     };
+    guideDiagram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagram"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    followedPoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    readyMadeGuide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadyMadeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideSpec"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: never;
@@ -3021,7 +4481,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"];
             };
         };
         responses: {
@@ -3568,7 +5028,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
                 };
             };
             /** @description Bad Request */
@@ -3630,7 +5090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
                 };
             };
             /** @description Bad Request */

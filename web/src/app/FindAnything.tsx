@@ -4,7 +4,8 @@ import { AutoComplete, Input, type GetRef } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useLocation } from "react-router";
 import { useDocumentsOf, useProjectId, useSummary } from "../api/hooks";
-import { chainageText, parseChainage, usePlace } from "./place";
+import { chainageText, parseChainage } from "./chainage";
+import { usePlace } from "./place";
 import { stops } from "./stops";
 
 export function FindAnything() {

@@ -3,6 +3,7 @@ import { Alert } from "antd";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { Failure } from "../api/client";
 import { useDocument, useProject, useSummary } from "../api/hooks";
+import { setEquations } from "./chainage";
 import { ChainageStrip } from "../strip/ChainageStrip";
 import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
@@ -12,6 +13,8 @@ export function Frame() {
   const { search } = useLocation();
   const project = useProject();
   const summary = useSummary();
+  const equations = useDocument("alignment")?.spec.equations;
+  setEquations(equations ?? []);
   if (project.isError) {
     return (
       <div className="empty">

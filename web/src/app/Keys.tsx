@@ -4,7 +4,8 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
 import { useUndoRedo } from "./Header";
-import { parseChainage, usePlace } from "./place";
+import { parseChainage } from "./chainage";
+import { usePlace } from "./place";
 import { stops } from "./stops";
 import { stepping } from "./stepping";
 

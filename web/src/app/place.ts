@@ -76,19 +76,3 @@ export function nearestSection(chainages: number[], sides: number[], at: number,
   });
   return best;
 }
-
-/** 1234.5 as 1+234.500. */
-export function chainageText(chainage: number, decimals = 3): string {
-  const scaled = Math.round(Math.abs(chainage) * 10 ** decimals);
-  const km = Math.floor(scaled / (1000 * 10 ** decimals));
-  const rest = (scaled - km * 1000 * 10 ** decimals) / 10 ** decimals;
-  return `${chainage < 0 && scaled ? "−" : ""}${km}+${rest.toFixed(decimals).padStart(decimals ? 4 + decimals : 3, "0")}`;
-}
-
-/** "1+234.5" or "1234.5" in metres, or null. */
-export function parseChainage(text: string): number | null {
-  const match = /^\s*([-−]?)(?:(\d+)\+(\d{3}(?:\.\d+)?)|(\d+(?:\.\d+)?))\s*m?\s*$/.exec(text);
-  if (!match) return null;
-  const value = match[4] !== undefined ? Number(match[4]) : Number(match[2]) * 1000 + Number(match[3]);
-  return match[1] ? -value : value;
-}

@@ -1,7 +1,8 @@
 /** Problems along the road; each leads to its place. */
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { chainageText, usePlace } from "../app/place";
+import { chainageText } from "../app/chainage";
+import { usePlace } from "../app/place";
 
 const FEW = 5;
 

@@ -4,7 +4,7 @@ import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTrans
 import { select } from "d3-selection";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { SectionView, SpecOf } from "../api/hooks";
-import { chainageText } from "../app/place";
+import { chainageText } from "../app/chainage";
 import { colour } from "../app/theme";
 import { MaterialPatterns, patternId } from "./patterns";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";

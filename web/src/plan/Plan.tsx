@@ -1,62 +1,75 @@
-/** The plan: survey, alignment, sections and depth. Coordinates are plain metres of the site. */
+/** The plan: survey, alignment, guides, sections and depth. It knows no API. */
+import { Dropdown } from "antd";
+import Collection from "ol/Collection";
 import Feature from "ol/Feature";
 import OlMap from "ol/Map";
 import View from "ol/View";
 import { ScaleLine, Zoom } from "ol/control";
 import { boundingExtent, type Extent } from "ol/extent";
-import { LineString, MultiLineString, MultiPoint, MultiPolygon, Point } from "ol/geom";
+import { Point } from "ol/geom";
+import { Modify, Snap } from "ol/interaction";
 import VectorLayer from "ol/layer/Vector";
 import Projection from "ol/proj/Projection";
 import VectorSource from "ol/source/Vector";
-import { Circle, Fill, Stroke, Style, Text } from "ol/style";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { chainageText } from "../app/place";
-import { bandColours, colour } from "../app/theme";
+import { chainageText } from "../app/chainage";
+import * as draw from "./features";
+import type { GuideDrawn, LineLook, Pickable, Residual } from "./features";
 
 export interface PlanProps {
   lines?: Schemas["LineOut"][];
+  look?: LineLook;
   points?: Schemas["PointsOut"];
   edges?: Schemas["EdgesOut"];
   road?: Schemas["PlanOut"];
   depth?: Schemas["DepthMapOut"];
   problems?: { at: number[]; severity: string }[];
+  guides?: GuideDrawn[];
+  structures?: { name: string; kind: "pit" | "pipe"; points: number[][] }[];
+  /** A line that is being drawn or moved, and the points of it that can be dragged. */
+  sketch?: number[][];
+  handles?: { at: number[]; label: string }[];
+  onMoveHandle?: (index: number, at: [number, number]) => void;
+  proposal?: number[][];
+  residuals?: Residual[];
   /** Row of the current section, and its chainage for the label. */
   current?: { index: number; chainage: number };
   showSections?: boolean;
   extent?: number[];
   /** Show only so many metres either side of the current section, instead of the whole road. */
   reach?: number;
+  /** Id of the survey line that is chosen. */
+  chosenLine?: string | null;
+  /** A click on nothing that can be chosen, or any click while there is nothing to choose. */
   onPick?: (east: number, north: number) => void;
+  /** A click on a line; where several lie on top of each other the person is asked which. */
+  onChoose?: (what: Pickable) => void;
   onView?: (box: { west: number; south: number; east: number; north: number }) => void;
 }
 
-const LAYERS = ["bands", "edges", "lines", "points", "sections", "road", "problems", "current"] as const;
+const LAYERS = ["bands", "edges", "lines", "points", "sections", "guides", "structures", "road", "proposal", "residuals", "sketch", "problems", "current", "handles"] as const;
 type LayerName = (typeof LAYERS)[number];
-
-const stroke = (tone: string, width = 1, lineDash?: number[]) => new Style({ stroke: new Stroke({ color: tone, width, lineDash }) });
-const LINE_STYLES: [RegExp, Style][] = [
-  [/^(CL|CR)/, stroke(colour.saddle500, 1.2, [8, 4])],
-  [/^(EP|LIP|KT)/, stroke(colour.tin950, 1.2)],
-  [/^BDY/, stroke(colour.fault, 1.2, [10, 3, 2, 3])],
-  [/^(CUL|PIPE)/, stroke(colour.short, 2)],
-  [/^WP/, stroke(colour.tin200, 0.8)],
-];
-/** Survey points, smaller the more ground is in view (m per pixel and above). */
-const DOTS = ([[0.8, 0.6], [0.3, 1], [0, 1.8]] as const).map(([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const);
-const OTHER_LINE = stroke(colour.tin400, 0.8);
+const NO_LOOK: LineLook = {};
+interface Made {
+  map: OlMap;
+  sources: Record<LayerName, VectorSource>;
+  handles: Collection<Feature>;
+}
 
 export function Plan(props: PlanProps) {
   const node = useRef<HTMLDivElement>(null);
-  const map = useRef<{ map: OlMap; sources: Record<LayerName, VectorSource> }>(undefined);
+  const map = useRef<Made>(undefined);
   const fittedTo = useRef("");
   const handlers = useRef(props);
+  const [asking, setAsking] = useState<{ x: number; y: number; among: Pickable[] } | null>(null);
   useEffect(() => {
     handlers.current = props;
   });
 
   useEffect(() => {
-    const sources = Object.fromEntries(LAYERS.map((n) => [n, new VectorSource()])) as Record<LayerName, VectorSource>;
+    const handles = new Collection<Feature>();
+    const sources = Object.fromEntries(LAYERS.map((n) => [n, n === "handles" ? new VectorSource({ features: handles }) : new VectorSource()])) as Record<LayerName, VectorSource>;
     const projection = new Projection({ code: "SITE", units: "m", metersPerUnit: 1, global: false });
     const made = new OlMap({
       target: node.current!,
@@ -64,78 +77,68 @@ export function Plan(props: PlanProps) {
       layers: LAYERS.map((n) => new VectorLayer({ source: sources[n], declutter: n === "road" })),
       view: new View({ projection, center: [0, 0], resolution: 1, minResolution: 0.005, maxResolution: 500 }),
     });
-    made.on("singleclick", (e) => handlers.current.onPick?.(e.coordinate[0]!, e.coordinate[1]!));
+    const modify = new Modify({ features: handles, pixelTolerance: 12, insertVertexCondition: () => false, deleteCondition: () => false });
+    modify.on("modifyend", (e) => {
+      for (const feature of e.features.getArray()) {
+        const at = (feature.getGeometry() as Point).getCoordinates();
+        handlers.current.onMoveHandle?.(feature.get("index") as number, [at[0]!, at[1]!]);
+      }
+    });
+    made.addInteraction(modify);
+    made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
+    made.on("singleclick", (e) => {
+      const { onPick, onChoose } = handlers.current;
+      const [x, y] = e.pixel as [number, number];
+      const among: Pickable[] = [];
+      if (onChoose) {
+        made.forEachFeatureAtPixel(e.pixel, (f) => {
+          const pick = f.get("pick") as Pickable | undefined;
+          if (pick && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
+        }, { hitTolerance: 5 });
+      }
+      setAsking(null);
+      if (among.length > 1) setAsking({ x, y, among });
+      else if (among[0]) onChoose?.(among[0]);
+      else onPick?.(e.coordinate[0]!, e.coordinate[1]!);
+    });
     made.on("moveend", () => {
       const [west, south, east, north] = made.getView().calculateExtent(made.getSize());
       handlers.current.onView?.({ west: west!, south: south!, east: east!, north: north! });
     });
-    map.current = { map: made, sources };
+    map.current = { map: made, sources, handles };
     return () => made.setTarget(undefined);
   }, []);
 
-  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach } = props;
-  useFill(map, "lines", lines, (l) => l.map((line) => {
-    const feature = new Feature(new LineString(line.points.map((p) => [p[0]!, p[1]!])));
-    feature.setStyle(LINE_STYLES.find(([code]) => code.test(line.code))?.[1] ?? OTHER_LINE);
-    return feature;
-  }));
-  useFill(map, "points", points, (p) => {
-    const feature = new Feature(new MultiPoint(p.east.map((e, i) => [e, p.north[i]!])));
-    feature.setStyle((_, resolution) => DOTS.find(([from]) => resolution >= from)![1]);
-    return [feature];
-  });
-  useFill(map, "edges", edges, (e) => {
-    const feature = new Feature(new MultiLineString(e.edges.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
-    feature.setStyle(stroke(colour.tin200, 0.6));
-    return [feature];
-  });
-  useFill(map, "bands", depth, ({ origin, bands }) => bands.map((band, i) => {
-    const rings = band.polygons.map((flat) => {
-      const ring: [number, number][] = [];
-      for (let k = 0; k < flat.length; k += 2) ring.push([origin[0]! + flat[k]!, origin[1]! + flat[k + 1]!]);
-      return [ring];
-    });
-    const feature = new Feature(new MultiPolygon(rings));
-    feature.setStyle(new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.7 }) }));
-    return feature;
-  }));
-  useFill(map, "road", road, (r) => {
-    const line = new Feature(new LineString(r.alignment));
-    line.setStyle(stroke(colour.saddle500, 1.6));
-    const marks = r.marks.map((m) => {
-      const { chainage, at, right } = m as { chainage: number; at: [number, number]; right: [number, number] };
-      const feature = new Feature(new Point([at[0], at[1]]));
-      feature.setStyle(new Style({ text: new Text({ text: chainageText(chainage, 0), offsetX: -right[0] * 30, offsetY: right[1] * 24, font: "11px 'Overpass Mono Variable'", fill: new Fill({ color: colour.tin800 }), stroke: new Stroke({ color: colour.white, width: 3 }) }) }));
-      const tick = new Feature(new LineString([[at[0] - 4 * right[0], at[1] - 4 * right[1]], [at[0] + 4 * right[0], at[1] + 4 * right[1]]]));
-      tick.setStyle(stroke(colour.saddle700, 1.4));
-      return [feature, tick];
-    });
-    return [line, ...marks.flat()];
-  });
-  useFill(map, "sections", showSections ? road : undefined, (r) => {
-    const feature = new Feature(new MultiLineString(r.sections.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
-    feature.setStyle(stroke(colour.tin400, 0.6));
-    return [feature];
-  });
-  useFill(map, "problems", problems, (all) => all.map((p) => {
-    const feature = new Feature(new Point(p.at));
-    const tone = p.severity === "fault" ? colour.fault : colour.caution;
-    feature.setStyle(new Style({ image: new Circle({ radius: 5, fill: new Fill({ color: tone }), stroke: new Stroke({ color: colour.white, width: 1.5 }) }) }));
-    return feature;
-  }));
+  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, sketch, handles, proposal, residuals } = props;
+  const look = props.look ?? NO_LOOK;
+  const chosenLine = props.chosenLine ?? null;
+  useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
+  useFill(map, "points", points, draw.surveyPoints);
+  useFill(map, "edges", edges, draw.triangleEdges);
+  useFill(map, "bands", depth, draw.depthBands);
+  useFill(map, "road", road, draw.roadLine);
+  useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
+  useFill(map, "problems", problems, draw.problemDots);
+  useFill(map, "guides", guides, draw.guideLines);
+  useFill(map, "structures", structures, draw.structureMarks);
+  useFill(map, "sketch", sketch, draw.sketchLine);
+  useFill(map, "proposal", proposal, draw.proposalLine);
+  useFill(map, "residuals", residuals, draw.residualTicks);
   const line = current && road?.sections[current.index];
   const label = current ? chainageText(current.chainage) : "";
-  useFill(map, "current", line ? { line, label } : undefined, (c) => {
-    const s = c.line;
-    const feature = new Feature(new LineString([[s[0]!, s[1]!], [s[2]!, s[3]!]]));
-    feature.setStyle(stroke(colour.saddle500, 2.4));
-    const end = new Feature(new Point([s[2]!, s[3]!]));
-    end.setStyle(new Style({
-      image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
-      text: new Text({ text: c.label, offsetX: 38, offsetY: 10, font: "600 12px 'Overpass Mono Variable'", fill: new Fill({ color: colour.saddle700 }), stroke: new Stroke({ color: colour.white, width: 4 }) }),
-    }));
-    return [feature, end];
-  });
+  useFill(map, "current", line, (s) => draw.currentSection({ line: s, label }), [label]);
+
+  useEffect(() => {
+    const all = map.current?.handles;
+    if (!all) return;
+    all.clear();
+    handles?.forEach((h, index) => {
+      const feature = new Feature(new Point([h.at[0]!, h.at[1]!]));
+      feature.set("index", index);
+      feature.setStyle(draw.handleStyle(h.label));
+      all.push(feature);
+    });
+  }, [handles]);
 
   useEffect(() => {
     const here = reach !== undefined && line ? around(line, reach) : undefined;
@@ -155,7 +158,29 @@ export function Plan(props: PlanProps) {
     if (at[0] < west! || at[0] > east! || at[1] < south! || at[1] > north!) view.setCenter(at);
   }, [line]);
 
-  return <div ref={node} className="plan" role="application" aria-label="Plan" tabIndex={0} />;
+  return (
+    <>
+      <div ref={node} className="plan" role="application" aria-label="Plan" tabIndex={0} />
+      {asking && (
+        <Dropdown
+          open
+          onOpenChange={(open) => !open && setAsking(null)}
+          menu={{
+            items: [
+              { key: "head", type: "group", label: "Several lie here. Which one?", children: asking.among.map((p) => ({ key: `${p.kind} ${p.id}`, label: p.label })) },
+            ],
+            onClick: ({ key }) => {
+              const chosen = asking.among.find((p) => `${p.kind} ${p.id}` === key);
+              setAsking(null);
+              if (chosen) props.onChoose?.(chosen);
+            },
+          }}
+        >
+          <span style={{ position: "absolute", left: asking.x, top: asking.y, width: 1, height: 1 }} />
+        </Dropdown>
+      )}
+    </>
+  );
 }
 
 function around(s: number[], reach: number): Extent {
@@ -163,20 +188,19 @@ function around(s: number[], reach: number): Extent {
   return [x - reach, y - reach / 4, x + reach, y + reach / 4];
 }
 
-function useFill<T>(
-  map: React.RefObject<{ sources: Record<LayerName, VectorSource> } | undefined>,
-  layer: LayerName,
-  data: T | undefined,
-  make: (data: T) => Feature[],
-) {
+const NOTHING: readonly unknown[] = [];
+
+/** Keeps a layer filled with the features of some data, made anew when it or something else it reads changes. */
+function useFill<T>(map: React.RefObject<Made | undefined>, layer: LayerName, data: T | undefined, make: (data: T) => Feature[], also: readonly unknown[] = NOTHING) {
   const making = useRef(make);
   useEffect(() => {
     making.current = make;
   });
+  const key = JSON.stringify(also);
   useEffect(() => {
     const source = map.current?.sources[layer];
     if (!source) return;
     source.clear(true);
     if (data !== undefined) source.addFeatures(making.current(data));
-  }, [map, layer, data]);
+  }, [map, layer, data, key]);
 }

@@ -1,8 +1,10 @@
 /** The whole road in thin tracks. Drag to move along it, Shift+drag to mark a range. */
 import { useEffect, useMemo, useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
+import type { Schemas } from "../api/client";
 import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
-import { chainageText, nearestSection, usePlace } from "../app/place";
+import { chainageText } from "../app/chainage";
+import { nearestSection, usePlace } from "../app/place";
 import { bandColours, colour } from "../app/theme";
 import { RangeBar } from "./RangeBar";
 
@@ -90,7 +92,7 @@ export function ChainageStrip() {
             {name}
           </text>
         ))}
-        <path d={curves(summary.chainage, summary.curvature, x)} fill={colour.tin400} />
+        <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
         <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
         {treatments.map((t) => (
           <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={24} height={14} text={WORDS[t.work.kind] ?? t.work.kind}
@@ -148,18 +150,10 @@ function Bar({ x, from, to, y, height, text, fill, stroke, dark }: { x: Scale; f
   );
 }
 
-/** Curvature as blocks: above the line turning right, below it turning left. */
-function curves(chainage: number[], curvature: number[], x: Scale): string {
-  const most = Math.max(1 / 2000, ...curvature.map(Math.abs));
-  return chainage
-    .slice(0, -1)
-    .map((c, i) => {
-      const k = curvature[i]!;
-      if (k === 0) return "";
-      const h = (8 * k) / most;
-      return `M${x(c)} 12V${12 - h}H${x(chainage[i + 1]!)}V12Z`;
-    })
-    .join("");
+/** Curvature as shapes: above the line turning right, below it turning left, sloped on transitions. */
+function curvePath(curves: Schemas["Curve"][], x: Scale): string {
+  const most = Math.max(1 / 2000, ...curves.flatMap((c) => [Math.abs(c.first), Math.abs(c.last)]));
+  return curves.map((c) => `M${x(c.start)} 12V${12 - (8 * c.first) / most}L${x(c.end)} ${12 - (8 * c.last) / most}V12Z`).join("");
 }
 
 function leastLine(chainage: number[], least: (number | null)[], deepest: number, x: Scale): string {

@@ -3,7 +3,8 @@ import { Button, Input, Modal, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../api/client";
 import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
-import { chainageText, parseChainage, type Range, usePlace } from "../app/place";
+import { chainageText, parseChainage } from "../app/chainage";
+import { type Range, usePlace } from "../app/place";
 import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
 
 export function useSetTreatment() {

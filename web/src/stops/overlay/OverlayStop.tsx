@@ -2,7 +2,8 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks";
-import { chainageText, usePlace } from "../../app/place";
+import { chainageText } from "../../app/chainage";
+import { usePlace } from "../../app/place";
 import { bandColours } from "../../app/theme";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Problems } from "../../common/Problems";

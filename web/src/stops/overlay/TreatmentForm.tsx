@@ -3,7 +3,7 @@ import { Segmented, Select } from "antd";
 import type { SpecOf } from "../../api/hooks";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
-import { useSurvey } from "../../plan/hooks";
+import { SourceRow } from "../../common/SourceRow";
 
 export type Work = SpecOf<"treatments">["ranges"][number]["work"];
 type Overlay = Extract<Work, { kind: "overlay" }>;
@@ -27,7 +27,6 @@ export function defaultWork(kind: Work["kind"], from?: Work): Work {
 }
 
 export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
-  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
   const set = (fields: object) => onChange({ ...work, ...fields });
   return (
     <div>
@@ -65,9 +64,9 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
         <>
           <CrossfallRow label="Crossfall left" value={work.left_crossfall} disabled={disabled} onChange={(left_crossfall) => set({ left_crossfall })} />
           <CrossfallRow label="Crossfall right" value={work.right_crossfall} disabled={disabled} onChange={(right_crossfall) => set({ right_crossfall })} />
-          <SourceRow label="Hinge" codes={codes} value={work.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
-          <SourceRow label="Left edge" codes={codes} value={work.left_edge} disabled={disabled} onChange={(left_edge) => set({ left_edge })} />
-          <SourceRow label="Right edge" codes={codes} value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
+          <SourceRow label="Hinge" value={work.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
+          <SourceRow label="Left edge" value={work.left_edge} disabled={disabled} onChange={(left_edge) => set({ left_edge })} />
+          <SourceRow label="Right edge" value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
         </>
       )}
       {work.kind === "overlay" && (
@@ -100,30 +99,6 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
           onChange={(by) => onChange(by === "given" ? { by, pct: -2.5 } : { by })}
         />
         {value.by === "given" && <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />}
-      </span>
-    </Row>
-  );
-}
-
-function SourceRow({ label, value, onChange, codes, disabled }: { label: string; value: Source; onChange: (v: Source) => void; codes: string[]; disabled: boolean }) {
-  const chosen = value.by === "offset" ? "offset" : `line ${value.code}`;
-  const options = [...new Set([...codes, ...(value.by === "line" ? [value.code] : [])])];
-  return (
-    <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 78px", gap: 6 }}>
-        <Select
-          size="small"
-          aria-label={`${label} source`}
-          disabled={disabled}
-          value={chosen}
-          options={[{ value: "offset", label: "At offset" }, ...options.map((c) => ({ value: `line ${c}`, label: `Line ${c}` }))]}
-          onChange={(v: string) => onChange(v === "offset" ? { by: "offset", offset: 0 } : { by: "line", code: v.slice(5), within: value.by === "line" ? value.within : 8 })}
-        />
-        {value.by === "offset" ? (
-          <NumberField label={`${label} offset`} unit="m" value={value.offset} disabled={disabled} onChange={(offset) => onChange({ by: "offset", offset })} />
-        ) : (
-          <NumberField label={`${label} within`} unit="m" value={value.within} least={0.1} disabled={disabled} onChange={(within) => onChange({ ...value, within })} />
-        )}
       </span>
     </Row>
   );

@@ -4,7 +4,8 @@ import { useState } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
-import { chainageText, nearestSection, usePlace } from "../../app/place";
+import { chainageText } from "../../app/chainage";
+import { nearestSection, usePlace } from "../../app/place";
 import { Figures, Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 

@@ -1,9 +1,10 @@
 /** Import in three steps: choose a file, say which column is what, read what was found and confirm. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Checkbox, Modal, Progress, Select, Steps, Upload } from "antd";
 import { useState } from "react";
 import { api, csrfToken, dataOf, Failure, failureOf, type Schemas } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
+import { useJob } from "../../api/jobs";
 import { NumberField } from "../../common/NumberField";
 
 type Uploaded = Schemas["UploadOut"];
@@ -28,9 +29,22 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const [rules, setRules] = useState<Schemas["CodeRule"][]>([]);
   const [longest, setLongest] = useState(60);
   const [report, setReport] = useState<Report | null>(null);
-  const [jobId, setJobId] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const job = useJob({
+    done: async (now) => {
+      if (now.kind === "check_survey") {
+        const found = now.result as unknown as Report;
+        setReport(found);
+        setRules(found.codes.map(({ code, in_surface, breakline }) => ({ code, in_surface, breakline })));
+        return;
+      }
+      await client.invalidateQueries({ queryKey: ["project", project] });
+      onClose();
+    },
+    failed: setError,
+  });
+  const running = job.running;
 
   const fail = (e: unknown) => setError(e instanceof Failure ? e.line : "The server cannot be reached.");
   const upload = async (chosen: File) => {
@@ -57,38 +71,16 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     const mapping = { delimiter: file!.delimiter, header: file!.header, ...columns } as Mapping;
     const request = { params: { path: { project_id: project, upload_id: file!.id } }, body: { mapping, rules, longest_edge: longest } };
     try {
-      const job = dataOf(
+      const started = dataOf(
         kind === "check"
           ? await api.POST("/api/projects/{project_id}/uploads/{upload_id}/check", request)
           : await api.POST("/api/projects/{project_id}/uploads/{upload_id}/import", request),
       );
-      setJobId(job.id);
+      job.follow(started);
     } catch (e) {
       fail(e);
     }
   };
-  const job = useQuery({
-    queryKey: ["job", jobId],
-    queryFn: async () => {
-      const now = dataOf(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: jobId! } } }));
-      if (now.state === "done" && now.kind === "check_survey") {
-        const found = now.result as unknown as Report;
-        setReport(found);
-        setRules(found.codes.map(({ code, in_surface, breakline }) => ({ code, in_surface, breakline })));
-        setJobId(null);
-      } else if (now.state === "done") {
-        await client.invalidateQueries({ queryKey: ["project", project] });
-        onClose();
-      } else if (now.state === "failed" || now.state === "cancelled") {
-        setError(now.error ? new Failure(400, now.error).line : "Stopped. Nothing was written.");
-        setJobId(null);
-      }
-      return now;
-    },
-    enabled: jobId !== null,
-    refetchInterval: 400,
-  });
-  const running = jobId !== null;
   const step = report ? 2 : file ? 1 : 0;
   return (
     <Modal
@@ -98,7 +90,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       onCancel={onClose}
       footer={[
         running && (
-          <Button key="cancel" onClick={() => void api.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: jobId } } })}>
+          <Button key="cancel" onClick={job.stop}>
             Stop
           </Button>
         ),
@@ -121,7 +113,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     >
       <Steps size="small" current={step} items={[{ title: "File" }, { title: "Columns" }, { title: "What was found" }]} style={{ margin: "8px 0 16px" }} />
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 12 }} />}
-      {running && <Progress percent={Math.round(100 * (job.data?.progress ?? 0))} status="active" aria-label="Progress" />}
+      {running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger accept=".csv,.txt,.asc" showUploadList={false} disabled={busy} beforeUpload={(f) => { void upload(f); return false; }}>
           <p>Drop a CSV file here, or click to choose one</p>

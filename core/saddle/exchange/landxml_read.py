@@ -1,0 +1,425 @@
+"""LandXML 1.2 in: points, plan features, breaklines, TIN surfaces, alignments with profiles.
+
+Coordinates are "northing easting [elevation]". Directions are taken from coordinates, never from `dir`, whose zero
+differs between writers. What is not known is listed with its line. XML is read without entities, DTD or network.
+"""
+
+import math
+from collections import Counter
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import numpy as np
+from lxml import etree
+
+from saddle.alignment.alignment import build
+from saddle.alignment.profile import ProfilePoint, ProfileSpec
+from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Clothoid, Element, Straight
+from saddle.errors import GeometryError, ImportProblem
+from saddle.exchange.found import Found, NamedAlignment, NamedSurface
+from saddle.exchange.survey_csv import SkippedRow
+from saddle.exchange.tablebuilder import TableBuilder
+from saddle.geometry.polylines import Floats
+from saddle.terrain.tin import Tin
+
+#: Metres per unit of length. NIST: the international foot is 0.3048 m exactly, the US survey foot 1200/3937 m.
+METRES = {
+    "meter": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0,
+    "foot": 0.3048, "USSurveyFoot": 1200 / 3937, "inch": 0.0254, "mile": 1609.344,
+}  # fmt: skip
+#: Greatest gap between elements of an alignment that is only remarked, and that is taken at all, m.
+GAP_TOLD, GAP_TAKEN = 0.02, 1.0
+KNOWN = {
+    "Units",
+    "Project",
+    "Application",
+    "CgPoints",
+    "PlanFeatures",
+    "Surfaces",
+    "Alignments",
+    "CoordinateSystem",
+    "FeatureDictionary",
+}
+#: An element of the tree; the library comes without types.
+Node = Any
+
+
+class _Reader:
+    def __init__(self, factor: float) -> None:
+        self.factor = factor
+        self.rows = TableBuilder()
+        self.surfaces: list[NamedSurface] = []
+        self.alignments: list[NamedAlignment] = []
+        self.skipped: list[SkippedRow] = []
+        self.others: Counter[str] = Counter()
+        self.first_line: dict[str, int] = {}
+
+    def skip(self, node: Node, reason: str) -> None:
+        self.skipped.append(SkippedRow(node.sourceline or 0, reason))
+
+    def unknown(self, node: Node) -> None:
+        name = _tag(node)
+        self.others[name] += 1
+        self.first_line.setdefault(name, node.sourceline or 0)
+
+    def numbers(self, text: str | None) -> list[float]:
+        """Numbers of a text in metres. Raises ValueError for anything else."""
+        values = [float(v) * self.factor for v in (text or "").split()]
+        if not all(math.isfinite(v) and abs(v) < 1e9 for v in values):
+            raise ValueError("a coordinate is not a finite number")
+        return values
+
+    def length(self, text: str | None) -> float:
+        (value,) = self.numbers(text)
+        return value
+
+    def place(self, node: Node | None) -> Floats:
+        """East and north of a Start, End, Center or PI."""
+        if node is None:
+            raise ValueError("a point is missing")
+        if node.get("pntRef") and not (node.text or "").strip():
+            raise ValueError("a point that refers to another one")
+        values = self.numbers(node.text)
+        if len(values) < 2:
+            raise ValueError("a point needs northing and easting")
+        return np.array([values[1], values[0]])
+
+    def list_3d(self, text: str | None) -> Floats:
+        values = self.numbers(text)
+        if len(values) % 3 or len(values) < 6:
+            raise ValueError("a list of points needs northing, easting and level of two points or more")
+        p = np.array(values).reshape(-1, 3)
+        return p[:, [1, 0, 2]]
+
+    # points and lines
+
+    def points(self, group: Node) -> None:
+        code = group.get("code") or ""
+        for node in group:
+            if not isinstance(node.tag, str):
+                continue
+            if _tag(node) == "CgPoints":
+                self.points(node)
+            elif _tag(node) != "CgPoint":
+                self.unknown(node)
+            else:
+                try:
+                    values = self.numbers(node.text)
+                    if len(values) == 2:
+                        raise ValueError("has no level")
+                    if len(values) != 3:
+                        raise ValueError("needs northing, easting and level")
+                    number = node.get("name") or node.get("oID") or ""
+                    self.rows.point(
+                        number,
+                        (values[1], values[0], values[2]),
+                        node.get("code") or node.get("desc") or code,
+                        node.sourceline or 0,
+                    )
+                except ValueError as error:
+                    self.skip(node, f"point {node.get('name', '')} {error}")
+
+    def features(self, group: Node) -> None:
+        for node in group:
+            if not isinstance(node.tag, str):
+                continue
+            if _tag(node) != "PlanFeature":
+                self.unknown(node)
+                continue
+            name, code = node.get("name") or "L", node.get("code", node.get("desc", "LINE"))
+            for geometry in _children(node, "CoordGeom"):
+                try:
+                    self.rows.line(name, self.feature_points(geometry), code, node.sourceline or 0)
+                except ValueError as error:
+                    self.skip(node, f"line {name}: {error}")
+
+    def feature_points(self, geometry: Node) -> Floats:
+        p: list[list[float]] = []
+        for part in geometry:
+            if not isinstance(part.tag, str):
+                continue
+            if _tag(part) == "IrregularLine":
+                listed = next(_children(part, "PntList3D"), None)
+                if listed is None:
+                    raise ValueError("its points have no levels")
+                p += self.list_3d(listed.text).tolist()
+            elif _tag(part) == "Line":
+                for end in ("Start", "End"):
+                    values = self.numbers(_text(part, end))
+                    if len(values) != 3:
+                        raise ValueError("its points have no levels")
+                    p.append([values[1], values[0], values[2]])
+            else:
+                raise ValueError(f"it holds a {_tag(part)}, and only straight pieces are taken")
+        kept = [v for i, v in enumerate(p) if i == 0 or v != p[i - 1]]
+        if len(kept) < 2:
+            raise ValueError("it has fewer than two points")
+        return np.array(kept)
+
+    # surfaces
+
+    def all_surfaces(self, group: Node) -> None:
+        for node in _children(group, "Surface"):
+            self.surface(node)
+
+    def all_alignments(self, group: Node) -> None:
+        for node in _children(group, "Alignment"):
+            self.alignment(node)
+
+    def surface(self, node: Node) -> None:
+        name = node.get("name") or f"Surface {len(self.surfaces) + 1}"
+        for source in _children(node, "SourceData"):
+            for lines in source:
+                if isinstance(lines.tag, str) and _tag(lines) == "Breaklines":
+                    self.breaklines(lines)
+                elif isinstance(lines.tag, str):
+                    self.unknown(lines)
+        definition = next(_children(node, "Definition"), None)
+        if definition is None:
+            return
+        if (definition.get("surfType") or "TIN").upper() != "TIN":
+            self.skip(definition, f"surface {name} is a {definition.get('surfType')}, and only TINs are taken")
+            return
+        try:
+            self.surfaces.append(NamedSurface(name[:80], self.tin(definition)))
+        except (ValueError, KeyError, GeometryError) as error:
+            self.skip(definition, f"surface {name}: {error}")
+
+    def tin(self, definition: Node) -> Tin:
+        index: dict[str, int] = {}
+        points: list[list[float]] = []
+        for group in _children(definition, "Pnts"):
+            for node in _children(group, "P"):
+                values = self.numbers(node.text)
+                if len(values) != 3:
+                    raise ValueError(f"point {node.get('id')} needs northing, easting and level")
+                index[node.get("id") or str(len(points) + 1)] = len(points)
+                points.append([values[1], values[0], values[2]])
+        faces: list[list[int]] = []
+        for group in _children(definition, "Faces"):
+            for node in _children(group, "F"):
+                if node.get("i") == "1":
+                    continue
+                corners = (node.text or "").split()[:3]
+                missing = [c for c in corners if c not in index]
+                if missing or len(corners) != 3:
+                    raise ValueError(f"a face in line {node.sourceline} names a point that is not there")
+                faces.append([index[c] for c in corners])
+        if not faces:
+            raise ValueError("it has no faces")
+        xyz, triangles = np.array(points), np.array(faces, dtype=np.int32)
+        a, b = xyz[triangles[:, 1], :2] - xyz[triangles[:, 0], :2], xyz[triangles[:, 2], :2] - xyz[triangles[:, 0], :2]
+        twice = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+        triangles[twice < 0] = triangles[twice < 0][:, [0, 2, 1]]
+        return Tin(xyz, triangles[twice != 0])
+
+    def breaklines(self, group: Node) -> None:
+        for node in _children(group, "Breakline"):
+            try:
+                found = next(_children(node, "PntList3D"), None)
+                if found is None:
+                    raise ValueError("has no levels")
+                self.rows.line(
+                    node.get("name") or "B",
+                    self.list_3d(found.text),
+                    node.get("code") or node.get("desc") or "BREAK",
+                    node.sourceline or 0,
+                )
+            except ValueError as error:
+                self.skip(node, f"breakline {node.get('name', '')} {error}")
+
+    # alignments
+
+    def alignment(self, node: Node) -> None:
+        name = (node.get("name") or f"Alignment {len(self.alignments) + 1}")[:80]
+        for part in node:
+            if isinstance(part.tag, str) and _tag(part) not in ("CoordGeom", "Profile", "StaEquation", "AlignPIs", "Feature"):
+                self.unknown(part)
+        geometry = next(_children(node, "CoordGeom"), None)
+        if geometry is None:
+            self.skip(node, f"alignment {name} has no geometry")
+            return
+        try:
+            spec = self.alignment_spec(node, geometry, name)
+        except (ValueError, GeometryError) as error:
+            self.skip(node, f"alignment {name}: {error}")
+            return
+        profile = None
+        for part in _children(node, "Profile"):
+            for line in part:
+                if not isinstance(line.tag, str):
+                    continue
+                if _tag(line) == "ProfAlign" and profile is None:
+                    profile = self.profile(line)
+                elif _tag(line) != "Feature":
+                    self.unknown(line)
+        self.alignments.append(NamedAlignment(spec, profile))
+
+    def alignment_spec(self, node: Node, geometry: Node, name: str) -> AlignmentSpec:
+        elements: list[Element] = []
+        starts: list[tuple[Floats, Node]] = []
+        bearing = 0.0
+        for part in geometry:
+            if not isinstance(part.tag, str) or _tag(part) == "Feature":
+                continue
+            kind = _tag(part)
+            if kind not in ("Line", "Curve", "Spiral"):
+                raise ValueError(f"line {part.sourceline} holds a {kind}, which is not known")
+            start, end = self.place(_child(part, "Start")), self.place(_child(part, "End"))
+            element, begins = getattr(self, kind.lower())(part, start, end)
+            if not elements:
+                bearing = begins
+            elements.append(element)
+            starts.append((start, part))
+        if not elements:
+            raise ValueError("it has no elements")
+        spec = AlignmentSpec(
+            name=name,
+            start_east=float(starts[0][0][0]),
+            start_north=float(starts[0][0][1]),
+            start_bearing_deg=math.degrees(bearing) % 360,
+            start_chainage=self.length(node.get("staStart") or "0"),
+            elements=elements,
+            equations=[
+                ChainageEquation(back=self.length(e.get("staBack")), ahead=self.length(e.get("staAhead")))
+                for e in _children(node, "StaEquation")
+                if e.get("staBack") and e.get("staAhead")
+            ],
+        )
+        line = build(spec)
+        for number, (start, part) in enumerate(starts):
+            gap = math.hypot(line.east[number] - start[0], line.north[number] - start[1])
+            if gap > GAP_TAKEN:
+                raise ValueError(
+                    f"element {number + 1} (line {part.sourceline}) begins {gap:.2f} m from where the one before it ends"
+                )
+            if gap > GAP_TOLD:
+                self.skip(
+                    part,
+                    f"alignment {name}: element {number + 1} begins {gap:.3f} m from where the one before it ends; it was moved there",
+                )
+        return spec
+
+    def line(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
+        way = end - start
+        return Straight(length=float(np.hypot(*way))), float(np.arctan2(*way))
+
+    def curve(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
+        turn = {"cw": 1.0, "ccw": -1.0}.get(part.get("rot") or "")
+        if turn is None:
+            raise ValueError(f"the curve in line {part.sourceline} does not say cw or ccw")
+        centre = self.place(_child(part, "Center"))
+        radius = float(np.hypot(*(start - centre)))
+        a, b = (float(np.arctan2(*(p - centre))) for p in (start, end))
+        swept = (turn * (b - a)) % (2 * math.pi)
+        if swept < 1e-9:
+            swept = 2 * math.pi
+        return Arc(length=radius * swept, radius=turn * radius), a + turn * math.pi / 2
+
+    def spiral(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
+        kind = part.get("spiType") or "clothoid"
+        if kind != "clothoid":
+            raise ValueError(f"the spiral in line {part.sourceline} is a {kind}, and only clothoids are taken")
+        turn = {"cw": 1.0, "ccw": -1.0}.get(part.get("rot") or "")
+        if turn is None:
+            raise ValueError(f"the spiral in line {part.sourceline} does not say cw or ccw")
+        radii = [
+            None if (text or "INF").upper() == "INF" else turn * self.length(text)
+            for text in (part.get("radiusStart"), part.get("radiusEnd"))
+        ]
+        element = Clothoid(length=self.length(part.get("length")), radius_start=radii[0], radius_end=radii[1])
+        way = self.place(_child(part, "PI")) - start
+        return element, float(np.arctan2(*way))
+
+    def profile(self, node: Node) -> ProfileSpec | None:
+        points: list[ProfilePoint] = []
+        try:
+            for part in node:
+                if not isinstance(part.tag, str):
+                    continue
+                kind = _tag(part)
+                if kind not in ("PVI", "ParaCurve", "UnsymParaCurve", "CircCurve"):
+                    if kind != "Feature":
+                        self.unknown(part)
+                    continue
+                chainage, level = self.numbers(part.text)
+                into = out = 0.0
+                if kind == "UnsymParaCurve":
+                    into, out = self.length(part.get("lengthIn")), self.length(part.get("lengthOut"))
+                elif kind != "PVI":
+                    into = out = self.length(part.get("length")) / 2
+                if kind == "CircCurve":
+                    self.skip(part, "a circular vertical curve is taken as a parabola of the same length")
+                points.append(ProfilePoint(chainage=chainage, level=level, length_in=into, length_out=out))
+            return ProfileSpec(name=(node.get("name") or "Profile")[:80], points=points)
+        except ValueError as error:
+            self.skip(node, f"profile {node.get('name', '')}: {_first_line(error)}")
+            return None
+
+
+def _first_line(error: Exception) -> str:
+    """Of a validation error only what is wrong."""
+    errors = getattr(error, "errors", None)
+    return str(errors()[0]["msg"]).removeprefix("Value error, ") if errors else str(error)
+
+
+def _tag(node: Node) -> str:
+    return str(etree.QName(node).localname)
+
+
+def _children(node: Node, name: str) -> Iterator[Node]:
+    return (c for c in node if isinstance(c.tag, str) and _tag(c) == name)
+
+
+def _child(node: Node, name: str) -> Node | None:
+    return next(_children(node, name), None)
+
+
+def _text(node: Node, name: str) -> str | None:
+    found = _child(node, name)
+    return found.text if found is not None else None
+
+
+def read_landxml(data: bytes, progress: Callable[[float], None] = lambda _: None) -> Found:
+    """Everything a LandXML file holds that is known here. Raises ImportProblem for a file that is no LandXML."""
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=True, remove_comments=True)
+    try:
+        root = etree.fromstring(data, parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        raise ImportProblem(f"the file is not sound XML: {error}", "file", "export it again as LandXML 1.2") from error
+    if root.getroottree().docinfo.doctype:
+        raise ImportProblem(
+            "the file declares a document type, which is not read", "file", "export it again as plain LandXML 1.2"
+        )
+    if _tag(root) != "LandXML":
+        raise ImportProblem(f"the file is {_tag(root)}, not LandXML", "file", "export it as LandXML 1.2")
+    progress(0.3)
+    reader = _Reader(_factor(root))
+    steps = {
+        "CgPoints": reader.points,
+        "PlanFeatures": reader.features,
+        "Surfaces": reader.all_surfaces,
+        "Alignments": reader.all_alignments,
+    }
+    for name, step in steps.items():  # points first, so that lines find theirs
+        for group in _children(root, name):
+            step(group)
+        progress(0.3 + 0.15 * (list(steps).index(name) + 1))
+    for node in root:
+        if isinstance(node.tag, str) and _tag(node) not in KNOWN:
+            reader.unknown(node)
+    for name, times in reader.others.items():
+        reader.skipped.append(SkippedRow(reader.first_line[name], f"{times} × {name}: not read"))
+    reader.skipped.sort(key=lambda s: s.row)
+    return Found(reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped)
+
+
+def _factor(root: Node) -> float:
+    for units in _children(root, "Units"):
+        for system in units:
+            if isinstance(system.tag, str):
+                unit = system.get("linearUnit") or "meter"
+                if unit not in METRES:
+                    raise ImportProblem(f"the unit of length “{unit}” is not known", "Units", f"known are {', '.join(METRES)}")
+                return METRES[unit]
+    return 1.0

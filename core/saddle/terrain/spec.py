@@ -1,0 +1,140 @@
+"""The code list, surfaces and structures as documents."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Name, Number, Positive
+
+Meaning = Literal["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"]
+
+
+class CodeRule(Document):
+    """What a survey code means. in_surface: its points belong to surfaces; breakline: no triangle edge crosses its
+    lines; colour and width (px) in plan."""
+
+    code: Annotated[str, Field(max_length=80)]
+    meaning: Meaning = "other"
+    in_surface: bool = True
+    breakline: bool = True
+    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] = "#9AA5A6"
+    width: Annotated[float, Field(gt=0, le=8)] = 0.8
+    dashed: bool = False
+
+
+#: By common practice: how codes begin, what they mean, and how they are drawn.
+_BEGINNINGS: tuple[tuple[tuple[str, ...], Meaning, str, float, bool], ...] = (
+    (("CL", "CR"), "crown", "#A4602C", 1.2, True),
+    (("EP", "EB"), "edge", "#1B2327", 1.2, False),
+    (("LIP",), "lip", "#1B2327", 1.2, False),
+    (("KT", "BK", "BOK"), "back", "#1B2327", 1.2, False),
+    (("INV",), "invert", "#5D6B6F", 1.0, False),
+    (("FP",), "path", "#5D6B6F", 0.8, False),
+    (("DI", "DT"), "ditch", "#9AA5A6", 0.8, False),
+    (("PIT", "MH"), "pit", "#8A3F78", 1.6, False),
+    (("PIPE", "CUL"), "pipe", "#8A3F78", 2.0, False),
+    (("BDY",), "boundary", "#A83A2C", 1.2, True),
+    (("GR", "SP"), "ground", "#9AA5A6", 0.8, False),
+    (("WP",), "other", "#D5DAD8", 0.8, False),
+)
+#: Meanings that by common practice do not belong to a surface.
+_NOT_GROUND = ("pit", "pipe", "boundary")
+
+
+def guess_rule(code: str) -> CodeRule:
+    """A first guess from how the code begins; the person may change it."""
+    for beginnings, meaning, colour, width, dashed in _BEGINNINGS:
+        if code.upper().startswith(beginnings):
+            ground = meaning not in _NOT_GROUND
+            return CodeRule(
+                code=code, meaning=meaning, in_surface=ground, breakline=ground, colour=colour, width=width, dashed=dashed
+            )
+    return CodeRule(code=code)
+
+
+class CodeList(Document):
+    """What every survey code means. Codes without a rule are guessed."""
+
+    rules: Annotated[list[CodeRule], Field(max_length=2000)] = []
+
+    @model_validator(mode="after")
+    def _each_once(self) -> "CodeList":
+        codes = [r.code for r in self.rules]
+        if len(set(codes)) != len(codes):
+            twice = next(c for c in codes if codes.count(c) > 1)
+            raise ValueError(f"the code {twice or 'without a name'} has two rules")
+        return self
+
+    def rule(self, code: str) -> CodeRule:
+        """The rule of a code, guessed where there is none."""
+        return next((r for r in self.rules if r.code == code), None) or guess_rule(code)
+
+
+class FromSurvey(Document):
+    """Triangulated over the survey's points with its breaklines.
+
+    codes: only these, empty for all that the code list lets in; left_out: numbers of points not used; longest_edge:
+    triangles with a longer edge are left out, m; boundary: code of a line that closes the surface, or none.
+    """
+
+    by: Literal["survey"] = "survey"
+    codes: Annotated[list[str], Field(max_length=500)] = []
+    left_out: Annotated[list[str], Field(max_length=20_000)] = []
+    longest_edge: Positive | None = 60.0
+    boundary: Annotated[str, Field(max_length=80)] | None = None
+
+
+class Imported(Document):
+    """Triangles as they came in a file. survey: id of the import; number: which of its surfaces, from 0."""
+
+    by: Literal["imported"] = "imported"
+    survey: Annotated[int, Field(ge=0)]
+    number: Annotated[int, Field(ge=0)]
+
+
+class Plane(Document):
+    """A flat plane at a level, m, over the extent of the survey."""
+
+    by: Literal["plane"] = "plane"
+    level: Number
+
+
+class SurfaceSpec(Document):
+    """A surface of the project. The one with the key main is the existing surface that sections are cut from."""
+
+    name: Name = "Existing"
+    source: Annotated[FromSurvey | Imported | Plane, Field(discriminator="by")] = FromSurvey()
+
+
+class Pit(Document):
+    """A manhole or gully. cover, invert: levels, m; size: mm across."""
+
+    name: Name
+    east: Number
+    north: Number
+    cover: Number | None = None
+    invert: Number | None = None
+    size_mm: Positive = 600.0
+
+
+class PipeEnd(Document):
+    """level: of the invert, m."""
+
+    east: Number
+    north: Number
+    level: Number
+
+
+class Pipe(Document):
+    """A pipe or culvert along points with invert levels. diameter: inside, mm."""
+
+    name: Name
+    points: Annotated[list[PipeEnd], Field(min_length=2, max_length=2000)]
+    diameter_mm: Positive = 300.0
+
+
+class Structures(Document):
+    """Pits and pipes of the project."""
+
+    pits: Annotated[list[Pit], Field(max_length=5000)] = []
+    pipes: Annotated[list[Pipe], Field(max_length=5000)] = []

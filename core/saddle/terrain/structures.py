@@ -1,0 +1,72 @@
+"""Pits and pipes: out of a survey, and where section lines meet them."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from saddle.alignment.alignment import Frames
+from saddle.guides.survey_lines import SurveyLines, meet
+from saddle.terrain.spec import CodeList, Pipe, PipeEnd, Pit, Structures
+from saddle.terrain.survey import Survey, polylines
+
+#: A pit is shown on sections no further away than this along the road, m.
+PIT_REACH = 5.0
+
+
+@dataclass(frozen=True, slots=True)
+class Crossed:
+    """A structure met by a section line. offset, level (of the invert; of a pit its cover): m; across_mm: its width."""
+
+    row: int
+    kind: Literal["pit", "pipe"]
+    name: str
+    offset: float
+    level: float
+    depth: float
+    across_mm: float
+
+
+def from_survey(survey: Survey, codes: CodeList) -> Structures:
+    """Points that mean pits, and lines that mean pipes. Levels are taken as the pits' covers and the pipes' inverts."""
+    pits = [
+        Pit(name=f"{c} {number}", east=float(p[0]), north=float(p[1]), cover=float(p[2]))
+        for c, number, p in zip(survey.code, survey.number, survey.xyz, strict=True)
+        if codes.rule(str(c)).meaning == "pit"
+    ]
+    pipes = [
+        Pipe(
+            name=f"{line.code} {line.name}",
+            points=[PipeEnd(east=float(e), north=float(n), level=float(z)) for e, n, z in line.points],
+        )
+        for line in polylines(survey)
+        if codes.rule(line.code).meaning == "pipe"
+    ]
+    return Structures(pits=pits, pipes=pipes)
+
+
+def crossed(structures: Structures, frames: Frames, reach: float) -> list[Crossed]:
+    """What section lines meet within `reach` m of the alignment, in road order."""
+    found: list[Crossed] = []
+    for pipe in structures.pipes:
+        p = np.array([[e.east, e.north, e.level] for e in pipe.points])
+        rows, offsets, levels = meet(frames, SurveyLines(p[:-1], p[1:]), reach)
+        size = pipe.diameter_mm / 1000
+        found += [
+            Crossed(int(r), "pipe", pipe.name, float(o), float(z), size, pipe.diameter_mm)
+            for r, o, z in zip(rows, offsets, levels, strict=True)
+        ]
+    for pit in structures.pits:
+        d = np.array([pit.east, pit.north]) - frames.origin
+        offset = (d * frames.to_right).sum(axis=1)
+        ahead = np.abs(d[:, 0] * np.sin(frames.bearing) + d[:, 1] * np.cos(frames.bearing))
+        near = (ahead <= PIT_REACH) & (np.abs(offset) <= reach)
+        if not near.any():
+            continue
+        row = int(np.flatnonzero(near)[ahead[near].argmin()])
+        cover = pit.cover if pit.cover is not None else pit.invert
+        if cover is None:
+            continue
+        depth = cover - pit.invert if pit.invert is not None else 1.0
+        found.append(Crossed(row, "pit", pit.name, float(offset[row]), float(cover), float(depth), pit.size_mm))
+    return sorted(found, key=lambda c: (c.row, c.offset))

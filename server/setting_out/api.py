@@ -1,0 +1,125 @@
+"""Alignments and guides: what is drawn of them, and the tools that make them. Nothing here writes a document."""
+
+from typing import Any
+
+import numpy as np
+from django.http import HttpRequest
+from ninja import Path, Router
+
+from config.errors import ErrorOut, Refused
+from jobs.api import JobOut, job_out
+from jobs.run import start
+from output.numbers import numbers
+from output.road import load_inputs, road_model
+from projects.access import project_for
+from projects.models import Role
+from saddle.alignment.alignment import build
+from saddle.alignment.construct import at_chainage, at_distances
+from saddle.alignment.ips import from_ips, to_ips
+from saddle.alignment.parts import part_of
+from saddle.alignment.spec import AlignmentSpec
+from saddle.documents import MAIN
+from saddle.guides.ready_made import ReadyMadeIn, make
+from saddle.guides.spec import GuideSpec
+from saddle.terrain.survey import polylines
+from setting_out.bodies import (
+    AlignmentLook,
+    AtDistances,
+    ConstructIn,
+    Diagram,
+    FitIn,
+    FollowedOut,
+    FromIpsIn,
+    PartIn,
+    Places,
+    TangentPoint,
+)
+from setting_out.diagram import diagram_of
+from survey.store import current_id, load
+
+router = Router(tags=["setting out"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+
+
+@router.post("/alignment/look", response={200: AlignmentLook, **ERRORS}, operation_id="lookAtAlignment")
+def look_at_alignment(request: HttpRequest, project_id: Path[int], payload: AlignmentSpec) -> AlignmentLook:
+    """How an alignment, saved or not, is drawn."""
+    project_for(request, project_id)
+    line = build(payload)
+    keys = line.key_chainages()
+    fine = np.unique(np.concatenate([np.arange(line.start, line.end, max(1.0, (line.end - line.start) / 4000)), keys]))
+    marks = line.frames(keys).origin.tolist()
+    return AlignmentLook(
+        line=line.frames(fine).origin.tolist(),
+        tangent_points=[TangentPoint(chainage=c, at=at) for c, at in zip(keys.tolist(), marks, strict=True)],
+        ips=to_ips(payload),
+    )
+
+
+@router.post("/alignment/from-ips", response={200: AlignmentSpec, **ERRORS}, operation_id="alignmentFromIps")
+def alignment_from_ips(request: HttpRequest, project_id: Path[int], payload: FromIpsIn) -> AlignmentSpec:
+    """The alignment that intersection points make."""
+    project_for(request, project_id)
+    return from_ips(payload.alignment, payload.points)
+
+
+@router.post("/alignment/part", response={200: AlignmentSpec, **ERRORS}, operation_id="partOfAlignment")
+def part_of_alignment(request: HttpRequest, project_id: Path[int], payload: PartIn) -> AlignmentSpec:
+    """A stretch of an alignment with its chainages."""
+    project_for(request, project_id)
+    return part_of(payload.alignment, payload.from_chainage, payload.to_chainage, payload.name)
+
+
+@router.post("/alignment/fit", response={200: JobOut, **ERRORS}, operation_id="fitAlignment")
+def fit_alignment(request: HttpRequest, project_id: Path[int], payload: FitIn) -> JobOut:
+    """Start a best fit; the job's result is a FitResult. Nothing is written until somebody takes it over."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    return job_out(start(project, request.user, "fit_alignment", payload.model_dump(mode="json")))
+
+
+@router.post("/construct", response={200: Places, **ERRORS}, operation_id="constructPoint")
+def construct_point(request: HttpRequest, project_id: Path[int], payload: ConstructIn) -> Places:
+    """A point by chainage and offset, or both points at two distances."""
+    project = project_for(request, project_id)
+    how = payload.how
+    if isinstance(how, AtDistances):
+        found = at_distances(np.array(how.first), how.first_distance, np.array(how.second), how.second_distance)
+        return Places(places=found.tolist())
+    alignment = load_inputs(project).specs.get(("alignment", MAIN))
+    if not isinstance(alignment, AlignmentSpec):
+        raise Refused(409, "chainages need an alignment first", "alignment", "add it at the stop Alignment")
+    return Places(places=[at_chainage(build(alignment), how.chainage, how.offset).tolist()])
+
+
+@router.post("/guides/ready-made", response={200: GuideSpec, **ERRORS}, operation_id="readyMadeGuide")
+def ready_made_guide(request: HttpRequest, project_id: Path[int], payload: ReadyMadeIn) -> GuideSpec:
+    """A guide from a few figures, as pieces that can be changed afterwards."""
+    project_for(request, project_id)
+    return make(payload)
+
+
+@router.get("/guides/diagram", response={200: Diagram, **ERRORS}, operation_id="guideDiagram")
+def guide_diagram(request: HttpRequest, project_id: Path[int]) -> Diagram:
+    """Guides and surveyed lines as chainage against offset, and the guides in plan."""
+    project = project_for(request, project_id)
+    road_model(project)
+    loaded = load_inputs(project)
+    survey_id = current_id(project)
+    assert loaded.inputs is not None and survey_id is not None
+    return diagram_of(loaded.inputs, polylines(load(survey_id).survey))
+
+
+@router.get("/guides/followed", response={200: list[FollowedOut], **ERRORS}, operation_id="followedPoints")
+def followed_points(request: HttpRequest, project_id: Path[int]) -> Any:
+    """What each followed point gets on every section."""
+    model, _ = road_model(project_for(request, project_id))
+    return [
+        FollowedOut(
+            side="left" if f.side < 0 else "right",
+            point=f.point,
+            offset=numbers(f.offset),
+            level=numbers(f.level),
+            rule=f.rule.tolist(),
+        )
+        for f in model.followed
+    ]

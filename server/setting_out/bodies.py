@@ -1,0 +1,138 @@
+"""What the setting-out API speaks."""
+
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from saddle.alignment.ips import IntersectionPoint
+from saddle.alignment.spec import AlignmentSpec
+from saddle.documents_base import Name, NotNegative, Number, Positive
+
+
+class TangentPoint(Schema):
+    """A place where one element becomes another."""
+
+    chainage: float
+    at: list[float]
+
+
+class AlignmentLook(Schema):
+    """An alignment, saved or not, as it is drawn: its line, tangent points, and intersection points if it has them."""
+
+    line: list[list[float]]
+    tangent_points: list[TangentPoint]
+    ips: list[IntersectionPoint] | None
+
+
+class FromIpsIn(Schema):
+    """Intersection points that an alignment is to have."""
+
+    alignment: AlignmentSpec
+    points: Annotated[list[IntersectionPoint], Field(min_length=2, max_length=1000)]
+
+
+class PartIn(Schema):
+    """A stretch of an alignment, m."""
+
+    alignment: AlignmentSpec
+    from_chainage: Number
+    to_chainage: Number
+    name: Name
+
+
+class FitIn(Schema):
+    """Points to fit through: lines of the survey by code and name, taken one after another.
+
+    offset: of the surveyed line from the alignment, m, positive right; start_from: an alignment whose elements are kept
+    and adjusted, with those pinned left as they are; without it the elements are found.
+    """
+
+    lines: Annotated[list[tuple[str, str]], Field(min_length=1, max_length=50)]
+    tolerance: Positive = 0.05
+    offset: Number = 0.0
+    clothoids: bool = True
+    start_from: AlignmentSpec | None = None
+    pinned: list[int] = []
+
+
+class AtDistances(Schema):
+    """Distances to two points, m."""
+
+    by: Literal["distances"] = "distances"
+    first: tuple[Number, Number]
+    first_distance: NotNegative
+    second: tuple[Number, Number]
+    second_distance: NotNegative
+
+
+class AtChainage(Schema):
+    """Chainage and offset from the main alignment, m."""
+
+    by: Literal["chainage"] = "chainage"
+    chainage: Number
+    offset: Number
+
+
+class ConstructIn(Schema):
+    """How a point is constructed."""
+
+    how: Annotated[AtDistances | AtChainage, Field(discriminator="by")]
+
+
+class Places(Schema):
+    """Plan points, east and north; where there are two, one is to be chosen."""
+
+    places: list[list[float]]
+
+
+class Straightened(Schema):
+    """A line in the straightened diagram: offsets over chainages, null where it has none."""
+
+    chainage: list[float]
+    offset: list[float | None]
+
+
+class GuideOut(Straightened):
+    """A guide drawn: in the diagram, and in plan as east and north. wrong: why it cannot be laid. pieces: where each
+    begins and ends, (chainage, offset, chainage, offset)."""
+
+    key: str
+    plan: list[list[float]]
+    pieces: list[list[float]]
+    wrong: str | None
+
+
+class SurveyedOut(Straightened):
+    """A survey line in the diagram."""
+
+    code: str
+    name: str
+
+
+class Diagram(Schema):
+    """Chainage against offset: guides and surveyed lines."""
+
+    guides: list[GuideOut]
+    surveyed: list[SurveyedOut]
+
+
+class FollowedOut(Schema):
+    """What a template point gets along the road: offset and level, null where its own ties hold, and the rule."""
+
+    side: Literal["left", "right"]
+    point: str
+    offset: list[float | None]
+    level: list[float | None]
+    rule: list[int]
+
+
+class FitResult(Schema):
+    """What a fit found: the alignment, and every point with its chainage and residual, m."""
+
+    alignment: AlignmentSpec
+    rms: float
+    points: list[list[float]]
+    chainage: list[float]
+    residual: list[float]
+    beyond: list[int]

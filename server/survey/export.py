@@ -1,0 +1,103 @@
+"""The survey out again: CSV, LandXML, DXF, and the file as it came."""
+
+import re
+
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Path, Router
+
+from config.errors import ErrorOut, Refused
+from design.models import Document
+from projects.access import project_for
+from projects.models import Project
+from saddle.alignment.profile import ProfileSpec
+from saddle.alignment.spec import AlignmentSpec
+from saddle.errors import SaddleError
+from saddle.exchange.dxf_survey import write_dxf
+from saddle.exchange.landxml_write import write_landxml
+from saddle.exchange.survey_csv import write_csv
+from saddle.terrain.spec import Plane
+from saddle.terrain.survey import Survey, line_orders
+from saddle.terrain.tin import Tin
+from survey import models
+from survey.store import current_id, load
+from survey.surfaces import built, code_list, surface_specs
+
+router = Router(tags=["files"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut}
+
+
+def _survey(project: Project) -> tuple[Survey, int]:
+    found = current_id(project)
+    if found is None:
+        raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
+    return load(found).survey, found
+
+
+def _download(project: Project, ending: str, content: bytes, kind: str) -> HttpResponse:
+    name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-") or "project"
+    return HttpResponse(
+        content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}_survey.{ending}"'}
+    )
+
+
+def _surfaces(project: Project) -> dict[str, Tin]:
+    codes = code_list(project)
+    out = {}
+    for spec in surface_specs(project).values():
+        if isinstance(spec.source, Plane):
+            continue
+        try:
+            out[spec.name] = built(project, spec, codes)[0]
+        except SaddleError:
+            continue  # a surface that cannot be built is shown as such at its stop
+    return out
+
+
+def _alignments(project: Project) -> tuple[list[AlignmentSpec], dict[str, ProfileSpec]]:
+    rows = Document.objects.filter(project=project, kind="alignment").order_by("id")
+    by_key = {r.key: AlignmentSpec.model_validate(r.spec) for r in rows}
+    profiles = [
+        ProfileSpec.model_validate(r.spec) for r in Document.objects.filter(project=project, kind="profile").order_by("id")
+    ]
+    return list(by_key.values()), {by_key[p.alignment].name: p for p in profiles if p.alignment in by_key}
+
+
+@router.get("/files/survey.csv", response={200: None, **ERRORS}, operation_id="surveyCsv")
+def survey_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """Points with codes and lines."""
+    project = project_for(request, project_id)
+    s, _ = _survey(project)
+    text = write_csv(s.number.tolist(), s.xyz, s.code.tolist(), s.line.tolist(), line_orders(s).tolist())
+    return _download(project, "csv", text.encode(), "text/csv")
+
+
+@router.get("/files/survey.xml", response={200: None, **ERRORS}, operation_id="surveyLandxml")
+def survey_landxml(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
+    project = project_for(request, project_id)
+    survey, _ = _survey(project)
+    alignments, profiles = _alignments(project)
+    date = timezone.now().date().isoformat()
+    return _download(project, "xml", write_landxml(survey, _surfaces(project), alignments, profiles, date), "application/xml")
+
+
+@router.get("/files/survey.dxf", response={200: None, **ERRORS}, operation_id="surveyDxf")
+def survey_dxf(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """Points, lines, surfaces and alignments as DXF, by layer."""
+    project = project_for(request, project_id)
+    survey, _ = _survey(project)
+    return _download(project, "dxf", write_dxf(survey, _surfaces(project), _alignments(project)[0]), "image/vnd.dxf")
+
+
+@router.get("/files/survey-original", response={200: None, **ERRORS}, operation_id="surveyOriginal")
+def survey_original(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """The file that the survey was imported from, as it came."""
+    project = project_for(request, project_id)
+    row = models.Survey.objects.only("name", "original").get(pk=_survey(project)[1])
+    safe = re.sub(r"[^A-Za-z0-9._-]+", "-", row.name)
+    return HttpResponse(
+        bytes(row.original),
+        content_type="application/octet-stream",
+        headers={"Content-Disposition": f'attachment; filename="{safe}"'},
+    )

@@ -1,0 +1,174 @@
+/** What is drawn in plan, as OpenLayers features. Coordinates are plain metres of the site. */
+import Feature from "ol/Feature";
+import type { FeatureLike } from "ol/Feature";
+import { LineString, MultiLineString, MultiPoint, MultiPolygon, Point } from "ol/geom";
+import { Circle, Fill, RegularShape, Stroke, Style, Text } from "ol/style";
+import type { Schemas } from "../api/client";
+import { chainageText } from "../app/chainage";
+import { bandColours, colour } from "../app/theme";
+
+/** Something that can be picked: what it is called, and what it is. */
+export interface Pickable {
+  label: string;
+  kind: "survey line" | "guide" | "structure";
+  id: string;
+}
+
+export interface GuideDrawn {
+  key: string;
+  name: string;
+  plan: number[][];
+  chosen: boolean;
+  boundary: boolean;
+}
+
+export interface Residual {
+  at: number[];
+  to: number[];
+  beyond: boolean;
+}
+
+const stroke = (tone: string, width = 1, lineDash?: number[]) => new Style({ stroke: new Stroke({ color: tone, width, lineDash }) });
+const halo = new Stroke({ color: colour.white, width: 3 });
+const mono = (size: number) => `${size}px 'Overpass Mono Variable'`;
+
+/** Survey points, smaller the more ground is in view (m per pixel and above). */
+const DOTS = ([[0.8, 0.6], [0.3, 1], [0, 1.8]] as const).map(
+  ([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const,
+);
+
+/** How lines of a code are drawn: colour, width in px, dashes. */
+export type LineLook = Record<string, { colour: string; width: number; dashed: boolean }>;
+
+export function surveyLines(lines: Schemas["LineOut"][], look: LineLook, chosen: string | null): Feature[] {
+  return lines.map((line) => {
+    const feature = new Feature(new LineString(line.points.map((p) => [p[0]!, p[1]!])));
+    const id = `${line.code} ${line.name}`;
+    const style = look[line.code] ?? { colour: colour.tin400, width: 0.8, dashed: false };
+    feature.set("pick", { label: id, kind: "survey line", id } satisfies Pickable);
+    feature.setStyle(
+      chosen === id
+        ? [stroke(colour.saddle100, style.width + 6), stroke(colour.saddle500, style.width + 1)]
+        : stroke(style.colour, style.width, style.dashed ? [8, 4] : undefined),
+    );
+    return feature;
+  });
+}
+
+export function surveyPoints(p: Schemas["PointsOut"]): Feature[] {
+  const feature = new Feature(new MultiPoint(p.east.map((e, i) => [e, p.north[i]!])));
+  feature.setStyle((_: FeatureLike, resolution: number) => DOTS.find(([from]) => resolution >= from)![1]);
+  return [feature];
+}
+
+export function triangleEdges(e: Schemas["EdgesOut"]): Feature[] {
+  const feature = new Feature(new MultiLineString(e.edges.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
+  feature.setStyle(stroke(colour.tin200, 0.6));
+  return [feature];
+}
+
+export function depthBands({ origin, bands }: Schemas["DepthMapOut"]): Feature[] {
+  return bands.map((band, i) => {
+    const rings = band.polygons.map((flat) => {
+      const ring: [number, number][] = [];
+      for (let k = 0; k < flat.length; k += 2) ring.push([origin[0]! + flat[k]!, origin[1]! + flat[k + 1]!]);
+      return [ring];
+    });
+    const feature = new Feature(new MultiPolygon(rings));
+    feature.setStyle(new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.7 }) }));
+    return feature;
+  });
+}
+
+export function roadLine(r: Schemas["PlanOut"]): Feature[] {
+  const line = new Feature(new LineString(r.alignment));
+  line.setStyle(stroke(colour.saddle500, 1.6));
+  const marks = r.marks.map((m) => {
+    const { chainage, at, right } = m as { chainage: number; at: [number, number]; right: [number, number] };
+    const feature = new Feature(new Point([at[0], at[1]]));
+    feature.setStyle(new Style({ text: new Text({ text: chainageText(chainage, 0), offsetX: -right[0] * 30, offsetY: right[1] * 24, font: mono(11), fill: new Fill({ color: colour.tin800 }), stroke: halo }) }));
+    const tick = new Feature(new LineString([[at[0] - 4 * right[0], at[1] - 4 * right[1]], [at[0] + 4 * right[0], at[1] + 4 * right[1]]]));
+    tick.setStyle(stroke(colour.saddle700, 1.4));
+    return [feature, tick];
+  });
+  return [line, ...marks.flat()];
+}
+
+export function sectionLines(r: Schemas["PlanOut"]): Feature[] {
+  const feature = new Feature(new MultiLineString(r.sections.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
+  feature.setStyle(stroke(colour.tin400, 0.6));
+  return [feature];
+}
+
+export function problemDots(all: { at: number[]; severity: string }[]): Feature[] {
+  return all.map((p) => {
+    const feature = new Feature(new Point(p.at));
+    const tone = p.severity === "fault" ? colour.fault : colour.caution;
+    feature.setStyle(new Style({ image: new Circle({ radius: 5, fill: new Fill({ color: tone }), stroke: new Stroke({ color: colour.white, width: 1.5 }) }) }));
+    return feature;
+  });
+}
+
+export function currentSection({ line: s, label }: { line: number[]; label: string }): Feature[] {
+  const feature = new Feature(new LineString([[s[0]!, s[1]!], [s[2]!, s[3]!]]));
+  feature.setStyle(stroke(colour.saddle500, 2.4));
+  const end = new Feature(new Point([s[2]!, s[3]!]));
+  end.setStyle(new Style({
+    image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
+    text: new Text({ text: label, offsetX: 38, offsetY: 10, font: `600 ${mono(12)}`, fill: new Fill({ color: colour.saddle700 }), stroke: new Stroke({ color: colour.white, width: 4 }) }),
+  }));
+  return [feature, end];
+}
+
+export function guideLines(guides: GuideDrawn[]): Feature[] {
+  return guides.filter((g) => g.plan.length > 1).map((g) => {
+    const feature = new Feature(new LineString(g.plan));
+    feature.set("pick", { label: `Guide ${g.name}`, kind: "guide", id: g.key } satisfies Pickable);
+    feature.setStyle(g.chosen ? stroke(colour.saddle500, 3) : stroke(g.boundary ? colour.fault : colour.saddle700, 1.4, g.boundary ? [10, 3, 2, 3] : [6, 3]));
+    return feature;
+  });
+}
+
+export function sketchLine(points: number[][]): Feature[] {
+  if (points.length < 2) return [];
+  const feature = new Feature(new LineString(points));
+  feature.setStyle(stroke(colour.saddle500, 1.4, [4, 4]));
+  return [feature];
+}
+
+/** A line beside what is saved, such as an alignment that was fitted and not yet taken over. */
+export function proposalLine(points: number[][]): Feature[] {
+  if (points.length < 2) return [];
+  const feature = new Feature(new LineString(points));
+  feature.setStyle([stroke(colour.white, 5), stroke(colour.sound, 2.4)]);
+  return [feature];
+}
+
+export function residualTicks(all: Residual[]): Feature[] {
+  return [false, true].map((beyond) => {
+    const feature = new Feature(new MultiLineString(all.filter((r) => r.beyond === beyond).map((r) => [r.at, r.to])));
+    feature.setStyle(stroke(beyond ? colour.fault : colour.sound, 2));
+    return feature;
+  });
+}
+
+export function structureMarks(all: { name: string; kind: "pit" | "pipe"; points: number[][] }[]): Feature[] {
+  return all.map((s) => {
+    const feature = new Feature(s.points.length > 1 ? new LineString(s.points) : new Point(s.points[0]!));
+    feature.set("pick", { label: `${s.kind === "pit" ? "Pit" : "Pipe"} ${s.name}`, kind: "structure", id: s.name } satisfies Pickable);
+    const text = new Text({ text: s.name, offsetY: -11, font: mono(10), fill: new Fill({ color: colour.short }), stroke: halo });
+    feature.setStyle(
+      s.points.length > 1
+        ? new Style({ stroke: new Stroke({ color: colour.short, width: 2.4 }) })
+        : new Style({ image: new RegularShape({ points: 4, radius: 6, angle: Math.PI / 4, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.short, width: 1.8 }) }), text }),
+    );
+    return feature;
+  });
+}
+
+export function handleStyle(label: string): Style {
+  return new Style({
+    image: new Circle({ radius: 6, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.saddle500, width: 2 }) }),
+    text: new Text({ text: label, offsetY: -14, font: mono(11), fill: new Fill({ color: colour.saddle700 }), stroke: halo }),
+  });
+}
