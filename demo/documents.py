@@ -1,7 +1,8 @@
 """What the demo's designer has decided so far, on top of the starting templates."""
 
 from demo.road import VILLAGE, WORN_OUT
-from saddle.guides.spec import AtOffset, NearestLine
+from saddle.guides.ready_made import BusBay, ReadyMadeIn, make
+from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide, WideningRule
 from saddle.road.spec import (
     GivenCrossfall,
     Leave,
@@ -15,6 +16,25 @@ from saddle.road.spec import (
     TreatmentPlan,
 )
 
+GUIDES = {
+    "bus-bay": make(
+        ReadyMadeIn(what=BusBay(name="Bus bay at the mill", base_offset=-3.2, from_chainage=286.0, stop=18.0), lead=20.0)
+    ),
+    "inside": GuideSpec(
+        name="Right edge, wider in the curve",
+        source=CurveWidening(
+            base_offset=3.25, rule=WideningRule(standard="mechanical", design_speed_kmh=60, lanes=2, lane_width=3.25)
+        ),
+    ),
+    "boundary-left": GuideSpec(name="Boundary left", use="boundary", side="left", source=NearestLine(code="BDY", within=25.0)),
+    "boundary-right": GuideSpec(name="Boundary right", use="boundary", side="right", source=NearestLine(code="BDY", within=25.0)),
+}
+FOLLOW = FollowPlan(
+    rules=[
+        FollowRule(side="left", point="LaneEdge", source=OnGuide(guide="bus-bay"), from_chainage=260.0, to_chainage=350.0),
+        FollowRule(side="right", point="LaneEdge", source=OnGuide(guide="inside"), from_chainage=1100.0, to_chainage=1330.0),
+    ]
+)
 SECTIONS = SectionSettings(interval=10.0, extra=[872.0], left=-25.0, right=25.0)
 
 _HINGE = AtOffset(offset=0.0)

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from demo.documents import SECTIONS, TEMPLATE_PLAN, TREATMENTS
+from demo.documents import FOLLOW, GUIDES, SECTIONS, TEMPLATE_PLAN, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import change_document, start_documents
 from design.models import Document, EditRecord
@@ -13,7 +13,10 @@ from jobs.run import execute
 from projects.models import Membership, Project, Role
 from saddle.documents import MAIN
 from saddle.exchange.survey_csv import ColumnMapping, preview
+from saddle.terrain.structures import from_survey
 from survey.models import Upload
+from survey.store import load
+from survey.surfaces import code_list
 
 #: Sign-in (which is also the password), full name, role.
 DEMO_PEOPLE = (
@@ -35,20 +38,23 @@ def load_demo() -> Project:
         Membership.objects.create(project=project, user=user, role=role)
         people[name] = user
     start_documents(project)
-    _import_survey(project, people["designer"])
-    for kind, spec in (
-        ("alignment", ALIGNMENT),
-        ("sections", SECTIONS),
-        ("treatments", TREATMENTS),
-        ("template_plan", TEMPLATE_PLAN),
+    survey_id = _import_survey(project, people["designer"])
+    for kind, key, spec in (
+        ("alignment", MAIN, ALIGNMENT),
+        *(("guide", key, guide) for key, guide in GUIDES.items()),
+        ("follow", MAIN, FOLLOW),
+        ("sections", MAIN, SECTIONS),
+        ("treatments", MAIN, TREATMENTS),
+        ("template_plan", MAIN, TEMPLATE_PLAN),
+        ("structures", MAIN, from_survey(load(survey_id).survey, code_list(project))),
     ):
-        row = Document.objects.filter(project=project, kind=kind, key=MAIN).first()
-        change_document(project, people["designer"], kind, MAIN, spec, row.version if row else 0)
+        row = Document.objects.filter(project=project, kind=kind, key=key).first()
+        change_document(project, people["designer"], kind, key, spec, row.version if row else 0)
     EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
     return project
 
 
-def _import_survey(project: Project, user: User) -> None:
+def _import_survey(project: Project, user: User) -> int:
     text = survey_csv()
     upload = Upload.objects.create(project=project, user=user, name="fennick-vale-survey.csv", content=text.encode())
     found = preview(text)
@@ -59,3 +65,5 @@ def _import_survey(project: Project, user: User) -> None:
     job.refresh_from_db()
     if job.state != Job.State.DONE:
         raise RuntimeError(f"the demo survey did not import: {job.error}")
+    assert job.result is not None
+    return int(job.result["survey"])

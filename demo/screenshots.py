@@ -34,10 +34,45 @@ def _make_up(page: Page) -> None:
     page.get_by_role("table", name="Courses").wait_for()
 
 
+def _drawn(page: Page) -> None:
+    page.get_by_role("img", name="Straightened diagram").wait_for()
+    page.wait_for_timeout(700)
+
+
+def _followed(page: Page) -> None:
+    page.get_by_text("Follow rules", exact=True).click()
+    page.get_by_text("Followed points", exact=True).click()
+    page.wait_for_timeout(700)
+
+
+def _codes(page: Page) -> None:
+    page.get_by_text("Codes", exact=True).click()
+    page.get_by_role("table", name="Code list").wait_for()
+
+
+def _surfaces(page: Page) -> None:
+    page.get_by_text("Surfaces", exact=True).click()
+    page.get_by_role("button", name="Triangles").click()
+    page.get_by_role("textbox", name="Name of the surface").wait_for()
+    page.wait_for_timeout(900)
+
+
+def _fit(page: Page) -> None:
+    page.get_by_role("button", name="Find elements").click()
+    page.get_by_role("table", name="Residuals").wait_for(timeout=60_000)
+    page.get_by_text("Intersection points", exact=True).click()
+    page.wait_for_timeout(600)
+
+
 VIEWS = {
     "survey": ("survey?at=470", None),
     "import": ("survey", _import_dialog),
     "alignment": ("alignment?at=300", None),
+    "guides": ("guides?sel=bus-bay&at=310", _drawn),
+    "follow": ("guides?sel=inside&at=1200", _followed),
+    "codes": ("survey?at=300", _codes),
+    "surfaces": ("survey?at=300", _surfaces),
+    "fit": ("alignment?at=300", _fit),
     "templates": ("templates?sel=template:village&at=150", None),
     "make-ups": ("templates?at=730", _make_up),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),

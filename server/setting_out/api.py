@@ -24,7 +24,7 @@ from saddle.guides.spec import GuideSpec
 from saddle.terrain.survey import polylines
 from setting_out.bodies import (
     AlignmentLook,
-    AtDistances,
+    ByDistances,
     ConstructIn,
     Diagram,
     FitIn,
@@ -82,7 +82,7 @@ def construct_point(request: HttpRequest, project_id: Path[int], payload: Constr
     """A point by chainage and offset, or both points at two distances."""
     project = project_for(request, project_id)
     how = payload.how
-    if isinstance(how, AtDistances):
+    if isinstance(how, ByDistances):
         found = at_distances(np.array(how.first), how.first_distance, np.array(how.second), how.second_distance)
         return Places(places=found.tolist())
     alignment = load_inputs(project).specs.get(("alignment", MAIN))

@@ -56,7 +56,7 @@ class FitIn(Schema):
     pinned: list[int] = []
 
 
-class AtDistances(Schema):
+class ByDistances(Schema):
     """Distances to two points, m."""
 
     by: Literal["distances"] = "distances"
@@ -66,7 +66,7 @@ class AtDistances(Schema):
     second_distance: NotNegative
 
 
-class AtChainage(Schema):
+class ByChainage(Schema):
     """Chainage and offset from the main alignment, m."""
 
     by: Literal["chainage"] = "chainage"
@@ -77,7 +77,7 @@ class AtChainage(Schema):
 class ConstructIn(Schema):
     """How a point is constructed."""
 
-    how: Annotated[AtDistances | AtChainage, Field(discriminator="by")]
+    how: Annotated[ByDistances | ByChainage, Field(discriminator="by")]
 
 
 class Places(Schema):

@@ -14,7 +14,7 @@ from config.errors import ErrorOut, Refused
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
-from projects.models import Role
+from projects.models import Project, Role
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.exchange.survey_csv import ColumnMapping, Preview, decode, preview
@@ -171,8 +171,28 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
     assert isinstance(request.user, User)
     Upload.objects.filter(project=project, user=request.user).delete()
     row = Upload.objects.create(project=project, user=request.user, name=name, content=content)
+    return _uploaded(row, kind, found)
+
+
+@router.get("/uploads/{upload_id}", response={200: UploadOut, **ERRORS}, operation_id="previewUpload")
+def preview_upload(request: HttpRequest, project_id: Path[int], upload_id: int, delimiter: str) -> UploadOut:
+    """The first rows of an uploaded CSV divided by another delimiter."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    if len(delimiter) != 1:
+        raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
+    return _uploaded(row := _upload(project, upload_id), "csv", preview(decode(bytes(row.content)), delimiter))
+
+
+def _upload(project: Project, upload_id: int) -> Upload:
+    row = Upload.objects.filter(pk=upload_id, project=project).first()
+    if row is None:
+        raise Refused(404, "the uploaded file is gone", "file", "choose it again")
+    return row
+
+
+def _uploaded(row: Upload, kind: Literal["csv", "landxml", "dxf"], found: Preview) -> UploadOut:
     return UploadOut(
-        id=row.pk, name=name, format=kind, delimiter=found.delimiter, decimal=found.decimal, header=found.header, rows=found.rows,
+        id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, header=found.header, rows=found.rows,
         columns=found.columns,
     )  # fmt: skip
 
@@ -191,9 +211,7 @@ def import_survey(request: HttpRequest, project_id: Path[int], upload_id: int, p
 
 def _start(request: HttpRequest, project_id: int, upload_id: int, payload: ImportIn, kind: str) -> JobOut:
     project = project_for(request, project_id, Role.DESIGNER)
-    if not Upload.objects.filter(pk=upload_id, project=project).exists():
-        raise Refused(404, "the uploaded file is gone", "file", "choose it again")
-    params = {"upload": upload_id, **payload.model_dump(mode="json")}
+    params = {"upload": _upload(project, upload_id).pk, **payload.model_dump(mode="json")}
     return job_out(start(project, request.user, kind, params))
 
 

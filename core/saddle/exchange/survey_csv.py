@@ -93,13 +93,13 @@ def decode(data: bytes) -> str:
         return data.decode("latin-1")
 
 
-def preview(text: str, rows: int = 12) -> Preview:
-    """Guess delimiter, header and columns from the beginning of a file."""
+def preview(text: str, delimiter: str | None = None, rows: int = 12) -> Preview:
+    """Guess header and columns from the beginning of a file, and the delimiter where it is not given."""
     head = text[:20_000].splitlines()[: rows + 1]
     if not any(line.strip() for line in head):
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
     # A comma is the delimiter only where nothing rarer divides every row alike: it may be the decimal sign.
-    delimiter = next((d for d in "\t;" if all(d in line for line in head if line.strip())), ",")
+    delimiter = delimiter or next((d for d in "\t;" if all(d in line for line in head if line.strip())), ",")
     table = list(csv.reader(head, delimiter=delimiter))
     comma = delimiter != "," and any(DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row)
     first = [cell.strip().lower() for cell in table[0]]

@@ -18,7 +18,7 @@ class Output(DemoCase):
         found = self.ask("GET", "/model").json()
         self.assertEqual((found["start"], found["end"], found["missing"]), (0.0, 1610.0, []))
         n = len(found["chainage"])
-        for field in ("side", "least", "greatest", "mean", "hinge_level", "curvature", "left_pct", "right_pct"):
+        for field in ("side", "least", "greatest", "mean", "hinge_level", "left_pct", "right_pct"):
             self.assertEqual(len(found[field]), n)
         overlay = [v for v in found["least"] if v is not None]
         self.assertTrue(all(abs(v - 0.05) < 1e-6 for v in overlay))

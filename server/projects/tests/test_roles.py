@@ -13,6 +13,7 @@ from projects.tests.cases import DemoCase
 from survey.models import Survey, Upload
 
 MAPPING = {"delimiter": ",", "header": True, "number": 0, "east": 1, "north": 2, "level": 3}
+ALIGNMENT = {"start_east": 0, "start_north": 0, "start_bearing_deg": 0, "elements": [{"kind": "straight", "length": 50}]}
 LEAVE = {"kind": "leave"}
 MATERIAL = {"name": "Sand", "density": 1.7, "colour": "#EEDDAA", "pattern": "dotted"}
 #: (method, path, body): whether it changes the project, and the status a person with the right gets.
@@ -31,9 +32,31 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/redo"): (None, True, 400),
     ("GET", "/api/projects/{project_id}/history"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/uploads"): ("file", True, 200),
+    ("GET", "/api/projects/{project_id}/uploads/{upload_id}"): (None, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/check"): ({"mapping": MAPPING}, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/import"): ({"mapping": MAPPING}, True, 404),
     ("GET", "/api/projects/{project_id}/survey"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/surfaces"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/structures"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/survey/compare"): ({"first": "main", "second": "main"}, True, 200),
+    ("GET", "/api/projects/{project_id}/files/survey.csv"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/survey.xml"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/survey.dxf"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/survey-original"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/alignment/look"): (ALIGNMENT, False, 200),
+    ("POST", "/api/projects/{project_id}/alignment/from-ips"): (
+        {"alignment": ALIGNMENT, "points": [{"east": 0, "north": 0}, {"east": 0, "north": 50}]}, False, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/alignment/part"): (
+        {"alignment": ALIGNMENT, "from_chainage": 1, "to_chainage": 2, "name": "Part"}, False, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/alignment/fit"): ({"lines": [["CL", "CL0"]]}, True, 200),
+    ("POST", "/api/projects/{project_id}/construct"): ({"how": {"by": "chainage", "chainage": 5, "offset": 1}}, False, 200),
+    ("POST", "/api/projects/{project_id}/guides/ready-made"): (
+        {"what": {"kind": "lay_by", "name": "L", "base_offset": 3, "from_chainage": 10}}, False, 200,
+    ),
+    ("GET", "/api/projects/{project_id}/guides/diagram"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/guides/followed"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/lines"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
@@ -85,6 +108,8 @@ class EveryEndpoint(DemoCase):
         url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)
         if path.endswith(("survey/points", "survey/edges")):
             url += BOX
+        if path.endswith("/uploads/{upload_id}"):
+            url += "?delimiter=;"
         if method == "DELETE":
             url += "?version=5"
         if body == "file":

@@ -148,7 +148,7 @@ class Jobs(ImportCase):
         upload = self.upload((HEAD + SQUARE).encode()).json()["id"]
         job = self.ask("POST", f"/uploads/{upload}/check", {"mapping": MAPPING}).json()["id"]
         with (
-            patch("survey.importing.assemble", side_effect=KeyError("secret")),
+            patch("survey.importing.collect", side_effect=KeyError("secret")),
             self.assertLogs("jobs.run"),
             self.assertRaises(KeyError),
         ):

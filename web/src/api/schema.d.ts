@@ -348,6 +348,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/files/survey-original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Original
+         * @description The file that the survey was imported from, as it came.
+         */
+        get: operations["surveyOriginal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/survey.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Csv
+         * @description Points with codes and lines.
+         */
+        get: operations["surveyCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/survey.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Dxf
+         * @description Points, lines, surfaces and alignments as DXF, by layer.
+         */
+        get: operations["surveyDxf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/survey.xml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Landxml
+         * @description Points, lines, surfaces, alignments and profiles as LandXML 1.2.
+         */
+        get: operations["surveyLandxml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/guides/diagram": {
         parameters: {
             query?: never;
@@ -608,6 +688,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/survey/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Surfaces
+         * @description Start comparing two surfaces; the job's result is cut and fill. Nothing is written.
+         */
+        post: operations["compareSurfaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/survey/edges": {
         parameters: {
             query?: never;
@@ -617,7 +717,7 @@ export interface paths {
         };
         /**
          * Survey Edges
-         * @description Triangle edges with an end within a box, thinned evenly when there are too many to draw.
+         * @description Edges of a surface with an end within a box, thinned evenly when there are too many to draw.
          */
         get: operations["surveyEdges"];
         put?: never;
@@ -660,6 +760,46 @@ export interface paths {
          * @description Points within a box, thinned evenly when there are too many to draw.
          */
         get: operations["surveyPoints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/survey/structures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Structures Of Survey
+         * @description Pits and pipes that the codes of the survey tell of; nothing is written.
+         */
+        get: operations["structuresOfSurvey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/survey/surfaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Surfaces
+         * @description Every surface of the project as built, with what was noticed on the way.
+         */
+        get: operations["listSurfaces"];
         put?: never;
         post?: never;
         delete?: never;
@@ -742,6 +882,26 @@ export interface paths {
          * @description Take a file in and look at its beginning; nothing is imported yet.
          */
         post: operations["uploadSurvey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/uploads/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Upload
+         * @description The first rows of an uploaded CSV divided by another delimiter.
+         */
+        get: operations["previewUpload"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -832,6 +992,20 @@ export interface components {
             by: "length";
             /** Length */
             length: number;
+        };
+        /**
+         * AlignmentFound
+         * @description length: m; profile: whether one came with it.
+         */
+        AlignmentFound: {
+            /** Elements */
+            elements: number;
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /** Profile */
+            profile: boolean;
         };
         /**
          * AlignmentLook
@@ -932,31 +1106,6 @@ export interface components {
             chainage: number;
         };
         /**
-         * AtDistances
-         * @description Distances to two points, m.
-         */
-        AtDistances: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "distances";
-            /** First */
-            first: [
-                number,
-                number
-            ];
-            /** First Distance */
-            first_distance: number;
-            /** Second */
-            second: [
-                number,
-                number
-            ];
-            /** Second Distance */
-            second_distance: number;
-        };
-        /**
          * AtOffset
          * @description A fixed offset from the alignment, m, negative left.
          */
@@ -1051,6 +1200,46 @@ export interface components {
             stop: number;
         };
         /**
+         * ByChainage
+         * @description Chainage and offset from the main alignment, m.
+         */
+        ByChainage: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "chainage";
+            /** Chainage */
+            chainage: number;
+            /** Offset */
+            offset: number;
+        };
+        /**
+         * ByDistances
+         * @description Distances to two points, m.
+         */
+        ByDistances: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "distances";
+            /** First */
+            first: [
+                number,
+                number
+            ];
+            /** First Distance */
+            first_distance: number;
+            /** Second */
+            second: [
+                number,
+                number
+            ];
+            /** Second Distance */
+            second_distance: number;
+        };
+        /**
          * ByRatio
          * @description A taper of one metre across in so many along; its length follows from how far it goes across.
          */
@@ -1093,29 +1282,55 @@ export interface components {
         };
         /**
          * CodeFound
-         * @description A code with how often it stands in the file.
+         * @description How often a code stands in the survey.
          */
         CodeFound: {
-            /**
-             * Breakline
-             * @default true
-             */
-            breakline: boolean;
             /** Code */
             code: string;
-            /**
-             * In Surface
-             * @default true
-             */
-            in_surface: boolean;
             /** Lines */
             lines: number;
             /** Points */
             points: number;
         };
         /**
+         * CodeList
+         * @description What every survey code means. Codes without a rule are guessed.
+         */
+        CodeList: {
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["CodeRule"][];
+        };
+        /** CodeListIn */
+        CodeListIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "code_list";
+            spec: components["schemas"]["CodeList"];
+            /** Version */
+            version: number;
+        };
+        /** CodeListOut */
+        CodeListOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "code_list";
+            spec: components["schemas"]["CodeList"];
+            /** Version */
+            version: number;
+        };
+        /**
          * CodeRule
-         * @description What a survey code means to the surface.
+         * @description What a survey code means. in_surface: its points belong to surfaces; breakline: no triangle edge crosses its
+         *     lines; colour and width (px) in plan.
          */
         CodeRule: {
             /**
@@ -1126,18 +1341,45 @@ export interface components {
             /** Code */
             code: string;
             /**
+             * Colour
+             * @default #9AA5A6
+             */
+            colour: string;
+            /**
+             * Dashed
+             * @default false
+             */
+            dashed: boolean;
+            /**
              * In Surface
              * @default true
              */
             in_surface: boolean;
+            /**
+             * Meaning
+             * @default other
+             * @enum {string}
+             */
+            meaning: "crown" | "edge" | "lip" | "back" | "invert" | "path" | "ditch" | "pit" | "pipe" | "boundary" | "ground" | "other";
+            /**
+             * Width
+             * @default 0.8
+             */
+            width: number;
         };
         /**
          * ColumnMapping
-         * @description Which column holds what, counted from 0. line, order and code may be absent.
+         * @description Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers.
          */
         ColumnMapping: {
             /** Code */
             code?: number | null;
+            /**
+             * Decimal
+             * @default .
+             * @enum {string}
+             */
+            decimal: "." | ",";
             /**
              * Delimiter
              * @default ,
@@ -1162,12 +1404,22 @@ export interface components {
             order?: number | null;
         };
         /**
+         * CompareIn
+         * @description Keys of two surfaces.
+         */
+        CompareIn: {
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+        };
+        /**
          * ConstructIn
          * @description How a point is constructed.
          */
         ConstructIn: {
             /** How */
-            how: components["schemas"]["AtDistances"] | components["schemas"]["AtChainage"];
+            how: components["schemas"]["ByDistances"] | components["schemas"]["ByChainage"];
         };
         /**
          * Course
@@ -1297,7 +1549,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -1513,6 +1765,37 @@ export interface components {
             points: components["schemas"]["IntersectionPoint"][];
         };
         /**
+         * FromSurvey
+         * @description Triangulated over the survey's points with its breaklines.
+         *
+         *     codes: only these, empty for all that the code list lets in; left_out: numbers of points not used; longest_edge:
+         *     triangles with a longer edge are left out, m; boundary: code of a line that closes the surface, or none.
+         */
+        FromSurvey: {
+            /** Boundary */
+            boundary?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "survey";
+            /**
+             * Codes
+             * @default []
+             */
+            codes: string[];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
+            /**
+             * Longest Edge
+             * @default 60
+             */
+            longest_edge: number | null;
+        };
+        /**
          * GivenCrossfall
          * @description One crossfall, %, negative falls outward.
          */
@@ -1630,20 +1913,53 @@ export interface components {
         };
         /**
          * ImportIn
-         * @description How to read the file. rules: what codes mean; those not given are guessed. longest_edge: m, null for no limit.
+         * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
+         *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
+         *     mode: the points replace the survey or are added to it.
          */
         ImportIn: {
+            /**
+             * Alignments
+             * @default []
+             */
+            alignments: number[];
             /**
              * Longest Edge
              * @default 60
              */
             longest_edge: number | null;
-            mapping: components["schemas"]["ColumnMapping"];
+            mapping?: components["schemas"]["ColumnMapping"] | null;
+            /**
+             * Mode
+             * @default replace
+             * @enum {string}
+             */
+            mode: "replace" | "add";
             /**
              * Rules
              * @default []
              */
             rules: components["schemas"]["CodeRule"][];
+            /**
+             * Surfaces
+             * @default []
+             */
+            surfaces: number[];
+        };
+        /**
+         * Imported
+         * @description Triangles as they came in a file. survey: id of the import; number: which of its surfaces, from 0.
+         */
+        Imported: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "imported";
+            /** Number */
+            number: number;
+            /** Survey */
+            survey: number;
         };
         /**
          * IntersectionPoint
@@ -2108,6 +2424,54 @@ export interface components {
             start_offset: number;
         };
         /**
+         * Pipe
+         * @description A pipe or culvert along points with invert levels. diameter: inside, mm.
+         */
+        Pipe: {
+            /**
+             * Diameter Mm
+             * @default 300
+             */
+            diameter_mm: number;
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["PipeEnd"][];
+        };
+        /**
+         * PipeEnd
+         * @description level: of the invert, m.
+         */
+        PipeEnd: {
+            /** East */
+            east: number;
+            /** Level */
+            level: number;
+            /** North */
+            north: number;
+        };
+        /**
+         * Pit
+         * @description A manhole or gully. cover, invert: levels, m; size: mm across.
+         */
+        Pit: {
+            /** Cover */
+            cover?: number | null;
+            /** East */
+            east: number;
+            /** Invert */
+            invert?: number | null;
+            /** Name */
+            name: string;
+            /** North */
+            north: number;
+            /**
+             * Size Mm
+             * @default 600
+             */
+            size_mm: number;
+        };
+        /**
          * Places
          * @description Plan points, east and north; where there are two, one is to be chosen.
          */
@@ -2132,6 +2496,19 @@ export interface components {
             right: (number[] | null)[];
             /** Sections */
             sections: number[][];
+        };
+        /**
+         * Plane
+         * @description A flat plane at a level, m, over the extent of the survey.
+         */
+        Plane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Level */
+            level: number;
         };
         /**
          * Point
@@ -2453,6 +2830,39 @@ export interface components {
             parent: string;
         };
         /**
+         * SavedMapping
+         * @description A column mapping kept under a name, to be used for the next file of the same kind.
+         */
+        SavedMapping: {
+            mapping: components["schemas"]["ColumnMapping"];
+            /** Name */
+            name: string;
+        };
+        /** SavedMappingIn */
+        SavedMappingIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mapping";
+            spec: components["schemas"]["SavedMapping"];
+            /** Version */
+            version: number;
+        };
+        /** SavedMappingOut */
+        SavedMappingOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mapping";
+            spec: components["schemas"]["SavedMapping"];
+            /** Version */
+            version: number;
+        };
+        /**
          * SectionAreas
          * @description Areas on one section, m2, in the order of the items; None where not known.
          */
@@ -2590,6 +3000,8 @@ export interface components {
             side: "before" | "plain" | "after";
             /** Slopes */
             slopes: components["schemas"]["SlopeView"][];
+            /** Structures */
+            structures: components["schemas"]["StructureView"][];
             /** Template */
             template: string | null;
             /** Treatment */
@@ -2696,7 +3108,10 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** SkippedOut */
+        /**
+         * SkippedOut
+         * @description row: of the file, 0 where it has none.
+         */
         SkippedOut: {
             /** Reason */
             reason: string;
@@ -2722,6 +3137,22 @@ export interface components {
              * @enum {string}
              */
             side: "left" | "right";
+        };
+        /**
+         * SpikeOut
+         * @description A point far from its neighbours' plane. number: of the survey point, null where there is none; above: m.
+         */
+        SpikeOut: {
+            /** Above */
+            above: number;
+            /** East */
+            east: number;
+            /** Level */
+            level: number;
+            /** North */
+            north: number;
+            /** Number */
+            number: string | null;
         };
         /**
          * Straight
@@ -2757,6 +3188,68 @@ export interface components {
             over_existing?: string | null;
             /** To Point */
             to_point: string;
+        };
+        /**
+         * StructureView
+         * @description A pit or pipe that the section line meets. level: of a pipe its invert, of a pit its cover; down: how far the pit
+         *     reaches below that, or the pipe above it, m; across: width, m.
+         */
+        StructureView: {
+            /** Across */
+            across: number;
+            /** Down */
+            down: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pit" | "pipe";
+            /** Level */
+            level: number;
+            /** Name */
+            name: string;
+            /** Offset */
+            offset: number;
+        };
+        /**
+         * Structures
+         * @description Pits and pipes of the project.
+         */
+        Structures: {
+            /**
+             * Pipes
+             * @default []
+             */
+            pipes: components["schemas"]["Pipe"][];
+            /**
+             * Pits
+             * @default []
+             */
+            pits: components["schemas"]["Pit"][];
+        };
+        /** StructuresIn */
+        StructuresIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "structures";
+            spec: components["schemas"]["Structures"];
+            /** Version */
+            version: number;
+        };
+        /** StructuresOut */
+        StructuresOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "structures";
+            spec: components["schemas"]["Structures"];
+            /** Version */
+            version: number;
         };
         /**
          * Summary
@@ -2795,17 +3288,115 @@ export interface components {
             /** Start */
             start: number;
         };
+        /** SurfaceFound */
+        SurfaceFound: {
+            /** Name */
+            name: string;
+            /** Triangles */
+            triangles: number;
+        };
+        /**
+         * SurfaceOut
+         * @description A surface as built. wrong: why it could not be.
+         */
+        SurfaceOut: {
+            /**
+             * Conflicts
+             * @default []
+             */
+            conflicts: string[];
+            /**
+             * Crossings
+             * @default []
+             */
+            crossings: string[];
+            /** Key */
+            key: string;
+            /**
+             * Points
+             * @default 0
+             */
+            points: number;
+            /**
+             * Spikes
+             * @default []
+             */
+            spikes: components["schemas"]["SpikeOut"][];
+            /**
+             * Triangles
+             * @default 0
+             */
+            triangles: number;
+            /** Wrong */
+            wrong?: string | null;
+        };
+        /**
+         * SurfaceSpec
+         * @description A surface of the project. The one with the key main is the existing surface that sections are cut from.
+         */
+        SurfaceSpec: {
+            /**
+             * Name
+             * @default Existing
+             */
+            name: string;
+            /**
+             * Source
+             * @default {
+             *       "boundary": null,
+             *       "by": "survey",
+             *       "codes": [],
+             *       "left_out": [],
+             *       "longest_edge": 60
+             *     }
+             */
+            source: components["schemas"]["FromSurvey"] | components["schemas"]["Imported"] | components["schemas"]["Plane"];
+        };
+        /** SurfaceSpecIn */
+        SurfaceSpecIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            spec: components["schemas"]["SurfaceSpec"];
+            /** Version */
+            version: number;
+        };
+        /** SurfaceSpecOut */
+        SurfaceSpecOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            spec: components["schemas"]["SurfaceSpec"];
+            /** Version */
+            version: number;
+        };
         /**
          * SurveyReport
-         * @description What a survey holds. extent: least east, north, level, then greatest.
+         * @description What an import holds. extent: least east, north, level, then greatest.
          */
         SurveyReport: {
+            /**
+             * Alignments
+             * @default []
+             */
+            alignments: components["schemas"]["AlignmentFound"][];
             /** Codes */
             codes: components["schemas"]["CodeFound"][];
             /** Crossings */
             crossings: string[];
             /** Extent */
             extent: number[];
+            /**
+             * Format
+             * @default csv
+             */
+            format: string;
             /** Name */
             name: string;
             /** Points */
@@ -2814,6 +3405,11 @@ export interface components {
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
             skipped_total: number;
+            /**
+             * Surfaces
+             * @default []
+             */
+            surfaces: components["schemas"]["SurfaceFound"][];
             /** Triangles */
             triangles: number;
         };
@@ -3014,15 +3610,25 @@ export interface components {
         };
         /**
          * UploadOut
-         * @description An uploaded file: its first rows and the columns guessed.
+         * @description An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty.
          */
         UploadOut: {
             /** Columns */
             columns: {
                 [key: string]: number | null;
             };
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "." | ",";
             /** Delimiter */
             delimiter: string;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "csv" | "landxml" | "dxf";
             /** Header */
             header: boolean;
             /** Id */
@@ -3666,7 +4272,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -3676,7 +4282,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -4049,6 +4655,194 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    surveyOriginal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    surveyCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    surveyDxf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    surveyLandxml: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4481,7 +5275,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -4823,6 +5617,68 @@ export interface operations {
             };
         };
     };
+    compareSurfaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     surveyEdges: {
         parameters: {
             query: {
@@ -4830,6 +5686,7 @@ export interface operations {
                 south: number;
                 east: number;
                 north: number;
+                surface?: string;
             };
             header?: never;
             path: {
@@ -5007,6 +5864,122 @@ export interface operations {
             };
         };
     };
+    structuresOfSurvey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Structures"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    listSurfaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurfaceOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     setTemplateRange: {
         parameters: {
             query?: never;
@@ -5028,7 +6001,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -5090,7 +6063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -5209,6 +6182,67 @@ export interface operations {
                 };
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    previewUpload: {
+        parameters: {
+            query: {
+                delimiter: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

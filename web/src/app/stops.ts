@@ -14,6 +14,7 @@ export interface Stop {
 export const stops: Stop[] = [
   { path: "survey", title: "Survey", key: "1", subjects: ["Survey"], page: lazy(() => import("../stops/survey/SurveyStop")) },
   { path: "alignment", title: "Alignment", key: "2", subjects: ["Alignment"], page: lazy(() => import("../stops/alignment/AlignmentStop")) },
+  { path: "guides", title: "Guides", key: "3", subjects: ["Guides"], page: lazy(() => import("../stops/guides/GuidesStop")) },
   { path: "templates", title: "Templates", key: "4", subjects: ["Templates"], page: lazy(() => import("../stops/templates/TemplatesStop")) },
   { path: "overlay", title: "Overlay", key: "6", subjects: ["Overlay", "Crossfall"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
   { path: "sections", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },

@@ -2,7 +2,7 @@
 import { Input, Tooltip } from "antd";
 import { useState } from "react";
 
-export type Unit = "m" | "mm" | "%" | "1 in" | "t/m³" | "°" | "m right +";
+export type Unit = "m" | "mm" | "%" | "1 in" | "t/m³" | "°" | "m right +" | "km/h";
 
 const PER: Record<string, number> = { m: 1, mm: 0.001, cm: 0.01, km: 1000 };
 
@@ -15,7 +15,7 @@ export function parseNumber(text: string, unit: Unit): number | null {
     if (unit === "1 in") return n;
     return unit === "%" && n > 0 ? 100 / n : null;
   }
-  const match = /^([-+]?(?:\d+\.?\d*|\.\d+))\s*(mm|cm|m|km|%|°|t\/m³)?$/.exec(plain);
+  const match = /^([-+]?(?:\d+\.?\d*|\.\d+))\s*(mm|cm|m|km|km\/h|%|°|t\/m³)?$/.exec(plain);
   if (!match) return null;
   const value = Number(match[1]);
   const given = match[2];

@@ -109,6 +109,19 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
           </g>
         ))}
         {section && section.design.length > 0 && <polyline points={line(section.design)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />}
+        {section?.structures.map((s, i) => (
+          <g key={i} fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
+            <title>{`${s.kind === "pit" ? "Pit" : "Pipe"} ${s.name}, ${signed(s.offset, 2)} m, ${s.kind === "pit" ? "cover" : "invert"} ${s.level.toFixed(3)}`}</title>
+            {s.kind === "pit" ? (
+              <rect x={x(s.offset - s.across / 2)} width={x(s.across) - x(0)} y={y(s.level)} height={Math.max(2, y(s.level - s.down) - y(s.level))} />
+            ) : (
+              <ellipse cx={x(s.offset)} cy={y(s.level + s.down / 2)} rx={(x(s.across) - x(0)) / 2} ry={Math.max(2, (y(s.level) - y(s.level + s.down)) / 2)} />
+            )}
+            <text x={x(s.offset)} y={y(s.level - (s.kind === "pit" ? s.down : 0)) + 14} textAnchor="middle" style={{ fill: colour.short, stroke: colour.white }}>
+              {s.name}
+            </text>
+          </g>
+        ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
         {section && depth && (
           <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />

@@ -32,15 +32,16 @@ export interface Box {
   north: number;
 }
 
-export function useInView(what: "points" | "edges", box: Box | null, shown: boolean) {
+export function useInView(what: "points" | "edges", box: Box | null, shown: boolean, surface = "main") {
   const id = useProjectId();
+  const stamp = useSummary().data?.stamp;
   return useQuery({
-    queryKey: ["project", id, "survey", what, box],
+    queryKey: ["project", id, "survey", what, box, what === "edges" ? surface : null, stamp],
     queryFn: async () => {
-      const params = { path: { project_id: id }, query: box! };
+      const path = { project_id: id };
       return what === "points"
-        ? { points: dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params })), edges: undefined }
-        : { points: undefined, edges: dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params })) };
+        ? { points: dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params: { path, query: box! } })), edges: undefined }
+        : { points: undefined, edges: dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params: { path, query: { ...box!, surface } } })) };
     },
     enabled: shown && box !== null,
     placeholderData: keepPreviousData,

@@ -1,30 +1,33 @@
-/** The plan line: start and elements as a table, drawn at once. */
+/** Plan lines: elements or intersection points, dragged in plan or typed; best fit; parts; chainage equations. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
-import { Alert, Button, Input, Modal, Select } from "antd";
-import { useState } from "react";
-import { type SpecOf, useDocument, useMayEdit, useSummary } from "../../api/hooks";
+import { Alert, App, Button, Input, Segmented, Select } from "antd";
+import { useMemo, useState } from "react";
+import { api, dataOf, Failure } from "../../api/client";
+import { type DocumentOf, useChange, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Inspector, Row } from "../../common/Inspector";
-import { NumberField, parseNumber } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
 import { Plan } from "../../plan/Plan";
 import { nearestRow, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
+import { useLook as useLineLook } from "../../plan/look";
+import { ElementTable } from "./ElementTable";
+import { type Fitted, FitPanel } from "./FitPanel";
+import { fromIps, type Ip, type Spec, useLook } from "./hooks";
+import { IpTable } from "./IpTable";
 
-type Spec = SpecOf<"alignment">;
-type Element = Spec["elements"][number];
+/** Residuals are drawn so much longer than they are. */
+const EXAGGERATED = 200;
 
 export default function AlignmentStop() {
-  const summary = useSummary().data;
-  const saved = useDocument("alignment");
+  const all = useDocumentsOf("alignment");
   const survey = useSurvey().data;
-  const road = useRoadPlan().data;
-  const lines = useSurveyLines().data;
-  const place = usePlace();
   const mayEdit = useMayEdit();
   const save = useSave();
-  const { spec, change } = useDraft("alignment", "main", saved);
+  const [key, setKey] = useState("main");
   const extent = survey?.extent;
+  const document = all.find((d) => d.key === key) ?? all.find((d) => d.key === "main") ?? all[0];
   const begin = () =>
     void save({
       kind: "alignment",
@@ -39,174 +42,217 @@ export default function AlignmentStop() {
         elements: [{ kind: "straight", length: 100 }],
       },
     });
-  if (!spec) {
-    return (
-      <div className="empty" style={{ gridColumn: "1 / -1" }}>
-        <h2>No alignment yet</h2>
-        <p style={{ maxWidth: 440, margin: 0 }}>A start point with bearing and chainage, then straights and arcs one after another. The table can be pasted from a spreadsheet.</p>
-        {mayEdit && (
-          <Button type="primary" onClick={begin}>
-            Start an alignment
-          </Button>
-        )}
-      </div>
-    );
-  }
-  const length = spec.elements.reduce((sum, e) => sum + e.length, 0);
+  return <Editor key={document?.key ?? "none"} document={document} all={all} choose={setKey} begin={mayEdit ? begin : null} />;
+}
+
+interface Props {
+  document: DocumentOf<"alignment"> | undefined;
+  all: DocumentOf<"alignment">[];
+  choose: (key: string) => void;
+  begin: (() => void) | null;
+}
+
+function Editor({ document, all, choose, begin }: Props) {
+  const project_id = useProjectId();
+  const summary = useSummary().data;
+  const survey = useSurvey().data;
+  const road = useRoadPlan().data;
+  const lines = useSurveyLines().data;
+  const lineLook = useLineLook();
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const save = useSave();
+  const { message } = App.useApp();
+  const { spec, change } = useDraft("alignment", document?.key ?? "main", document);
+  const { look, error } = useLook(spec);
+  const [table, setTable] = useState<"Elements" | "Intersection points">("Elements");
+  const [pinned, setPinned] = useState<Set<number>>(new Set());
+  const [fitted, setFitted] = useState<Fitted | null>(null);
+  const proposal = useLook(fitted?.alignment).look?.line;
+  const main = document?.key === "main";
+  const ips = table === "Intersection points" ? (look?.ips ?? undefined) : undefined;
+  const handles = useMemo(() => ips?.map((p, i) => ({ at: [p.east, p.north], label: `IP ${i + 1}` })), [ips]);
+  const sketch = useMemo(() => ips?.map((p) => [p.east, p.north]), [ips]);
+  const residuals = useMemo(
+    () =>
+      fitted?.points.map((p, i) => {
+        const near = fitted.points[i ? i - 1 : 1]!;
+        const way = Math.atan2(p[0]! - near[0]!, p[1]! - near[1]!) + (i ? 0 : Math.PI);
+        const r = fitted.residual[i]! * EXAGGERATED;
+        return { at: p, to: [p[0]! + r * Math.cos(way), p[1]! - r * Math.sin(way)], beyond: fitted.beyond.includes(i) };
+      }),
+    [fitted],
+  );
+  const setIps = async (next: Ip[]) => {
+    if (!spec) return;
+    try {
+      change(await fromIps(project_id, spec, next));
+    } catch (e) {
+      message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+      change({ ...spec }); // puts a dragged handle back
+    }
+  };
+  const keep = async (key: string, made: Spec) => {
+    const there = all.find((d) => d.key === key);
+    if ((await save({ kind: "alignment", key, version: there?.version ?? 0, spec: made })) === null) return;
+    setFitted(null);
+    choose(key);
+  };
+  const beside = (made: Spec) => keep(`alignment-${Date.now().toString(36)}`, made);
+  const part = async () => {
+    if (!spec || !place.range) return;
+    try {
+      const body = { alignment: spec, from_chainage: place.range.from, to_chainage: place.range.to, name: `Part of ${spec.name}`.slice(0, 80) };
+      await beside(dataOf(await api.POST("/api/projects/{project_id}/alignment/part", { params: { path: { project_id } }, body })));
+    } catch (e) {
+      message.error(e instanceof Failure ? e.line : "The server cannot be reached.");
+    }
+  };
+  const extent = survey?.extent;
+  const fit = mayEdit && survey && (
+    <FitPanel current={spec} pinned={pinned} fitted={fitted} onFitted={setFitted} onTake={(made) => void keep("main", { ...made, name: spec && main ? spec.name : "Main line" })} onKeepBeside={(made) => void beside(made)} />
+  );
   return (
     <>
       <div className="stage">
         <div className="fill">
           <Plan
-            road={road}
+            road={main ? road : undefined}
             lines={lines}
+            look={lineLook}
             extent={!road && extent ? [extent[0]!, extent[1]!, extent[3]!, extent[4]!] : undefined}
-            current={{ index: place.index, chainage: place.chainage }}
-            onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
+            current={main ? { index: place.index, chainage: place.chainage } : undefined}
+            sketch={sketch ?? (main && road ? undefined : look?.line)}
+            handles={mayEdit ? handles : undefined}
+            onMoveHandle={(i, [east, north]) => ips && void setIps(ips.map((p, j) => (j === i ? { ...p, east, north } : p)))}
+            proposal={fitted ? proposal : undefined}
+            residuals={residuals}
+            onPick={(e, n) => main && road && place.goTo(nearestRow(road.sections, e, n))}
           />
+          {!spec && (
+            <div className="over-plan" style={{ right: 60 }}>
+              <div className="card" style={{ margin: 0, maxWidth: 460 }}>
+                <h2>No alignment yet</h2>
+                <p>A start point with bearing and chainage, then straights, arcs and clothoids one after another; typed, pasted from a spreadsheet, or fitted through a surveyed crown or edge.</p>
+                {begin && (
+                  <Button type="primary" onClick={begin}>
+                    Start an alignment
+                  </Button>
+                )}
+              </div>
+            </div>
+          )}
         </div>
-        <ElementTable spec={spec} change={change} disabled={!mayEdit} />
+        {spec && (
+          <div style={{ height: 262, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
+            <div className="toolbar">
+              <Segmented size="small" aria-label="Table" value={table} options={["Elements", "Intersection points"]} onChange={setTable} />
+              {table === "Intersection points" && <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>}
+              <span style={{ flex: 1 }} />
+              {mayEdit && place.range && (
+                <Button size="small" onClick={() => void part()}>
+                  Make a part: {chainageText(place.range.from, 0)} to {chainageText(place.range.to, 0)}
+                </Button>
+              )}
+            </div>
+            {error && <Alert banner type="error" title={error} />}
+            <div className="scroll">
+              {table === "Elements" ? (
+                <ElementTable spec={spec} change={change} disabled={!mayEdit} pinned={pinned} pin={(i) => setPinned((old) => { const next = new Set(old); if (!next.delete(i)) next.add(i); return next; })} />
+              ) : (
+                ips && <IpTable ips={ips} disabled={!mayEdit} change={(next) => void setIps(next)} />
+              )}
+            </div>
+          </div>
+        )}
       </div>
-      <Inspector title={spec.name}>
-        <Row label="Name">
-          <Input size="small" aria-label="Name of the alignment" disabled={!mayEdit} value={spec.name} maxLength={80} onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })} />
-        </Row>
-        <Row label="Start chainage">
-          <NumberField label="Start chainage" unit="m" value={spec.start_chainage} disabled={!mayEdit} onChange={(start_chainage) => change({ ...spec, start_chainage })} />
-        </Row>
-        <Row label="Start easting">
-          <NumberField label="Start easting" unit="m" value={spec.start_east} disabled={!mayEdit} onChange={(start_east) => change({ ...spec, start_east })} />
-        </Row>
-        <Row label="Start northing">
-          <NumberField label="Start northing" unit="m" value={spec.start_north} disabled={!mayEdit} onChange={(start_north) => change({ ...spec, start_north })} />
-        </Row>
-        <Row label="Start bearing">
-          <NumberField label="Start bearing" unit="°" value={spec.start_bearing_deg} disabled={!mayEdit} onChange={(start_bearing_deg) => change({ ...spec, start_bearing_deg })} />
-        </Row>
-        <div className="card">
-          <Figures
-            of={[
-              ["from", chainageText(spec.start_chainage, 1), ""],
-              ["to", chainageText(spec.start_chainage + length, 1), ""],
-              ["length", length.toFixed(1), "m"],
-            ]}
-          />
-        </div>
-        {summary?.missing.includes("survey") && <Alert type="info" title="Import a survey to see the alignment on it." />}
+      <Inspector title={spec?.name ?? "Alignment"}>
+        {all.length > 1 && (
+          <Row label="Shown">
+            <Select size="small" aria-label="Alignment shown" value={document?.key} options={all.map((d) => ({ value: d.key, label: d.key === "main" ? `${d.spec.name} (main)` : d.spec.name }))} onChange={choose} />
+          </Row>
+        )}
+        {spec && document && (
+          <>
+            <Row label="Name">
+              <Input size="small" aria-label="Name of the alignment" disabled={!mayEdit} value={spec.name} maxLength={80} onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })} />
+            </Row>
+            {(
+              [
+                ["Start chainage", "start_chainage", "m"],
+                ["Start easting", "start_east", "m"],
+                ["Start northing", "start_north", "m"],
+                ["Start bearing", "start_bearing_deg", "°"],
+              ] as const
+            ).map(([label, field, unit]) => (
+              <Row key={field} label={label}>
+                <NumberField label={label} unit={unit} value={spec[field] ?? 0} disabled={!mayEdit} onChange={(v) => change({ ...spec, [field]: v })} />
+              </Row>
+            ))}
+            <Equations spec={spec} change={change} disabled={!mayEdit} />
+            <Ends spec={spec} />
+            {!main && mayEdit && <OtherLine document={document} makeMain={() => void keep("main", document.spec)} choose={choose} />}
+          </>
+        )}
+        {fit}
+        {summary?.missing.includes("survey") && <Alert type="info" title="Import a survey to see the alignment on it, and to fit one through it." />}
         <p className="quiet">Bearings run clockwise from north. A radius is positive turning right, negative turning left.</p>
       </Inspector>
     </>
   );
 }
 
-function ElementTable({ spec, change, disabled }: { spec: Spec; change: (s: Spec) => void; disabled: boolean }) {
-  const [pasting, setPasting] = useState(false);
-  const set = (i: number, element: Element) => change({ ...spec, elements: spec.elements.map((e, j) => (j === i ? element : e)) });
-  let chainage = spec.start_chainage;
+function Ends({ spec }: { spec: Spec }) {
+  const start = spec.start_chainage ?? 0;
+  const length = spec.elements.reduce((sum, e) => sum + e.length, 0);
   return (
-    <div style={{ height: 270, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
-      <div className="toolbar">
-        <h3>Elements</h3>
-        <span style={{ flex: 1 }} />
-        <Button size="small" disabled={disabled} icon={<PlusOutlined />} onClick={() => change({ ...spec, elements: [...spec.elements, { kind: "straight", length: 100 }] })}>
-          Add element
-        </Button>
-        <Button size="small" disabled={disabled} onClick={() => setPasting(true)}>
-          Paste table
-        </Button>
-      </div>
-      <div className="scroll">
-        <table className="grid-table" aria-label="Elements">
-          <thead>
-            <tr>
-              <th className="num">No</th>
-              <th>Kind</th>
-              <th className="num">From</th>
-              <th style={{ width: 140 }}>Length</th>
-              <th style={{ width: 140 }}>Radius</th>
-              <th className="num">Turns</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {spec.elements.map((e, i) => {
-              const from = chainage;
-              chainage += e.length;
-              return (
-                <tr key={i}>
-                  <td className="num">{i + 1}</td>
-                  <td>
-                    <Select
-                      size="small"
-                      style={{ width: 110 }}
-                      aria-label={`Kind of element ${i + 1}`}
-                      disabled={disabled}
-                      value={e.kind}
-                      options={[{ value: "straight", label: "straight" }, { value: "arc", label: "arc" }]}
-                      onChange={(kind) => set(i, kind === "arc" ? { kind, length: e.length, radius: 300 } : { kind, length: e.length })}
-                    />
-                  </td>
-                  <td className="num">{chainageText(from)}</td>
-                  <td>
-                    <NumberField label={`Length of element ${i + 1}`} unit="m" least={0.001} value={e.length} disabled={disabled} onChange={(length) => set(i, { ...e, length })} />
-                  </td>
-                  <td>
-                    {e.kind === "arc" && <NumberField label={`Radius of element ${i + 1}`} unit="m right +" value={e.radius} disabled={disabled} onChange={(radius) => set(i, { ...e, radius })} />}
-                  </td>
-                  <td className="num">{e.kind === "arc" ? `${((e.length / Math.abs(e.radius)) * (180 / Math.PI)).toFixed(4)}° ${e.radius > 0 ? "right" : "left"}` : ""}</td>
-                  <td>
-                    <Button type="text" size="small" aria-label={`Remove element ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled || spec.elements.length === 1} onClick={() => change({ ...spec, elements: spec.elements.filter((_, j) => j !== i) })} />
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
-      {pasting && <PasteElements onClose={() => setPasting(false)} onTake={(elements) => change({ ...spec, elements })} />}
+    <div className="card">
+      <Figures
+        of={[
+          ["from", chainageText(start, 1), ""],
+          ["to", chainageText(start + length, 1), ""],
+          ["length", length.toFixed(1), "m"],
+        ]}
+      />
     </div>
   );
 }
 
-/** Rows of kind, length and radius; straights have no radius, or 0 or "inf". */
-export function readElements(text: string): { elements: Element[]; problems: string[] } {
-  const elements: Element[] = [];
-  const problems: string[] = [];
-  text.split(/\r?\n/).forEach((row, i) => {
-    const cells = row.split(/[\t;,]/).map((c) => c.trim());
-    if (cells.every((c) => c === "") || /^kind$/i.test(cells[0]!)) return;
-    const [kind, lengthText = "", radiusText = ""] = cells;
-    const length = parseNumber(lengthText, "m");
-    if (!/^(straight|arc)$/i.test(kind!)) problems.push(`row ${i + 1}: “${kind}” is neither straight nor arc`);
-    else if (length === null || length <= 0) problems.push(`row ${i + 1}: length “${lengthText}” is not a positive number`);
-    else if (/^straight$/i.test(kind!)) elements.push({ kind: "straight", length });
-    else {
-      const radius = parseNumber(radiusText, "m");
-      if (radius === null || Math.abs(radius) < 1) problems.push(`row ${i + 1}: radius “${radiusText}” is not a number of at least 1 m`);
-      else elements.push({ kind: "arc", length, radius });
-    }
-  });
-  return { elements, problems };
+function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) => void; disabled: boolean }) {
+  const equations = spec.equations ?? [];
+  const set = (next: typeof equations) => change({ ...spec, equations: next });
+  const middle = (spec.start_chainage ?? 0) + spec.elements.reduce((sum, e) => sum + e.length, 0) / 2;
+  return (
+    <section aria-label="Chainage equations">
+      {equations.map((e, i) => (
+        <div key={i} style={{ display: "grid", gridTemplateColumns: "1fr auto 1fr auto", gap: 4, alignItems: "center", marginBottom: 4 }}>
+          <NumberField label={`Equation ${i + 1} back`} unit="m" value={e.back} disabled={disabled} onChange={(back) => set(equations.map((x, j) => (j === i ? { ...x, back } : x)))} />
+          <span>=</span>
+          <NumberField label={`Equation ${i + 1} ahead`} unit="m" value={e.ahead} disabled={disabled} onChange={(ahead) => set(equations.map((x, j) => (j === i ? { ...x, ahead } : x)))} />
+          <Button type="text" size="small" aria-label={`Remove equation ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => set(equations.filter((_, j) => j !== i))} />
+        </div>
+      ))}
+      {!disabled && (
+        <Button size="small" icon={<PlusOutlined />} onClick={() => set([...equations, { back: equations.at(-1)?.ahead ?? Math.round(middle), ahead: (equations.at(-1)?.ahead ?? Math.round(middle)) + 1000 }])}>
+          Chainage equation
+        </Button>
+      )}
+    </section>
+  );
 }
 
-function PasteElements({ onClose, onTake }: { onClose: () => void; onTake: (elements: Element[]) => void }) {
-  const [text, setText] = useState("");
-  const { elements, problems } = readElements(text);
+function OtherLine({ document, makeMain, choose }: { document: DocumentOf<"alignment">; makeMain: () => void; choose: (key: string) => void }) {
+  const remove = useChange(async (project_id: number, d: DocumentOf<"alignment">) =>
+    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: "alignment", key: d.key }, query: { version: d.version } } })),
+  );
   return (
-    <Modal
-      open
-      title="Paste elements"
-      okText={`Take ${elements.length} elements`}
-      okButtonProps={{ disabled: elements.length === 0 || problems.length > 0 }}
-      onCancel={onClose}
-      onOk={() => {
-        onTake(elements);
-        onClose();
-      }}
-    >
-      <p className="quiet">One element a row: kind (straight or arc), length in m, radius in m (positive turns right). They replace those in the table.</p>
-      <Input.TextArea aria-label="Elements as text" className="mono" rows={9} value={text} placeholder={"straight\t210\narc\t230\t320"} onChange={(e) => setText(e.target.value)} />
-      {problems.length > 0 && <Alert style={{ marginTop: 8 }} type="error" title={problems.slice(0, 6).map((p) => <div key={p}>{p}</div>)} />}
-    </Modal>
+    <div style={{ display: "flex", gap: 6 }}>
+      <Button size="small" title="The road is computed along the main line" onClick={makeMain}>
+        Make this the main line
+      </Button>
+      <Button size="small" danger onClick={() => remove.mutate(document, { onSuccess: () => choose("main") })}>
+        Remove
+      </Button>
+    </div>
   );
 }

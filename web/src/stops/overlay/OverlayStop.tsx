@@ -5,12 +5,14 @@ import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { bandColours } from "../../app/theme";
+import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Problems } from "../../common/Problems";
 import { MissingInputs } from "../../common/MissingInputs";
 import { LiveSection } from "../../drawing/LiveSection";
 import { Plan } from "../../plan/Plan";
 import { nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
+import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
 import { defaultWork, TreatmentForm } from "./TreatmentForm";
 
@@ -22,15 +24,10 @@ export default function OverlayStop() {
   const road = useRoadPlan().data;
   const depth = useDepthMap().data;
   const lines = useSurveyLines().data;
-  const [shown, setShown] = useState<Set<string>>(new Set(["Depth", "Problems", "Survey lines"]));
+  const [shown, toggle] = useShown<(typeof TOGGLES)[number]>(["Depth", "Problems", "Survey lines"]);
+  const look = useLook();
   const [whole, setWhole] = useState(false);
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
-  const toggle = (name: string) =>
-    setShown((old) => {
-      const next = new Set(old);
-      if (!next.delete(name)) next.add(name);
-      return next;
-    });
   const problems = road
     ? summary.problems.map((p) => {
         const row = road.sections[summary.chainage.findIndex((c) => c >= p.chainage_from - 1e-3)] ?? [0, 0, 0, 0];
@@ -45,6 +42,7 @@ export default function OverlayStop() {
             road={road}
             depth={shown.has("Depth") ? depth : undefined}
             lines={shown.has("Survey lines") ? lines : undefined}
+            look={look}
             problems={shown.has("Problems") ? problems : undefined}
             showSections={shown.has("Section lines")}
             current={{ index: place.index, chainage: place.chainage }}
@@ -52,11 +50,7 @@ export default function OverlayStop() {
             onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
           />
           <div className="over-plan">
-            {TOGGLES.map((t) => (
-              <Button key={t} size="small" type={shown.has(t) ? "primary" : "default"} ghost={shown.has(t)} aria-pressed={shown.has(t)} onClick={() => toggle(t)}>
-                {t}
-              </Button>
-            ))}
+            <Choices of={TOGGLES} shown={shown} toggle={toggle} />
             <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
               {whole ? "Zoom to section" : "Whole road"}
             </Button>

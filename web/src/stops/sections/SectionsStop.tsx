@@ -125,8 +125,11 @@ function Settings({ count }: { count: number }) {
         <NumberField label="Width right" unit="m" least={0.1} most={200} value={spec.right} disabled={!mayEdit} onChange={(right) => change({ ...spec, right })} />
       </Row>
       <Checkbox disabled={!mayEdit} checked={spec.key_points} onChange={(e) => change({ ...spec, key_points: e.target.checked })}>
-        Sections at start, end and tangent points
+        Sections at start, end, tangent points and guide corners
       </Checkbox>
+      <Row label="Chord limit">
+        <NumberField label="Chord limit" unit="mm" least={0} most={10000} value={spec.chord_limit_mm ?? 0} disabled={!mayEdit} onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })} />
+      </Row>
       <Row label="Extra section">
         <span style={{ display: "flex", gap: 6 }}>
           <Input size="small" className="number" aria-label="Extra section at" placeholder="1+234.5" disabled={!mayEdit} value={extra} status={extra && chainage === null ? "error" : undefined} onChange={(e) => setExtra(e.target.value)} onPressEnter={add} />

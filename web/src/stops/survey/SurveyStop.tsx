@@ -1,14 +1,21 @@
-/** Survey in plan: points, coded lines, triangle edges; import of another. */
-import { Button } from "antd";
+/** Survey in plan: points, coded lines, surfaces, structures; import of another, and out again. */
+import { Button, Dropdown, Segmented } from "antd";
 import { useState } from "react";
-import { useMayEdit, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
+import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Plan } from "../../plan/Plan";
 import { type Box, nearestRow, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
+import { useLook } from "../../plan/look";
+import { useStructureMarks } from "../../plan/structures";
+import { CodePanel } from "./CodePanel";
 import { ImportSurvey } from "./ImportSurvey";
+import { StructurePanel } from "./StructurePanel";
+import { SurfacePanel } from "./SurfacePanel";
 
-const TOGGLES = ["Points", "Lines", "Triangles", "Alignment"] as const;
+const LAYERS = ["Points", "Lines", "Triangles", "Structures", "Alignment"] as const;
+const PANELS = ["Survey", "Codes", "Surfaces", "Structures"] as const;
 
 export default function SurveyStop() {
   const summary = useSummary().data;
@@ -17,23 +24,23 @@ export default function SurveyStop() {
   const road = useRoadPlan().data;
   const place = usePlace();
   const mayEdit = useMayEdit();
-  const [shown, setShown] = useState<Set<string>>(new Set(["Points", "Lines", "Alignment"]));
+  const look = useLook();
+  const marks = useStructureMarks();
+  const [shown, toggle] = useShown<(typeof LAYERS)[number]>(["Points", "Lines", "Structures", "Alignment"]);
+  const [panel, setPanel] = useState<(typeof PANELS)[number]>("Survey");
+  const [surface, setSurface] = useState("main");
   const [box, setBox] = useState<Box | null>(null);
+  const [near, setNear] = useState<number[] | null>(null);
+  const [line, setLine] = useState<string | null>(null);
   const [importing, setImporting] = useState(false);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).data?.points;
-  const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined).data?.edges;
-  const toggle = (name: string) =>
-    setShown((old) => {
-      const next = new Set(old);
-      if (!next.delete(name)) next.add(name);
-      return next;
-    });
+  const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).data?.edges;
   const wizard = importing && <ImportSurvey onClose={() => setImporting(false)} />;
   if (summary?.missing.includes("survey")) {
     return (
       <div className="empty" style={{ gridColumn: "1 / -1" }}>
         <h2>No survey yet</h2>
-        <p style={{ maxWidth: 420, margin: 0 }}>Import a CSV file with one point a row: number, easting, northing, level, code, and for lines their name and order.</p>
+        <p style={{ maxWidth: 440, margin: 0 }}>Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.</p>
         {mayEdit && (
           <Button type="primary" onClick={() => setImporting(true)}>
             Import a survey
@@ -45,72 +52,125 @@ export default function SurveyStop() {
   }
   const extent = survey?.extent;
   const thinned = (shown.has("Points") && points?.more) || (shown.has("Triangles") && edges?.more);
+  const showPlace = (east: number, north: number) => setNear([east - 25, north - 12, east + 25, north + 12]);
+  const chosen = lines?.find((l) => `${l.code} ${l.name}` === line);
   return (
     <>
       <div className="stage">
         <div className="fill">
           <Plan
-            extent={extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!]}
+            extent={near ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
             lines={shown.has("Lines") ? lines : undefined}
+            look={look}
             points={shown.has("Points") ? points : undefined}
             edges={shown.has("Triangles") ? edges : undefined}
+            structures={shown.has("Structures") ? marks : undefined}
             road={shown.has("Alignment") ? road : undefined}
             current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
+            chosenLine={line}
             onView={setBox}
-            onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
+            onPick={(e, n) => {
+              setLine(null);
+              if (road) place.goTo(nearestRow(road.sections, e, n));
+            }}
+            onChoose={(what) => {
+              if (what.kind !== "survey line") return;
+              setLine(what.id);
+              setPanel("Survey");
+            }}
           />
           <div className="over-plan">
-            {TOGGLES.map((t) => (
-              <Button key={t} size="small" type={shown.has(t) ? "primary" : "default"} ghost={shown.has(t)} aria-pressed={shown.has(t)} onClick={() => toggle(t)}>
-                {t}
+            <Choices of={LAYERS} shown={shown} toggle={toggle} />
+            {near && (
+              <Button size="small" onClick={() => setNear(null)}>
+                Whole survey
               </Button>
-            ))}
+            )}
             {thinned ? <span className="quiet" style={{ background: "var(--white)", padding: "2px 6px" }}>more in view than drawn: zoom in</span> : null}
           </div>
         </div>
       </div>
       <Inspector title="Survey">
-        {survey && (
+        <Segmented size="small" block aria-label="Panel" value={panel} options={[...PANELS]} onChange={setPanel} style={{ marginBottom: 10 }} />
+        {survey && panel === "Survey" && (
           <>
-            <p className="quiet" style={{ marginTop: -8 }}>{survey.name}</p>
+            <p className="quiet" style={{ margin: 0 }}>{survey.name}</p>
             <div className="card">
               <Figures
                 of={[
                   ["points", survey.points.toLocaleString("en"), ""],
-                  ["triangles", survey.triangles.toLocaleString("en"), ""],
-                  ["rows left out", String(survey.skipped_total), ""],
+                  ["lines", String(lines?.length ?? "–"), ""],
+                  ["to look at", String(survey.skipped_total), ""],
                 ]}
               />
             </div>
-            <table className="grid-table" aria-label="Codes">
-              <thead>
-                <tr>
-                  <th>Code</th>
-                  <th className="num">Points</th>
-                  <th className="num">Lines</th>
-                  <th>Surface</th>
-                </tr>
-              </thead>
-              <tbody>
-                {survey.codes.map((c) => (
-                  <tr key={c.code}>
-                    <td>{c.code || "no code"}</td>
-                    <td className="num">{c.points}</td>
-                    <td className="num">{c.lines || ""}</td>
-                    <td>{c.in_surface ? (c.breakline && c.lines ? "breakline" : "points") : "left out"}</td>
-                  </tr>
+            {chosen && <LineCard line={chosen} />}
+            {survey.skipped.length > 0 && (
+              <details className="card">
+                <summary>Left out at the import</summary>
+                {survey.skipped.map((s, i) => (
+                  <p key={i} style={{ margin: "4px 0" }} className="quiet">
+                    {s.row ? `Row ${s.row}: ` : ""}
+                    {s.reason}
+                  </p>
                 ))}
-              </tbody>
-            </table>
+              </details>
+            )}
+            <div style={{ display: "flex", gap: 8, marginTop: 12 }}>
+              {mayEdit && (
+                <Button size="small" type="primary" onClick={() => setImporting(true)}>
+                  Import another survey
+                </Button>
+              )}
+              <SaveAs />
+            </div>
+            <p className="quiet">Click a line in plan to see what it is. Where several lie on top of each other you are asked which.</p>
           </>
         )}
-        {mayEdit && (
-          <Button style={{ marginTop: 12 }} onClick={() => setImporting(true)}>
-            Import another survey
-          </Button>
-        )}
+        {survey && panel === "Codes" && <CodePanel codes={survey.codes} />}
+        {survey && panel === "Surfaces" && <SurfacePanel codes={survey.codes} chosen={surface} choose={setSurface} showPlace={showPlace} />}
+        {panel === "Structures" && <StructurePanel showPlace={showPlace} />}
       </Inspector>
       {wizard}
     </>
+  );
+}
+
+function LineCard({ line }: { line: { code: string; name: string; points: number[][] } }) {
+  const meaning = useDocument("code_list")?.spec.rules.find((r) => r.code === line.code)?.meaning;
+  let length = 0;
+  for (let i = 1; i < line.points.length; i++) length += Math.hypot(line.points[i]![0]! - line.points[i - 1]![0]!, line.points[i]![1]! - line.points[i - 1]![1]!);
+  const levels = line.points.map((p) => p[2]!);
+  return (
+    <section className="card" aria-label="Chosen line">
+      <h3>
+        {line.code} {line.name} <span className="quiet">{meaning === "other" ? "" : meaning}</span>
+      </h3>
+      <Figures
+        of={[
+          ["points", String(line.points.length), ""],
+          ["length", length.toFixed(1), "m"],
+          ["levels", `${Math.min(...levels).toFixed(1)}–${Math.max(...levels).toFixed(1)}`, ""],
+        ]}
+      />
+    </section>
+  );
+}
+
+function SaveAs() {
+  const project = useProjectId();
+  const files: [string, string][] = [
+    ["survey.csv", "CSV: points and lines"],
+    ["survey.xml", "LandXML: with surfaces and alignments"],
+    ["survey.dxf", "DXF: with surfaces and alignments"],
+    ["survey-original", "The file as it came"],
+  ];
+  return (
+    <Dropdown
+      trigger={["click"]}
+      menu={{ items: files.map(([file, label]) => ({ key: file, label: <a href={`/api/projects/${project}/files/${file}`} download>{label}</a> })) }}
+    >
+      <Button size="small">Save as</Button>
+    </Dropdown>
   );
 }

@@ -1,0 +1,9 @@
+/** How survey lines are drawn: as the code list says. */
+import { useMemo } from "react";
+import { useDocument } from "../api/hooks";
+import type { LineLook } from "./features";
+
+export function useLook(): LineLook {
+  const rules = useDocument("code_list")?.spec.rules;
+  return useMemo(() => Object.fromEntries((rules ?? []).map((r) => [r.code, { colour: r.colour ?? "#9AA5A6", width: r.width ?? 1, dashed: r.dashed ?? false }])), [rules]);
+}

@@ -1,0 +1,131 @@
+/** Best fit through surveyed lines: what to fit, what was found, residuals, taking it over. */
+import { Alert, Button, Checkbox, Select } from "antd";
+import { useState } from "react";
+import { api, dataOf, Failure } from "../../api/client";
+import { useProjectId } from "../../api/hooks";
+import { useJob } from "../../api/jobs";
+import { chainageText } from "../../app/chainage";
+import { Figures, Row } from "../../common/Inspector";
+import { NumberField } from "../../common/NumberField";
+import { signed } from "../../drawing/SectionDrawing";
+import { useSurveyLines } from "../../plan/hooks";
+import type { Spec } from "./hooks";
+
+/** As the job gives it: chainage and residual (m) of every point, and the points beyond the tolerance. */
+export interface Fitted {
+  alignment: Spec;
+  rms: number;
+  points: number[][];
+  chainage: number[];
+  residual: number[];
+  beyond: number[];
+}
+
+interface Props {
+  current: Spec | undefined;
+  pinned: Set<number>;
+  fitted: Fitted | null;
+  onFitted: (f: Fitted | null) => void;
+  onTake: (spec: Spec) => void;
+  onKeepBeside: (spec: Spec) => void;
+}
+
+export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBeside }: Props) {
+  const project_id = useProjectId();
+  const lines = useSurveyLines().data ?? [];
+  const [chosen, setChosen] = useState<string[]>(() => lines.filter((l) => /^(CL|CR)/.test(l.code)).map((l) => `${l.code}\u0000${l.name}`));
+  const [tolerance, setTolerance] = useState(0.05);
+  const [offset, setOffset] = useState(0);
+  const [clothoids, setClothoids] = useState(true);
+  const [error, setError] = useState<string | null>(null);
+  const job = useJob({ done: (now) => onFitted(now.result as unknown as Fitted), failed: setError });
+  const start = async (from: Spec | null) => {
+    setError(null);
+    const body = { lines: chosen.map((c) => c.split("\u0000") as [string, string]), tolerance, offset, clothoids, start_from: from, pinned: from ? [...pinned] : [] };
+    try {
+      job.follow(dataOf(await api.POST("/api/projects/{project_id}/alignment/fit", { params: { path: { project_id } }, body })));
+    } catch (e) {
+      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+    }
+  };
+  const worst = fitted ? [...fitted.residual.keys()].sort((a, b) => Math.abs(fitted.residual[b]!) - Math.abs(fitted.residual[a]!)).slice(0, 200) : [];
+  return (
+    <section className="card" aria-label="Best fit">
+      <h3>Best fit through surveyed lines</h3>
+      <Row label="Lines, in order">
+        <Select mode="multiple" size="small" aria-label="Lines to fit" placeholder="choose lines" maxTagCount="responsive" value={chosen} options={lines.map((l) => ({ value: `${l.code}\u0000${l.name}`, label: `${l.code} ${l.name}` }))} onChange={setChosen} />
+      </Row>
+      <Row label="Tolerance">
+        <NumberField label="Tolerance" unit="m" least={0.001} value={tolerance} onChange={setTolerance} />
+      </Row>
+      <Row label="Lies at offset">
+        <NumberField label="Offset of the line" unit="m" value={offset} onChange={setOffset} />
+      </Row>
+      <Checkbox checked={clothoids} onChange={(e) => setClothoids(e.target.checked)}>
+        Look for transitions
+      </Checkbox>
+      <div style={{ display: "flex", gap: 6, marginTop: 8, flexWrap: "wrap" }}>
+        <Button size="small" type="primary" loading={job.running} disabled={chosen.length === 0} onClick={() => void start(null)}>
+          Find elements
+        </Button>
+        <Button size="small" disabled={!current || chosen.length === 0 || job.running} title="Keeps the elements of the table, adjusts what is not pinned" onClick={() => void start(fitted?.alignment ?? current ?? null)}>
+          Fit again
+        </Button>
+        {job.running && (
+          <Button size="small" onClick={job.stop}>
+            Stop
+          </Button>
+        )}
+      </div>
+      {error && <Alert style={{ marginTop: 8 }} type="error" title={error} />}
+      {fitted && (
+        <>
+          <Figures
+            of={[
+              ["elements", String(fitted.alignment.elements.length), ""],
+              ["rms", (1000 * fitted.rms).toFixed(1), "mm"],
+              ["beyond", String(fitted.beyond.length), `of ${fitted.points.length}`],
+            ]}
+          />
+          <ol style={{ margin: "8px 0", paddingLeft: 20 }} aria-label="Elements found">
+            {fitted.alignment.elements.map((e, i) => (
+              <li key={i} className="mono" style={{ fontSize: 12 }}>
+                {e.kind} {e.length.toFixed(3)} m{e.kind === "arc" ? `, R ${signed(e.radius, 2)}` : e.kind === "clothoid" ? `, R ${e.radius_start?.toFixed(1) ?? "∞"} to ${e.radius_end?.toFixed(1) ?? "∞"}` : ""}
+              </li>
+            ))}
+          </ol>
+          <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+            <Button size="small" type="primary" onClick={() => onTake(fitted.alignment)}>
+              Take it over
+            </Button>
+            <Button size="small" onClick={() => onKeepBeside(fitted.alignment)}>
+              Keep beside
+            </Button>
+            <Button size="small" onClick={() => onFitted(null)}>
+              Drop it
+            </Button>
+          </div>
+          <div style={{ maxHeight: 150, overflow: "auto", marginTop: 8 }}>
+            <table className="grid-table" aria-label="Residuals">
+              <thead>
+                <tr>
+                  <th className="num">Chainage</th>
+                  <th className="num">Residual mm</th>
+                </tr>
+              </thead>
+              <tbody>
+                {worst.map((i) => (
+                  <tr key={i}>
+                    <td className="num">{chainageText(fitted.chainage[i]!)}</td>
+                    <td className="num" style={fitted.beyond.includes(i) ? { color: "var(--fault)" } : undefined}>{signed(1000 * fitted.residual[i]!, 1)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <p className="quiet" style={{ margin: "4px 0 0" }}>Worst first. In plan the residuals are drawn 200 times as long.</p>
+        </>
+      )}
+    </section>
+  );
+}

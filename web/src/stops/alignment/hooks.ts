@@ -1,0 +1,25 @@
+/** What the server makes of an alignment that may not be saved yet. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { type SpecOf, useProjectId } from "../../api/hooks";
+
+export type Spec = SpecOf<"alignment">;
+export type Element = Spec["elements"][number];
+export type Ip = Schemas["IntersectionPoint"];
+
+export function useLook(spec: Spec | undefined) {
+  const project_id = useProjectId();
+  const asked = useQuery({
+    queryKey: ["project", project_id, "alignment-look", spec],
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/alignment/look", { params: { path: { project_id } }, body: spec! })),
+    enabled: spec !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 0,
+  });
+  return { look: asked.isError ? undefined : asked.data, error: asked.error instanceof Failure ? asked.error.line : null };
+}
+
+export async function fromIps(project_id: number, alignment: Spec, points: Ip[]): Promise<Spec> {
+  return dataOf(await api.POST("/api/projects/{project_id}/alignment/from-ips", { params: { path: { project_id } }, body: { alignment, points } }));
+}

@@ -1,0 +1,156 @@
+/** Guides in plan and in the straightened diagram, the chosen one as a form, and what template points follow. */
+import { App, Button, Segmented } from "antd";
+import { useMemo, useState } from "react";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useChange, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDraft, useSave } from "../../api/save";
+import { usePlace } from "../../app/place";
+import { Choices, useShown } from "../../common/Choices";
+import { Inspector } from "../../common/Inspector";
+import { MissingInputs } from "../../common/MissingInputs";
+import { LiveSection } from "../../drawing/LiveSection";
+import { Plan } from "../../plan/Plan";
+import { nearestRow, useRoadPlan, useSurveyLines } from "../../plan/hooks";
+import { useLook } from "../../plan/look";
+import { Diagram } from "./Diagram";
+import { FollowedTable, FollowPanel } from "./FollowPanel";
+import { GuideForm } from "./GuideForm";
+import { dragJoint, type GuideDocument, layPieces, useDiagram } from "./hooks";
+import { NewGuide } from "./NewGuide";
+
+const LAYERS = ["Survey lines", "Section lines"] as const;
+const BELOW = ["Section", "Followed points"] as const;
+
+export default function GuidesStop() {
+  const summary = useSummary().data;
+  if (!summary || summary.missing.length > 0) return <MissingInputs />;
+  return <Stop />;
+}
+
+function Stop() {
+  const summary = useSummary().data!;
+  const place = usePlace();
+  const guides = useDocumentsOf("guide");
+  const diagram = useDiagram().data;
+  const road = useRoadPlan().data;
+  const lines = useSurveyLines().data;
+  const look = useLook();
+  const mayEdit = useMayEdit();
+  const save = useSave();
+  const { message } = App.useApp();
+  const [shown, toggle] = useShown<(typeof LAYERS)[number]>(["Survey lines"]);
+  const [below, setBelow] = useState<(typeof BELOW)[number]>("Section");
+  const [panel, setPanel] = useState<"Guide" | "Follow rules">("Guide");
+  const [whole, setWhole] = useState(false);
+  const document = guides.find((g) => g.key === place.selection) ?? guides[0];
+  const { spec, change } = useDraft("guide", document?.key ?? "none", document);
+  const drawn = diagram?.guides.find((g) => g.key === document?.key);
+  const shownGuides = useMemo(
+    () =>
+      diagram?.guides.map((g) => {
+        const doc = guides.find((d) => d.key === g.key);
+        return { key: g.key, name: doc?.spec.name ?? g.key, plan: g.plan, chosen: g.key === document?.key, boundary: doc?.spec.use === "boundary" };
+      }),
+    [diagram, guides, document],
+  );
+  const joints = useMemo(() => {
+    if (spec?.source.by !== "pieces" || !mayEdit) return null;
+    const laid = layPieces(spec.source);
+    return [{ chainage: spec.source.start_chainage, offset: spec.source.start_offset }, ...laid.map((s) => ({ chainage: s.end, offset: s.to }))];
+  }, [spec, mayEdit]);
+  const handles = useMemo(() => (spec?.source.by === "polyline" && mayEdit ? spec.source.points.map((p, i) => ({ at: [p[0], p[1]], label: String(i + 1) })) : undefined), [spec, mayEdit]);
+  const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
+  const span = whole ? summary.end - summary.start : 300;
+  const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
+  const remove = useChange(async (project_id: number, d: GuideDocument) =>
+    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: "guide", key: d.key }, query: { version: d.version } } })),
+  );
+  const fromLine = async (id: string) => {
+    const line = lines?.find((l) => `${l.code} ${l.name}` === id);
+    if (!line || !mayEdit) return;
+    const key = `guide-${Date.now().toString(36)}`;
+    const points = line.points.map((p) => [p[0]!, p[1]!, p[2]!] as [number, number, number]);
+    if ((await save({ kind: "guide", key, version: 0, spec: { name: id, use: "edge", side: "right", source: { by: "polyline", points } } })) === null) return;
+    place.select(key);
+    message.success(`${id} is now a guide`);
+  };
+  return (
+    <>
+      <div className="stage">
+        <div className="fill">
+          <Plan
+            road={road}
+            lines={shown.has("Survey lines") ? lines : undefined}
+            look={look}
+            guides={shownGuides}
+            showSections={shown.has("Section lines")}
+            current={{ index: place.index, chainage: place.chainage }}
+            reach={whole ? undefined : 90}
+            handles={handles}
+            onMoveHandle={(i, [east, north]) => {
+              if (spec?.source.by !== "polyline") return;
+              const points = spec.source.points.map((p, j) => (j === i ? ([east, north, p[2]] as typeof p) : p));
+              change({ ...spec, source: { ...spec.source, points } });
+            }}
+            onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
+            onChoose={(what) => (what.kind === "guide" ? place.select(what.id) : void fromLine(what.id))}
+          />
+          <div className="over-plan">
+            <Choices of={LAYERS} shown={shown} toggle={toggle} />
+            <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
+              {whole ? "Near the section" : "Whole road"}
+            </Button>
+          </div>
+        </div>
+        <div style={{ height: 178, borderTop: "1px solid var(--tin200)" }}>
+          <Diagram
+            diagram={live}
+            joints={joints}
+            chosen={document?.key ?? null}
+            window={[low, low + span]}
+            current={place.chainage}
+            onStep={place.goToChainage}
+            onChoose={place.select}
+            onDrag={(i, c, o) => {
+              if (spec?.source.by === "pieces") change({ ...spec, source: dragJoint(spec.source, i - 1, c, o) });
+            }}
+          />
+        </div>
+        <div style={{ height: 228, borderTop: "1px solid var(--tin200)", position: "relative" }}>
+          {below === "Section" ? <LiveSection /> : <FollowedTable />}
+          <Segmented size="small" aria-label="Shown below" value={below} options={[...BELOW]} onChange={setBelow} style={{ position: "absolute", left: 10, bottom: 6, zIndex: 2 }} />
+        </div>
+      </div>
+      <Inspector title="Guides" extra={mayEdit ? <NewGuide onMade={place.select} /> : undefined}>
+        {guides.length === 0 && <p>No guides yet. Begin one with “New guide”, or click a survey line in plan to make it one.</p>}
+        {guides.map((g) => (
+          <button key={g.key} type="button" className="list-item" aria-pressed={g === document} onClick={() => place.select(g.key)}>
+            {g.spec.name}
+            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>{diagram?.guides.find((d) => d.key === g.key)?.wrong ? "cannot be laid" : g.spec.use}</span>
+          </button>
+        ))}
+        <Segmented size="small" block aria-label="Panel" value={panel} options={["Guide", "Follow rules"]} onChange={setPanel} style={{ margin: "10px 0" }} />
+        {panel === "Guide" && spec && document && (
+          <>
+            <GuideForm spec={spec} change={change} disabled={!mayEdit} drawn={drawn} />
+            {mayEdit && (
+              <Button size="small" danger onClick={() => remove.mutate(document)}>
+                Remove guide
+              </Button>
+            )}
+          </>
+        )}
+        {panel === "Follow rules" && <FollowPanel guide={document?.key ?? null} />}
+      </Inspector>
+    </>
+  );
+}
+
+/** The diagram with the chosen guide's pieces as they are being dragged, ahead of the server's answer. */
+function withDraft(diagram: Schemas["Diagram"] | undefined, document: GuideDocument | undefined, spec: GuideDocument["spec"] | undefined): Schemas["Diagram"] | undefined {
+  if (!diagram || !document || spec?.source.by !== "pieces" || spec === document.spec) return diagram;
+  const laid = layPieces(spec.source);
+  const chainage = [spec.source.start_chainage, ...laid.map((s) => s.end)];
+  const offset = [spec.source.start_offset, ...laid.map((s) => s.to)];
+  return { ...diagram, guides: diagram.guides.map((g) => (g.key === document.key ? { ...g, chainage, offset } : g)) };
+}

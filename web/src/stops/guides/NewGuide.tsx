@@ -1,0 +1,111 @@
+/** Ways to begin a guide: ready-made ones from a few figures, a survey line, a curve widening, a drawn line. */
+import { PlusOutlined } from "@ant-design/icons";
+import { Button, Dropdown, Modal } from "antd";
+import { useState } from "react";
+import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { useProjectId, useSummary } from "../../api/hooks";
+import { useSave } from "../../api/save";
+import { usePlace } from "../../app/place";
+import { Row } from "../../common/Inspector";
+import { NumberField, type Unit } from "../../common/NumberField";
+import { ChainageField } from "./GuideForm";
+import type { Guide } from "./hooks";
+
+type What = Schemas["ReadyMadeIn"]["what"];
+interface Field {
+  name: string;
+  label: string;
+  unit: Unit | "chainage";
+  value: number;
+}
+
+const F = (name: string, label: string, unit: Field["unit"], value: number): Field => ({ name, label, unit, value });
+const READY: Record<What["kind"], { title: string; fields: (from: number, to: number) => Field[] }> = {
+  widening: { title: "Widening over a range", fields: (a, b) => [F("from_chainage", "Full width from", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Wider by", "m", 0.75), F("taper_in", "Taper in", "m", 20), F("taper_out", "Taper out", "m", 20)] },
+  lay_by: { title: "Lay-by", fields: (a) => [F("from_chainage", "Starts at", "chainage", a), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Depth", "m", 3), F("taper_in", "Taper in", "m", 20), F("parallel", "Parallel part", "m", 30), F("taper_out", "Taper out", "m", 20)] },
+  bus_bay: { title: "Bus bay", fields: (a) => [F("from_chainage", "Starts at", "chainage", a), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Depth", "m", 3), F("entry_one_in", "Entry taper", "1 in", 5), F("stop", "Stopping length", "m", 15), F("exit_one_in", "Exit taper", "1 in", 3)] },
+  auxiliary_lane: { title: "Auxiliary lane", fields: (a, b) => [F("from_chainage", "Taper starts at", "chainage", a), F("to_chainage", "Lane ends at", "chainage", b), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Lane width", "m", 3.5), F("taper_one_in", "Opening taper", "1 in", 15)] },
+  parallel: { title: "Parallel line", fields: (a, b) => [F("from_chainage", "From", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "At offset", "m", 3.25)] },
+};
+
+export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
+  const project_id = useProjectId();
+  const place = usePlace();
+  const summary = useSummary().data;
+  const save = useSave();
+  const [kind, setKind] = useState<What["kind"] | null>(null);
+  const [values, setValues] = useState<Record<string, number>>({});
+  const [error, setError] = useState<string | null>(null);
+  const from = place.range?.from ?? Math.round(place.chainage);
+  const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
+  const fields = kind ? READY[kind].fields(from, to) : [];
+  const add = async (spec: Guide) => {
+    const key = `guide-${Date.now().toString(36)}`;
+    if ((await save({ kind: "guide", key, version: 0, spec })) !== null) onMade(key);
+  };
+  const make = async () => {
+    if (!kind) return;
+    setError(null);
+    const given = Object.fromEntries(fields.map((f) => [f.name, values[f.name] ?? f.value]));
+    const what = { kind, name: READY[kind].title, ...given } as unknown as What;
+    try {
+      const spec = dataOf(await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: { project_id } }, body: { what, lead: 0 } }));
+      await add(spec as Guide);
+      setKind(null);
+    } catch (e) {
+      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+    }
+  };
+  const others: Record<string, () => Promise<void>> = {
+    line: () => add({ name: "Survey line", use: "edge", side: "right", source: { by: "line", code: "EP", within: 12 } }),
+    curves: () => add({ name: "Edge widened on curves", use: "edge", side: "right", source: { by: "curves", base_offset: 3.25, rule: { standard: "vehicle", design_speed_kmh: 60, vehicle: "WB15", lanes: 2, lane_width: 3.5 }, share_inside: 1, share_outside: 0, run: 30, before: 0.67 } }),
+  };
+  const choose = (key: string) => {
+    setError(null);
+    setValues({});
+    if (key in others) void others[key]!();
+    else if (key === "polyline") void draw();
+    else setKind(key as What["kind"]);
+  };
+  /** A drawn line begins with two points beside the alignment; its points are then dragged and added to. */
+  const draw = async () => {
+    const places = await Promise.all(
+      [from, to].map(async (chainage) => dataOf(await api.POST("/api/projects/{project_id}/construct", { params: { path: { project_id } }, body: { how: { by: "chainage", chainage, offset: 4 } } })).places[0]!),
+    );
+    await add({ name: "Drawn line", use: "other", side: "right", source: { by: "polyline", points: places.map((p) => [p[0]!, p[1]!, null]) } });
+  };
+  return (
+    <>
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          onClick: ({ key }) => choose(key),
+          items: [
+            ...Object.entries(READY).map(([key, { title }]) => ({ key, label: title })),
+            { type: "divider" as const },
+            { key: "curves", label: "Edge widened on curves by a standard" },
+            { key: "line", label: "Survey line of a code" },
+            { key: "polyline", label: "Line drawn in plan" },
+          ],
+        }}
+      >
+        <Button size="small" type="primary" icon={<PlusOutlined />}>
+          New guide
+        </Button>
+      </Dropdown>
+      <Modal open={kind !== null} title={kind ? READY[kind].title : ""} width={380} okText="Make guide" destroyOnHidden onCancel={() => setKind(null)} onOk={() => void make()}>
+        {fields.map((f) => (
+          <Row key={f.name} label={f.label}>
+            {f.unit === "chainage" ? (
+              <ChainageField label={f.label} value={values[f.name] ?? f.value} disabled={false} onChange={(v) => setValues({ ...values, [f.name]: v })} />
+            ) : (
+              <NumberField label={f.label} unit={f.unit} value={values[f.name] ?? f.value} onChange={(v) => setValues({ ...values, [f.name]: v })} />
+            )}
+          </Row>
+        ))}
+        <p className="quiet">The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.</p>
+        {error && <p style={{ color: "var(--fault)" }}>{error}</p>}
+      </Modal>
+    </>
+  );
+}

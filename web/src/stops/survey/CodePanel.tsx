@@ -1,0 +1,58 @@
+/** The code list: what each survey code means, and how its lines are drawn. */
+import { Checkbox, ColorPicker, Select } from "antd";
+import type { Schemas } from "../../api/client";
+import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
+import { useDraft } from "../../api/save";
+
+type Rule = SpecOf<"code_list">["rules"][number];
+const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
+
+export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
+  const saved = useDocument("code_list");
+  const mayEdit = useMayEdit();
+  const { spec, change } = useDraft("code_list", "main", saved);
+  const rules = spec?.rules ?? [];
+  const set = (code: string, fields: Partial<Rule>) => spec && change({ rules: rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
+  return (
+    <table className="grid-table edit-table" aria-label="Code list">
+      <thead>
+        <tr>
+          <th>Code</th>
+          <th>Means</th>
+          <th title="Its points belong to surfaces">Surf.</th>
+          <th title="No triangle edge crosses its lines">Break</th>
+          <th aria-label="Colour" />
+        </tr>
+      </thead>
+      <tbody>
+        {codes.map((c) => {
+          const rule = rules.find((r) => r.code === c.code);
+          if (!rule) return null;
+          return (
+            <tr key={c.code}>
+              <td>
+                {c.code || "none"}
+                <span className="quiet" style={{ display: "block", fontSize: 11 }}>
+                  {c.points}
+                  {c.lines ? `, ${c.lines} lines` : ""}
+                </span>
+              </td>
+              <td>
+                <Select size="small" style={{ width: 100 }} aria-label={`${c.code} means`} disabled={!mayEdit} value={rule.meaning} options={MEANINGS.map((m) => ({ value: m, label: m }))} onChange={(meaning) => set(c.code, { meaning })} />
+              </td>
+              <td>
+                <Checkbox aria-label={`${c.code} in surfaces`} disabled={!mayEdit} checked={rule.in_surface} onChange={(e) => set(c.code, { in_surface: e.target.checked })} />
+              </td>
+              <td>
+                <Checkbox aria-label={`${c.code} is a breakline`} disabled={!mayEdit || !c.lines || !rule.in_surface} checked={Boolean(rule.breakline && rule.in_surface && c.lines)} onChange={(e) => set(c.code, { breakline: e.target.checked })} />
+              </td>
+              <td>
+                <ColorPicker size="small" disabled={!mayEdit} disabledAlpha value={rule.colour} onChangeComplete={(v) => set(c.code, { colour: v.toHexString().slice(0, 7) })} />
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
