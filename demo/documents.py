@@ -31,7 +31,7 @@ GUIDES = {
 }
 FOLLOW = FollowPlan(
     rules=[
-        FollowRule(side="left", point="LaneEdge", source=OnGuide(guide="bus-bay"), from_chainage=260.0, to_chainage=350.0),
+        FollowRule(side="left", point="LaneEdge", source=OnGuide(guide="bus-bay"), from_chainage=266.0, to_chainage=348.0),
         FollowRule(side="right", point="LaneEdge", source=OnGuide(guide="inside"), from_chainage=1100.0, to_chainage=1330.0),
     ]
 )

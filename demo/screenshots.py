@@ -52,7 +52,7 @@ def _codes(page: Page) -> None:
 
 def _surfaces(page: Page) -> None:
     page.get_by_text("Surfaces", exact=True).click()
-    page.get_by_role("button", name="Triangles").click()
+    page.get_by_role("button", name="Triangles", exact=True).click()
     page.get_by_role("textbox", name="Name of the surface").wait_for()
     page.wait_for_timeout(900)
 

@@ -105,7 +105,18 @@ class Spikes(TestCase):
         self.assertEqual(spikes(plane_over(np.array([0.0, 0, 1, 1]), 3.0)), [])
 
     def test_the_demo_ground_is_clean_but_for_kerbs_and_ditches(self) -> None:
-        self.assertTrue(all(abs(s.above) < 1.0 for s in spikes(demo_surface().surface)))
+        found = spikes(demo_surface().surface, demo_surface().breaks)
+        self.assertLess(len(found), 40)
+        self.assertTrue(all(abs(s.above) < 0.6 for s in found))
+
+    def test_a_ditch_is_no_spike_but_a_kink_in_its_line_is(self) -> None:
+        x = np.arange(0, 50.0, 5)
+        rows = [np.column_stack([x, np.full(10, y), np.full(10, z)]) for y, z in ((-4.0, 0.0), (0.0, -0.8), (4.0, 0.0))]
+        points = np.vstack(rows)
+        breaks = np.column_stack([np.arange(10, 19), np.arange(11, 20)])
+        self.assertEqual(spikes(triangulate(points.copy(), breaks), breaks), [])
+        points[14, 2] += 0.9
+        self.assertEqual([s.vertex for s in spikes(triangulate(points, breaks), breaks)][:1], [14])
 
 
 class Shaping(TestCase):

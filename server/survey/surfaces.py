@@ -12,7 +12,7 @@ from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.road.cache import StageCache, digest
 from saddle.terrain.spec import CodeList, FromSurvey, Imported, SurfaceSpec
-from saddle.terrain.spikes import spikes
+from saddle.terrain.spikes import NO_BREAKS, spikes
 from saddle.terrain.survey import build_surface
 from saddle.terrain.tin import Tin, plane_over
 from survey.models import BuiltSurface, Survey
@@ -64,9 +64,11 @@ def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) 
     stored = load(survey_id)
     conflicts: list[str] = []
     crossings: list[str] = []
+    breaks = NO_BREAKS
     if isinstance(spec.source, FromSurvey):
         made = build_surface(stored.survey, codes, spec.source)
-        tin, conflicts, crossings = made.surface, [c.reason for c in made.conflicts], made.crossings
+        tin, breaks = made.surface, made.breaks
+        conflicts, crossings = [c.reason for c in made.conflicts], made.crossings
     elif isinstance(spec.source, Imported):
         if spec.source.number >= len(stored.surfaces):
             raise SaddleError(f"surface “{spec.name}” is not in the file it names", "surface", "choose another source")
@@ -81,7 +83,8 @@ def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) 
         "conflicts": conflicts[:500],
         "crossings": crossings,
         "spikes": [
-            {**asdict(s), "number": _number(stored.survey.number, stored.survey.xyz, tin.points[s.vertex])} for s in spikes(tin)
+            {**asdict(s), "number": _number(stored.survey.number, stored.survey.xyz, tin.points[s.vertex])}
+            for s in spikes(tin, breaks)
         ],
     }
 

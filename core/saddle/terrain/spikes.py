@@ -4,11 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from saddle.geometry.polylines import Floats
+from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.tin import Tin
 
 #: A point is pointed out when it lies this far from its neighbours' plane, m, and this many times the usual distance.
 SPIKE, TIMES_USUAL = 0.25, 8.0
+#: From this on a point is pointed out even on a slope, m.
+CERTAIN = 1.5
+NO_BREAKS: Ints = np.empty((0, 2), dtype=np.intp)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,11 +50,42 @@ def heights_above_neighbours(tin: Tin) -> Floats:
     return out
 
 
-def spikes(tin: Tin, most: int = 100) -> list[Spike]:
-    """The points that stand out most, worst first."""
+def heights_above_line(points: Floats, breaks: Ints) -> Floats:
+    """How far points with two neighbours along a breakline lie above the straight between them, (n,), m; NaN for all
+    others. points: (n, 3); breaks: (s, 2) indices."""
+    n = len(points)
+    ends = np.concatenate([breaks, breaks[:, ::-1]]) if len(breaks) else np.empty((0, 2), dtype=int)
+    ends = ends[np.argsort(ends[:, 0], kind="stable")]
+    count = np.bincount(ends[:, 0], minlength=n)
+    out = np.full(n, np.nan)
+    middle = np.flatnonzero(count == 2)
+    first = np.searchsorted(ends[:, 0], middle)
+    a, b, p = points[ends[first, 1]], points[ends[first + 1, 1]], points[middle]
+    da, db = np.hypot(*(a - p)[:, :2].T), np.hypot(*(b - p)[:, :2].T)
+    out[middle] = p[:, 2] - (a[:, 2] * db + b[:, 2] * da) / (da + db)
+    return out
+
+
+def _extreme(tin: Tin) -> np.ndarray:
+    """Whether every point is higher than all its neighbours or lower than all, (n,)."""
+    a, b = np.concatenate([tin.edges(), tin.edges()[:, ::-1]]).T
+    rise = tin.points[b, 2] - tin.points[a, 2]
+    ups = np.bincount(a[rise >= 0], minlength=len(tin.points))
+    downs = np.bincount(a[rise <= 0], minlength=len(tin.points))
+    return np.asarray((ups == 0) | (downs == 0))
+
+
+def spikes(tin: Tin, breaks: Ints = NO_BREAKS, most: int = 100) -> list[Spike]:
+    """The points that stand out most, worst first. A point on a breakline is measured along it: the ground bends there."""
     above = heights_above_neighbours(tin)
+    along = heights_above_line(tin.points, breaks)
+    on_line = np.zeros(len(above), dtype=bool)
+    on_line[breaks.ravel()] = True
+    above = np.where(on_line, along, above)
     usual = float(np.nanmedian(np.abs(above))) if np.isfinite(above).any() else 0.0
-    far = np.flatnonzero(np.abs(above) > max(SPIKE, TIMES_USUAL * usual))
+    size = np.abs(above)
+    # Beside a bend of the ground a point may lie far from the plane; a spike is also higher or lower than all around it.
+    far = np.flatnonzero((size > max(SPIKE, TIMES_USUAL * usual)) & (_extreme(tin) | on_line | (size > CERTAIN)))
     far = far[np.argsort(-np.abs(above[far]))][:most]
     places = tin.points[far].tolist()
     return [Spike(int(i), e, n, z, float(above[i])) for i, (e, n, z) in zip(far, places, strict=True)]

@@ -79,9 +79,11 @@ class Conflict:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class BuiltSurface:
-    """A surface, the points left out of it, and what is wrong with breaklines that are not used in part."""
+    """A surface, the points left out of it, and what is wrong with breaklines that are not used in part.
+    breaks: (s, 2) breakline segments as indices of the surface's points."""
 
     surface: Tin
+    breaks: Ints
     conflicts: list[Conflict]
     crossings: list[str]
 
@@ -137,7 +139,7 @@ def build_surface(
     if spec.boundary is not None:
         surface = within_boundary(surface, _ring(survey, spec.boundary))
     progress(1.0)
-    return BuiltSurface(surface, conflicts, told)
+    return BuiltSurface(surface, breaks, conflicts, told)
 
 
 def _ring(survey: Survey, code: str) -> Floats:

@@ -37,6 +37,9 @@ const DOTS = ([[0.8, 0.6], [0.3, 1], [0, 1.8]] as const).map(
   ([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const,
 );
 
+/** Names of structures are written where a pixel is less than this many metres. */
+const NAMED_BELOW = 0.5;
+
 /** How lines of a code are drawn: colour, width in px, dashes. */
 export type LineLook = Record<string, { colour: string; width: number; dashed: boolean }>;
 
@@ -156,12 +159,12 @@ export function structureMarks(all: { name: string; kind: "pit" | "pipe"; points
   return all.map((s) => {
     const feature = new Feature(s.points.length > 1 ? new LineString(s.points) : new Point(s.points[0]!));
     feature.set("pick", { label: `${s.kind === "pit" ? "Pit" : "Pipe"} ${s.name}`, kind: "structure", id: s.name } satisfies Pickable);
-    const text = new Text({ text: s.name, offsetY: -11, font: mono(10), fill: new Fill({ color: colour.short }), stroke: halo });
-    feature.setStyle(
+    const text = new Style({ text: new Text({ text: s.name, offsetY: -11, font: mono(10), fill: new Fill({ color: colour.short }), stroke: halo }) });
+    const mark =
       s.points.length > 1
         ? new Style({ stroke: new Stroke({ color: colour.short, width: 2.4 }) })
-        : new Style({ image: new RegularShape({ points: 4, radius: 6, angle: Math.PI / 4, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.short, width: 1.8 }) }), text }),
-    );
+        : new Style({ image: new RegularShape({ points: 4, radius: 6, angle: Math.PI / 4, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.short, width: 1.8 }) }) });
+    feature.setStyle((_: FeatureLike, resolution: number) => (resolution < NAMED_BELOW ? [mark, text] : mark));
     return feature;
   });
 }

@@ -2,7 +2,7 @@
 import { Alert, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
-import { useProjectId } from "../../api/hooks";
+import { useDocument, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { chainageText } from "../../app/chainage";
 import { Figures, Row } from "../../common/Inspector";
@@ -33,7 +33,10 @@ interface Props {
 export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBeside }: Props) {
   const project_id = useProjectId();
   const lines = useSurveyLines().data ?? [];
-  const [chosen, setChosen] = useState<string[]>(() => lines.filter((l) => /^(CL|CR)/.test(l.code)).map((l) => `${l.code}\u0000${l.name}`));
+  const rules = useDocument("code_list")?.spec.rules ?? [];
+  const crown = lines.filter((l) => rules.find((r) => r.code === l.code)?.meaning === "crown").map((l) => `${l.code}\u0000${l.name}`);
+  const [picked, setPicked] = useState<string[] | null>(null);
+  const chosen = picked ?? crown;
   const [tolerance, setTolerance] = useState(0.05);
   const [offset, setOffset] = useState(0);
   const [clothoids, setClothoids] = useState(true);
@@ -53,7 +56,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     <section className="card" aria-label="Best fit">
       <h3>Best fit through surveyed lines</h3>
       <Row label="Lines, in order">
-        <Select mode="multiple" size="small" aria-label="Lines to fit" placeholder="choose lines" maxTagCount="responsive" value={chosen} options={lines.map((l) => ({ value: `${l.code}\u0000${l.name}`, label: `${l.code} ${l.name}` }))} onChange={setChosen} />
+        <Select mode="multiple" size="small" aria-label="Lines to fit" placeholder="choose lines" maxTagCount="responsive" value={chosen} options={lines.map((l) => ({ value: `${l.code}\u0000${l.name}`, label: `${l.code} ${l.name}` }))} onChange={setPicked} />
       </Row>
       <Row label="Tolerance">
         <NumberField label="Tolerance" unit="m" least={0.001} value={tolerance} onChange={setTolerance} />

@@ -88,12 +88,15 @@ export function Diagram({ diagram, joints, chosen, window: shown, current, onDra
             {chainageText(c, 0)}
           </text>
         ))}
-        <g clipPath="inset(0)" fill="none" pointerEvents="none">
+        <clipPath id="diagram-room">
+          <rect x={LEFT} y={0} width={Math.max(0, size.width - LEFT)} height={size.height - 14} />
+        </clipPath>
+        <g clipPath="url(#diagram-room)" fill="none" pointerEvents="none">
           {diagram?.surveyed.map((l) => <path key={`${l.code} ${l.name}`} d={path(l.chainage, l.offset)} stroke={colour.tin400} strokeWidth={0.7} />)}
         </g>
         <line x1={x(current)} x2={x(current)} y1={0} y2={size.height - 14} stroke={colour.saddle500} strokeDasharray="4 3" pointerEvents="none" />
         {diagram?.guides.map((g) => (
-          <g key={g.key} fill="none">
+          <g key={g.key} fill="none" clipPath="url(#diagram-room)">
             <path d={path(g.chainage, g.offset)} stroke={g.key === chosen ? colour.saddle500 : colour.saddle700} strokeWidth={g.key === chosen ? 2.4 : 1.4} strokeDasharray={g.key === chosen ? undefined : "6 3"} pointerEvents="none" />
             <path d={path(g.chainage, g.offset)} stroke="transparent" strokeWidth={9} style={{ cursor: "pointer" }} onClick={() => onChoose(g.key)} />
           </g>

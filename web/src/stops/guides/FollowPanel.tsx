@@ -1,6 +1,7 @@
 /** Follow rules: which template point follows what, from where to where; and what each point gets along the road. */
 import { ArrowUpOutlined, DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Button, Segmented, Select } from "antd";
+import { useEffect, useRef } from "react";
 import { useDocument, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -72,6 +73,9 @@ export function FollowedTable() {
   const summary = useSummary().data!;
   const rules = useDocument("follow")?.spec.rules ?? [];
   const place = usePlace();
+  const now = useRef<HTMLTableRowElement>(null);
+  const filled = followed.length > 0;
+  useEffect(() => now.current?.scrollIntoView({ block: "center" }), [place.index, filled]);
   if (followed.length === 0) return <div className="empty">Nothing is followed yet. Add a rule in the panel at the right.</div>;
   return (
     <div className="scroll" style={{ height: "100%" }}>
@@ -88,7 +92,7 @@ export function FollowedTable() {
         </thead>
         <tbody>
           {summary.chainage.map((c, i) => (
-            <tr key={i} className={i === place.index ? "now" : undefined} style={{ cursor: "pointer" }} onClick={() => place.goTo(i)}>
+            <tr key={i} ref={i === place.index ? now : undefined} className={i === place.index ? "now" : undefined} style={{ cursor: "pointer" }} onClick={() => place.goTo(i)}>
               <td className="num">{chainageText(c)}</td>
               {followed.map((f) => {
                 const rule = rules[f.rule[i] ?? -1];

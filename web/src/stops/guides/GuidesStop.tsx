@@ -100,6 +100,7 @@ function Stop() {
             <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
               {whole ? "Near the section" : "Whole road"}
             </Button>
+            <Segmented size="small" aria-label="Shown below" value={below} options={[...BELOW]} onChange={setBelow} />
           </div>
         </div>
         <div style={{ height: 178, borderTop: "1px solid var(--tin200)" }}>
@@ -116,9 +117,8 @@ function Stop() {
             }}
           />
         </div>
-        <div style={{ height: 228, borderTop: "1px solid var(--tin200)", position: "relative" }}>
+        <div style={{ height: 228, borderTop: "1px solid var(--tin200)" }}>
           {below === "Section" ? <LiveSection /> : <FollowedTable />}
-          <Segmented size="small" aria-label="Shown below" value={below} options={[...BELOW]} onChange={setBelow} style={{ position: "absolute", left: 10, bottom: 6, zIndex: 2 }} />
         </div>
       </div>
       <Inspector title="Guides" extra={mayEdit ? <NewGuide onMade={place.select} /> : undefined}>

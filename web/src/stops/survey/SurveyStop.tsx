@@ -15,7 +15,7 @@ import { StructurePanel } from "./StructurePanel";
 import { SurfacePanel } from "./SurfacePanel";
 
 const LAYERS = ["Points", "Lines", "Triangles", "Structures", "Alignment"] as const;
-const PANELS = ["Survey", "Codes", "Surfaces", "Structures"] as const;
+const PANELS = ["Survey", "Codes", "Surfaces", "Pipes"] as const;
 
 export default function SurveyStop() {
   const summary = useSummary().data;
@@ -129,7 +129,7 @@ export default function SurveyStop() {
         )}
         {survey && panel === "Codes" && <CodePanel codes={survey.codes} />}
         {survey && panel === "Surfaces" && <SurfacePanel codes={survey.codes} chosen={surface} choose={setSurface} showPlace={showPlace} />}
-        {panel === "Structures" && <StructurePanel showPlace={showPlace} />}
+        {panel === "Pipes" && <StructurePanel showPlace={showPlace} />}
       </Inspector>
       {wizard}
     </>
