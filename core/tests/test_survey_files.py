@@ -213,6 +213,7 @@ class Reading(TestCase):
         space = document.modelspace()
         space.add_line((0, 0, 1000), (5000, 0, 2000), dxfattribs={"layer": "EDGE"})
         space.add_lwpolyline([(0, 0), (1000, 0), (1000, 1000)], close=True, dxfattribs={"layer": "PLOT", "elevation": 500})
+        space.add_lwpolyline([(0, 0), (1000, 0)], dxfattribs={"layer": "FLAT"})
         space.add_text("note")
         document.blocks.new("TREE")
         space.add_blockref("TREE", (2000, 3000, 4000), dxfattribs={"layer": "TREES"})
@@ -223,7 +224,9 @@ class Reading(TestCase):
         np.testing.assert_allclose(lines["EDGE"], [[0, 0, 1], [5, 0, 2]])
         self.assertEqual(lines["PLOT"].shape, (4, 3))
         self.assertIn("TREES", found.table.code)
-        self.assertEqual([s.reason for s in found.skipped], ["1 × TEXT: not read"])
+        self.assertEqual(sorted(s.reason for s in found.skipped)[0], "1 × TEXT: not read")
+        self.assertIn("without a level", sorted(s.reason for s in found.skipped)[1])
+        self.assertNotIn("FLAT", found.table.code)
 
     def test_decimal_comma(self) -> None:
         text = "Punkt;Easting;Northing;Level\n1;12,5;7,25;100,125\n2;13;8;99\n"

@@ -1,7 +1,7 @@
 """The solved road: summary for the strip, sections, preview, depth map, quantities."""
 
 from dataclasses import asdict
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.http import HttpRequest
@@ -13,10 +13,13 @@ from output.numbers import Numbers, numbers
 from output.road import load_inputs, preview, road_model, row_of
 from projects.access import project_for
 from saddle.alignment.alignment import Alignment
+from saddle.alignment.profile import ProfileSpec
+from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
 from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
 from saddle.problem import Severity
 from saddle.quantities.takeoff import Quantities, take_off
+from saddle.road.long_section import long_section
 from saddle.road.model import RoadModel
 from saddle.road.view import SectionView, section_view
 
@@ -84,6 +87,26 @@ class BandOut(Schema):
     high: float | None
     area: float
     polygons: list[list[float]]
+
+
+class BeneathOut(Schema):
+    """A pit or pipe in the long section; levels in m."""
+
+    kind: Literal["pit", "pipe"]
+    name: str
+    chainage: float
+    top: float
+    bottom: float
+
+
+class LongSectionOut(Schema):
+    """Levels along the road, one per section; null where there is none."""
+
+    chainage: list[float]
+    existing: Numbers
+    design: Numbers
+    profiles: dict[str, Numbers]
+    structures: list[BeneathOut]
 
 
 class DepthMapOut(Schema):
@@ -184,6 +207,26 @@ def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
         for b in depth_bands(triangles)
     ]
     return DepthMapOut(area=float(triangles.area.sum()), origin=origin.tolist(), bands=bands)
+
+
+@router.get("/model/long-section", response={200: LongSectionOut, **ERRORS}, operation_id="longSection")
+def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectionOut:
+    """The road seen from the side."""
+    project = project_for(request, project_id)
+    model, loaded = road_model(project)
+    profiles = {
+        s.name: s
+        for (kind, _), s in loaded.specs.items()
+        if kind == "profile" and isinstance(s, ProfileSpec) and s.alignment == MAIN
+    }
+    found = long_section(model, profiles)
+    return LongSectionOut(
+        chainage=found.chainage.tolist(),
+        existing=numbers(found.existing),
+        design=numbers(found.design),
+        profiles={name: numbers(levels) for name, levels in found.profiles.items()},
+        structures=[BeneathOut(**asdict(b)) for b in found.structures],
+    )
 
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")

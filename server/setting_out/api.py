@@ -1,10 +1,11 @@
 """Alignments and guides: what is drawn of them, and the tools that make them. Nothing here writes a document."""
 
-from typing import Any
+from dataclasses import asdict
+from typing import Annotated, Any
 
 import numpy as np
 from django.http import HttpRequest
-from ninja import Path, Router
+from ninja import Path, Query, Router
 
 from config.errors import ErrorOut, Refused
 from jobs.api import JobOut, job_out
@@ -17,15 +18,17 @@ from saddle.alignment.alignment import build
 from saddle.alignment.construct import at_chainage, at_distances
 from saddle.alignment.ips import from_ips, to_ips
 from saddle.alignment.parts import part_of
-from saddle.alignment.spec import AlignmentSpec
+from saddle.alignment.spec import AlignmentSpec, Arc
 from saddle.documents import MAIN
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
+from saddle.standards.curves import curve_limits
 from saddle.terrain.survey import polylines
 from setting_out.bodies import (
     AlignmentLook,
     ByDistances,
     ConstructIn,
+    CurveCheck,
     Diagram,
     FitIn,
     FollowedOut,
@@ -42,7 +45,9 @@ ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 
 
 @router.post("/alignment/look", response={200: AlignmentLook, **ERRORS}, operation_id="lookAtAlignment")
-def look_at_alignment(request: HttpRequest, project_id: Path[int], payload: AlignmentSpec) -> AlignmentLook:
+def look_at_alignment(
+    request: HttpRequest, project_id: Path[int], payload: AlignmentSpec, speed_kmh: Annotated[float, Query(ge=10, le=200)] = 60.0
+) -> AlignmentLook:
     """How an alignment, saved or not, is drawn."""
     project_for(request, project_id)
     line = build(payload)
@@ -53,6 +58,11 @@ def look_at_alignment(request: HttpRequest, project_id: Path[int], payload: Alig
         line=line.frames(fine).origin.tolist(),
         tangent_points=[TangentPoint(chainage=c, at=at) for c, at in zip(keys.tolist(), marks, strict=True)],
         ips=to_ips(payload),
+        curves=[
+            CurveCheck(element=i, radius=abs(e.radius), **asdict(curve_limits(abs(e.radius), speed_kmh)))
+            for i, e in enumerate(payload.elements)
+            if isinstance(e, Arc)
+        ],
     )
 
 

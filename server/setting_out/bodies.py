@@ -17,12 +17,25 @@ class TangentPoint(Schema):
     at: list[float]
 
 
+class CurveCheck(Schema):
+    """An arc against the limits of its design speed. element: from 0; lengths in m."""
+
+    element: int
+    radius: float
+    least_radius: float
+    least_transition: float
+    desirable_transition: float
+    most_transition: float
+
+
 class AlignmentLook(Schema):
-    """An alignment, saved or not, as it is drawn: its line, tangent points, and intersection points if it has them."""
+    """An alignment, saved or not, as it is drawn: its line, tangent points, intersection points if it has them, and its
+    arcs against the limits of a design speed."""
 
     line: list[list[float]]
     tangent_points: list[TangentPoint]
     ips: list[IntersectionPoint] | None
+    curves: list[CurveCheck]
 
 
 class FromIpsIn(Schema):

@@ -63,7 +63,13 @@ class Reading:
         self.survey = collect(self.found.table)
         self.codes = _merged(code_list(job.project), [CodeRule.model_validate(r) for r in params["rules"]], self.survey)
         self.spec = FromSurvey(longest_edge=params["longest_edge"])
+        before = current_id(job.project)
+        self.first = before is None
+        self.older = load(before).survey if before is not None and params.get("mode") == "add" else None
+        #: What would be written: the points of the file, with those that are there already where they are added.
+        self.whole = _together(self.older, self.survey) if self.older is not None else self.survey
         self.surface: BuiltSurface | None = None
+        self.wrong: str | None = None
         if len(self.survey.number) == 0 and not self.found.surfaces and not self.found.alignments:
             first = (
                 f"; the first of {len(self.found.skipped)} remarks: {self.found.skipped[0].reason}" if self.found.skipped else ""
@@ -71,9 +77,11 @@ class Reading:
             raise ImportProblem(f"the file holds no point, surface or alignment that can be used{first}", "file")
         if len(self.survey.number):
             try:
-                self.surface = build_surface(self.survey, self.codes, self.spec, lambda share: report(0.5 + 0.4 * share))
-            except (ImportProblem, GeometryError):
-                if not self.found.surfaces and not self.found.alignments:
+                self.surface = build_surface(self.whole, self.codes, self.spec, lambda share: report(0.5 + 0.4 * share))
+            except (ImportProblem, GeometryError) as error:
+                self.wrong = error.message
+                may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
+                if not may_do_without:
                     raise
 
     def describe(self) -> dict[str, Any]:
@@ -85,8 +93,10 @@ class Reading:
         places = [p for p in (s.xyz, *(n.tin.points for n in found.surfaces)) if len(p)]
         everything = np.concatenate(places) if places else np.zeros((1, 3))
         skipped = [{"row": r.row, "reason": r.reason} for r in found.skipped]
+        if self.wrong is not None:
+            skipped.append({"row": 0, "reason": f"no surface can be made of these points alone: {self.wrong}"})
         if self.surface is not None:
-            rows = found.table.row
+            rows = np.concatenate([np.zeros(len(self.whole.number) - len(s.number), dtype=int), found.table.row])
             skipped += [
                 {"row": int(rows[c.point]), "reason": f"{c.reason}; it is kept, but not in the surface"}
                 for c in self.surface.conflicts
@@ -136,10 +146,7 @@ def import_survey(job: Job, report: Report) -> dict[str, Any]:
     """Read everything again and write it in one transaction."""
     reading = Reading(job, report)
     found = reading.describe()
-    survey, added = reading.survey, job.params.get("mode") == "add"
-    before = current_id(job.project)
-    if added and before is not None and len(survey.number):
-        survey = _together(load(before).survey, survey)
+    survey = reading.whole if len(reading.survey.number) else reading.survey
     arrays = pack(survey, reading.found.surfaces)
     report(0.95)
     with transaction.atomic():
@@ -147,7 +154,7 @@ def import_survey(job: Job, report: Report) -> dict[str, Any]:
             project=job.project, user=job.user, name=reading.upload.name, original=reading.upload.content, arrays=arrays,
             report=found, points=len(survey.number),
         )  # fmt: skip
-        _write_documents(job, reading, row.pk, before is None)
+        _write_documents(job, reading, row.pk)
         reading.upload.delete()
     if row.points:
         built(job.project, surface_specs(job.project)[MAIN], code_list(job.project))
@@ -173,7 +180,7 @@ def _renamed(new: np.ndarray, taken: np.ndarray) -> np.ndarray:
     return out
 
 
-def _write_documents(job: Job, reading: Reading, survey_id: int, first: bool) -> None:
+def _write_documents(job: Job, reading: Reading, survey_id: int) -> None:
     """Code list, surfaces, alignments and profiles that come with an import."""
     if len(reading.survey.number):
         _write(job, "code_list", MAIN, reading.codes)
@@ -183,7 +190,7 @@ def _write_documents(job: Job, reading: Reading, survey_id: int, first: bool) ->
     for number in job.params.get("surfaces", []):
         if number < len(reading.found.surfaces):
             spec = SurfaceSpec(name=reading.found.surfaces[number].name, source=Imported(survey=survey_id, number=number))
-            whole = first and not len(reading.survey.number) and number == min(job.params["surfaces"])
+            whole = reading.first and not len(reading.survey.number) and number == min(job.params["surfaces"])
             _write(job, "surface", MAIN if whole else f"surface-{survey_id}-{number}", spec)
     for number in job.params.get("alignments", []):
         if number < len(reading.found.alignments):

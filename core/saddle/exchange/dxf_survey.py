@@ -103,12 +103,12 @@ class _Reader:
             raise ValueError("a mesh, which is not read")
         points = [v.dxf.location for v in entity.vertices]  # type: ignore[attr-defined]
         if entity.is_2d_polyline:  # type: ignore[attr-defined]
-            level = entity.dxf.elevation.z
+            level = _level(entity.dxf.elevation.z)
             points = [(p[0], p[1], level) for p in points]
         self.polyline(entity, [*points, points[0]] if entity.is_closed else points)  # type: ignore[attr-defined]
 
     def take_lwpolyline(self, entity: DXFEntity) -> None:
-        level = entity.dxf.elevation
+        level = _level(entity.dxf.elevation)
         points = [(x, y, level) for x, y, *_ in entity.get_points()]  # type: ignore[attr-defined]
         if any(b for *_, b in entity.get_points()):  # type: ignore[attr-defined]
             self.skipped.append(
@@ -149,6 +149,13 @@ class _Reader:
             except GeometryError as error:
                 skipped.append(SkippedRow(0, f"faces on {layer}: {error.message}"))
         return found
+
+
+def _level(elevation: float) -> float:
+    """Level of a flat polyline. Raises ValueError for 0, which means that nobody gave it one."""
+    if elevation == 0:
+        raise ValueError("a flat line without a level")
+    return elevation
 
 
 def write_dxf(survey: Survey, surfaces: Mapping[str, Tin], alignments: Sequence[AlignmentSpec]) -> bytes:

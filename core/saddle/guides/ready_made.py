@@ -10,6 +10,7 @@ from pydantic import Field
 
 from saddle.documents_base import Document, Name, NotNegative, Number, Positive
 from saddle.guides.spec import AfterLength, AtChainage, ByRatio, GuideSpec, Hold, Pieces, Taper
+from saddle.standards.tapers import TaperRule, taper_length
 
 
 class _Beside(Document):
@@ -18,7 +19,7 @@ class _Beside(Document):
 
 
 class Widening(_Beside):
-    """Wider over a range, m, with tapers before and after it."""
+    """Wider over a range, m, with tapers before and after it, by length or by a standard."""
 
     kind: Literal["widening"] = "widening"
     from_chainage: Number
@@ -26,6 +27,7 @@ class Widening(_Beside):
     extra: Positive
     taper_in: Positive = 20.0
     taper_out: Positive = 20.0
+    taper_by: TaperRule | None = None
 
 
 class LayBy(_Beside):
@@ -90,11 +92,14 @@ def make(given: ReadyMadeIn) -> GuideSpec:
         return _guide(what.name, base, start, pieces)
     out = base + outward * what.extra
     if isinstance(what, Widening):
-        start = what.from_chainage - what.taper_in
+        into, away = what.taper_in, what.taper_out
+        if what.taper_by is not None:
+            into = away = taper_length(what.extra, what.taper_by)
+        start = what.from_chainage - into
         pieces = [
             Taper(to_offset=out, end=AtChainage(chainage=what.from_chainage)),
             Hold(end=AtChainage(chainage=what.to_chainage)),
-            Taper(to_offset=base, end=AfterLength(length=what.taper_out)),
+            Taper(to_offset=base, end=AfterLength(length=away)),
         ]
     elif isinstance(what, LayBy):
         pieces = [

@@ -57,10 +57,16 @@ class Tin:
         return tree
 
     def edges(self) -> Ints32:
-        """All edges once, as (e, 2) point indices, the smaller first."""
-        t = self.triangles
-        pairs = np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]])
-        return np.unique(np.sort(pairs, axis=1), axis=0)
+        """All edges once, as (e, 2) point indices, the smaller first; kept after the first time."""
+        if "edges" not in self._memo:
+            t = self.triangles
+            pairs = np.sort(np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]]), axis=1).astype(np.int64)
+            # One number per edge sorts far faster than rows do.
+            keys = np.unique(pairs[:, 0] * len(self.points) + pairs[:, 1])
+            self._memo["edges"] = np.column_stack(np.divmod(keys, len(self.points))).astype(np.int32)
+        edges = self._memo["edges"]
+        assert isinstance(edges, np.ndarray)
+        return edges
 
 
 @dataclass(frozen=True, slots=True, eq=False)

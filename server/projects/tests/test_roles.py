@@ -67,6 +67,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ),
     ("GET", "/api/projects/{project_id}/model/plan"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/depth-map"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model/long-section"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/quantities"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),

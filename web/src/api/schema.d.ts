@@ -548,6 +548,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/model/long-section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Long Section
+         * @description The road seen from the side.
+         */
+        get: operations["longSection"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/model/plan": {
         parameters: {
             query?: never;
@@ -1009,9 +1029,12 @@ export interface components {
         };
         /**
          * AlignmentLook
-         * @description An alignment, saved or not, as it is drawn: its line, tangent points, and intersection points if it has them.
+         * @description An alignment, saved or not, as it is drawn: its line, tangent points, intersection points if it has them, and its
+         *     arcs against the limits of a design speed.
          */
         AlignmentLook: {
+            /** Curves */
+            curves: components["schemas"]["CurveCheck"][];
             /** Ips */
             ips: components["schemas"]["IntersectionPoint"][] | null;
             /** Line */
@@ -1161,6 +1184,25 @@ export interface components {
             low: number | null;
             /** Polygons */
             polygons: number[][];
+        };
+        /**
+         * BeneathOut
+         * @description A pit or pipe in the long section; levels in m.
+         */
+        BeneathOut: {
+            /** Bottom */
+            bottom: number;
+            /** Chainage */
+            chainage: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pit" | "pipe";
+            /** Name */
+            name: string;
+            /** Top */
+            top: number;
         };
         /**
          * BusBay
@@ -1456,6 +1498,24 @@ export interface components {
             last: number;
             /** Start */
             start: number;
+        };
+        /**
+         * CurveCheck
+         * @description An arc against the limits of its design speed. element: from 0; lengths in m.
+         */
+        CurveCheck: {
+            /** Desirable Transition */
+            desirable_transition: number;
+            /** Element */
+            element: number;
+            /** Least Radius */
+            least_radius: number;
+            /** Least Transition */
+            least_transition: number;
+            /** Most Transition */
+            most_transition: number;
+            /** Radius */
+            radius: number;
         };
         /**
          * CurveWidening
@@ -2167,6 +2227,24 @@ export interface components {
             name: string;
             /** Points */
             points: number[][];
+        };
+        /**
+         * LongSectionOut
+         * @description Levels along the road, one per section; null where there is none.
+         */
+        LongSectionOut: {
+            /** Chainage */
+            chainage: number[];
+            /** Design */
+            design: (number | null)[];
+            /** Existing */
+            existing: (number | null)[];
+            /** Profiles */
+            profiles: {
+                [key: string]: (number | null)[];
+            };
+            /** Structures */
+            structures: components["schemas"]["BeneathOut"][];
         };
         /**
          * MakeUp
@@ -3459,6 +3537,19 @@ export interface components {
             to_offset: number;
         };
         /**
+         * TaperRule
+         * @description A standard and the speed it is asked for, km/h.
+         */
+        TaperRule: {
+            /** Speed Kmh */
+            speed_kmh: number;
+            /**
+             * Standard
+             * @enum {string}
+             */
+            standard: "lane_shift" | "lateral_slow" | "lateral_quick";
+        };
+        /**
          * TemplatePlan
          * @description Templates along the road, in order, none over another.
          */
@@ -3640,7 +3731,7 @@ export interface components {
         };
         /**
          * Widening
-         * @description Wider over a range, m, with tapers before and after it.
+         * @description Wider over a range, m, with tapers before and after it, by length or by a standard.
          */
         Widening: {
             /** Base Offset */
@@ -3656,6 +3747,7 @@ export interface components {
             kind: "widening";
             /** Name */
             name: string;
+            taper_by?: components["schemas"]["TaperRule"] | null;
             /**
              * Taper In
              * @default 20
@@ -4018,7 +4110,9 @@ export interface operations {
     };
     lookAtAlignment: {
         parameters: {
-            query?: never;
+            query?: {
+                speed_kmh?: number;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -5164,6 +5258,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DepthMapOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    longSection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongSectionOut"];
                 };
             };
             /** @description Bad Request */

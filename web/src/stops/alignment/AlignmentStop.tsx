@@ -16,9 +16,11 @@ import { ElementTable } from "./ElementTable";
 import { type Fitted, FitPanel } from "./FitPanel";
 import { fromIps, type Ip, type Spec, useLook } from "./hooks";
 import { IpTable } from "./IpTable";
+import { LongSection } from "./LongSection";
 
 /** Residuals are drawn so much longer than they are. */
 const EXAGGERATED = 200;
+const TABLES = ["Elements", "Intersection points", "Long section"] as const;
 
 export default function AlignmentStop() {
   const all = useDocumentsOf("alignment");
@@ -64,11 +66,12 @@ function Editor({ document, all, choose, begin }: Props) {
   const save = useSave();
   const { message } = App.useApp();
   const { spec, change } = useDraft("alignment", document?.key ?? "main", document);
-  const { look, error } = useLook(spec);
-  const [table, setTable] = useState<"Elements" | "Intersection points">("Elements");
+  const [speed, setSpeed] = useState(60);
+  const { look, error } = useLook(spec, speed);
+  const [table, setTable] = useState<(typeof TABLES)[number]>("Elements");
   const [pinned, setPinned] = useState<Set<number>>(new Set());
   const [fitted, setFitted] = useState<Fitted | null>(null);
-  const proposal = useLook(fitted?.alignment).look?.line;
+  const proposal = useLook(fitted?.alignment, speed).look?.line;
   const main = document?.key === "main";
   const ips = table === "Intersection points" ? (look?.ips ?? undefined) : undefined;
   const handles = useMemo(() => ips?.map((p, i) => ({ at: [p.east, p.north], label: `IP ${i + 1}` })), [ips]);
@@ -146,9 +149,15 @@ function Editor({ document, all, choose, begin }: Props) {
         {spec && (
           <div style={{ height: 262, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
             <div className="toolbar">
-              <Segmented size="small" aria-label="Table" value={table} options={["Elements", "Intersection points"]} onChange={setTable} />
+              <Segmented size="small" aria-label="Table" value={table} options={[...TABLES]} onChange={setTable} />
               {table === "Intersection points" && <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>}
               <span style={{ flex: 1 }} />
+              {table !== "Long section" && (
+                <span style={{ display: "inline-flex", gap: 6, alignItems: "center" }}>
+                  <span className="quiet">Checked for</span>
+                  <NumberField label="Design speed" unit="km/h" least={10} most={200} width={92} value={speed} onChange={setSpeed} />
+                </span>
+              )}
               {mayEdit && place.range && (
                 <Button size="small" onClick={() => void part()}>
                   Make a part: {chainageText(place.range.from, 0)} to {chainageText(place.range.to, 0)}
@@ -157,8 +166,10 @@ function Editor({ document, all, choose, begin }: Props) {
             </div>
             {error && <Alert banner type="error" title={error} />}
             <div className="scroll">
-              {table === "Elements" ? (
-                <ElementTable spec={spec} change={change} disabled={!mayEdit} pinned={pinned} pin={(i) => setPinned((old) => { const next = new Set(old); if (!next.delete(i)) next.add(i); return next; })} />
+              {table === "Long section" ? (
+                road && main && <LongSection />
+              ) : table === "Elements" ? (
+                <ElementTable spec={spec} checks={look?.curves ?? []} change={change} disabled={!mayEdit} pinned={pinned} pin={(i) => setPinned((old) => { const next = new Set(old); if (!next.delete(i)) next.add(i); return next; })} />
               ) : (
                 ips && <IpTable ips={ips} disabled={!mayEdit} change={(next) => void setIps(next)} />
               )}

@@ -1,7 +1,8 @@
 /** Elements of the alignment as a table: straights, arcs, clothoids. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
-import { Alert, Button, Checkbox, Input, Modal, Select } from "antd";
+import { Alert, Button, Checkbox, Input, Modal, Select, Tooltip } from "antd";
 import { useState } from "react";
+import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
 import { NumberField, parseNumber } from "../../common/NumberField";
 import type { Element, Spec } from "./hooks";
@@ -11,11 +12,12 @@ interface Props {
   change: (s: Spec) => void;
   disabled: boolean;
   /** Indices of elements that keep their length and radius in the next fit. */
+  checks: Schemas["CurveCheck"][];
   pinned: Set<number>;
   pin: (i: number) => void;
 }
 
-export function ElementTable({ spec, change, disabled, pinned, pin }: Props) {
+export function ElementTable({ spec, checks, change, disabled, pinned, pin }: Props) {
   const [pasting, setPasting] = useState(false);
   const set = (i: number, element: Element) => change({ ...spec, elements: spec.elements.map((e, j) => (j === i ? element : e)) });
   const insert = (i: number) => change({ ...spec, elements: [...spec.elements.slice(0, i), { kind: "straight", length: 50 }, ...spec.elements.slice(i)] });
@@ -29,10 +31,11 @@ export function ElementTable({ spec, change, disabled, pinned, pin }: Props) {
             <th className="num">No</th>
             <th>Kind</th>
             <th className="num">From</th>
-            <th style={{ width: 128 }}>Length</th>
-            <th style={{ width: 118 }}>Radius in</th>
-            <th style={{ width: 118 }}>Radius out</th>
+            <th style={{ width: 108 }}>Length</th>
+            <th style={{ width: 100 }}>Radius in</th>
+            <th style={{ width: 100 }}>Radius out</th>
             <th className="num">Turns</th>
+            <th>Limits</th>
             <th title="Keeps its length and radius when it is fitted again">Pin</th>
             <th aria-label="Actions" />
           </tr>
@@ -62,6 +65,9 @@ export function ElementTable({ spec, change, disabled, pinned, pin }: Props) {
               </td>
               <td>{e.kind === "clothoid" && <RadiusField label={`Radius at the end of element ${i + 1}`} value={e.radius_end ?? null} disabled={disabled} onChange={(radius_end) => set(i, { ...e, radius_end })} />}</td>
               <td className="num">{turns(e)}</td>
+              <td>
+                <Check check={checks.find((c) => c.element === i)} />
+              </td>
               <td>
                 <Checkbox aria-label={`Pin element ${i + 1}`} disabled={disabled} checked={pinned.has(i)} onChange={() => pin(i)} />
               </td>
@@ -93,6 +99,17 @@ function asKind(e: Element, kind: Element["kind"], before: Element | undefined, 
   if (kind === "arc") return { kind, length: e.length, radius: beside(before) ?? beside(after) ?? 300 };
   const [start, end] = [beside(before), beside(after)];
   return { kind, length: e.length, radius_start: start, radius_end: end ?? (start === null ? 300 : null) };
+}
+
+/** Whether an arc keeps the least radius of the design speed, and what its transitions should be. */
+function Check({ check }: { check: Schemas["CurveCheck"] | undefined }) {
+  if (!check) return null;
+  const sharp = check.radius < check.least_radius;
+  return (
+    <Tooltip title={`At 6 % superelevation R is at least ${check.least_radius.toFixed(0)} m; transitions ${check.least_transition.toFixed(0)} to ${check.most_transition.toFixed(0)} m, about ${check.desirable_transition.toFixed(0)} m wanted (AASHTO).`}>
+      <span style={{ color: sharp ? "var(--fault)" : "var(--sound)", whiteSpace: "nowrap" }}>{sharp ? `R under ${check.least_radius.toFixed(0)} m` : "radius is sound"}</span>
+    </Tooltip>
+  );
 }
 
 function turns(e: Element): string {

@@ -71,7 +71,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
         <Button size="small" type="primary" loading={job.running} disabled={chosen.length === 0} onClick={() => void start(null)}>
           Find elements
         </Button>
-        <Button size="small" disabled={!current || chosen.length === 0 || job.running} title="Keeps the elements of the table, adjusts what is not pinned" onClick={() => void start(fitted?.alignment ?? current ?? null)}>
+        <Button size="small" disabled={!current || chosen.length === 0 || job.running} title="Keeps the elements of the table, adjusts what is not pinned" onClick={() => void start(current ?? fitted?.alignment ?? null)}>
           Fit again
         </Button>
         {job.running && (

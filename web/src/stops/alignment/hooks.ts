@@ -7,11 +7,11 @@ export type Spec = SpecOf<"alignment">;
 export type Element = Spec["elements"][number];
 export type Ip = Schemas["IntersectionPoint"];
 
-export function useLook(spec: Spec | undefined) {
+export function useLook(spec: Spec | undefined, speed_kmh: number) {
   const project_id = useProjectId();
   const asked = useQuery({
-    queryKey: ["project", project_id, "alignment-look", spec],
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/alignment/look", { params: { path: { project_id } }, body: spec! })),
+    queryKey: ["project", project_id, "alignment-look", spec, speed_kmh],
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/alignment/look", { params: { path: { project_id }, query: { speed_kmh } }, body: spec! })),
     enabled: spec !== undefined,
     placeholderData: keepPreviousData,
     retry: false,

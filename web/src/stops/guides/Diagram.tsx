@@ -8,7 +8,8 @@ import { signed } from "../../drawing/SectionDrawing";
 
 interface Props {
   diagram: Schemas["Diagram"] | undefined;
-  /** Joints that can be dragged: chainage and offset. */
+  /** What template points get: offsets over the sections' chainages. */
+  followed: { name: string; chainage: number[]; offset: (number | null)[] }[];
   joints: { chainage: number; offset: number }[] | null;
   chosen: string | null;
   window: [number, number];
@@ -20,7 +21,7 @@ interface Props {
 
 const LEFT = 42;
 
-export function Diagram({ diagram, joints, chosen, window: shown, current, onDrag, onStep, onChoose }: Props) {
+export function Diagram({ diagram, followed, joints, chosen, window: shown, current, onDrag, onStep, onChoose }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 180 });
   const drag = useRef<number | null>(null);
@@ -101,6 +102,13 @@ export function Diagram({ diagram, joints, chosen, window: shown, current, onDra
             <path d={path(g.chainage, g.offset)} stroke="transparent" strokeWidth={9} style={{ cursor: "pointer" }} onClick={() => onChoose(g.key)} />
           </g>
         ))}
+        <g clipPath="url(#diagram-room)" fill="none" pointerEvents="none">
+          {followed.map((f) => (
+            <path key={f.name} d={path(f.chainage, f.offset)} stroke={colour.sound} strokeWidth={3} strokeOpacity={0.55}>
+              <title>{f.name}</title>
+            </path>
+          ))}
+        </g>
         {joints?.map((j, i) => (
           <circle
             key={i}

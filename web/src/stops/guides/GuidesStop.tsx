@@ -15,7 +15,7 @@ import { useLook } from "../../plan/look";
 import { Diagram } from "./Diagram";
 import { FollowedTable, FollowPanel } from "./FollowPanel";
 import { GuideForm } from "./GuideForm";
-import { dragJoint, type GuideDocument, layPieces, useDiagram } from "./hooks";
+import { dragJoint, type GuideDocument, layPieces, useDiagram, useFollowed } from "./hooks";
 import { NewGuide } from "./NewGuide";
 
 const LAYERS = ["Survey lines", "Section lines"] as const;
@@ -59,6 +59,8 @@ function Stop() {
     return [{ chainage: spec.source.start_chainage, offset: spec.source.start_offset }, ...laid.map((s) => ({ chainage: s.end, offset: s.to }))];
   }, [spec, mayEdit]);
   const handles = useMemo(() => (spec?.source.by === "polyline" && mayEdit ? spec.source.points.map((p, i) => ({ at: [p[0], p[1]], label: String(i + 1) })) : undefined), [spec, mayEdit]);
+  const following = useFollowed().data;
+  const followed = useMemo(() => following?.map((f) => ({ name: `${f.point} ${f.side}`, chainage: summary.chainage, offset: f.offset })) ?? [], [following, summary]);
   const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
   const span = whole ? summary.end - summary.start : 300;
   const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
@@ -106,6 +108,7 @@ function Stop() {
         <div style={{ height: 178, borderTop: "1px solid var(--tin200)" }}>
           <Diagram
             diagram={live}
+            followed={followed}
             joints={joints}
             chosen={document?.key ?? null}
             window={[low, low + span]}

@@ -1,6 +1,6 @@
 /** Ways to begin a guide: ready-made ones from a few figures, a survey line, a curve widening, a drawn line. */
 import { PlusOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Modal } from "antd";
+import { Button, Dropdown, Modal, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
@@ -19,6 +19,12 @@ interface Field {
   value: number;
 }
 
+const TAPERS = [
+  { value: "", label: "by the lengths above" },
+  { value: "lane_shift", label: "MUTCD, by speed" },
+  { value: "lateral_slow", label: "Austroads, 0.6 m/s" },
+  { value: "lateral_quick", label: "Austroads, 1.0 m/s" },
+];
 const F = (name: string, label: string, unit: Field["unit"], value: number): Field => ({ name, label, unit, value });
 const READY: Record<What["kind"], { title: string; fields: (from: number, to: number) => Field[] }> = {
   widening: { title: "Widening over a range", fields: (a, b) => [F("from_chainage", "Full width from", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Wider by", "m", 0.75), F("taper_in", "Taper in", "m", 20), F("taper_out", "Taper out", "m", 20)] },
@@ -35,6 +41,8 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const save = useSave();
   const [kind, setKind] = useState<What["kind"] | null>(null);
   const [values, setValues] = useState<Record<string, number>>({});
+  const [taper, setTaper] = useState("");
+  const [speed, setSpeed] = useState(60);
   const [error, setError] = useState<string | null>(null);
   const from = place.range?.from ?? Math.round(place.chainage);
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
@@ -47,7 +55,8 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     if (!kind) return;
     setError(null);
     const given = Object.fromEntries(fields.map((f) => [f.name, values[f.name] ?? f.value]));
-    const what = { kind, name: READY[kind].title, ...given } as unknown as What;
+    const by = kind === "widening" && taper ? { taper_by: { standard: taper, speed_kmh: speed } } : {};
+    const what = { kind, name: READY[kind].title, ...given, ...by } as unknown as What;
     try {
       const spec = dataOf(await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: { project_id } }, body: { what, lead: 0 } }));
       await add(spec as Guide);
@@ -103,6 +112,14 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             )}
           </Row>
         ))}
+        {kind === "widening" && (
+          <Row label="Tapers">
+            <span style={{ display: "grid", gridTemplateColumns: "1fr 92px", gap: 6 }}>
+              <Select size="small" aria-label="Tapers by" value={taper} options={TAPERS} onChange={setTaper} />
+              {taper && <NumberField label="Speed for the tapers" unit="km/h" least={10} most={200} value={speed} onChange={setSpeed} />}
+            </span>
+          </Row>
+        )}
         <p className="quiet">The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.</p>
         {error && <p style={{ color: "var(--fault)" }}>{error}</p>}
       </Modal>

@@ -1,0 +1,75 @@
+"""The road seen from the side: levels along the alignment, profiles, and the structures that it crosses."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from saddle.alignment.alignment import Alignment
+from saddle.alignment.profile import ProfileSpec, build_profile
+from saddle.geometry.polylines import Floats, interpolate
+from saddle.road.model import RoadModel
+from saddle.terrain.spec import Structures
+
+#: Pits are shown when they lie no further away than this, m.
+PIT_REACH = 15.0
+
+
+@dataclass(frozen=True, slots=True)
+class Beneath:
+    """A structure in the long section. top, bottom: m; of a pipe its soffit and invert, of a pit its cover and invert."""
+
+    kind: Literal["pit", "pipe"]
+    name: str
+    chainage: float
+    top: float
+    bottom: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LongSection:
+    """existing: (n,) level of the old road at the hinge, or on the alignment where there is none; design: (n,) hinge
+    level, NaN where nothing is designed; profiles: (n,) by name; structures in road order."""
+
+    chainage: Floats
+    existing: Floats
+    design: Floats
+    profiles: Mapping[str, Floats]
+    structures: list[Beneath]
+
+
+def long_section(model: RoadModel, profiles: Mapping[str, ProfileSpec]) -> LongSection:
+    """Levels on every section of the model. profiles: of this alignment, by name."""
+    at = np.where(np.isnan(model.lines.hinge), 0.0, model.lines.hinge)
+    existing = interpolate(model.existing, at[:, None])[:, 0]
+    levels = {name: build_profile(spec).levels(model.chainage) for name, spec in profiles.items()}
+    return LongSection(model.chainage, existing, model.hinge_level, levels, beneath(model.inputs.structures, model.alignment))
+
+
+def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:
+    """Pipes where they cross the alignment, and pits beside it."""
+    found: list[Beneath] = []
+    for pipe in structures.pipes:
+        p = np.array([[e.east, e.north, e.level] for e in pipe.points])
+        chainage, offset = alignment.locate(p[:, :2])
+        for i in np.flatnonzero(offset[:-1] * offset[1:] <= 0):
+            across = offset[i] - offset[i + 1]
+            t = offset[i] / across if across else 0.0
+            invert = float(p[i, 2] + t * (p[i + 1, 2] - p[i, 2]))
+            found.append(
+                Beneath(
+                    "pipe",
+                    pipe.name,
+                    float(chainage[i] + t * (chainage[i + 1] - chainage[i])),
+                    invert + pipe.diameter_mm / 1000,
+                    invert,
+                )
+            )
+    for pit in structures.pits:
+        (chainage,), (offset,) = alignment.locate(np.array([[pit.east, pit.north]]))
+        cover = pit.cover if pit.cover is not None else pit.invert
+        if np.isfinite(chainage) and abs(offset) <= PIT_REACH and cover is not None:
+            bottom = pit.invert if pit.invert is not None else cover - 1.0
+            found.append(Beneath("pit", pit.name, float(chainage), cover, bottom))
+    return sorted(found, key=lambda b: b.chainage)
