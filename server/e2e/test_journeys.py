@@ -353,6 +353,8 @@ class BadFiles(BrowserCase):
         line = "number,x,y,z\n" + "".join(f"{i},{i},{i},0\n" for i in range(9))
         choose(line.encode())
         page.get_by_role("button", name="Check the file").click()
+        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("no surface can be made of these points alone")
+        page.get_by_role("button", name="Import 9 points").click()
         expect(page.get_by_role("alert")).to_contain_text("all points lie on one line")
         page.get_by_role("button", name="Close").click()
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("6,187")

@@ -4,6 +4,7 @@ import { App } from "antd";
 import { useCallback } from "react";
 import { useParams } from "react-router";
 import { api, dataOf, Failure, type Schemas } from "./client";
+import { useAnyPending } from "./pending";
 
 export type Documents = Schemas["Documents"];
 export type AnyDocument = Documents["documents"][number];
@@ -90,7 +91,7 @@ export function useSection(index: number) {
 
 /** Whether anything of the project is being fetched or saved. */
 export function useBusy(): { computing: boolean; saving: boolean } {
-  return { computing: useIsFetching({ queryKey: ["project"] }) > 0, saving: useIsMutating() > 0 };
+  return { computing: useIsFetching({ queryKey: ["project"] }) > 0, saving: [useIsMutating() > 0, useAnyPending()].some(Boolean) };
 }
 
 export function useRefresh() {

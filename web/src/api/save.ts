@@ -4,6 +4,7 @@ import { App } from "antd";
 import { createElement, useCallback, useEffect, useRef, useState } from "react";
 import { api, dataOf, Failure } from "./client";
 import { type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
+import { useCounted } from "./pending";
 
 type Body = Parameters<typeof put>[1];
 
@@ -104,6 +105,7 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
     [saved, key, flush],
   );
   useEffect(() => flush, [flush, key]);
+  useCounted(draft !== null);
   return { spec: draft?.key === key ? draft.spec : saved?.spec, pending: draft !== null, change };
 }
 

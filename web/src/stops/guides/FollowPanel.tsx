@@ -75,7 +75,9 @@ export function FollowedTable() {
   const place = usePlace();
   const now = useRef<HTMLTableRowElement>(null);
   const filled = followed.length > 0;
-  useEffect(() => now.current?.scrollIntoView({ block: "center" }), [place.index, filled]);
+  useEffect(() => {
+    now.current?.scrollIntoView({ block: "center" });
+  }, [place.index, filled]);
   if (followed.length === 0) return <div className="empty">Nothing is followed yet. Add a rule in the panel at the right.</div>;
   return (
     <div className="scroll" style={{ height: "100%" }}>
