@@ -20,7 +20,7 @@ from saddle.terrain.spec import CodeList, CodeRule, FromSurvey, Imported, Surfac
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.store import current_id, load, pack
-from survey.surfaces import built, code_list, surface_specs
+from survey.surfaces import code_list, keep, surface_specs
 
 #: Skipped rows listed in a report; the total is always told.
 LISTED = 500
@@ -156,8 +156,9 @@ def import_survey(job: Job, report: Report) -> dict[str, Any]:
         )  # fmt: skip
         _write_documents(job, reading, row.pk)
         reading.upload.delete()
-    if row.points:
-        built(job.project, surface_specs(job.project)[MAIN], code_list(job.project))
+    main = surface_specs(job.project)[MAIN]
+    if reading.surface is not None and main.source == reading.spec:
+        keep(job.project, main, code_list(job.project), row.pk, reading.surface)
     return {**found, "survey": row.pk}
 
 

@@ -13,14 +13,16 @@ from saddle.errors import SaddleError
 from saddle.road.cache import StageCache, digest
 from saddle.terrain.spec import CodeList, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.spikes import NO_BREAKS, spikes
-from saddle.terrain.survey import build_surface
+from saddle.terrain.survey import BuiltSurface, build_surface
+from saddle.terrain.survey import Survey as SurveyPoints
 from saddle.terrain.tin import Tin, plane_over
-from survey.models import BuiltSurface, Survey
+from survey.models import BuiltSurface as Kept
+from survey.models import Survey
 from survey.store import current_id, load, to_npz
 
 _memory = StageCache(most=8)
 #: Built surfaces kept per project.
-KEPT = 12
+MOST_KEPT = 12
 
 
 def code_list(project: Project) -> CodeList:
@@ -40,51 +42,63 @@ def built(project: Project, spec: SurfaceSpec, codes: CodeList) -> tuple[Tin, di
     survey_id = spec.source.survey if isinstance(spec.source, Imported) else current_id(project)
     if survey_id is None:
         raise SaddleError("there is no survey yet", "survey", "import one at the stop Survey")
-    reads = [project.pk, survey_id, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
+    reads = _reads(project, spec, codes, survey_id)
     return _memory.get("surface", lambda: _from_database(project, spec, codes, survey_id, digest(*reads)), *reads)
 
 
+def keep(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, made: BuiltSurface) -> None:
+    """Remember a surface that an import has just built, so that it is not built again."""
+    _store(project, digest(*_reads(project, spec, codes, survey_id)), made.surface, _report(made, load(survey_id).survey))
+
+
+def _reads(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> list[Any]:
+    """What a surface follows from."""
+    return [project.pk, survey_id, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
+
+
 def _from_database(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, key: str) -> tuple[Tin, dict[str, Any]]:
-    row = BuiltSurface.objects.filter(project=project, digest=key).first()
+    row = Kept.objects.filter(project=project, digest=key).first()
     if row is not None:
         with np.load(io.BytesIO(bytes(row.arrays)), allow_pickle=False) as a:
             return Tin(a["points"], a["triangles"]), row.report
-    tin, report = _made(project, spec, codes, survey_id)
-    BuiltSurface.objects.get_or_create(
-        project=project, digest=key, defaults={"arrays": to_npz(points=tin.points, triangles=tin.triangles), "report": report}
-    )
-    old = BuiltSurface.objects.filter(project=project).order_by("-id").values_list("id", flat=True)[KEPT:]
-    BuiltSurface.objects.filter(pk__in=list(old)).delete()
-    return tin, report
+    made, survey = _made(project, spec, codes, survey_id)
+    report = _report(made, survey)
+    _store(project, key, made.surface, report)
+    return made.surface, report
 
 
-def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> tuple[Tin, dict[str, Any]]:
+def _store(project: Project, key: str, tin: Tin, report: dict[str, Any]) -> None:
+    arrays = to_npz(points=tin.points, triangles=tin.triangles)
+    Kept.objects.get_or_create(project=project, digest=key, defaults={"arrays": arrays, "report": report})
+    old = Kept.objects.filter(project=project).order_by("-id").values_list("id", flat=True)[MOST_KEPT:]
+    Kept.objects.filter(pk__in=list(old)).delete()
+
+
+def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> tuple[BuiltSurface, SurveyPoints]:
     if not Survey.objects.filter(pk=survey_id, project=project).exists():
         raise SaddleError(f"the import that surface “{spec.name}” came with is gone", "surface", "choose another source")
     stored = load(survey_id)
-    conflicts: list[str] = []
-    crossings: list[str] = []
-    breaks = NO_BREAKS
     if isinstance(spec.source, FromSurvey):
-        made = build_surface(stored.survey, codes, spec.source)
-        tin, breaks = made.surface, made.breaks
-        conflicts, crossings = [c.reason for c in made.conflicts], made.crossings
-    elif isinstance(spec.source, Imported):
+        return build_surface(stored.survey, codes, spec.source), stored.survey
+    if isinstance(spec.source, Imported):
         if spec.source.number >= len(stored.surfaces):
             raise SaddleError(f"surface “{spec.name}” is not in the file it names", "surface", "choose another source")
-        tin = stored.surfaces[spec.source.number]
-    else:
-        places = [p[:, :2] for p in (stored.survey.xyz, *(t.points for t in stored.surfaces)) if len(p)]
-        low, high = np.concatenate(places).min(axis=0), np.concatenate(places).max(axis=0)
-        tin = plane_over(np.array([*low, *high]), spec.source.level)
-    return tin, {
+        return BuiltSurface(stored.surfaces[spec.source.number], NO_BREAKS, [], []), stored.survey
+    places = [p[:, :2] for p in (stored.survey.xyz, *(t.points for t in stored.surfaces)) if len(p)]
+    low, high = np.concatenate(places).min(axis=0), np.concatenate(places).max(axis=0)
+    return BuiltSurface(plane_over(np.array([*low, *high]), spec.source.level), NO_BREAKS, [], []), stored.survey
+
+
+def _report(made: BuiltSurface, survey: SurveyPoints) -> dict[str, Any]:
+    """What was noticed about a surface."""
+    tin = made.surface
+    return {
         "points": len(np.unique(tin.triangles)),
         "triangles": len(tin.triangles),
-        "conflicts": conflicts[:500],
-        "crossings": crossings,
+        "conflicts": [c.reason for c in made.conflicts[:500]],
+        "crossings": made.crossings,
         "spikes": [
-            {**asdict(s), "number": _number(stored.survey.number, stored.survey.xyz, tin.points[s.vertex])}
-            for s in spikes(tin, breaks)
+            {**asdict(s), "number": _number(survey.number, survey.xyz, tin.points[s.vertex])} for s in spikes(tin, made.breaks)
         ],
     }
 
