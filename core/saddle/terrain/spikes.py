@@ -25,29 +25,45 @@ class Spike:
     above: float
 
 
-def heights_above_neighbours(tin: Tin) -> Floats:
-    """How far every point lies above the least-squares plane through its neighbours, (n,), m; NaN with fewer than
-    four neighbours."""
-    edges = tin.edges()
-    n = len(tin.points)
-    a, b = np.concatenate([edges, edges[:, ::-1]]).T
+def heights_above_mean(tin: Tin) -> Floats:
+    """How far every point lies above the mean level of its neighbours, (n,), m: quick, but it sees a slope's bend too."""
+    a, b = _both_ways(tin)
+    count = np.bincount(a, minlength=len(tin.points))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.asarray(tin.points[:, 2] - np.bincount(a, tin.points[b, 2], len(tin.points)) / count)
+
+
+def heights_above_plane(tin: Tin, vertices: Ints) -> Floats:
+    """How far some points lie above the least-squares plane through their neighbours, (k,), m; NaN with fewer than four
+    neighbours."""
+    wanted = np.full(len(tin.points), -1)
+    wanted[vertices] = np.arange(len(vertices))
+    a, b = _both_ways(tin)
+    near = wanted[a] >= 0
+    a, b = a[near], b[near]
+    of, n = wanted[a], len(vertices)
     d = tin.points[b] - tin.points[a]
     columns = np.column_stack([d[:, 0], d[:, 1], np.ones(len(d))])
     normal = np.zeros((n, 3, 3))
     right = np.zeros((n, 3))
     for i in range(3):
-        right[:, i] = np.bincount(a, columns[:, i] * d[:, 2], n)
+        right[:, i] = np.bincount(of, columns[:, i] * d[:, 2], n)
         for j in range(3):
-            normal[:, i, j] = np.bincount(a, columns[:, i] * columns[:, j], n)
-    count = np.bincount(a, minlength=n)
+            normal[:, i, j] = np.bincount(of, columns[:, i] * columns[:, j], n)
     # A little stiffness keeps neighbours on one line from making the plane swing.
     stiff = 1e-3 * np.maximum(normal[:, 0, 0] + normal[:, 1, 1], 1e-6)
     normal[:, 0, 0] += stiff
     normal[:, 1, 1] += stiff
-    enough = count >= 4
+    enough = np.bincount(of, minlength=n) >= 4
     out = np.full(n, np.nan)
     out[enough] = -np.linalg.solve(normal[enough], right[enough][:, :, None])[:, 2, 0]
     return out
+
+
+def _both_ways(tin: Tin) -> tuple[Ints, Ints]:
+    """Every edge from either of its ends."""
+    edges = tin.edges()
+    return np.concatenate([edges[:, 0], edges[:, 1]]), np.concatenate([edges[:, 1], edges[:, 0]])
 
 
 def heights_above_line(points: Floats, breaks: Ints) -> Floats:
@@ -68,24 +84,34 @@ def heights_above_line(points: Floats, breaks: Ints) -> Floats:
 
 def _extreme(tin: Tin) -> np.ndarray:
     """Whether every point is higher than all its neighbours or lower than all, (n,)."""
-    a, b = np.concatenate([tin.edges(), tin.edges()[:, ::-1]]).T
+    a, b = _both_ways(tin)
     rise = tin.points[b, 2] - tin.points[a, 2]
     ups = np.bincount(a[rise >= 0], minlength=len(tin.points))
     downs = np.bincount(a[rise <= 0], minlength=len(tin.points))
     return np.asarray((ups == 0) | (downs == 0))
 
 
+def _limit(distances: Floats) -> float:
+    """From what distance on a point is pointed out, m, among distances as they are usual here."""
+    usual = float(np.nanmedian(distances)) if np.isfinite(distances).any() else 0.0
+    return max(SPIKE, TIMES_USUAL * usual)
+
+
 def spikes(tin: Tin, breaks: Ints = NO_BREAKS, most: int = 100) -> list[Spike]:
-    """The points that stand out most, worst first. A point on a breakline is measured along it: the ground bends there."""
-    above = heights_above_neighbours(tin)
-    along = heights_above_line(tin.points, breaks)
-    on_line = np.zeros(len(above), dtype=bool)
+    """The points that stand out most, worst first. A point on a breakline is measured along it: the ground bends there.
+
+    Beside a bend of the ground a point may lie far from its neighbours' plane; a spike is also higher or lower than all
+    around it, or very far.
+    """
+    rough = np.abs(heights_above_mean(tin))
+    on_line = np.zeros(len(tin.points), dtype=bool)
     on_line[breaks.ravel()] = True
-    above = np.where(on_line, along, above)
-    usual = float(np.nanmedian(np.abs(above))) if np.isfinite(above).any() else 0.0
+    above = heights_above_line(tin.points, breaks)
+    limit = np.where(on_line, _limit(np.abs(above)), _limit(rough))
+    maybe = np.flatnonzero((rough > limit / 2) & ~on_line)
+    above[maybe] = heights_above_plane(tin, maybe)
     size = np.abs(above)
-    # Beside a bend of the ground a point may lie far from the plane; a spike is also higher or lower than all around it.
-    far = np.flatnonzero((size > max(SPIKE, TIMES_USUAL * usual)) & (_extreme(tin) | on_line | (size > CERTAIN)))
-    far = far[np.argsort(-np.abs(above[far]))][:most]
+    far = np.flatnonzero((size > limit) & (_extreme(tin) | on_line | (size > CERTAIN)))
+    far = far[np.argsort(-size[far])][:most]
     places = tin.points[far].tolist()
     return [Spike(int(i), e, n, z, float(above[i])) for i, (e, n, z) in zip(far, places, strict=True)]
