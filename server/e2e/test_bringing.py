@@ -1,0 +1,160 @@
+"""Surveys of other makes: decimal commas, saved mappings, adding to what is there, drawings."""
+
+import io
+import re
+from typing import Any
+
+import ezdxf
+from playwright.sync_api import Page, expect
+
+from demo.road import survey_csv
+from design.models import Document
+from e2e.browser import BrowserCase
+from e2e.test_journeys import fresh
+from survey.models import Survey
+
+
+def choose(page: Page, name: str, content: bytes) -> None:
+    file: Any = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
+    page.locator("input[type=file]").set_input_files(file)
+
+
+def begin(page: Page) -> None:
+    page.get_by_role("button", name="Import another survey").click()
+
+
+COMMAS = "Punkt;Hoch;Rechts;Hoehe;Art\n" + "".join(
+    f"n{i};{286600 + i},5;{412310 + 3 * (i % 5)},25;{90 + i / 10:.1f};GR\n".replace(".", ",") for i in range(12)
+)
+
+
+class OtherMakes(BrowserCase):
+    def test_decimal_commas_a_kept_mapping_and_adding(self) -> None:
+        self.start_worker()
+        page = self.page()
+        self.open(page, "survey?at=100")
+        begin(page)
+        choose(page, "commas.csv", COMMAS.encode())
+        expect(page.get_by_text("The first row is taken as headings.")).to_be_visible()
+        check = page.get_by_role("button", name="Check the file")
+        expect(check).to_be_disabled()  # the headings say nothing to us
+        for field, heading in (
+            ("Number", "Punkt"),
+            ("Easting", "Rechts"),
+            ("Northing", "Hoch"),
+            ("Level", "Hoehe"),
+            ("Code", "Art"),
+        ):
+            page.get_by_role("combobox", name=field, exact=True).click()
+            page.locator(".ant-select-dropdown:visible").get_by_title(heading, exact=True).click()
+        page.get_by_role("textbox", name="Name for this mapping").fill("Commas, north first")
+        page.get_by_role("button", name="Keep mapping").click()
+        expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()
+        check.click()
+        expect(page.get_by_role("table", name="Codes found")).to_contain_text("GR")
+        expect(page.get_by_role("img", name=re.compile("Extent of the file"))).to_be_visible()
+        page.get_by_role("radio", name="Add to it").check()
+        page.get_by_role("button", name="Import 12 points").click()
+        expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("commas.csv", timeout=30_000)
+        self.assertEqual(Survey.objects.latest("id").points, 12)
+        kept = Document.objects.get(project=self.project, kind="mapping").spec
+        self.assertEqual((kept["name"], kept["mapping"]["decimal"], kept["mapping"]["east"]), ("Commas, north first", ",", 2))
+        # The road still stands on the old points, to which the new ones were added.
+        page.get_by_role("link", name="Overlay").click()
+        expect(page.get_by_role("img", name="Section at 0+100.000")).to_contain_text("LaneEdge")
+        page.get_by_role("link", name="Survey").click()
+        begin(page)
+        choose(page, "again.csv", COMMAS.encode())
+        page.get_by_role("combobox", name="Saved mapping").click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("Commas, north first").click()
+        expect(check).to_be_enabled()
+
+    def test_another_delimiter(self) -> None:
+        page = self.page()
+        self.open(page, "survey?at=100")
+        begin(page)
+        choose(page, "bars.txt", b"1|412310|286600|90\n2|412320|286600|91\n3|412310|286620|92\n")
+        page.get_by_role("combobox", name="Delimiter").click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("bar", exact=True).click()
+        expect(page.get_by_role("table", name="First rows").get_by_role("cell", name="412310").first).to_be_visible()
+        expect(page.get_by_role("button", name="Check the file")).to_be_enabled()
+
+    def test_a_drawing_by_layers(self) -> None:
+        self.start_worker()
+        document = ezdxf.new("R2010")
+        space = document.modelspace()
+        for x in range(0, 60, 10):
+            for y in range(0, 40, 10):
+                space.add_point((412300 + x, 286540 + y, 80 + x / 100), dxfattribs={"layer": "GROUND"})
+        space.add_polyline3d([(412300, 286545, 80), (412330, 286546, 80.3), (412350, 286545, 80.5)], dxfattribs={"layer": "KERB"})
+        space.add_text("north")
+        out = io.StringIO()
+        document.write(out)
+        page = self.page()
+        self.open(page, "survey?at=10")
+        begin(page)
+        choose(page, "field.dxf", out.getvalue().encode())
+        codes = page.get_by_role("table", name="Codes found")
+        expect(codes).to_contain_text("GROUND", timeout=30_000)
+        expect(codes).to_contain_text("KERB")
+        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("1 × TEXT: not read")
+        page.get_by_role("checkbox", name="KERB breakline").uncheck()
+        page.get_by_role("button", name=re.compile("Import 27 points")).click()
+        page.get_by_text("Codes", exact=True).click(timeout=30_000)
+        expect(page.get_by_role("checkbox", name="KERB is a breakline")).not_to_be_checked()
+        self.assertEqual(Survey.objects.latest("id").points, 27)
+
+    def test_a_broken_file_says_so_and_leaves_all_as_it_was(self) -> None:
+        self.start_worker()
+        before = Survey.objects.count()
+        page = self.page()
+        self.open(page, "survey?at=10")
+        begin(page)
+        choose(page, "broken.xml", b"<LandXML><CgPoints></LandXML>")
+        expect(page.get_by_role("alert")).to_contain_text("not sound XML", timeout=30_000)
+        choose_again = survey_csv()[:2000].encode()
+        page.get_by_role("button", name="Back").click()
+        choose(page, "part.csv", choose_again)
+        expect(page.get_by_role("table", name="First rows")).to_be_visible()
+        self.assertEqual(Survey.objects.count(), before)
+
+
+class Following(BrowserCase):
+    def test_a_point_follows_the_surveyed_edge(self) -> None:
+        page = self.page()
+        self.open(page, "guides?at=1030&from=900&to=1080")
+        page.get_by_text("Follow rules", exact=True).click()
+        page.get_by_role("button", name="Add rule").click()
+        rule = page.get_by_role("region", name="Follow rules")
+        rule.get_by_role("combobox", name="Follows source").last.click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("Line EP", exact=True).click()
+        fresh(page)
+        page.get_by_text("Followed points", exact=True).click()
+        # The demo's old pavement is 0.55 m narrower here than the lane of the template.
+        expect(page.get_by_role("table", name="Followed points")).to_contain_text(re.compile(r"\+2\.[5-6]\d\d"))
+        rules = Document.objects.get(project=self.project, kind="follow").spec["rules"]
+        self.assertEqual(rules[-1]["source"], {"by": "line", "code": "EP", "within": 8.0})
+        page.get_by_role("link", name="Sections").click()
+        expect(page.get_by_role("table", name="Points of the section")).to_contain_text(re.compile(r"\+2\.[5-6]\d\d"))
+
+    def test_an_edge_widened_on_curves_by_a_standard(self) -> None:
+        page = self.page()
+        self.open(page, "guides?at=300")
+        page.get_by_role("button", name="New guide").click()
+        page.get_by_role("menuitem", name="Edge widened on curves by a standard").click()
+        page.get_by_role("combobox", name="Standard", exact=True).click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("IRC, table").click()
+        fresh(page)
+        spec = Document.objects.filter(project=self.project, kind="guide").latest("id").spec
+        self.assertEqual(spec["source"]["rule"]["standard"], "radius_table")
+        page.get_by_role("link", name="Overlay").click()
+        page.get_by_role("combobox", name="Right edge source").click()
+        page.locator(".ant-select-dropdown:visible").get_by_title("Edge widened on curves").click()
+        fresh(page)
+        treatments = Document.objects.get(project=self.project, kind="treatments").spec["ranges"]
+        self.assertEqual(treatments[0]["work"]["right_edge"]["by"], "guide")
+        page.get_by_role("link", name="Guides").click()
+        self.expected_statuses = {400}
+        page.get_by_role("button", name=re.compile("^Edge widened on curves")).click()
+        page.get_by_role("button", name="Remove guide").click()
+        expect(page.get_by_text("is used by treatments")).to_be_visible()
