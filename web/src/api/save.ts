@@ -54,6 +54,13 @@ export function useSave() {
   );
 }
 
+/** Removes a document that nothing else names. */
+export function useRemove() {
+  return useChange(async (project_id, d: { kind: Kind; key: string; version: number }) =>
+    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } } })),
+  );
+}
+
 /** Lines that differ between two specs, theirs and mine. */
 function differences(theirs: unknown, mine: unknown): string {
   const flat = (value: unknown, path: string, out: Map<string, string>): Map<string, string> => {

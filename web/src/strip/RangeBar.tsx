@@ -1,9 +1,10 @@
 /** A marked range and the actions that take one. */
-import { Button, Input, Modal, Select } from "antd";
+import { Button, Modal, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../api/client";
 import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
-import { chainageText, parseChainage } from "../app/chainage";
+import { chainageText } from "../app/chainage";
+import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../app/place";
 import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
 
@@ -31,28 +32,6 @@ export function useSetTemplate() {
   );
 }
 
-function ChainageInput({ label, value, onChange }: { label: string; value: number; onChange: (c: number) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const parsed = typed === null ? value : parseChainage(typed);
-  const commit = () => {
-    if (typed !== null && parsed !== null) onChange(parsed);
-    if (parsed !== null) setTyped(null);
-  };
-  return (
-    <Input
-      size="small"
-      className="number"
-      style={{ width: 104 }}
-      aria-label={label}
-      value={typed ?? chainageText(value)}
-      status={parsed === null ? "error" : undefined}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onPressEnter={commit}
-    />
-  );
-}
-
 export function RangeBar({ range }: { range: Range }) {
   const place = usePlace();
   const mayEdit = useMayEdit();
@@ -69,9 +48,9 @@ export function RangeBar({ range }: { range: Range }) {
   return (
     <div className="range-bar" role="region" aria-label="Marked range">
       <strong>Range</strong>
-      <ChainageInput label="Range from" value={range.from} onChange={(from) => place.mark({ from })} />
+      <ChainageField width={104} label="Range from" value={range.from} onChange={(from) => place.mark({ from })} />
       <span>to</span>
-      <ChainageInput label="Range to" value={range.to} onChange={(to) => place.mark({ to })} />
+      <ChainageField width={104} label="Range to" value={range.to} onChange={(to) => place.mark({ to })} />
       <span className="quiet mono">{(range.to - range.from).toFixed(1)} m</span>
       {mayEdit && (
         <>

@@ -3,8 +3,8 @@ import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
-import { type DocumentOf, useChange, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft, useSave } from "../../api/save";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useDraft, useRemove, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Inspector, Row } from "../../common/Inspector";
@@ -253,9 +253,7 @@ function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) =
 }
 
 function OtherLine({ document, makeMain, choose }: { document: DocumentOf<"alignment">; makeMain: () => void; choose: (key: string) => void }) {
-  const remove = useChange(async (project_id: number, d: DocumentOf<"alignment">) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: "alignment", key: d.key }, query: { version: d.version } } })),
-  );
+  const remove = useRemove();
   return (
     <div style={{ display: "flex", gap: 6 }}>
       <Button size="small" title="The road is computed along the main line" onClick={makeMain}>

@@ -6,11 +6,11 @@ import { useDocument, useDocumentsOf, useMayEdit, useSummary } from "../../api/h
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
+import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { type Source, SourceRow } from "../../common/SourceRow";
 import { signed } from "../../drawing/SectionDrawing";
-import { ChainageField } from "./GuideForm";
 import { type Rule, useFollowed } from "./hooks";
 
 export function FollowPanel({ guide }: { guide: string | null }) {

@@ -1,9 +1,9 @@
 /** One guide as a form: what it is made of. Offsets are from the alignment. */
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Segmented, Select } from "antd";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { chainageText, parseChainage } from "../../app/chainage";
+import { chainageText } from "../../app/chainage";
+import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { useSurvey } from "../../plan/hooks";
@@ -34,16 +34,6 @@ export function GuideForm({ spec, change, disabled, drawn }: Props) {
       <p className="quiet" style={{ margin: "6px 0" }}>Offsets are from the alignment: negative left, positive right.</p>
     </>
   );
-}
-
-export function ChainageField({ label, value, onChange, disabled, width }: { label: string; value: number; onChange: (c: number) => void; disabled: boolean; width?: number }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const parsed = typed === null ? value : parseChainage(typed);
-  const commit = () => {
-    if (typed !== null && parsed !== null && parsed !== value) onChange(parsed);
-    if (parsed !== null) setTyped(null);
-  };
-  return <Input size="small" className="number" style={{ width }} aria-label={label} disabled={disabled} status={parsed === null ? "error" : undefined} value={typed ?? chainageText(value, 2)} onChange={(e) => setTyped(e.target.value)} onBlur={commit} onPressEnter={commit} />;
 }
 
 function PiecesForm({ source, onChange, disabled, drawn }: { source: PiecesSource; onChange: (s: PiecesSource) => void; disabled: boolean; drawn: Schemas["GuideOut"] | undefined }) {

@@ -1,9 +1,9 @@
 /** Guides in plan and in the straightened diagram, the chosen one as a form, and what template points follow. */
 import { App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useChange, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
-import { useDraft, useSave } from "../../api/save";
+import type { Schemas } from "../../api/client";
+import { useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDraft, useRemove, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Inspector } from "../../common/Inspector";
@@ -64,9 +64,7 @@ function Stop() {
   const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
   const span = whole ? summary.end - summary.start : 300;
   const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
-  const remove = useChange(async (project_id: number, d: GuideDocument) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: "guide", key: d.key }, query: { version: d.version } } })),
-  );
+  const remove = useRemove();
   const fromLine = async (id: string) => {
     const line = lines?.find((l) => `${l.code} ${l.name}` === id);
     if (!line || !mayEdit) return;

@@ -6,9 +6,9 @@ import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
+import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField, type Unit } from "../../common/NumberField";
-import { ChainageField } from "./GuideForm";
 import type { Guide } from "./hooks";
 
 type What = Schemas["ReadyMadeIn"]["what"];

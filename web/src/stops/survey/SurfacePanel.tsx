@@ -3,9 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
-import { type DocumentOf, type SpecOf, useChange, useDocument, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { type DocumentOf, type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
-import { useDraft, useSave } from "../../api/save";
+import { useDraft, useRemove, useSave } from "../../api/save";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 
@@ -77,9 +77,7 @@ interface FormProps {
 
 function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps) {
   const { spec, change } = useDraft("surface", document.key, document);
-  const remove = useChange(async (project_id: number, d: DocumentOf<"surface">) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: "surface", key: d.key }, query: { version: d.version } } })),
-  );
+  const remove = useRemove();
   if (!spec) return null;
   const source = spec.source ?? { by: "survey" as const };
   const set = (fields: object) => change({ ...spec, source: { ...source, ...fields } });

@@ -4,8 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Alert, Button } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
-import { type AnyDocument, type Kind, type SectionView, type SpecOf, useChange, useDocument, useDocuments, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft, useSave } from "../../api/save";
+import { type AnyDocument, type Kind, type SectionView, type SpecOf, useDocument, useDocuments, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useDraft, useRemove, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { LiveSection } from "../../drawing/LiveSection";
@@ -113,9 +113,7 @@ function PartBar({ chosen }: { chosen: AnyDocument & { kind: PartKind } }) {
   const ranges = useDocument("template_plan")?.spec.ranges ?? [];
   const templates = useDocumentsOf("template");
   const [asking, setAsking] = useState(false);
-  const remove = useChange(async (project_id: number, d: AnyDocument) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } } })),
-  );
+  const remove = useRemove();
   const mine = ranges.filter((r) => r.template === chosen.key);
   return (
     <div className="toolbar" style={{ borderTop: "1px solid var(--tin200)", borderBottom: 0 }}>

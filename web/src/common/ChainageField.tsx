@@ -1,0 +1,35 @@
+/** A chainage typed as 1234.5 or 1+234.5. */
+import { Input } from "antd";
+import { useState } from "react";
+import { chainageText, parseChainage } from "../app/chainage";
+
+interface Props {
+  label: string;
+  value: number;
+  onChange: (chainage: number) => void;
+  disabled?: boolean;
+  width?: number;
+}
+
+export function ChainageField({ label, value, onChange, disabled, width }: Props) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const parsed = typed === null ? value : parseChainage(typed);
+  const commit = () => {
+    if (typed !== null && parsed !== null && parsed !== value) onChange(parsed);
+    if (parsed !== null) setTyped(null);
+  };
+  return (
+    <Input
+      size="small"
+      className="number"
+      style={width ? { width } : undefined}
+      aria-label={label}
+      disabled={disabled}
+      status={parsed === null ? "error" : undefined}
+      value={typed ?? chainageText(value)}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onPressEnter={commit}
+    />
+  );
+}
