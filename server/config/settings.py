@@ -79,6 +79,7 @@ WSGI_APPLICATION = "config.wsgi.application"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
 if MODE == "test":
+    TEST_RUNNER = "config.testing.Runner"
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 USE_TZ, TIME_ZONE, LANGUAGE_CODE = True, "UTC", "en"

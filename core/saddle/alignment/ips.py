@@ -15,8 +15,8 @@ from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straigh
 from saddle.documents_base import Document, NotNegative, Number
 from saddle.errors import GeometryError
 
-#: A straight shorter than this between two curves is left out, m.
-NO_STRAIGHT = 1e-6
+#: A straight, transition or arc shorter than this is left out, m.
+SHORTEST = 1e-6
 
 
 class IntersectionPoint(Document):
@@ -88,7 +88,7 @@ def from_ips(spec: AlignmentSpec, points: Sequence[IntersectionPoint]) -> Alignm
                 f"IP {i + 1}",
                 "choose a smaller radius or shorter transitions, or move them apart",
             )
-        if straight > NO_STRAIGHT:
+        if straight > SHORTEST:
             elements.append(Straight(length=straight))
         elements += curves[i + 1]
     return spec.changed(
@@ -103,7 +103,8 @@ def _rounded(point: IntersectionPoint, turn: float, number: int) -> tuple[list[E
     """Elements of a curve, and the tangent lengths into and out of it."""
     if point.radius <= 0:
         raise GeometryError(f"the tangents bend at IP {number} without a radius", f"IP {number}", "give it a radius")
-    arc = abs(turn) - (point.transition_in + point.transition_out) / (2 * point.radius)
+    transition_in, transition_out = (t if t > SHORTEST else 0.0 for t in (point.transition_in, point.transition_out))
+    arc = abs(turn) - (transition_in + transition_out) / (2 * point.radius)
     if arc < -1e-9:
         raise GeometryError(
             f"the transitions at IP {number} turn {math.degrees(abs(turn) - arc):.2f}°, the corner only {math.degrees(abs(turn)):.2f}°",
@@ -114,13 +115,13 @@ def _rounded(point: IntersectionPoint, turn: float, number: int) -> tuple[list[E
         raise GeometryError(f"the tangents at IP {number} turn back", f"IP {number}", "put another IP between them")
     radius = math.copysign(point.radius, turn)
     elements: list[Element] = []
-    if point.transition_in > 0:
-        elements.append(Clothoid(length=point.transition_in, radius_end=radius))
-    if arc * point.radius > NO_STRAIGHT:
+    if transition_in:
+        elements.append(Clothoid(length=transition_in, radius_end=radius))
+    if arc * point.radius > SHORTEST:
         elements.append(Arc(length=arc * point.radius, radius=radius))
-    if point.transition_out > 0:
-        elements.append(Clothoid(length=point.transition_out, radius_start=radius))
-    into, out = tangent_lengths(point.radius, abs(turn), point.transition_in, point.transition_out)
+    if transition_out:
+        elements.append(Clothoid(length=transition_out, radius_start=radius))
+    into, out = tangent_lengths(point.radius, abs(turn), transition_in, transition_out)
     return elements, into, out
 
 

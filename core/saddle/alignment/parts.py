@@ -6,6 +6,9 @@ from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straight
 from saddle.errors import GeometryError
 
+#: Pieces shorter than this are left out, m.
+NO_PIECE = 1e-6
+
 
 def part_of(spec: AlignmentSpec, start: float, end: float, name: str) -> AlignmentSpec:
     """The stretch between two chainages. It keeps its chainages, and the equations that lie on it.
@@ -14,7 +17,7 @@ def part_of(spec: AlignmentSpec, start: float, end: float, name: str) -> Alignme
     """
     line = build(spec)
     low, high = max(start, line.start), min(end, line.end)
-    if not low < high:
+    if not low + NO_PIECE < high:
         raise GeometryError(
             f"nothing of the alignment lies between {start:.3f} and {end:.3f}",
             "chainage",
@@ -24,7 +27,7 @@ def part_of(spec: AlignmentSpec, start: float, end: float, name: str) -> Alignme
     for number, element in enumerate(spec.elements):
         a = max(low, float(line.chainage[number])) - line.chainage[number]
         b = min(high, float(line.chainage[number] + element.length)) - line.chainage[number]
-        if b - a > 1e-9:
+        if b - a > NO_PIECE:
             elements.append(_cut(element, float(a), float(b)))
     frame = line.frames(np.array([low]))
     return AlignmentSpec(

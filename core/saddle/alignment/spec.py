@@ -4,21 +4,24 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Name, Number, Positive
+from saddle.documents_base import Document, Name, Number
+
+#: Of an element, m. Shorter than a thousandth of a millimetre it is none.
+Length = Annotated[float, Field(ge=1e-6, allow_inf_nan=False)]
 
 
 class Straight(Document):
     """A straight. length: m."""
 
     kind: Literal["straight"] = "straight"
-    length: Positive
+    length: Length
 
 
 class Arc(Document):
     """A circular arc. length: m along it; radius: m, positive turning right, negative turning left."""
 
     kind: Literal["arc"] = "arc"
-    length: Positive
+    length: Length
     radius: Annotated[Number, Field(description="m, positive turns right")]
 
 
@@ -27,7 +30,7 @@ class Clothoid(Document):
     where that end is straight. One radius in, another out of the same sign: an egg line between two arcs."""
 
     kind: Literal["clothoid"] = "clothoid"
-    length: Positive
+    length: Length
     radius_start: Number | None = None
     radius_end: Number | None = None
 
