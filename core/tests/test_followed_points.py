@@ -1,0 +1,114 @@
+"""Template points that follow: what is tied to them moves along, layers stay closed, sides mirror."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from saddle.guides.spec import AtChainage, FollowPlan, FollowRule, GuideSpec, Hold, OnGuide, Pieces
+from saddle.road.model import RoadModel, TemplateSections
+from saddle.road.pipeline import solve
+from saddle.template import starter
+from saddle.template.compiled import Parts, compile_template, solve_points
+from tests.cases import demo_inputs, demo_model
+
+PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
+
+
+class Solving(TestCase):
+    HALF = compile_template(starter.TEMPLATES["village"], PARTS).right
+
+    def column(self, name: str) -> int:
+        return self.HALF.names.index(name)
+
+    def test_kerb_and_path_move_with_the_lane(self) -> None:
+        pct = np.full(3, -2.5)
+        own, _ = solve_points(self.HALF, pct)
+        wide = np.array([4.0, np.nan, 6.0])
+        moved, rise = solve_points(self.HALF, pct, {"LaneEdge": (wide, np.full(3, np.nan))})
+        for name in ("LaneEdge", "Kerb.back", "PathBack"):
+            by = moved[:, self.column(name)] - own[:, self.column(name)]
+            np.testing.assert_allclose(by, [0.8, 0.0, 2.8], atol=1e-12)
+        # The lane keeps its crossfall, so its edge lies lower the further out it is.
+        np.testing.assert_allclose(rise[:, self.column("LaneEdge")], [-0.1, -0.08, -0.15], atol=1e-12)
+
+    def test_a_followed_level_lifts_what_stands_on_it(self) -> None:
+        pct = np.full(2, -2.5)
+        _, own = solve_points(self.HALF, pct)
+        _, rise = solve_points(self.HALF, pct, {"LaneEdge": (np.full(2, np.nan), np.array([0.05, np.nan]))})
+        by = rise - own
+        np.testing.assert_allclose(by[0, [self.column(n) for n in ("LaneEdge", "Kerb.back", "PathBack")]], 0.13, atol=1e-12)
+        np.testing.assert_allclose(by[1], 0, atol=1e-12)
+
+    def test_nothing_followed_changes_nothing(self) -> None:
+        pct = np.linspace(-5, 3, 7)
+        none = {"LaneEdge": (np.full(7, np.nan), np.full(7, np.nan))}
+        for a, b in zip(solve_points(self.HALF, pct), solve_points(self.HALF, pct, none), strict=True):
+            np.testing.assert_array_equal(a, b)
+
+
+def following(offset: float, side: str = "right", what: str = "plan") -> RoadModel:
+    """The demo with one lane edge held at an offset over the village and what comes after it."""
+    guide = GuideSpec(name="G", source=Pieces(start_chainage=0, start_offset=offset, pieces=[Hold(end=AtChainage(chainage=900))]))
+    rule = FollowRule.model_validate(
+        {
+            "side": side,
+            "point": "LaneEdge",
+            "source": OnGuide(guide="g").model_dump(),
+            "from_chainage": 50,
+            "to_chainage": 650,
+            "what": what,
+        }
+    )
+    return solve(replace(demo_inputs(), guides={"g": guide}, follow=FollowPlan(rules=[rule])))
+
+
+def balance(group: TemplateSections) -> np.ndarray:
+    """Of every section of a template: greatest difference between design to floor and the sum of its layers, m2."""
+    worst = np.zeros(len(group.rows))
+    for half in (group.left, group.right):
+        for zone in half.zones:
+            width = np.diff(zone.offsets, axis=1)
+            whole = ((zone.top - zone.floor)[:, 1:] + (zone.top - zone.floor)[:, :-1]) / 2 * width
+            layers = sum(
+                ((lay.top - lay.bottom)[:, 1:] + (lay.top - lay.bottom)[:, :-1]) / 2 * np.diff(lay.offsets, axis=1)
+                for lay in zone.layers
+            )
+            worst = np.maximum(worst, np.abs(np.nansum(whole, axis=1) - np.nansum(layers, axis=1)))
+    return worst
+
+
+class OnTheDemo(TestCase):
+    @settings(max_examples=5, deadline=None)
+    @given(st.floats(3.3, 7.5))
+    def test_layers_stay_closed_whatever_is_followed(self, offset: float) -> None:
+        model = following(offset)
+        for group in model.groups:
+            self.assertLess(balance(group).max(), 1e-6)
+
+    def test_only_the_side_and_stretch_of_the_rule_change(self) -> None:
+        model, before = following(4.5), demo_model()
+        inside = (model.chainage >= 50) & (model.chainage <= 650)
+        (followed,) = model.followed
+        np.testing.assert_array_equal(np.isfinite(followed.offset), inside)
+        for a, b in zip(model.groups, before.groups, strict=True):
+            if len(a.rows) == len(b.rows):
+                np.testing.assert_allclose(a.left.u, b.left.u, atol=1e-12)
+
+    def test_cover_holds_under_the_wider_lane(self) -> None:
+        model = following(4.5)
+        known = np.isfinite(model.depth.least)
+        self.assertGreaterEqual(model.depth.least[known].min(), 0.05 - 1e-6)
+
+    def test_left_and_right_are_told_apart(self) -> None:
+        right, left = following(4.5), following(-4.5, "left")
+        for a, b in zip(right.groups, left.groups, strict=True):
+            np.testing.assert_allclose(a.right.u, b.left.u, atol=1e-9)
+
+    def test_a_guide_without_levels_gives_none(self) -> None:
+        model = following(4.5, what="level")
+        (followed,) = model.followed
+        self.assertFalse(np.isfinite(followed.level).any())
+        self.assertIn("not_followed", {p.code for p in model.problems})
