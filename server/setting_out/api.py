@@ -13,13 +13,15 @@ from jobs.run import start
 from output.numbers import numbers
 from output.road import load_inputs, road_model
 from projects.access import project_for
-from projects.models import Role
-from saddle.alignment.alignment import build
+from projects.models import Project, Role
+from saddle.alignment.alignment import build, curve_elements
 from saddle.alignment.construct import at_chainage, at_distances
 from saddle.alignment.ips import from_ips, to_ips
-from saddle.alignment.parts import part_of
+from saddle.alignment.parts import part_of, reversed_spec
 from saddle.alignment.spec import AlignmentSpec, Arc
 from saddle.documents import MAIN
+from saddle.errors import GeometryError
+from saddle.geometry.fits import fit_circle, fit_line
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
 from saddle.standards.curves import curve_limits
@@ -35,9 +37,12 @@ from setting_out.bodies import (
     FromIpsIn,
     PartIn,
     Places,
+    ShapeIn,
+    ShapeOut,
     TangentPoint,
 )
 from setting_out.diagram import diagram_of
+from setting_out.fitting import surveyed_points
 from survey.store import current_id, load
 
 router = Router(tags=["setting out"])
@@ -59,7 +64,13 @@ def look_at_alignment(
         tangent_points=[TangentPoint(chainage=c, at=at) for c, at in zip(keys.tolist(), marks, strict=True)],
         ips=to_ips(payload),
         curves=[
-            CurveCheck(element=i, radius=abs(e.radius), **asdict(curve_limits(abs(e.radius), speed_kmh)))
+            CurveCheck(
+                element=i,
+                radius=abs(e.radius),
+                tangent=(t := curve_elements(abs(e.radius), np.degrees(min(e.length / abs(e.radius), 3.1)))).tangent,
+                external=t.external,
+                **asdict(curve_limits(abs(e.radius), speed_kmh)),
+            )
             for i, e in enumerate(payload.elements)
             if isinstance(e, Arc)
         ],
@@ -87,6 +98,44 @@ def fit_alignment(request: HttpRequest, project_id: Path[int], payload: FitIn) -
     return job_out(start(project, request.user, "fit_alignment", payload.model_dump(mode="json")))
 
 
+@router.post("/alignment/reversed", response={200: AlignmentSpec, **ERRORS}, operation_id="reversedAlignment")
+def reversed_alignment(request: HttpRequest, project_id: Path[int], payload: AlignmentSpec) -> AlignmentSpec:
+    """The same line walked from its end."""
+    project_for(request, project_id)
+    return reversed_spec(payload)
+
+
+@router.post("/alignment/shape", response={200: ShapeOut, **ERRORS}, operation_id="shapeOfLines")
+def shape_of_lines(request: HttpRequest, project_id: Path[int], payload: ShapeIn) -> ShapeOut:
+    """What surveyed lines look like between two chainages: a straight, or a circle of what radius."""
+    project = project_for(request, project_id)
+    points = surveyed_points(project, payload.lines)
+    chainage, _ = build(_main_line(project)).locate(points)
+    order = np.argsort(chainage)
+    inside = order[(chainage[order] >= payload.from_chainage) & (chainage[order] <= payload.to_chainage)]
+    p = points[inside]
+    if len(p) < 3:
+        raise Refused(400, f"only {len(p)} points lie in this range", "range", "mark a longer range")
+    straight = fit_line(p)
+    found = ShapeOut(points=len(p), straight_rms=float(np.sqrt(np.mean(straight.residual**2))), radius=None, circle_rms=None)
+    try:
+        circle = fit_circle(p)
+    except GeometryError:
+        return found
+    way = p[-1] - p[0]
+    right = np.sign(way[1] * (circle.centre - p[0])[0] - way[0] * (circle.centre - p[0])[1])
+    found.radius = float(right * circle.radius)
+    found.circle_rms = float(np.sqrt(np.mean(circle.residual**2)))
+    return found
+
+
+def _main_line(project: Project) -> AlignmentSpec:
+    alignment = load_inputs(project).specs.get(("alignment", MAIN))
+    if not isinstance(alignment, AlignmentSpec):
+        raise Refused(409, "chainages need an alignment first", "alignment", "add it at the stop Alignment")
+    return alignment
+
+
 @router.post("/construct", response={200: Places, **ERRORS}, operation_id="constructPoint")
 def construct_point(request: HttpRequest, project_id: Path[int], payload: ConstructIn) -> Places:
     """A point by chainage and offset, or both points at two distances."""
@@ -95,10 +144,7 @@ def construct_point(request: HttpRequest, project_id: Path[int], payload: Constr
     if isinstance(how, ByDistances):
         found = at_distances(np.array(how.first), how.first_distance, np.array(how.second), how.second_distance)
         return Places(places=found.tolist())
-    alignment = load_inputs(project).specs.get(("alignment", MAIN))
-    if not isinstance(alignment, AlignmentSpec):
-        raise Refused(409, "chainages need an alignment first", "alignment", "add it at the stop Alignment")
-    return Places(places=[at_chainage(build(alignment), how.chainage, how.offset).tolist()])
+    return Places(places=[at_chainage(build(_main_line(project)), how.chainage, how.offset).tolist()])
 
 
 @router.post("/guides/ready-made", response={200: GuideSpec, **ERRORS}, operation_id="readyMadeGuide")

@@ -18,10 +18,12 @@ class TangentPoint(Schema):
 
 
 class CurveCheck(Schema):
-    """An arc against the limits of its design speed. element: from 0; lengths in m."""
+    """An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; lengths m."""
 
     element: int
     radius: float
+    tangent: float
+    external: float
     least_radius: float
     least_transition: float
     desirable_transition: float
@@ -52,6 +54,24 @@ class PartIn(Schema):
     from_chainage: Number
     to_chainage: Number
     name: Name
+
+
+class ShapeIn(Schema):
+    """Surveyed lines between two chainages of the main alignment, m."""
+
+    lines: Annotated[list[tuple[str, str]], Field(min_length=1, max_length=50)]
+    from_chainage: Number
+    to_chainage: Number
+
+
+class ShapeOut(Schema):
+    """The straight and the circle that fit the points best, with the root mean square of their distances, m. radius:
+    positive turning right, null where the points lie on one line."""
+
+    points: int
+    straight_rms: float
+    radius: float | None
+    circle_rms: float | None
 
 
 class FitIn(Schema):

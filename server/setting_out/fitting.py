@@ -6,25 +6,32 @@ import numpy as np
 
 from jobs.models import Job
 from jobs.run import Report, handles
+from projects.models import Project
 from saddle.alignment.fit import fit, refit
 from saddle.errors import SaddleError
+from saddle.geometry.polylines import Floats
 from saddle.terrain.survey import polylines
 from setting_out.bodies import FitIn, FitResult
 from survey.store import current_id, load
+
+
+def surveyed_points(project: Project, lines: list[tuple[str, str]]) -> Floats:
+    """Plan points (n, 2) of survey lines by code and name, one line after another. Raises SaddleError where one is not there."""
+    survey_id = current_id(project)
+    if survey_id is None:
+        raise SaddleError("there is no survey to fit through", "survey", "import one at the stop Survey")
+    known = {(p.code, p.name): p.points for p in polylines(load(survey_id).survey)}
+    for key in lines:
+        if key not in known:
+            raise SaddleError(f"the survey has no line {' '.join(key)}", "lines", "choose lines of the list")
+    return np.concatenate([known[key][:, :2] for key in lines])
 
 
 @handles("fit_alignment")
 def fit_alignment(job: Job, report: Report) -> dict[str, Any]:
     """Fit through lines of the survey; the result is a FitResult, nothing is written."""
     asked = FitIn.model_validate(job.params)
-    survey_id = current_id(job.project)
-    if survey_id is None:
-        raise SaddleError("there is no survey to fit through", "survey", "import one at the stop Survey")
-    known = {(p.code, p.name): p.points for p in polylines(load(survey_id).survey)}
-    missing = [name for key in asked.lines if (name := " ".join(key)) and key not in known]
-    if missing:
-        raise SaddleError(f"the survey has no line {missing[0]}", "lines", "choose lines of the list")
-    points = np.concatenate([known[key][:, :2] for key in asked.lines])
+    points = surveyed_points(job.project, asked.lines)
     report(0.1)
     if asked.start_from is None:
         found = fit(points, asked.tolerance, asked.offset, asked.clothoids)

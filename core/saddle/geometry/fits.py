@@ -59,6 +59,9 @@ def fit_circle(points: Floats) -> Circle:
     p = np.asarray(points, dtype=float)
     if len(p) < 3:
         raise GeometryError("three points are needed for a circle", "points")
+    if len(p) == 3:
+        centre, radius = circle_through(*p)
+        return Circle(centre, radius, np.zeros(3))
     origin = p.mean(axis=0)
     q = p - origin
     rows = np.column_stack([q, np.ones(len(q))])

@@ -11,7 +11,7 @@ import numpy as np
 from saddle.alignment.alignment import Frames, build
 from saddle.errors import TemplateError
 from saddle.geometry.areas import between, cut_and_fill
-from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, merge_offsets, mirror, sample
+from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, mirror, sample
 from saddle.guides.evaluate import Sources, guide_corners, sound_guides
 from saddle.guides.follow import Followed, follow, of_side
 from saddle.guides.spec import LineSource, OnGuide
@@ -306,8 +306,3 @@ def _earthworks(existing: Polylines, groups: tuple[TemplateSections, ...], n: in
     unknown = np.isnan(low) | np.isnan(high)
     gone = np.where(unknown, np.nan, 0.0)
     return Earthworks(cut.area + gone, cut.moment + gone, fill.area + gone, fill.moment + gone, formation, low, high)
-
-
-def existing_level(model: RoadModel, offsets: Floats) -> Floats:
-    """Existing level at offsets (n, k) of every section, NaN outside the surface."""
-    return interpolate(model.existing, offsets)

@@ -47,6 +47,10 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/alignment/from-ips"): (
         {"alignment": ALIGNMENT, "points": [{"east": 0, "north": 0}, {"east": 0, "north": 50}]}, False, 200,
     ),
+    ("POST", "/api/projects/{project_id}/alignment/reversed"): (ALIGNMENT, False, 200),
+    ("POST", "/api/projects/{project_id}/alignment/shape"): (
+        {"lines": [["CL", "CL0"]], "from_chainage": 250, "to_chainage": 400}, False, 200,
+    ),
     ("POST", "/api/projects/{project_id}/alignment/part"): (
         {"alignment": ALIGNMENT, "from_chainage": 1, "to_chainage": 2, "name": "Part"}, False, 200,
     ),

@@ -42,6 +42,25 @@ class Alignments(DemoCase):
         ).json()
         self.assertEqual((part["start_chainage"], len(part["elements"])), (300, 3))
 
+    def test_turned_round_twice_it_is_the_same(self) -> None:
+        spec = ALIGNMENT.model_dump(mode="json")
+        once = self.ask("POST", "/alignment/reversed", spec).json()
+        self.assertEqual(once["elements"][1]["radius"], -600.0)
+        twice = self.ask("POST", "/alignment/reversed", once).json()
+        self.assertEqual(twice["elements"], spec["elements"])
+
+    def test_what_shape_the_crown_has_in_a_range(self) -> None:
+        def shape(start: float, end: float) -> Any:
+            return self.ask("POST", "/alignment/shape", {"lines": [["CL", "CL0"]], "from_chainage": start, "to_chainage": end})
+
+        curve = shape(230, 420).json()
+        self.assertAlmostEqual(curve["radius"], 320, delta=0.5)  # the demo turns right there
+        self.assertLess(curve["circle_rms"], 0.002)
+        self.assertGreater(curve["straight_rms"], 1.0)
+        self.assertAlmostEqual(shape(620, 780).json()["radius"], -240, delta=0.5)
+        self.assertLess(shape(20, 200).json()["straight_rms"], 0.002)
+        self.assertEqual(shape(230, 231).status_code, 400)
+
     def test_a_second_alignment_lies_beside_the_main_one(self) -> None:
         made = self.put("alignment", "side-road", STRAIGHT, 0)
         self.assertEqual(made.status_code, 200)

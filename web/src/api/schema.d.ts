@@ -168,6 +168,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/alignment/reversed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reversed Alignment
+         * @description The same line walked from its end.
+         */
+        post: operations["reversedAlignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/alignment/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shape Of Lines
+         * @description What surveyed lines look like between two chainages: a straight, or a circle of what radius.
+         */
+        post: operations["shapeOfLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/construct": {
         parameters: {
             query?: never;
@@ -1501,13 +1541,15 @@ export interface components {
         };
         /**
          * CurveCheck
-         * @description An arc against the limits of its design speed. element: from 0; lengths in m.
+         * @description An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; lengths m.
          */
         CurveCheck: {
             /** Desirable Transition */
             desirable_transition: number;
             /** Element */
             element: number;
+            /** External */
+            external: number;
             /** Least Radius */
             least_radius: number;
             /** Least Transition */
@@ -1516,6 +1558,8 @@ export interface components {
             most_transition: number;
             /** Radius */
             radius: number;
+            /** Tangent */
+            tangent: number;
         };
         /**
          * CurveWidening
@@ -3086,6 +3130,36 @@ export interface components {
             treatment: string | null;
         };
         /**
+         * ShapeIn
+         * @description Surveyed lines between two chainages of the main alignment, m.
+         */
+        ShapeIn: {
+            /** From Chainage */
+            from_chainage: number;
+            /** Lines */
+            lines: [
+                string,
+                string
+            ][];
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
+         * ShapeOut
+         * @description The straight and the circle that fit the points best, with the root mean square of their distances, m. radius:
+         *     positive turning right, null where the points lie on one line.
+         */
+        ShapeOut: {
+            /** Circle Rms */
+            circle_rms: number | null;
+            /** Points */
+            points: number;
+            /** Radius */
+            radius: number | null;
+            /** Straight Rms */
+            straight_rms: number;
+        };
+        /**
          * SheetList
          * @description Names of the sheets, in order, and their size in mm.
          */
@@ -4194,6 +4268,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AlignmentSpec"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    reversedAlignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlignmentSpec"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentSpec"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    shapeOfLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
                 };
             };
             /** @description Bad Request */

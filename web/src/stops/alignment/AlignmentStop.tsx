@@ -111,6 +111,10 @@ function Editor({ document, all, choose, begin }: Props) {
       message.error(e instanceof Failure ? e.line : "The server cannot be reached.");
     }
   };
+  const turn = async () => {
+    if (!spec) return;
+    change(dataOf(await api.POST("/api/projects/{project_id}/alignment/reversed", { params: { path: { project_id } }, body: spec })));
+  };
   const extent = survey?.extent;
   const fit = mayEdit && survey && (
     <FitPanel current={spec} pinned={pinned} fitted={fitted} onFitted={setFitted} onTake={(made) => void keep("main", { ...made, name: spec && main ? spec.name : "Main line" })} onKeepBeside={(made) => void beside(made)} />
@@ -202,7 +206,7 @@ function Editor({ document, all, choose, begin }: Props) {
             ))}
             <Equations spec={spec} change={change} disabled={!mayEdit} />
             <Ends spec={spec} />
-            {!main && mayEdit && <OtherLine document={document} makeMain={() => void keep("main", document.spec)} choose={choose} />}
+            {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep("main", document.spec)} choose={choose} />}
           </>
         )}
         {fit}
@@ -252,12 +256,15 @@ function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) =
   );
 }
 
-function OtherLine({ document, makeMain, choose }: { document: DocumentOf<"alignment">; makeMain: () => void; choose: (key: string) => void }) {
+function OtherLine({ document, turn, makeMain, choose }: { document: DocumentOf<"alignment">; turn: () => void; makeMain: () => void; choose: (key: string) => void }) {
   const remove = useRemove();
   return (
     <div style={{ display: "flex", gap: 6 }}>
       <Button size="small" title="The road is computed along the main line" onClick={makeMain}>
         Make this the main line
+      </Button>
+      <Button size="small" title="Its chainages then run the other way" onClick={turn}>
+        Turn round
       </Button>
       <Button size="small" danger onClick={() => remove.mutate(document, { onSuccess: () => choose("main") })}>
         Remove

@@ -1,10 +1,11 @@
 /** Best fit through surveyed lines: what to fit, what was found, residuals, taking it over. */
 import { Alert, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useDocument, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { chainageText } from "../../app/chainage";
+import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { signed } from "../../drawing/SectionDrawing";
@@ -42,6 +43,18 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
   const [clothoids, setClothoids] = useState(true);
   const [error, setError] = useState<string | null>(null);
   const job = useJob({ done: (now) => onFitted(now.result as unknown as Fitted), failed: setError });
+  const { range } = usePlace();
+  const [shape, setShape] = useState<Schemas["ShapeOut"] | null>(null);
+  const measure = async () => {
+    setError(null);
+    setShape(null);
+    const body = { lines: chosen.map((c) => c.split("\u0000") as [string, string]), from_chainage: range!.from, to_chainage: range!.to };
+    try {
+      setShape(dataOf(await api.POST("/api/projects/{project_id}/alignment/shape", { params: { path: { project_id } }, body })));
+    } catch (e) {
+      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+    }
+  };
   const start = async (from: Spec | null) => {
     setError(null);
     const body = { lines: chosen.map((c) => c.split("\u0000") as [string, string]), tolerance, offset, clothoids, start_from: from, pinned: from ? [...pinned] : [] };
@@ -80,6 +93,17 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
           </Button>
         )}
       </div>
+      {range && (
+        <Button size="small" style={{ marginTop: 6 }} disabled={chosen.length === 0} onClick={() => void measure()}>
+          Shape from {chainageText(range.from, 0)} to {chainageText(range.to, 0)}
+        </Button>
+      )}
+      {shape && (
+        <p role="status" aria-label="Shape" style={{ margin: "6px 0 0" }}>
+          {shape.points} points: straight to {(1000 * shape.straight_rms).toFixed(1)} mm
+          {shape.radius !== null && `, R ${signed(shape.radius, 1)} m to ${(1000 * (shape.circle_rms ?? 0)).toFixed(1)} mm`}
+        </p>
+      )}
       {error && <Alert style={{ marginTop: 8 }} type="error" title={error} />}
       {fitted && (
         <>
