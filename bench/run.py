@@ -11,7 +11,12 @@ import numpy as np
 import shapely
 import trimesh
 
-from saddle.alignment.spec import AlignmentSpec, Straight
+from saddle.alignment.alignment import build
+from saddle.alignment.fit import fit
+from saddle.alignment.spec import AlignmentSpec, Arc, Straight
+from saddle.exchange.landxml_read import read_landxml
+from saddle.exchange.landxml_write import write_landxml
+from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
 from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.spec import AtOffset
@@ -25,7 +30,9 @@ from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import SheetStyle
 from saddle.template import starter
+from saddle.terrain.compare import compare
 from saddle.terrain.cut import cut_sections
+from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin, triangulate
 
 
@@ -173,8 +180,58 @@ def bench_sheets() -> None:
     table("Sheets laid out and written as PDF", ["sections", "sheets", "layout s", "PDF s"], rows)
 
 
+def bench_fit() -> None:
+    rows: list[list[object]] = []
+    for curves in (2, 4, 8):
+        elements = []
+        for i in range(curves):
+            elements += [Straight(length=150.0), Arc(length=120.0, radius=300.0 if i % 2 else -250.0)]
+        line = build(
+            AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=0, elements=[*elements, Straight(length=150.0)])
+        )
+        c = np.linspace(0, line.end, int(line.end / 8))
+        points = line.frames(c).plan(np.arange(len(c)), np.random.default_rng(4).normal(0, 0.005, len(c)))
+        rows.append([len(points), 2 * curves + 1, best(lambda points=points: fit(points, clothoids=False), 1)])  # type: ignore[misc]
+    table("Best fit through points", ["points", "elements", "fit s"], rows)
+
+
+def bench_compare() -> None:
+    rows: list[list[object]] = []
+    for points in (2_000, 4_000, 8_000):
+        a, b = (
+            corridor(points, 1000.0),
+            Tin(corridor(points, 1000.0).points + [1.7, 0.3, 0.1], corridor(points, 1000.0).triangles),
+        )
+
+        def one_by_one(a: Tin = a, b: Tin = b) -> None:
+            tree = shapely.STRtree(shapely.polygons(b.points[b.triangles, :2]))
+            for polygon in shapely.polygons(a.points[a.triangles[:200], :2]):
+                for j in tree.query(polygon, predicate="intersects"):
+                    _ = polygon.intersection(tree.geometries[j]).area
+
+        ours, theirs = best(lambda a=a, b=b: compare(a, b), 1), best(one_by_one, 1) * len(a.triangles) / 200  # type: ignore[misc]
+        rows.append([len(a.triangles), ours, theirs, theirs / ours])
+    table("Volume between two surfaces, against shapely piece by piece", ["triangles", "ours s", "shapely s", "ratio"], rows)
+
+
+def bench_files() -> None:
+    rows: list[list[object]] = []
+    for points in (25_000, 50_000, 100_000):
+        xyz = corridor(points).points
+        n = len(xyz)
+        survey = Survey(np.arange(n).astype(str), xyz, np.full(n, "GR"), np.full(n, ""), np.empty((0, 2), dtype=np.intp))
+        text = write_csv(survey.number, xyz, survey.code, survey.line, line_orders(survey))
+        mapping = ColumnMapping(**preview(text).columns)
+        data = write_landxml(survey, {}, [], {}, "2026-01-01")
+        rows.append([n, best(lambda t=text, m=mapping: read(t, m), 1), best(lambda d=data: read_landxml(d), 1)])  # type: ignore[misc]
+    table("Survey files read", ["points", "CSV s", "LandXML s"], rows)
+
+
 if __name__ == "__main__":
     bench_cutting()
     bench_solving()
     bench_areas()
     bench_sheets()
+    bench_fit()
+    bench_compare()
+    bench_files()
