@@ -84,9 +84,9 @@ class Reading:
                 if not may_do_without:
                     raise
 
-    def describe(self) -> dict[str, Any]:
-        """What was found: counts, codes, extent, surfaces, alignments, what is left out with reasons."""
-        s, found = self.survey, self.found
+    def describe(self, s: Survey) -> dict[str, Any]:
+        """What was found: counts, codes and extent of the points `s`, surfaces, alignments, what is left out and why."""
+        found = self.found
         codes, of, counts = np.unique(s.code, return_inverse=True, return_counts=True)
         on_line = s.line != ""
         lines = [len(np.unique(s.line[(of == i) & on_line])) for i in range(len(codes))]
@@ -96,7 +96,7 @@ class Reading:
         if self.wrong is not None:
             skipped.append({"row": 0, "reason": f"no surface can be made of these points alone: {self.wrong}"})
         if self.surface is not None:
-            rows = np.concatenate([np.zeros(len(self.whole.number) - len(s.number), dtype=int), found.table.row])
+            rows = np.concatenate([np.zeros(len(self.whole.number) - len(found.table.row), dtype=int), found.table.row])
             skipped += [
                 {"row": int(rows[c.point]), "reason": f"{c.reason}; it is kept, but not in the surface"}
                 for c in self.surface.conflicts
@@ -136,7 +136,7 @@ def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
 def check_survey(job: Job, report: Report) -> dict[str, Any]:
     """Read everything, write nothing."""
     reading = Reading(job, report)
-    found = reading.describe()
+    found = reading.describe(reading.survey)
     rules = [reading.codes.rule(c["code"]).model_dump(mode="json") for c in found["codes"]]
     return {**found, "rules": rules}
 
@@ -145,8 +145,8 @@ def check_survey(job: Job, report: Report) -> dict[str, Any]:
 def import_survey(job: Job, report: Report) -> dict[str, Any]:
     """Read everything again and write it in one transaction."""
     reading = Reading(job, report)
-    found = reading.describe()
     survey = reading.whole if len(reading.survey.number) else reading.survey
+    found = reading.describe(survey)
     arrays = pack(survey, reading.found.surfaces)
     report(0.95)
     with transaction.atomic():

@@ -103,6 +103,7 @@ class Formats(FormatCase):
         self.assertEqual(self.run_job("import", "more.csv", more, mapping=mapping, mode="add").state, "done")
         survey = load(current_id(self.project) or 0).survey
         self.assertEqual(len(survey.number), 6189)
+        self.assertEqual(self.ask("GET", "/survey").json()["points"], 6189)
         self.assertIn("1000+", survey.number)
         self.assertIn("TREE", {r["code"] for r in self.document("code_list")["spec"]["rules"]})
 
