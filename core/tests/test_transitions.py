@@ -186,6 +186,16 @@ class Tangents(TestCase):
             with self.subTest(word), self.assertRaisesRegex(GeometryError, word):
                 from_ips(WINDING, [ends[0], corner, ends[1]])
 
+    def test_a_transition_of_next_to_no_length_is_none(self) -> None:
+        points = [
+            IntersectionPoint(east=0, north=-500),
+            IntersectionPoint(east=0, north=0, radius=100, transition_in=5e-324, transition_out=1e-9),
+            IntersectionPoint(east=500, north=0),
+        ]
+        self.assertEqual([e.kind for e in from_ips(WINDING, points).elements], ["straight", "arc", "straight"])
+        with self.assertRaisesRegex(ValueError, "greater than or equal"):
+            Clothoid(length=1e-9, radius_end=100.0)
+
     def test_reverse_curve_without_a_straight(self) -> None:
         # Two curves whose transitions meet where the curvature is zero are two corners.
         bend = [
@@ -225,6 +235,13 @@ class Constructed(TestCase):
         assume(np.hypot(*(b - a)) > 1)
         both = at_distances(a, float(np.hypot(*(p - a))), b, float(np.hypot(*(p - b))))
         self.assertLess(np.hypot(*(both - p).T).min(), 1e-3)
+
+    def test_asked_from_the_other_point_the_answers_change_places(self) -> None:
+        a, b = np.array([412_300.0, 286_540.0]), np.array([412_340.0, 286_555.0])
+        here, there = at_distances(a, 30.0, b, 25.0), at_distances(b, 25.0, a, 30.0)
+        np.testing.assert_allclose(here, there[::-1], atol=1e-6)
+        np.testing.assert_allclose(np.hypot(*(here - a).T), 30.0, atol=1e-6)
+        np.testing.assert_allclose(np.hypot(*(here - b).T), 25.0, atol=1e-6)
 
     def test_circles_that_do_not_meet(self) -> None:
         a, b = np.array([0.0, 0.0]), np.array([10.0, 0.0])

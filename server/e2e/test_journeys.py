@@ -3,9 +3,10 @@
 import csv
 import io
 import re
+import time
 
 from openpyxl import load_workbook
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
@@ -229,6 +230,28 @@ class Templates(BrowserCase):
         fresh(page)
         row.refresh_from_db()
         self.assertEqual([p["offset"]["width"] for p in row.spec["right"]["points"]], [3.4, 1.0])
+
+    def test_typing_on_while_a_save_is_under_way_asks_nothing(self) -> None:
+        """Once the second save was sent on the version before the first, and the person was asked to choose against herself."""
+        page = self.page()
+        self.open(page, "templates?sel=template:rural&at=600")
+        width = page.get_by_role("textbox", name="Width of Lane")
+        expect(width).to_be_visible()
+
+        def slowly(route: Route) -> None:
+            time.sleep(1.2)
+            route.continue_()
+
+        page.route("**/documents/rural", slowly)
+        for value in ("3.4", "3.5", "3.6"):
+            width.fill(value)
+            width.press("Enter")
+            page.wait_for_timeout(750)
+        page.wait_for_timeout(3000)
+        fresh(page)
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        spec = Document.objects.get(project=self.project, kind="template", key="rural").spec
+        self.assertEqual(spec["right"]["points"][0]["offset"]["width"], 3.6)
 
     def test_new_parts_and_what_is_in_use(self) -> None:
         self.expected_statuses = {400}
