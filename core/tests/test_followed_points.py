@@ -7,11 +7,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from saddle.guides.spec import AtChainage, FollowPlan, FollowRule, GuideSpec, Hold, OnGuide, Pieces
+from saddle.guides.spec import AtChainage, FollowPlan, FollowRule, GuideSpec, Hold, OnGuide, Pieces, Taper
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.pipeline import solve
 from saddle.template import starter
 from saddle.template.compiled import Parts, compile_template, solve_points
+from saddle.template.spec import Point, Rise, Strip, Width
 from tests.cases import demo_inputs, demo_model
 
 PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
@@ -47,6 +48,65 @@ class Solving(TestCase):
         none = {"LaneEdge": (np.full(7, np.nan), np.full(7, np.nan))}
         for a, b in zip(solve_points(self.HALF, pct), solve_points(self.HALF, pct, none), strict=True):
             np.testing.assert_array_equal(a, b)
+
+
+class Median(TestCase):
+    """A median whose two edges part over a length: the lanes move out with them and keep their width."""
+
+    def test_lanes_move_with_the_edges(self) -> None:
+        rural = starter.TEMPLATES["rural"]
+        edge = Point(name="MedianEdge", offset=Width(parent="hinge", width=0.0), level=Rise(parent="hinge", rise=0.0))
+        lane = rural.right.points[0].changed(
+            offset={"kind": "width", "parent": "MedianEdge", "width": 3.25},
+            level={"kind": "fall", "parent": "MedianEdge", "crossfall_pct": None},
+        )
+        strips = [
+            Strip(name="Median", kind="verge", from_point="hinge", to_point="MedianEdge", new="verge"),
+            rural.right.strips[0].changed(from_point="MedianEdge"),
+            rural.right.strips[1],
+        ]
+        half = rural.right.changed(
+            points=[p.model_dump() for p in (edge, lane, rural.right.points[1])], strips=[s.model_dump() for s in strips]
+        )
+        template = rural.changed(right=half.model_dump())
+        parting = [Taper(to_offset=1.5, end=AtChainage(chainage=840)), Hold(end=AtChainage(chainage=900))]
+        guides = {
+            side: GuideSpec(
+                name=side,
+                source=Pieces(
+                    start_chainage=800,
+                    start_offset=0.0,
+                    pieces=[p.changed(to_offset=sign * 1.5) if isinstance(p, Taper) else p for p in parting],
+                ),
+            )
+            for side, sign in (("left", -1), ("right", 1))
+        }
+        rules = [
+            FollowRule.model_validate(
+                {
+                    "side": side,
+                    "point": "MedianEdge",
+                    "source": {"by": "guide", "guide": side},
+                    "from_chainage": 800,
+                    "to_chainage": 900,
+                }
+            )
+            for side in guides
+        ]
+        inputs = demo_inputs()
+        model = solve(
+            replace(inputs, templates={**inputs.templates, "rural": template}, guides=guides, follow=FollowPlan(rules=rules))
+        )
+        group = next(g for g in model.groups if g.key == "rural")
+        for c, parted in ((780.0, 0.0), (820.0, 0.75), (870.0, 1.5)):
+            row = int(np.flatnonzero(np.isclose(model.chainage[group.rows], c))[0])
+            for side in (group.left, group.right):
+                names = side.half.names
+                at = {n: side.u[row, names.index(n)] for n in ("MedianEdge", "LaneEdge", "ShoulderEdge")}
+                self.assertAlmostEqual(at["MedianEdge"], parted, 9)
+                self.assertAlmostEqual(at["LaneEdge"], parted + 3.25, 9)
+                self.assertAlmostEqual(at["ShoulderEdge"], parted + 4.25, 9)
+        self.assertLess(balance(group).max(), 1e-6)
 
 
 def following(offset: float, side: str = "right", what: str = "plan") -> RoadModel:

@@ -1,6 +1,7 @@
 """Surveys between database rows and the core's arrays."""
 
 import io
+import zipfile
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -23,9 +24,12 @@ class Stored:
 
 
 def to_npz(**arrays: Any) -> bytes:
-    """Arrays as numpy's archive."""
+    """Arrays as numpy's archive, compressed lightly: numpy's own way takes three times as long for little less."""
     out = io.BytesIO()
-    np.savez_compressed(out, **arrays)
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for name, array in arrays.items():
+            with archive.open(f"{name}.npy", "w", force_zip64=True) as member:
+                np.lib.format.write_array(member, np.asanyarray(array), allow_pickle=False)
     return out.getvalue()
 
 
