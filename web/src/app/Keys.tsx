@@ -51,7 +51,7 @@ export function Keys() {
       stepping.setPlaying(true);
       playing.current = window.setInterval(() => {
         if (index.current >= count - 1) stop();
-        else place.goTo(index.current + 1);
+        else place.step(1);
       }, 350);
     };
     stepping.play = play;
@@ -69,8 +69,8 @@ export function Keys() {
       const ten = e.shiftKey ? 10 : 1;
       const found = stops.find((s) => s.key === e.key);
       if (found) void navigate({ pathname: `/p/${project}/${found.path}`, search });
-      else if (e.key === "ArrowRight") place.goTo(index.current + ten);
-      else if (e.key === "ArrowLeft") place.goTo(index.current - ten);
+      else if (e.key === "ArrowRight") place.step(ten);
+      else if (e.key === "ArrowLeft") place.step(-ten);
       else if (e.key === "Home") place.goTo(0);
       else if (e.key === "End") place.goTo(count - 1);
       else if (e.key === "g" || e.key === "G") setGoing(true);

@@ -15,6 +15,8 @@ export interface Place {
   range: Range | null;
   selection: string | null;
   goTo: (index: number) => void;
+  /** So many sections on, from where the address says one is, which is ahead of what is rendered. */
+  step: (by: number) => void;
   goToChainage: (chainage: number) => void;
   /** Marks a range, or changes one end of it, or drops it. */
   mark: (range: Partial<Range> | null) => void;
@@ -53,6 +55,13 @@ export function usePlace(): Place {
     },
     [summary, set],
   );
+  const step = useCallback(
+    (by: number) => {
+      const now = new URLSearchParams(window.location.search);
+      goTo(nearestSection(summary?.chainage ?? [], summary?.side ?? [], Number(now.get("at") ?? "0"), Number(now.get("side") ?? "0")) + by);
+    },
+    [summary, goTo],
+  );
   const goToChainage = useCallback((c: number) => set({ at: c.toFixed(3), side: null }), [set]);
   const mark = useCallback(
     (r: Partial<Range> | null) =>
@@ -60,7 +69,7 @@ export function usePlace(): Place {
     [set],
   );
   const select = useCallback((s: string | null) => set({ sel: s }), [set]);
-  return { index, chainage: summary?.chainage[index] ?? at, range, selection: search.get("sel"), goTo, goToChainage, mark, select };
+  return { index, chainage: summary?.chainage[index] ?? at, range, selection: search.get("sel"), goTo, step, goToChainage, mark, select };
 }
 
 /** The section nearest to a chainage; of two at one chainage the one on the side asked for, else the later. */

@@ -13,13 +13,13 @@ export function StepControls() {
   return (
     <span style={{ display: "inline-flex", gap: 4 }}>
       <Tooltip title="Previous section (←)">
-        <Button size="small" aria-label="Previous section" icon={<LeftOutlined />} onClick={() => place.goTo(place.index - 1)} />
+        <Button size="small" aria-label="Previous section" icon={<LeftOutlined />} onClick={() => place.step(-1)} />
       </Tooltip>
       <Tooltip title="Play along the road (Space)">
         <Button size="small" aria-label={playing ? "Stop playing" : "Play along the road"} icon={playing ? <PauseOutlined /> : <CaretRightOutlined />} onClick={() => stepping.play()} />
       </Tooltip>
       <Tooltip title="Next section (→)">
-        <Button size="small" aria-label="Next section" icon={<RightOutlined />} onClick={() => place.goTo(place.index + 1)} />
+        <Button size="small" aria-label="Next section" icon={<RightOutlined />} onClick={() => place.step(1)} />
       </Tooltip>
       <Tooltip title="Go to chainage (G)">
         <Button size="small" onClick={() => stepping.goToDialog()}>

@@ -80,10 +80,10 @@ export function ChainageStrip() {
         onPointerUp={onUp}
         onKeyDown={(e) => {
           const ten = e.shiftKey ? 10 : 1;
-          const to: Record<string, number> = { ArrowRight: place.index + ten, ArrowLeft: place.index - ten, Home: 0, End: chainage.length - 1 };
-          if (e.key in to) {
+          const by: Record<string, number> = { ArrowRight: ten, ArrowLeft: -ten, Home: -chainage.length, End: chainage.length };
+          if (e.key in by) {
             e.preventDefault();
-            place.goTo(to[e.key]!);
+            place.step(by[e.key]!);
           }
         }}
       >
