@@ -15,7 +15,9 @@ from saddle.road.spec import (
     Treatment,
     TreatmentPlan,
 )
+from saddle.template.starter import rural
 
+TEMPLATES = {"narrow": rural("Narrow, no widening", 2.75, 0.75)}
 GUIDES = {
     "bus-bay": make(
         ReadyMadeIn(what=BusBay(name="Bus bay at the mill", base_offset=-3.2, from_chainage=286.0, stop=18.0), lead=20.0)

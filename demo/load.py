@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from demo.documents import FOLLOW, GUIDES, SECTIONS, TEMPLATE_PLAN, TREATMENTS
+from demo.documents import FOLLOW, GUIDES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import change_document, start_documents
 from design.models import Document, EditRecord
@@ -42,6 +42,7 @@ def load_demo() -> Project:
     for kind, key, spec in (
         ("alignment", MAIN, ALIGNMENT),
         *(("guide", key, guide) for key, guide in GUIDES.items()),
+        *(("template", key, template) for key, template in TEMPLATES.items()),
         ("follow", MAIN, FOLLOW),
         ("sections", MAIN, SECTIONS),
         ("treatments", MAIN, TREATMENTS),

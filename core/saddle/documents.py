@@ -9,7 +9,8 @@ from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec, OnGuide
 from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
-from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+from saddle.template.parts import DownTo, KerbProfile, MakeUp, Material
+from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
 KINDS: dict[str, type[Document]] = {
@@ -40,10 +41,12 @@ def references(spec: Document) -> Iterator[tuple[str, str]]:
     if isinstance(spec, TemplatePlan):
         yield from (("template", r.template) for r in spec.ranges)
     elif isinstance(spec, TemplateSpec):
-        for half in (spec.right, spec.left):
-            if half is not None:
-                yield from (("kerb", k.profile) for k in half.kerbs)
-                yield from (("make_up", key) for s in half.strips for key in (s.new, s.over_existing) if key)
+        for half in spec.halves():
+            yield from (("kerb", k.profile) for k in half.kerbs)
+            yield from (("make_up", key) for s in half.strips for key in (s.new, s.over_existing) if key)
+            yield from (("material", key) for key in (half.fill, *(f.fill for f in half.floors)))
+            yield from (("guide", s.guide) for s in half.sources() if isinstance(s, OnGuide))
+            yield from (("surface", key) for key in half.surfaces())
     elif isinstance(spec, FollowPlan):
         yield from (("guide", r.source.guide) for r in spec.rules if isinstance(r.source, OnGuide))
     elif isinstance(spec, TreatmentPlan):
@@ -53,5 +56,7 @@ def references(spec: Document) -> Iterator[tuple[str, str]]:
                 yield from (("guide", s.guide) for s in sources if isinstance(s, OnGuide))
     elif isinstance(spec, MakeUp):
         yield from (("material", c.material) for c in spec.courses)
+        if isinstance(spec.bottom, DownTo):
+            yield "surface", spec.bottom.surface
     elif isinstance(spec, KerbProfile):
         yield from (("material", key) for key in (spec.material, spec.bed_material) if key)

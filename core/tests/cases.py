@@ -5,7 +5,7 @@ from functools import cache
 import numpy as np
 from hypothesis import settings
 
-from demo.documents import SECTIONS, TEMPLATE_PLAN, TREATMENTS
+from demo.documents import SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from saddle.exchange.survey_csv import ColumnMapping, preview, read
 from saddle.geometry.polylines import Polylines
@@ -36,7 +36,7 @@ def demo_surface() -> BuiltSurface:
 def demo_inputs() -> RoadInputs:
     return RoadInputs(
         ALIGNMENT, demo_surface().surface, demo_survey().lines_by_code(), SECTIONS, TREATMENTS, TEMPLATE_PLAN,
-        dict(starter.TEMPLATES), dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
+        starter.TEMPLATES | TEMPLATES, dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
     )  # fmt: skip
 
 

@@ -11,9 +11,12 @@ from saddle.guides.spec import AtChainage, FollowPlan, FollowRule, GuideSpec, Ho
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.pipeline import solve
 from saddle.template import starter
-from saddle.template.compiled import Parts, compile_template, solve_points
-from saddle.template.spec import Point, Rise, Strip, Width
+from saddle.template.compiled import Parts, compile_template
+from saddle.template.solve import plain, solve_points
+from saddle.template.spec import Strip
+from saddle.template.ties import Point, Rise, Width
 from tests.cases import demo_inputs, demo_model
+from tests.templates import imbalance
 
 PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
 
@@ -26,9 +29,9 @@ class Solving(TestCase):
 
     def test_kerb_and_path_move_with_the_lane(self) -> None:
         pct = np.full(3, -2.5)
-        own, _ = solve_points(self.HALF, pct)
+        own, _ = solve_points(self.HALF, plain(pct))
         wide = np.array([4.0, np.nan, 6.0])
-        moved, rise = solve_points(self.HALF, pct, {"LaneEdge": (wide, np.full(3, np.nan))})
+        moved, rise = solve_points(self.HALF, plain(pct, instead={"LaneEdge": (wide, np.full(3, np.nan))}))
         for name in ("LaneEdge", "Kerb.back", "PathBack"):
             by = moved[:, self.column(name)] - own[:, self.column(name)]
             np.testing.assert_allclose(by, [0.8, 0.0, 2.8], atol=1e-12)
@@ -37,8 +40,8 @@ class Solving(TestCase):
 
     def test_a_followed_level_lifts_what_stands_on_it(self) -> None:
         pct = np.full(2, -2.5)
-        _, own = solve_points(self.HALF, pct)
-        _, rise = solve_points(self.HALF, pct, {"LaneEdge": (np.full(2, np.nan), np.array([0.05, np.nan]))})
+        _, own = solve_points(self.HALF, plain(pct))
+        _, rise = solve_points(self.HALF, plain(pct, instead={"LaneEdge": (np.full(2, np.nan), np.array([0.05, np.nan]))}))
         by = rise - own
         np.testing.assert_allclose(by[0, [self.column(n) for n in ("LaneEdge", "Kerb.back", "PathBack")]], 0.13, atol=1e-12)
         np.testing.assert_allclose(by[1], 0, atol=1e-12)
@@ -46,7 +49,7 @@ class Solving(TestCase):
     def test_nothing_followed_changes_nothing(self) -> None:
         pct = np.linspace(-5, 3, 7)
         none = {"LaneEdge": (np.full(7, np.nan), np.full(7, np.nan))}
-        for a, b in zip(solve_points(self.HALF, pct), solve_points(self.HALF, pct, none), strict=True):
+        for a, b in zip(solve_points(self.HALF, plain(pct)), solve_points(self.HALF, plain(pct, instead=none)), strict=True):
             np.testing.assert_array_equal(a, b)
 
 
@@ -129,14 +132,7 @@ def balance(group: TemplateSections) -> np.ndarray:
     """Of every section of a template: greatest difference between design to floor and the sum of its layers, m2."""
     worst = np.zeros(len(group.rows))
     for half in (group.left, group.right):
-        for zone in half.zones:
-            width = np.diff(zone.offsets, axis=1)
-            whole = ((zone.top - zone.floor)[:, 1:] + (zone.top - zone.floor)[:, :-1]) / 2 * width
-            layers = sum(
-                ((lay.top - lay.bottom)[:, 1:] + (lay.top - lay.bottom)[:, :-1]) / 2 * np.diff(lay.offsets, axis=1)
-                for lay in zone.layers
-            )
-            worst = np.maximum(worst, np.abs(np.nansum(whole, axis=1) - np.nansum(layers, axis=1)))
+        worst = np.fmax(worst, np.abs(imbalance(half)))
     return worst
 
 

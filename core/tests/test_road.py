@@ -15,7 +15,7 @@ from demo import road as truth
 from demo.documents import TREATMENTS
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import Arc
-from saddle.geometry.areas import between, cut_and_fill
+from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.evaluate import Sources, line_of
 from saddle.guides.spec import AtOffset, LineSource, NearestLine
@@ -39,6 +39,7 @@ from saddle.road.view import section_view
 from saddle.template.compiled import surface_columns
 from saddle.terrain.tin import Tin
 from tests.cases import demo_inputs, demo_model
+from tests.templates import areas, imbalance
 
 
 def treatment(low: float, high: float, cover: float = 50.0) -> Treatment:
@@ -180,27 +181,20 @@ class DemoSolved(TestCase):
         model = demo_model()
         for group in model.groups:
             for half in (group.left, group.right):
-                layers = sum(between(x.offsets, x.top, x.bottom).area for zone in half.zones for x in zone.layers)
+                np.testing.assert_allclose(imbalance(half), 0, atol=1e-6)
                 columns = surface_columns(half.half)
-                surface = Polylines(half.u[:, columns], half.z[:, columns])
-                floor = Polylines(
-                    np.concatenate([zone.offsets for zone in half.zones], axis=1),
-                    np.concatenate([zone.floor for zone in half.zones], axis=1),
-                )
-                over, under = cut_and_fill(surface, floor, half.u[:, 0], half.u[:, half.half.outer])
-                np.testing.assert_allclose(over.area, layers, atol=1e-6)
+                u, z = [half.u[:, columns], half.slopes.u[:, 1:]], [half.z[:, columns], half.slopes.z[:, 1:]]
+                surface = Polylines(np.concatenate(u, axis=1), np.concatenate(z, axis=1))
+                floor = Polylines(half.layers.offsets, half.layers.floor)
+                over, under = cut_and_fill(surface, floor, half.u[:, 0], half.slopes.catch_offset)
+                np.testing.assert_allclose(over.area, sum(areas(half).values()), atol=1e-6)
                 np.testing.assert_allclose(under.area, 0, atol=1e-9)
 
     def test_existing_to_design_differences_add_up(self) -> None:
         """Net area between design and existing = courses + kerbs + beds + fill - cut."""
         model = demo_model()
         for group in model.groups:
-            layers = sum(
-                between(x.offsets, x.top, x.bottom).area
-                for h in (group.left, group.right)
-                for zone in h.zones
-                for x in zone.layers
-            )
+            layers = sum(area for h in (group.left, group.right) for area in areas(h).values())
             for k, row in enumerate(group.rows):
                 view = section_view(model, int(row))
                 design = np.array(view.design)

@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from saddle.geometry.polylines import interpolate, pack
-from saddle.template.slopes import NONE_LANDED, ON_GROUND, side_slopes
-from saddle.template.spec import Rung
+from saddle.template.rungs import Rung, ToGround
+from saddle.template.slopes import NONE_LANDED, ON_GROUND, no_room, side_slopes
 from tests.cases import random_ground
 
-CUT = Rung(name="Cut", when="cut", one_in=1.5, most_width=20)
-FILL = Rung(name="Fill", when="fill", one_in=2.0, most_width=20)
-STEEP = Rung(name="Steep", when="fill", one_in=1.0, most_width=20)
+CUT = Rung(name="Cut", when="cut", links=[ToGround(one_in=1.5, direction="up", most_width=20)])
+FILL = Rung(name="Fill", when="fill", links=[ToGround(one_in=2.0, direction="down", most_width=20)])
+STEEP = Rung(name="Steep", when="fill", links=[ToGround(one_in=1.0, direction="down", most_width=20)])
 
 
 def flat(level: float, end: float = 30.0):  # type: ignore[no-untyped-def]
@@ -23,13 +23,13 @@ def flat(level: float, end: float = 30.0):  # type: ignore[no-untyped-def]
 
 class TruthTable(TestCase):
     def found(self, ground: object, *rungs: Rung, level: float = 10.0) -> tuple[int, float, list[str]]:
-        s = side_slopes(np.array([5.0]), np.array([level]), rungs, ground)  # type: ignore[arg-type]
-        return int(s.rung[0]), float(s.catch_offset[0]), [str(r[0]) for r in s.reasons]
+        s = side_slopes(np.array([5.0]), np.array([level]), rungs, ground, no_room(1))  # type: ignore[arg-type]
+        return int(s.rung[0]), float(s.catch_offset[0]), [why.text(0) for why in s.passed]
 
     def test_cut_and_fill_by_hand(self) -> None:
         # 2 m of cut at 1 in 1.5 lands 3 m out; 2 m of fill at 1 in 2 lands 4 m out.
         self.assertEqual(self.found(flat(12.0), CUT, FILL), (0, 8.0, ["", ""]))
-        self.assertEqual(self.found(flat(8.0), CUT, FILL), (1, 9.0, ["ground is below", ""]))
+        self.assertEqual(self.found(flat(8.0), CUT, FILL), (1, 9.0, ["the ground is below", ""]))
 
     def test_on_the_ground_no_slope_is_needed(self) -> None:
         self.assertEqual(self.found(flat(10.0), CUT, FILL)[:2], (ON_GROUND, 5.0))
@@ -43,14 +43,14 @@ class TruthTable(TestCase):
         self.assertAlmostEqual(offset, 13.75)
 
     def test_too_wide_or_no_ground(self) -> None:
-        narrow = FILL.model_copy(update={"most_width": 3.0})
+        narrow = FILL.changed(links=[ToGround(one_in=2.0, direction="down", most_width=3.0)])
         self.assertEqual(self.found(flat(8.0), narrow)[0], NONE_LANDED)
         short = flat(8.0, end=8.0)
         self.assertEqual(self.found(short, FILL)[0], NONE_LANDED)
         beyond = pack([(np.array([0.0, 4.0]), np.array([8.0, 8.0]))])
         rung, _, why = self.found(beyond, CUT, FILL)
         self.assertEqual(rung, NONE_LANDED)
-        self.assertEqual(why, ["no ground under the outer point"] * 2)
+        self.assertEqual(why, ["there is no ground under the outer point"] * 2)
 
     def test_touching_a_vertex_counts(self) -> None:
         # A peak that just touches the slope line at (7, 9), 1 in 2 down from (5, 10).
@@ -72,7 +72,7 @@ class AgainstShapely(TestCase):
         rng = np.random.default_rng(seed)
         ground = random_ground(rng, 1)
         level = 50 + float(rng.normal(0, 0.5))
-        s = side_slopes(np.array([start]), np.array([level]), (CUT, FILL), ground)
+        s = side_slopes(np.array([start]), np.array([level]), (CUT, FILL), ground, no_room(1))
         under = interpolate(ground, np.array([[start]]))[0, 0]
         sense, n = (1, 1.5) if under > level else (-1, 2.0)
         ray = shapely.LineString([(start, level), (start + 20, level + sense * 20 / n)])

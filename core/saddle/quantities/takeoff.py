@@ -10,11 +10,15 @@ from saddle import tolerances
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Floats
 from saddle.quantities.volumes import end_areas
-from saddle.road.model import HalfSections, RoadModel
-from saddle.road.view import known
+from saddle.road.model import RoadModel
 from saddle.template.compiled import KerbSpan
+from saddle.template.half import HalfSections
+from saddle.template.view import known
 
-Kind = Literal["course", "kerb", "bed", "cut", "fill", "length"]
+Kind = Literal["course", "kerb", "bed", "boxing", "cut", "fill", "length"]
+
+#: How the constructions that are not courses are measured.
+MEASURED_AS: dict[str, Kind] = {"kerb": "kerb", "bed": "bed", "fill": "boxing"}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -76,19 +80,18 @@ def items_of(model: RoadModel) -> list[Item]:
     lengths: list[Item] = []
     for group in model.groups:
         for half in (group.left, group.right):
-            for zone in half.zones:
-                for layer in zone.layers:
-                    kind: Kind = layer.construction if layer.construction in ("kerb", "bed") else "course"
-                    found = between(layer.offsets, layer.top, layer.bottom)
-                    area, moment = sums.setdefault((kind, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
-                    area[group.rows] += found.area
-                    moment[group.rows] += half.side * found.moment
+            for layer in half.layers.layers:
+                kind = MEASURED_AS.get(layer.construction, "course")
+                found = between(layer.offsets, layer.top, layer.bottom)
+                area, moment = sums.setdefault((kind, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
+                area[group.rows] += found.area
+                moment[group.rows] += half.side * found.moment
             lengths += _kerb_lines(half, group.rows, n)
     items = []
     for (kind, name, key), (area, moment) in sums.items():
         material = model.inputs.materials.get(key)
         items.append(Item(kind, name, material.name if material else key, material.density if material else None, area, moment))
-    items.sort(key=lambda item: ("course", "kerb", "bed").index(item.kind))
+    items.sort(key=lambda item: ("course", "kerb", "bed", "boxing").index(item.kind))
     e = model.earthworks
     worked = np.zeros(n, dtype=bool)
     for group in model.groups:
@@ -105,7 +108,7 @@ def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int) -> list[Item]:
     for span in half.half.spans:
         if isinstance(span, KerbSpan):
             lip = np.full(n, np.nan)
-            lip[rows] = half.side * half.u[:, span.columns[0]]
+            lip[rows] = half.side * half.u[:, span.lip]
             found.append(Item("length", span.profile.name, "", None, lip, lip))
     return found
 

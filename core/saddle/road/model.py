@@ -1,7 +1,6 @@
 """What follows from the documents: never edited, always reproducible."""
 
 from dataclasses import dataclass, field
-from typing import Literal
 
 import numpy as np
 
@@ -14,10 +13,9 @@ from saddle.guides.survey_lines import SurveyLines
 from saddle.problem import Problem
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
-from saddle.template.compiled import CompiledHalf
-from saddle.template.layers import Zone
-from saddle.template.slopes import SideSlopes
-from saddle.template.spec import KerbProfile, MakeUp, Material, TemplateSpec
+from saddle.template.half import HalfSections
+from saddle.template.parts import KerbProfile, MakeUp, Material
+from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import Structures
 from saddle.terrain.structures import Crossed
 from saddle.terrain.tin import Tin
@@ -25,7 +23,8 @@ from saddle.terrain.tin import Tin
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadInputs:
-    """All that the road is computed from. Mappings run from key to document; lines from survey code."""
+    """All that the road is computed from. Mappings run from key to document; lines from survey code; surfaces: those that
+    templates name besides the main one."""
 
     alignment: AlignmentSpec
     surface: Tin
@@ -40,6 +39,7 @@ class RoadInputs:
     guides: dict[str, GuideSpec] = field(default_factory=dict)
     follow: FollowPlan = field(default_factory=FollowPlan)
     structures: Structures = field(default_factory=Structures)
+    surfaces: dict[str, Tin] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -55,28 +55,15 @@ class RoadLinesFound:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class HalfSections:
-    """One side of a template on g sections, outward-positive. u, z: (g, k) offsets and levels of its points;
-    limit: (g,) outward end of the overlay."""
-
-    side: Literal[-1, 1]
-    half: CompiledHalf
-    u: Floats
-    z: Floats
-    limit: Floats
-    zones: tuple[Zone, ...]
-    slopes: SideSlopes
-
-
-@dataclass(frozen=True, slots=True, eq=False)
 class TemplateSections:
-    """A template where it stands. rows: (g,) its sections in the model."""
+    """A template where it stands. rows: (g,) its sections in the model; dimensions: (g,) by name."""
 
     key: str
     name: str
     rows: Ints
     left: HalfSections
     right: HalfSections
+    dimensions: dict[str, Floats]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

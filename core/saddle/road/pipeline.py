@@ -11,16 +11,15 @@ import numpy as np
 from saddle.alignment.alignment import Frames, build
 from saddle.errors import TemplateError
 from saddle.geometry.areas import between, cut_and_fill
-from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, mirror, sample
-from saddle.guides.evaluate import Sources, guide_corners, sound_guides
-from saddle.guides.follow import Followed, follow, of_side
+from saddle.geometry.polylines import Floats, Polylines, merge_offsets, mirror, sample
+from saddle.guides.evaluate import GuideLine, Sources, guide_corners, line_of, sound_guides
+from saddle.guides.follow import follow
 from saddle.guides.spec import LineSource, OnGuide
-from saddle.overlay.governing import bridge, cover_governs
 from saddle.road.cache import StageCache
+from saddle.road.designs import LEFT, RIGHT, Designs, Surroundings, needs_levels
 from saddle.road.lines import find_lines
 from saddle.road.model import (
     Earthworks,
-    HalfSections,
     OverlayDepth,
     RoadInputs,
     RoadLinesFound,
@@ -30,13 +29,15 @@ from saddle.road.model import (
 from saddle.road.problems import find_problems
 from saddle.road.spec import Overlay, Reconstruct
 from saddle.road.stations import Stations, place_stations
-from saddle.template.compiled import CompiledHalf, CompiledTemplate, Parts, compile_template, solve_points, surface_columns
-from saddle.template.layers import build_zones, overlay_limit
-from saddle.template.slopes import side_slopes
+from saddle.template.compiled import CompiledTemplate, Parts, compile_template
+from saddle.template.spec import surfaces_of
+from saddle.template.ties import Point
 from saddle.terrain.cut import cut_sections
 from saddle.terrain.structures import crossed
+from saddle.terrain.tin import Tin
 
-LEFT, RIGHT = -1, 1
+#: The surface that the overlay lies on.
+MAIN_SURFACE = "main"
 
 
 def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray | None = None) -> RoadModel:
@@ -57,7 +58,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     frames = alignment.frames(stations.chainage)
     existing = cache.get(
         "existing",
-        lambda: _cut(inputs, frames),
+        lambda: _cut(inputs, frames, inputs.surface),
         inputs.surface, frames, inputs.settings.left, inputs.settings.right,
     )  # fmt: skip
     mirrored = cache.get("mirrored", lambda: mirror(existing), existing)
@@ -67,24 +68,32 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     )  # fmt: skip
     followed = cache.get("followed", lambda: follow(inputs.follow, frames, sources), inputs.follow, inputs.lines, guides, frames)
     compiled, faulty = _compile(inputs)
-    designs = _Designs(inputs, stations, lines, compiled, followed)
+    wanted = _sources_of(compiled)
+    given = cache.get("sources", lambda: _find(wanted, frames, sources, lines), wanted, inputs.lines, guides, frames, lines)
+    cuts = _cut_others(inputs, compiled, frames, existing, mirrored, cache)
+    around = Surroundings(inputs.treatments, inputs.template_plan, stations, lines, followed, given, cuts)
+    designs = Designs(around, compiled)
     level = cache.get(
         "levels",
         lambda: designs.hinge_levels(existing),
         existing, lines, designs.shape, designs.limits, designs.cover, designs.bridged, stations.chainage,
     )  # fmt: skip
-    if any(np.isfinite(f.level).any() for f in followed):
-        designs = _Designs(inputs, stations, lines, compiled, followed, level)
+    if needs_levels(compiled, followed):
+        designs = Designs(around, compiled, level)
     depth = cache.get(
         "depth", lambda: _depth(existing, designs.shape, level, designs), existing, designs.shape, level, designs.limits
     )
     groups = tuple(
         cache.get(
             f"template {group.key}",
-            lambda g=group: designs.build(g, level, existing, mirrored),  # type: ignore[misc]
+            lambda g=group: designs.build(g, level, {LEFT: mirrored, RIGHT: existing}),  # type: ignore[misc]
             group.template,
             group.rows,
             group.points,
+            group.dimensions,
+            group.boundary,
+            group.surfaces,
+            stations.chainage,
             level[group.rows],
             designs.limits,
             existing,
@@ -109,6 +118,10 @@ def _guides_in_use(inputs: RoadInputs) -> list[tuple[str, float, float]]:
         if isinstance(treatment.work, Overlay | Reconstruct):
             sources = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)
             used += [(source, treatment.from_chainage, treatment.to_chainage) for source in sources]
+    for item in inputs.template_plan.ranges:
+        if item.template in inputs.templates:
+            for half in inputs.templates[item.template].halves():
+                used += [(source, item.from_chainage, item.to_chainage) for source in half.sources()]
     return [(source.guide, low, high) for source, low, high in used if isinstance(source, OnGuide)]
 
 
@@ -122,15 +135,66 @@ def _corners(used: list[tuple[str, float, float]], sources: Sources) -> Floats:
     return np.concatenate(found)
 
 
-def _cut(inputs: RoadInputs, frames: Frames) -> Polylines:
+def _cut(inputs: RoadInputs, frames: Frames, surface: Tin) -> Polylines:
     n = len(frames.chainage)
     return cut_sections(
-        inputs.surface,
+        surface,
         frames.origin,
         frames.to_right,
         np.full(n, float(inputs.settings.left)),
         np.full(n, float(inputs.settings.right)),
     )
+
+
+def _cut_others(
+    inputs: RoadInputs,
+    compiled: dict[str, CompiledTemplate],
+    frames: Frames,
+    existing: Polylines,
+    mirrored: Polylines,
+    cache: StageCache,
+) -> dict[str, dict[int, Polylines]]:
+    """Every surface that templates look at, cut on all sections, per side."""
+    cuts = {MAIN_SURFACE: {LEFT: mirrored, RIGHT: existing}}
+    nothing = Polylines(np.empty((len(frames.chainage), 0)), np.empty((len(frames.chainage), 0)))
+    for name in sorted({n for key in compiled for n in surfaces_of(inputs.templates[key], inputs.make_ups)} - {MAIN_SURFACE}):
+        surface = inputs.surfaces.get(name)
+        if surface is None:
+            cuts[name] = {LEFT: nothing, RIGHT: nothing}
+            continue
+        cut = cache.get(
+            f"surface {name}", lambda s=surface: _cut(inputs, frames, s),  # type: ignore[misc]
+            surface, frames, inputs.settings.left, inputs.settings.right,
+        )  # fmt: skip
+        cuts[name] = {LEFT: cache.get(f"mirrored {name}", lambda c=cut: mirror(c), cut), RIGHT: cut}  # type: ignore[misc]
+    return cuts
+
+
+def _sources_of(compiled: dict[str, CompiledTemplate]) -> tuple[tuple[LineSource, int], ...]:
+    """Guides and lines that the templates in use look for, with the side that looks."""
+    wanted: dict[tuple[LineSource, int], None] = {}
+    for template in compiled.values():
+        for side, half in ((LEFT, template.left), (RIGHT, template.right)):
+            for point in half.points:
+                if isinstance(point, Point):
+                    wanted.update({(source, side): None for source in point.sources()})
+            if half.boundary is not None:
+                wanted[half.boundary, side] = None
+    return tuple(wanted)
+
+
+def _find(
+    wanted: tuple[tuple[LineSource, int], ...], frames: Frames, sources: Sources, lines: RoadLinesFound
+) -> dict[tuple[LineSource, int], GuideLine]:
+    """What every source gives, as outward offset and level. What lies on the other side of the hinge is not followed, so
+    that a mirrored template may name the guide of one side."""
+    found = {}
+    for source, side in wanted:
+        line = line_of(source, frames, sources, side)
+        with np.errstate(invalid="ignore"):
+            beyond = side * (line.offset - lines.hinge) > 0
+        found[source, side] = GuideLine(np.where(beyond, side * line.offset, np.nan), np.where(beyond, line.level, np.nan))
+    return found
 
 
 def _compile(inputs: RoadInputs) -> tuple[dict[str, CompiledTemplate], dict[str, str]]:
@@ -148,114 +212,7 @@ def _compile(inputs: RoadInputs) -> tuple[dict[str, CompiledTemplate], dict[str,
     return compiled, faulty
 
 
-class _Group:
-    """A template on its rows, its points solved relative to the hinge but for the level."""
-
-    def __init__(
-        self,
-        key: str,
-        template: CompiledTemplate,
-        rows: np.ndarray,
-        lines: RoadLinesFound,
-        followed: tuple[Followed, ...],
-        level: Floats | None,
-    ) -> None:
-        self.key, self.template, self.rows = key, template, rows
-        self.points: dict[int, tuple[Floats, Floats]] = {}
-        hinge = lines.hinge[rows]
-        for side, half, pct in ((LEFT, template.left, lines.left_pct), (RIGHT, template.right, lines.right_pct)):
-            instead = {
-                name: (
-                    side * (f.offset[rows] - hinge),
-                    f.level[rows] - level[rows] if level is not None else np.full(len(rows), np.nan),
-                )
-                for name, f in of_side(followed, side).items()
-            }
-            u, z = solve_points(half, pct[rows], instead)
-            self.points[side] = u + side * hinge[:, None], z
-
-    def half(self, side: int) -> CompiledHalf:
-        return self.template.left if side == LEFT else self.template.right
-
-
-class _Designs:
-    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs.
-
-    Points that follow a level can be placed only once the hinge has its level: the first time without it their own
-    ties hold, the second time they are given theirs.
-    """
-
-    def __init__(
-        self,
-        inputs: RoadInputs,
-        stations: Stations,
-        lines: RoadLinesFound,
-        compiled: dict[str, CompiledTemplate],
-        followed: tuple[Followed, ...],
-        level: Floats | None = None,
-    ) -> None:
-        n = len(stations.chainage)
-        self.lines, self.stations = lines, stations
-        works = [r.work for r in inputs.treatments.ranges]
-        overlays = [w if isinstance(w, Overlay) else None for w in works]
-        index = stations.treatment
-        keys = [r.template for r in inputs.template_plan.ranges]
-        key_of = np.array([*keys, ""], dtype=object)[stations.template]
-        worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
-        self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
-        self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
-        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index]
-        saw_cut = np.array([w.saw_cut if w else 0.0 for w in overlays] + [0.0])[index]
-        least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
-        self.groups = [
-            _Group(key, template, rows, lines, followed, level)
-            for key, template in sorted(compiled.items())
-            if (rows := np.flatnonzero((key_of == key) & worked)).size
-        ]
-        self.limits = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
-        width = max((sum(len(surface_columns(g.half(s))) for s in (LEFT, RIGHT)) for g in self.groups), default=0)
-        offsets, levels = np.full((n, width), np.inf), np.full((n, width), np.nan)
-        for g in self.groups:
-            at = 0
-            for side, edge in ((LEFT, lines.left_edge), (RIGHT, lines.right_edge)):
-                u, z = g.points[side]
-                self.limits[side][g.rows] = overlay_limit(
-                    g.half(side), u, side * edge[g.rows], saw_cut[g.rows], least_new[g.rows], self.is_overlay[g.rows]
-                )
-                columns = surface_columns(g.half(side))[::side]
-                offsets[g.rows, at : at + len(columns)] = side * u[:, columns]
-                levels[g.rows, at : at + len(columns)] = z[:, columns]
-                at += len(columns)
-        offsets = np.where(np.isnan(offsets), np.inf, offsets)
-        self.shape = Polylines(offsets, levels)
-
-    def hinge_levels(self, existing: Polylines) -> Floats:
-        """Level at the hinge on every section (n,), NaN where nothing is designed."""
-        level = np.full(len(self.cover), np.nan)
-        designed = np.zeros(len(level), dtype=bool)
-        for g in self.groups:
-            designed[g.rows] = True
-        rows = np.flatnonzero(self.is_overlay & designed)
-        low, high = -self.limits[LEFT][rows], self.limits[RIGHT][rows]
-        level[rows] = cover_governs(
-            existing.rows(rows), self.shape.rows(rows), self.lines.hinge[rows], low, high, self.cover[rows]
-        ).level
-        return bridge(self.stations.chainage, level, self.bridged & designed, self.lines.existing_hinge)
-
-    def build(self, g: _Group, level: Floats, existing: Polylines, mirrored: Polylines) -> TemplateSections:
-        """Courses, kerbs and side slopes of one template."""
-        halves = {}
-        for side, ground in ((LEFT, mirrored.rows(g.rows)), (RIGHT, existing.rows(g.rows))):
-            u, rise = g.points[side]
-            half, z = g.half(side), rise + level[g.rows][:, None]
-            limit = self.limits[side][g.rows]
-            zones = build_zones(half, u, z, limit, ground)
-            slopes = side_slopes(u[:, half.outer], z[:, half.outer], half.rungs, ground)
-            halves[side] = HalfSections(side, half, u, z, limit, tuple(zones), slopes)  # type: ignore[arg-type]
-        return TemplateSections(g.key, g.template.name, g.rows, halves[LEFT], halves[RIGHT])
-
-
-def _depth(existing: Polylines, shape: Polylines, level: Floats, designs: _Designs) -> OverlayDepth:
+def _depth(existing: Polylines, shape: Polylines, level: Floats, designs: Designs) -> OverlayDepth:
     left = np.where(designs.is_overlay, -designs.limits[LEFT], np.nan)
     right = np.where(designs.is_overlay, designs.limits[RIGHT], np.nan)
     reaches = right > left
@@ -286,10 +243,8 @@ def _earthworks(existing: Polylines, groups: tuple[TemplateSections, ...], n: in
         offsets: list[Floats] = []
         levels: list[Floats] = []
         for h in (g.left, g.right):
-            outward = [zone.offsets for zone in h.zones] + [h.u[:, [h.half.outer]], h.slopes.catch_offset[:, None]]
-            floors = [zone.floor for zone in h.zones] + [h.z[:, [h.half.outer]], h.slopes.catch_level[:, None]]
-            offsets.append(h.side * np.concatenate(outward, axis=1)[:, :: h.side])
-            levels.append(np.concatenate(floors, axis=1)[:, :: h.side])
+            offsets.append((h.side * h.layers.offsets)[:, :: h.side])
+            levels.append(h.layers.floor[:, :: h.side])
         pieces.append((g, offsets, levels))
         width = max(width, sum(part.shape[1] for part in offsets))
     formation = Polylines(np.full((n, width), np.inf), np.full((n, width), np.nan))

@@ -9,9 +9,10 @@ import numpy as np
 from saddle import tolerances
 from saddle.geometry.polylines import Bools
 from saddle.problem import Problem, problems_where
-from saddle.road.model import HalfSections, RoadModel, TemplateSections
+from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
 from saddle.template.compiled import surface_columns
+from saddle.template.half import HalfSections
 from saddle.template.slopes import NONE_LANDED
 
 
@@ -41,6 +42,14 @@ def find_problems(
 
 def _crossed(point: str, before: str, side: str, by: float | None) -> str:
     return f"{point} {side} lies {by or 0:.3f} m inside {before}: what it follows runs on the wrong side"
+
+
+def _floor_too_high(floor: str, side: str, by: float | None) -> str:
+    return f"floor {floor} {side} lies up to {1000 * (by or 0):.0f} mm above the bottom of the courses: dig it deeper"
+
+
+def _no_daylight(side: str, _: float | None) -> str:
+    return f"a course or floor on the {side} runs to the side slope but does not come out on it"
 
 
 def _no_edge(side: str, _: float | None) -> str:
@@ -101,11 +110,20 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
         known & (half.slopes.rung == NONE_LANDED), c, code="no_catch", severity="fault", subject="Sections",
         message=lambda _: f"the side slope on the {side} does not reach the ground; widen the sections or change the slope",
     )  # fmt: skip
-    short = np.max([zone.short_mm for zone in half.zones], axis=0)
+    short = half.layers.short_mm
     found += problems_where(
         short > 1000 * tolerances.SHORT_COVER, c, code="thin_courses", severity="caution", subject="Templates",
         message=lambda v: f"on the {side} the overlay is {v or 0:.0f} mm thinner than its upper courses need",
         measured=short,
+    )  # fmt: skip
+    for floor, over in zip(half.half.floors, half.layers.too_high, strict=True):
+        found += problems_where(
+            over > tolerances.SLIVER, c, code="floor_too_high", severity="fault", subject="Templates",
+            message=partial(_floor_too_high, floor.name, side), measured=over,
+        )  # fmt: skip
+    found += problems_where(
+        known & half.layers.astray, c, code="no_daylight", severity="caution", subject="Templates",
+        message=partial(_no_daylight, side),
     )  # fmt: skip
     columns = surface_columns(half.half)
     back = np.diff(half.u[:, columns], axis=1)

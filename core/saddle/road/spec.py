@@ -3,10 +3,11 @@
 import itertools
 from typing import Annotated, Any, Literal, Self, TypeVar
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive
 from saddle.guides.spec import AtOffset, LineSource, NearestLine
+from saddle.template.values import DimensionName
 
 Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
 
@@ -97,10 +98,25 @@ class Treatment(Range):
     work: Work
 
 
+def _forward(rows: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    if any(b[0] <= a[0] for a, b in itertools.pairwise(rows)):
+        raise ValueError("the chainages of a dimension must rise from row to row")
+    return rows
+
+
+ByChainage = Annotated[list[tuple[Number, Number]], Field(min_length=1, max_length=2000), AfterValidator(_forward)]
+
+
 class TemplateRange(Range):
-    """A template applied over a range. template: its key."""
+    """A template applied over a range. template: its key.
+
+    dimensions: values that its dimensions have here instead of their own, a number or rows of chainage and value, straight
+    between; transition: m at the start of the range over which they run straight from those of the range before.
+    """
 
     template: Key
+    dimensions: dict[DimensionName, Number | ByChainage] = {}
+    transition: NotNegative = 0.0
 
 
 def _in_order(ranges: list[Any]) -> None:

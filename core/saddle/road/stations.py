@@ -55,6 +55,7 @@ def place_stations(
     keys = alignment.key_chainages() if settings.key_points else np.array([start, end])
     limits = [r.from_chainage for r in (*treatments.ranges, *templates.ranges)]
     limits += [r.to_chainage for r in (*treatments.ranges, *templates.ranges)]
+    limits += [r.from_chainage + r.transition for r in templates.ranges if r.transition > 0]
     changes = merged(np.array([c for c in limits if start < c < end], dtype=float))
     bends = corners[(corners > start) & (corners < end)] if settings.key_points else NONE
     firm = merged(np.concatenate([keys, changes, bends, np.array(settings.extra, dtype=float)]))

@@ -1,26 +1,19 @@
-"""A template compiled once: ties sorted so that parents come first, and the chain of spans from the hinge outward."""
+"""A template compiled once: ties sorted so that parents come first, and the chain of spans from the hinge outward.
 
-from collections.abc import Mapping
+All that is wrong with a template is collected as faults that name what they are about; compiling raises the first.
+"""
+
+from collections.abc import Iterable
 from dataclasses import dataclass
-from types import MappingProxyType
-
-import numpy as np
+from typing import Literal
 
 from saddle.errors import TemplateError
-from saddle.geometry.polylines import Floats
-from saddle.template.spec import (
-    HINGE,
-    Fall,
-    Half,
-    KerbPlacement,
-    KerbProfile,
-    KerbVertex,
-    MakeUp,
-    Point,
-    Rung,
-    Strip,
-    TemplateSpec,
-)
+from saddle.guides.spec import LineSource
+from saddle.template.parts import KerbProfile, MakeUp, UnderKerb, thickness_values
+from saddle.template.rungs import Rung
+from saddle.template.spec import HINGE, Floor, Half, KerbPlacement, Mark, Strip, TemplateSpec
+from saddle.template.ties import Fall, Follow, GuideLevel, OnSurface, Point, Rise, Square, Width
+from saddle.template.values import Dimension, Unit, Value, check_value
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +22,26 @@ class Parts:
 
     make_ups: dict[str, MakeUp]
     kerbs: dict[str, KerbProfile]
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """Something wrong with a template. where: "half", "right half" or "left half"; names: points, strips or rungs meant."""
+
+    severity: Literal["fault", "caution"]
+    where: str
+    names: tuple[str, ...]
+    message: str
+    hint: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KerbPoint:
+    """A vertex that a kerb brings: so far out and up from a solved column, m."""
+
+    anchor: int
+    out: float
+    up: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,15 +57,29 @@ class StripSpan:
 
 @dataclass(frozen=True, slots=True)
 class KerbSpan:
-    """A kerb with its profile found. columns: of its vertices, lip first."""
+    """A kerb with its profile found. columns: of its vertices, inner one first."""
 
     placement: KerbPlacement
     profile: KerbProfile
     columns: tuple[int, ...]
 
     @property
+    def start(self) -> int:
+        return self.columns[0]
+
+    @property
     def end(self) -> int:
         return self.columns[-1]
+
+    @property
+    def lip(self) -> int:
+        """Column of the lip."""
+        return self.columns[-1 if self.placement.turned else 0]
+
+    @property
+    def back(self) -> int:
+        """Column of the back."""
+        return self.columns[0 if self.placement.turned else -1]
 
 
 Span = StripSpan | KerbSpan
@@ -60,160 +87,285 @@ Span = StripSpan | KerbSpan
 
 @dataclass(frozen=True, slots=True)
 class CompiledHalf:
-    """Points in solving order (the hinge is column 0), spans from the hinge outward, rungs in order."""
+    """Points in solving order (the hinge is column 0), spans from the hinge outward, floors from the top, rungs in order."""
 
     names: tuple[str, ...]
-    points: tuple[Point | tuple[int, KerbVertex] | None, ...]
+    points: tuple[Point | KerbPoint | None, ...]
     spans: tuple[Span, ...]
+    floors: tuple[Floor, ...]
     rungs: tuple[Rung, ...]
+    boundary: LineSource | None
+    fill: str
 
     @property
     def outer(self) -> int:
         """Column of the outermost point, where the side slope starts."""
         return self.spans[-1].end
 
+    def column(self, name: str) -> int:
+        """Column of a point."""
+        return self.names.index(name)
+
 
 @dataclass(frozen=True, slots=True)
 class CompiledTemplate:
-    """Both halves. A mirrored template has the same half twice."""
+    """Both halves. A mirrored template has the same half twice. dimensions: by name."""
 
     name: str
     left: CompiledHalf
     right: CompiledHalf
+    dimensions: dict[str, Dimension]
 
 
 def compile_template(spec: TemplateSpec, parts: Parts) -> CompiledTemplate:
     """Raises TemplateError for circles of ties, unknown parents, points or keys, doubled names, broken chains."""
-    right = _compile_half(spec, spec.right, parts, "right half" if spec.left else "half")
-    left = right if spec.left is None else _compile_half(spec, spec.left, parts, "left half")
-    return CompiledTemplate(spec.name, left, right)
+    compiled, faults = try_compile(spec, parts)
+    if compiled is None:
+        worst = next(f for f in faults if f.severity == "fault")
+        raise TemplateError(worst.message, f"template “{spec.name}”, {worst.where}", worst.hint)
+    return compiled
 
 
-def _compile_half(spec: TemplateSpec, half: Half, parts: Parts, where: str) -> CompiledHalf:
-    subject = f"template “{spec.name}”, {where}"
-    names: list[str] = [HINGE]
-    points: list[Point | tuple[int, KerbVertex] | None] = [None]
-    waiting: dict[str, tuple[set[str], list[tuple[str, Point | tuple[str, KerbVertex]]]]] = {}
-    known = {HINGE}
-
-    def declare(name: str) -> None:
-        if name in known:
-            raise TemplateError(f"two points are called {name}", subject, "give every point a name of its own")
-        known.add(name)
-
-    for point in half.points:
-        declare(point.name)
-        waiting[point.name] = ({point.offset.parent, point.level.parent}, [(point.name, point)])
-    profiles: dict[str, KerbProfile] = {}
-    for placement in half.kerbs:
-        if placement.profile not in parts.kerbs:
-            raise TemplateError(f"kerb {placement.name} has no profile “{placement.profile}”", subject, "choose a kerb profile")
-        profile = profiles[placement.name] = parts.kerbs[placement.profile]
-        brought: list[tuple[str, Point | tuple[str, KerbVertex]]] = []
-        for vertex in profile.top[1:]:
-            declare(f"{placement.name}.{vertex.name}")
-            brought.append((f"{placement.name}.{vertex.name}", (placement.at, vertex)))
-        waiting[f"kerb {placement.name}"] = ({placement.at}, brought)
-    for parents, brought in waiting.values():
-        for parent in sorted(parents - known):
-            raise TemplateError(
-                f"{brought[0][0]} is tied to {parent}, which does not exist",
-                subject,
-                f"add a point {parent} or choose another parent",
-            )
-    while waiting:
-        ready = [key for key, (parents, _) in waiting.items() if parents <= set(names)]
-        if not ready:
-            circle = ", ".join(brought[0][0] for _, brought in waiting.values())
-            raise TemplateError(f"the ties of {circle} form a circle", subject, "tie one of them to a point nearer the hinge")
-        for key in ready:
-            for name, item in waiting.pop(key)[1]:
-                points.append(item if isinstance(item, Point) else (names.index(item[0]), item[1]))
-                names.append(name)
-    spans = _chain(half, parts, profiles, names, subject)
-    return CompiledHalf(tuple(names), tuple(points), tuple(spans), tuple(half.ladder))
+def try_compile(spec: TemplateSpec, parts: Parts) -> tuple[CompiledTemplate | None, list[Fault]]:
+    """The template, None where it cannot be built, and all that is wrong with it."""
+    right = _Compiler(spec, spec.right, parts, "right half" if spec.left else "half")
+    right_half = right.run()
+    if spec.left is None:
+        left_half, faults = right_half, right.faults
+    else:
+        left = _Compiler(spec, spec.left, parts, "left half")
+        left_half, faults = left.run(), right.faults + left.faults
+    if right_half is None or left_half is None:
+        return None, faults
+    return CompiledTemplate(spec.name, left_half, right_half, {d.name: d for d in spec.dimensions}), faults
 
 
-def _chain(half: Half, parts: Parts, profiles: dict[str, KerbProfile], names: list[str], subject: str) -> list[Span]:
-    """Strips and kerbs put end to end from the hinge outward."""
-    starts: dict[str, list[Strip | KerbPlacement]] = {}
-    for strip in half.strips:
-        for end in (strip.from_point, strip.to_point):
-            if end not in names:
-                raise TemplateError(
-                    f"strip {strip.name} ends at {end}, which does not exist", subject, "choose one of its points"
+_Brought = list[tuple[str, Point | tuple[str, float, float]]]
+
+
+class _Compiler:
+    """One half on its way to be compiled."""
+
+    def __init__(self, spec: TemplateSpec, half: Half, parts: Parts, where: str) -> None:
+        self.half, self.parts, self.where = half, parts, where
+        self.dimensions = {d.name: d for d in spec.dimensions}
+        self.faults: list[Fault] = []
+        self.names: list[str] = [HINGE]
+        self.points: list[Point | KerbPoint | None] = [None]
+        self.known = {HINGE}
+        self.profiles: dict[str, KerbProfile] = {}
+
+    def fault(self, message: str, hint: str, *names: str) -> None:
+        self.faults.append(Fault("fault", self.where, names, message, hint))
+
+    def run(self) -> CompiledHalf | None:
+        """Every check; the half if none failed."""
+        waiting = self._declared()
+        self._values()
+        for brought in waiting.values():
+            parents, _ = brought
+            for parent in sorted(parents - self.known):
+                name = brought[1][0][0]
+                self.fault(
+                    f"{name} is tied to {parent}, which does not exist", f"add a point {parent} or choose another parent", name
                 )
-        starts.setdefault(strip.from_point, []).append(strip)
-    for kerb in half.kerbs:
-        starts.setdefault(kerb.at, []).append(kerb)
-    for point, items in starts.items():
-        if len(items) > 1:
-            both = " and ".join(item.name for item in items)
-            raise TemplateError(f"{both} both start at {point}", subject, "let one start where the other ends")
-    spans: list[Span] = []
-    here = HINGE
-    while here in starts:
-        item = starts.pop(here)[0]
-        if isinstance(item, KerbPlacement):
-            profile = profiles[item.name]
-            columns = [names.index(here), *(names.index(f"{item.name}.{v.name}") for v in profile.top[1:])]
-            spans.append(KerbSpan(item, profile, tuple(columns)))
-            here = names[columns[-1]]
-            continue
-        for key in (item.new, item.over_existing):
-            if key is not None and key not in parts.make_ups:
-                raise TemplateError(f"strip {item.name} has no make-up “{key}”", subject, "choose a make-up for it")
-        over = parts.make_ups[item.over_existing] if item.over_existing else None
-        spans.append(StripSpan(item, names.index(here), names.index(item.to_point), parts.make_ups[item.new], over))
-        here = item.to_point
-    if starts:
-        lost = ", ".join(item.name for items in starts.values() for item in items)
-        raise TemplateError(
-            f"{lost} cannot be reached from the hinge", subject, "strips and kerbs must follow one another outward from the hinge"
+        if not self.faults:
+            self._sort(waiting)
+        spans = self._chain() if not self.faults else []
+        if not self.faults:
+            self._ends(spans)
+            self._floors(spans)
+        if self.faults:
+            return None
+        h = self.half
+        return CompiledHalf(
+            tuple(self.names), tuple(self.points), tuple(spans), tuple(h.floors), tuple(h.ladder), h.boundary, h.fill
         )
-    if not spans:
-        raise TemplateError("nothing starts at the hinge", subject, "let the first strip start at the hinge")
-    return spans
+
+    def _declare(self, name: str) -> None:
+        if name in self.known:
+            self.fault(f"two points are called {name}", "give every point a name of its own", name)
+        self.known.add(name)
+
+    def _declared(self) -> dict[str, tuple[set[str], _Brought]]:
+        """Points and the vertices of kerbs with the names that they wait for."""
+        waiting: dict[str, tuple[set[str], _Brought]] = {}
+        for number, point in enumerate(self.half.points):
+            self._declare(point.name)
+            waiting[f"{number} {point.name}"] = (point.parents(), [(point.name, point)])
+        for placement in self.half.kerbs:
+            if placement.profile not in self.parts.kerbs:
+                self.fault(f"kerb {placement.name} has no profile “{placement.profile}”", "choose a kerb profile", placement.name)
+                continue
+            if placement.name in self.profiles:
+                self.fault(f"two kerbs are called {placement.name}", "give every kerb a name of its own", placement.name)
+                continue
+            profile = self.profiles[placement.name] = self.parts.kerbs[placement.profile]
+            back = profile.top[-1]
+            brought: _Brought = []
+            for vertex in profile.top[-2::-1] if placement.turned else profile.top[1:]:
+                self._declare(f"{placement.name}.{vertex.name}")
+                out, up = vertex.out_mm, vertex.up_mm
+                if placement.turned:
+                    out, up = back.out_mm - out, up - back.up_mm
+                brought.append((f"{placement.name}.{vertex.name}", (placement.at, out / 1000, up / 1000)))
+            waiting[f"kerb {placement.name}"] = ({placement.at}, brought)
+        return waiting
+
+    def _values(self) -> None:
+        for owner, value, unit in self._named_values():
+            try:
+                check_value(value, unit, self.dimensions, owner, self.where)
+            except TemplateError as error:
+                self.fault(error.message, error.hint, owner)
+
+    def _named_values(self) -> Iterable[tuple[str, Value, Unit]]:
+        for p in self.half.points:
+            match p.offset:
+                case Width(width=width) | Follow(width=width):
+                    yield p.name, width, "m"
+                case Square(along=along, out=out):
+                    yield p.name, along, "m"
+                    yield p.name, out, "m"
+            match p.level:
+                case Fall(crossfall_pct=pct) if pct is not None:
+                    yield p.name, pct, "%"
+                case Rise(rise=rise) | GuideLevel(rise=rise):
+                    yield p.name, rise, "m"
+                case OnSurface(plus=plus):
+                    yield p.name, plus, "m"
+        for strip in self.half.strips:
+            for key in (strip.new, strip.over_existing):
+                for course in self.parts.make_ups[key].courses if key in self.parts.make_ups else []:
+                    for value in thickness_values(course):
+                        yield f"{course.name} of strip {strip.name}", value, "mm"
+        for floor in self.half.floors:
+            for zone in floor.zones:
+                yield f"floor {floor.name}", zone.depth_mm, "mm"
+                if zone.lie.kind == "fall":
+                    yield f"floor {floor.name}", zone.lie.crossfall_pct, "%"
+
+    def _sort(self, waiting: dict[str, tuple[set[str], _Brought]]) -> None:
+        """Parents before children; what is left when nothing is ready is a circle."""
+        while waiting:
+            solved = set(self.names)
+            ready = [key for key, (parents, _) in waiting.items() if parents <= solved]
+            if not ready:
+                circle = _circle(waiting)
+                self.fault(
+                    f"the ties of {', '.join(circle)} form a circle", "tie one of them to a point nearer the hinge", *circle
+                )
+                return
+            for key in ready:
+                for name, item in waiting.pop(key)[1]:
+                    self.points.append(item if isinstance(item, Point) else KerbPoint(self.names.index(item[0]), *item[1:]))
+                    self.names.append(name)
+
+    def _chain(self) -> list[Span]:
+        """Strips and kerbs put end to end from the hinge outward."""
+        starts: dict[str, list[Strip | KerbPlacement]] = {}
+        for strip in self.half.strips:
+            for end in (strip.from_point, strip.to_point):
+                if end not in self.names:
+                    self.fault(f"strip {strip.name} ends at {end}, which does not exist", "choose one of its points", strip.name)
+            starts.setdefault(strip.from_point, []).append(strip)
+        for kerb in self.half.kerbs:
+            starts.setdefault(kerb.at, []).append(kerb)
+        for point, items in starts.items():
+            if len(items) > 1:
+                both = [item.name for item in items]
+                self.fault(f"{' and '.join(both)} both start at {point}", "let one start where the other ends", *both)
+        spans: list[Span] = []
+        here = HINGE
+        while here in starts:
+            item = starts.pop(here)[0]
+            if isinstance(item, KerbPlacement):
+                profile = self.profiles[item.name]
+                inner = profile.top[-2::-1] if item.turned else profile.top[1:]
+                columns = [self.names.index(here), *(self.names.index(f"{item.name}.{v.name}") for v in inner)]
+                spans.append(KerbSpan(item, profile, tuple(columns)))
+                here = self.names[columns[-1]]
+                continue
+            if item.to_point not in self.names:
+                break
+            made = []
+            for key in (item.new, item.over_existing):
+                if key is not None and key not in self.parts.make_ups:
+                    self.fault(f"strip {item.name} has no make-up “{key}”", "choose a make-up for it", item.name)
+                made.append(self.parts.make_ups.get(key) if key else None)
+            if made[0] is not None:
+                first, last = self.names.index(here), self.names.index(item.to_point)
+                spans.append(StripSpan(item, first, last, made[0], made[1]))
+            here = item.to_point
+        if starts and not self.faults:
+            lost = [item.name for items in starts.values() for item in items]
+            self.fault(
+                f"{', '.join(lost)} cannot be reached from the hinge",
+                "strips and kerbs must follow one another outward from the hinge",
+                *lost,
+            )
+        if not spans and not self.faults:
+            self.fault("nothing starts at the hinge", "let the first strip start at the hinge")
+        return spans
+
+    def _ends(self, spans: list[Span]) -> None:
+        """End rules that cannot be kept where the strip stands."""
+        for i, span in enumerate(spans):
+            if isinstance(span, KerbSpan):
+                continue
+            for course in span.new.courses:
+                who = f"{course.name} of strip {span.strip.name}"
+                for end, beside in ((course.inner, spans[i - 1] if i else None), (course.outer, (*spans, None)[i + 1])):
+                    if isinstance(end, UnderKerb) and not isinstance(beside, KerbSpan):
+                        self.fault(f"{who} ends under a kerb, but there is none beside it", "choose another end", span.strip.name)
+                if course.inner.kind == "to_slope":
+                    self.fault(f"{who} runs to the side slope at its inner end", "only outer ends can", span.strip.name)
+
+    def _floors(self, spans: list[Span]) -> None:
+        strips = {s.strip.name: s for s in spans if isinstance(s, StripSpan)}
+        names = [f.name for f in self.half.floors]
+        for floor in self.half.floors:
+            if names.count(floor.name) > 1:
+                self.fault(f"two floors are called {floor.name}", "give every floor a name of its own", floor.name)
+            marks: list[Mark | None] = [floor.start, *(zone.to for zone in floor.zones)]
+            for mark in marks:
+                if mark is not None and mark.point not in self.names:
+                    self.fault(
+                        f"floor {floor.name} is measured from {mark.point}, which does not exist",
+                        "choose one of the points",
+                        floor.name,
+                    )
+            for zone in floor.zones:
+                under = zone.under
+                if under is None:
+                    continue
+                if under.strip not in strips:
+                    self.fault(
+                        f"floor {floor.name} lies under strip {under.strip}, which does not exist",
+                        "choose one of the strips",
+                        floor.name,
+                    )
+                elif under.course > len(strips[under.strip].new.courses):
+                    self.fault(
+                        f"floor {floor.name} lies under course {under.course} of strip {under.strip}, which has fewer",
+                        "choose one of its courses",
+                        floor.name,
+                    )
 
 
-#: Outward offset and rise from the hinge that a point gets instead of its own ties, (n,), NaN where they hold.
-Instead = Mapping[str, tuple[Floats, Floats]]
-
-
-def solve_points(half: CompiledHalf, crossfall_pct: Floats, instead: Instead = MappingProxyType({})) -> tuple[Floats, Floats]:
-    """Points of a half on all sections at once, relative to the hinge.
-
-    crossfall_pct: (n,) of this side, negative falls outward; instead: points that follow something. Returns outward
-    offsets and rises, both (n, k), in the order of `half.names`. level = parent level + pct/100 * |offset - parent
-    offset|. What is tied to a followed point moves with it.
-    """
-    n, k = len(crossfall_pct), len(half.names)
-    u, z = np.zeros((n, k)), np.zeros((n, k))
-    column = {name: i for i, name in enumerate(half.names)}
-    for i, item in enumerate(half.points):
-        if item is None:
-            continue
-        if not isinstance(item, Point):
-            lip, vertex = item
-            u[:, i] = u[:, lip] + vertex.out_mm / 1000
-            z[:, i] = z[:, lip] + vertex.up_mm / 1000
-            continue
-        p = column[item.offset.parent]
-        u[:, i] = u[:, p] + item.offset.width if item.offset.kind == "width" else u[:, p]
-        if item.name in instead:
-            out, _ = instead[item.name]
-            u[:, i] = np.where(np.isnan(out), u[:, i], out)
-        p = column[item.level.parent]
-        if isinstance(item.level, Fall):
-            own = item.level.crossfall_pct
-            pct = crossfall_pct if own is None else np.full(n, own)
-            z[:, i] = z[:, p] + pct / 100 * np.abs(u[:, i] - u[:, p])
-        else:
-            z[:, i] = z[:, p] + item.level.rise
-        if item.name in instead:
-            _, rise = instead[item.name]
-            z[:, i] = np.where(np.isnan(rise), z[:, i], rise)
-    return u, z
+def _circle(waiting: dict[str, tuple[set[str], _Brought]]) -> list[str]:
+    """Names of the points that wait for one another, without those that only hang on them."""
+    brings = {key: {name for name, _ in brought} for key, (_, brought) in waiting.items()}
+    left = dict(waiting)
+    while True:
+        needed: set[str] = set()
+        for parents, _ in left.values():
+            needed |= parents
+        loose = [key for key in left if not brings[key] & needed]
+        if not loose:
+            return [left[key][1][0][0] for key in left]
+        for key in loose:
+            del left[key]
 
 
 def surface_columns(half: CompiledHalf) -> list[int]:

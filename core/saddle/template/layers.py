@@ -1,27 +1,34 @@
-"""Courses, kerbs and beds of one half as stacks of lines on shared grids, so that neighbours share vertices.
+"""Courses, kerbs, beds and boxing of one half, shared out so that nothing overlaps and no gap is left.
 
 All offsets here are outward-positive from the alignment's offset 0 seen from this side: for the left half the
-existing polylines arrive mirrored.
+existing polylines arrive mirrored. The order of claims is the order of building seen from above: what a strip or a kerb
+has of its own, then beds and backings, then what is carried on from beside, then the floors of the boxing.
 """
 
+import itertools
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Bools, Floats, Polylines, crossings, merge_offsets, sample
+from saddle.geometry.polylines import Bools, Floats, Polylines, first_descent
+from saddle.template.columns import Columns, Plane, through
 from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan
-from saddle.template.spec import MakeUp
+from saddle.template.floors import floor_lines
+from saddle.template.parts import Batter, CarryOn, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
+from saddle.template.slopes import SideSlopes
+from saddle.template.values import Dimensions, value_of
 
-Construction = Literal["new", "over_existing", "kerb", "bed"]
+Construction = Literal["new", "over_existing", "kerb", "bed", "fill"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Layer:
-    """One course, kerb or bed of one strip on n sections: what lies between top and bottom.
+    """One course, kerb, bed or fill of one element on n sections: what lies between top and bottom.
 
-    offsets, top, bottom: (n, p) float, m. Where the layer does not exist its grid has no width.
+    offsets, top, bottom: (n, p) float, m. Where the layer does not exist its grid has no width or no thickness.
     """
 
     name: str
@@ -34,18 +41,38 @@ class Layer:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Zone:
-    """A stretch of a half with one construction. floor is the bottom of its lowest layer.
+class Vertex:
+    """A named vertex of the boxing: outward offsets and levels, (n,)."""
 
-    offsets, top, floor: (n, p). short_mm: (n,) by how much the overlay is thinner than its constant courses.
-    """
+    name: str
+    u: Floats
+    z: Floats
 
-    construction: Construction
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HalfLayers:
+    """All that lies under one half. offsets, top, floor: (n, p) the finished surface and the lowest line; layers from
+    the top; short_mm: (n,) by how much the overlay is thinner than its constant courses; too_high: per floor, (n,) m by
+    how much it lies above the courses; astray: (n,) whether a course meant for the slope does not come out there."""
+
     offsets: Floats
     top: Floats
     floor: Floats
     layers: tuple[Layer, ...]
+    vertices: tuple[Vertex, ...]
     short_mm: Floats
+    too_high: tuple[Floats, ...]
+    astray: Bools
+
+
+class Owner(NamedTuple):
+    """Who claims: the order within the element keeps courses of one name apart."""
+
+    element: str
+    number: int
+    name: str
+    material: str
+    construction: Construction
 
 
 def overlay_limit(
@@ -70,85 +97,303 @@ def overlay_limit(
     return np.where(is_overlay, np.maximum(limit, hinge), hinge)
 
 
-def build_zones(half: CompiledHalf, u: Floats, z: Floats, limit: Floats, existing: Polylines) -> list[Zone]:
-    """Zones of a half from the hinge outward.
+@dataclass(frozen=True, slots=True, eq=False)
+class Ground:
+    """What is there: existing: the surface under the overlay; surfaces: those that courses go down to, by key;
+    dimensions: by name, (n,). For the left half the polylines are mirrored."""
 
-    u, z: (n, k) offsets and levels of its points; limit: (n,) from overlay_limit; existing: the surface under
-    the overlay, mirrored for the left half.
+    existing: Polylines
+    surfaces: Mapping[str, Polylines]
+    dimensions: Dimensions
+
+
+def build_layers(half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes) -> HalfLayers:
+    """Everything under a half, from the hinge outward.
+
+    u, z: (n, k) offsets and levels of its points; limit: (n,) from overlay_limit; slopes: of the same half.
     """
-    zones: list[Zone] = []
-    for span in half.spans:
-        if isinstance(span, KerbSpan):
-            zones.append(_kerb_zone(span, u, z))
-            continue
-        a, b = u[:, span.start], u[:, span.end]
-        split = np.clip(limit, a, b)
-        if span.over_existing is not None:
-            zones.append(_overlay_zone(span, span.over_existing, u, z, a, split, existing))
-        else:
-            split = a
-        zones.append(_new_zone(span, u, z, split, b))
-    return zones
+    return _Builder(half, u, z, limit, ground, slopes).run()
 
 
-def _surface(span: StripSpan, u: Floats, z: Floats, grid: Floats) -> Floats:
-    """Level of a strip's finished surface on a grid."""
-    a, b = u[:, span.start][:, None], u[:, span.end][:, None]
-    za, zb = z[:, span.start][:, None], z[:, span.end][:, None]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        t = np.where(b > a, (grid - a) / (b - a), 0.0)
-    return za + t * (zb - za)
+class _StripLines:
+    """A strip's surface, the bottoms of its new courses, and how far each reaches on either side."""
+
+    def __init__(self, span: StripSpan, builder: "_Builder") -> None:
+        self.span = span
+        self.a, self.b = builder.u[:, span.start], builder.u[:, span.end]
+        self.split = np.clip(builder.limit, self.a, self.b)
+        self.surface = through(self.a, builder.z[:, span.start], self.b, builder.z[:, span.end])
+        self.bottoms = builder.bottoms(span.new, self.surface, self.a, self.b)
+        self.owners = [Owner(span.strip.name, j, c.name, c.material, "new") for j, c in enumerate(span.new.courses)]
+        self.reach: dict[int, list[Floats]] = {-1: [], 1: []}
+        for j in range(len(self.bottoms)):
+            for side in (-1, 1):
+                self.reach[side].append(self._reach(j, side, builder))
+
+    def top(self, j: int) -> Plane:
+        """The upper side of a course."""
+        return self.bottoms[j - 1] if j else self.surface
+
+    def end(self, j: int, side: int) -> End:
+        """How a course ends on a side, -1 inner and 1 outer."""
+        course = self.span.new.courses[j]
+        return course.outer if side > 0 else course.inner
+
+    def begins(self, j: int, side: int) -> Floats:
+        """Where the face of a course begins: at the end of a battered course above it, else at the strip's end."""
+        if j and isinstance(self.end(j - 1, side), Batter):
+            return self.reach[side][j - 1]
+        return self.b if side > 0 else self.a
+
+    def face(self, j: int, side: int, one_in: float) -> Plane:
+        """The sloped end of a course, falling away from the strip."""
+        at = self.begins(j, side)
+        return Plane(at, self.top(j).at(at), np.full(len(at), -side / one_in))
+
+    def _reach(self, j: int, side: int, builder: "_Builder") -> Floats:
+        end, edge = self.end(j, side), self.b if side > 0 else self.a
+        if isinstance(end, CarryOn):
+            return edge + side * end.distance
+        if isinstance(end, ToSlope):
+            return builder.daylight(self.bottoms[j])
+        if isinstance(end, UnderKerb):
+            return builder.behind_kerb(self.span, side) + side * end.behind
+        if isinstance(end, Batter):
+            at = self.begins(j, side)
+            met = self.face(j, side, end.one_in).meets(self.bottoms[j])
+            return np.where(np.isfinite(met) & (side * (met - at) > 0), met, at)
+        return edge
 
 
-def _new_zone(span: StripSpan, u: Floats, z: Floats, a: Floats, b: Floats) -> Zone:
-    grid = np.stack([a, b], axis=1)
-    top = _surface(span, u, z, grid)
-    layers = []
-    above = top
-    for course in span.new.courses:
-        below = above - course.thickness_mm / 1000
-        layers.append(Layer(course.name, course.material, span.strip.name, "new", grid, above, below))
-        above = below
-    return Zone("new", grid, top, above, tuple(layers), np.zeros(len(a)))
+class _Builder:
+    """One half while its layers are claimed."""
+
+    def __init__(self, half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes) -> None:
+        self.half, self.u, self.z, self.limit, self.ground = half, u, z, limit, ground
+        self.slope = Polylines(np.where(np.isnan(slopes.u), np.inf, slopes.u), slopes.z)
+        self.n = len(u)
+        self.outer = u[:, half.outer]
+        self.end = np.fmax(self.outer, np.where(np.isnan(slopes.u), -np.inf, slopes.u).max(axis=1, initial=-np.inf))
+        self.astray: Bools = np.zeros(self.n, dtype=bool)
+        self.strips = [_StripLines(s, self) for s in half.spans if isinstance(s, StripSpan)]
+        self.kerbs = [s for s in half.spans if isinstance(s, KerbSpan)]
+        self.short = np.zeros(self.n)
+
+    # what lines need
+
+    def bottoms(self, make_up: MakeUp, surface: Plane, a: Floats, b: Floats) -> list[Plane]:
+        """Bottoms of the courses of a make-up under a strip's surface between two offsets."""
+        factor = np.hypot(1.0, surface.slope) if make_up.measured == "square" else np.ones(self.n)
+        inner, outer = np.zeros(self.n), np.zeros(self.n)
+        found = []
+        for course in make_up.courses:
+            thickness = value_of(course.thickness_mm, self.ground.dimensions, self.n) / 1000 * factor
+            inner = inner + thickness
+            if course.outer_thickness_mm is not None:
+                thickness = value_of(course.outer_thickness_mm, self.ground.dimensions, self.n) / 1000 * factor
+            outer = outer + thickness
+            found.append(through(a, surface.at(a) - inner, b, surface.at(b) - outer))
+        return found
+
+    def daylight(self, plane: Plane) -> Floats:
+        """Where a plane comes out on the side slope; the outer point where it does not."""
+        above = self.slope.levels - plane.at(np.where(np.isinf(self.slope.offsets), 0.0, self.slope.offsets))
+        found = first_descent(self.slope.offsets, above)
+        self.astray |= np.isnan(found)
+        return np.where(np.isnan(found), self.outer, found)
+
+    def behind_kerb(self, span: StripSpan, side: int) -> Floats:
+        """The far side of the kerb beside a strip."""
+        beside = self.half.spans[self.half.spans.index(span) + side]
+        return self.u[:, beside.end if side > 0 else beside.start]
+
+    # the work
+
+    def run(self) -> HalfLayers:
+        floors = floor_lines(
+            self.half, self.u, self.z, self.ground.dimensions, {s.span.strip.name: s.bottoms for s in self.strips}, self.daylight
+        )
+        self.columns = Columns(self._breaks([u for floor in floors for u in floor.breaks]))
+        self._lay_surface()
+        for span in self.half.spans:
+            if isinstance(span, KerbSpan):
+                lip = self.z[:, span.lip]
+                base = Plane(self.u[:, span.lip], lip - span.profile.base_mm / 1000, np.zeros(self.n))
+                self.columns.claim(_kerb_owner(span), self.u[:, span.start], self.u[:, span.end], base)
+            else:
+                strip = next(s for s in self.strips if s.span is span)
+                self._over_existing(strip)
+                self._new(strip)
+        for kerb in self.kerbs:
+            self._bed(kerb)
+        for strip in self.strips:
+            self._carried(strip)
+        too_high = []
+        for floor, found in zip(self.half.floors, floors, strict=True):
+            owner = Owner(floor.name, 0, f"Fill above {floor.name}", floor.fill, "fill")
+            worst = np.zeros(self.n)
+            for piece in found.pieces:
+                start = np.maximum(piece.start, self.limit)
+                if not piece.climbs:
+                    worst = np.fmax(worst, self._above(piece.plane, start, piece.end))
+                self.columns.claim(owner, start, piece.end, piece.plane)
+            too_high.append(worst)
+        return self._result(tuple(too_high), tuple(Vertex(*v) for floor in floors for v in floor.vertices))
+
+    def _breaks(self, of_floors: list[Floats]) -> list[Floats]:
+        columns = [0]
+        for span in self.half.spans:
+            columns += list(span.columns[1:]) if isinstance(span, KerbSpan) else [span.end]
+        breaks = [self.u[:, columns], self.slope.offsets, *of_floors]
+        for strip in self.strips:
+            breaks += [strip.split, *strip.reach[-1], *strip.reach[1]]
+            if strip.span.over_existing is not None:
+                breaks.append(_between(self.ground.existing, strip.a, strip.split))
+            if isinstance(strip.span.new.bottom, DownTo):
+                breaks.append(_between(self.ground.surfaces[strip.span.new.bottom.surface], strip.split, strip.b))
+        for kerb in self.kerbs:
+            side = -1 if kerb.placement.turned else 1
+            back = self.u[:, kerb.back]
+            breaks += [back + side * w / 1000 for w in (kerb.profile.bed_behind_mm, kerb.profile.backing_width_mm)]
+        inside = [np.where(b.reshape(self.n, -1) <= self.end[:, None], b.reshape(self.n, -1), np.inf) for b in breaks]
+        return [np.where(b >= self.u[:, :1], b, np.inf) for b in inside]
+
+    def _lay_surface(self) -> None:
+        for span in self.half.spans:
+            columns = span.columns if isinstance(span, KerbSpan) else (span.start, span.end)
+            for i, j in itertools.pairwise(columns):
+                a, b = self.u[:, i], self.u[:, j]
+                self.columns.lay_surface(a, b, through(a, self.z[:, i], b, self.z[:, j]))
+        path = self.slope
+        for k in range(path.offsets.shape[1] - 1):
+            a, b = path.offsets[:, k], path.offsets[:, k + 1]
+            known = np.isfinite(a) & np.isfinite(b)
+            a, b = np.where(known, a, 0.0), np.where(known, b, 0.0)
+            self.columns.lay_surface(a, b, through(a, path.levels[:, k], b, path.levels[:, k + 1]))
+
+    def _over_existing(self, strip: _StripLines) -> None:
+        """Courses of constant thickness on a regulating course whose bottom is the existing surface.
+
+        A course never gets negative thickness: where the depth is less than the constant courses need, they end on
+        the existing surface and short_mm says what is missing.
+        """
+        make_up = strip.span.over_existing
+        if make_up is None:
+            return
+        existing, last = self.ground.existing, len(make_up.courses) - 1
+        bottoms = self.bottoms(make_up, strip.surface, strip.a, strip.b)
+        for j, course in enumerate(make_up.courses):
+            owner = Owner(strip.span.strip.name, j, course.name, course.material, "over_existing")
+            if j == last:
+                self.columns.claim(owner, strip.a, strip.split, existing)
+            else:
+                self.columns.claim(owner, strip.a, strip.split, bottoms[j], not_below=existing)
+        if last > 0:
+            inside = self.columns.within(strip.a, strip.split)
+            missing = np.where(inside, self.columns.levels(existing) - self.columns.levels(bottoms[last - 1]), 0.0)
+            self.short = np.maximum(self.short, np.nan_to_num(missing).max(axis=1, initial=0.0) * 1000)
+
+    def _new(self, strip: _StripLines) -> None:
+        for owner, bottom in zip(strip.owners, strip.bottoms, strict=True):
+            self.columns.claim(owner, strip.split, strip.b, bottom)
+        rule = strip.span.new.bottom
+        if isinstance(rule, DownTo):
+            self.columns.claim(strip.owners[-1], strip.split, strip.b, self.ground.surfaces[rule.surface])
+
+    def _bed(self, kerb: KerbSpan) -> None:
+        p, side = kerb.profile, -1 if kerb.placement.turned else 1
+        lip, back = self.u[:, kerb.lip], self.u[:, kerb.back]
+        base = Plane(lip, self.z[:, kerb.lip] - p.base_mm / 1000, np.zeros(self.n))
+        owner = _bed_owner(kerb)
+        if p.backing_height_mm > 0:
+            end = back + side * p.backing_width_mm / 1000
+            a, b = np.minimum(back, end), np.maximum(back, end)
+            self._fill(a, b, through(back, base.z + p.backing_height_mm / 1000, end, base.z))
+            self.columns.claim(owner, a, b, base)
+        if p.bed_mm > 0:
+            end = back + side * p.bed_behind_mm / 1000
+            a, b = np.minimum(lip, end), np.maximum(lip, end)
+            if p.bed_behind_mm > 0:
+                self._fill(np.minimum(back, end), np.maximum(back, end), base)
+            self.columns.claim(owner, a, b, base.lowered(np.full(self.n, p.bed_mm / 1000)))
+
+    def _carried(self, strip: _StripLines) -> None:
+        """Ends past the strip. Inward only where the strip is not cut by the old pavement."""
+        whole = strip.split <= strip.a
+        for j, owner in enumerate(strip.owners):
+            for side in (-1, 1):
+                end, edge = strip.end(j, side), strip.b if side > 0 else strip.a
+                if isinstance(end, Flush) and np.array_equal(strip.begins(j, side), edge):
+                    continue
+                reach = strip.reach[side][j]
+                if side < 0:
+                    reach = np.where(whole, reach, edge)
+                start = strip.begins(j, side) if isinstance(end, Batter) else edge
+                start = start if side > 0 else np.where(whole, start, edge)
+                self._piece(strip, j, owner, edge, start, strip.top(j))
+                if isinstance(end, Batter):
+                    self._piece(strip, j, owner, start, reach, strip.face(j, side, end.one_in))
+                elif not isinstance(end, Flush):
+                    self._piece(strip, j, owner, edge, reach, strip.top(j))
+
+    def _piece(self, strip: _StripLines, j: int, owner: Owner, start: Floats, end: Floats, top: Plane) -> None:
+        a, b = np.minimum(start, end), np.minimum(np.maximum(start, end), self.end)
+        self._fill(a, b, top)
+        self.columns.claim(owner, a, b, strip.bottoms[j])
+
+    def _fill(self, a: Floats, b: Floats, down_to: Plane) -> None:
+        """What lies between the front and a plane: of the lowest course of a strip that goes down onto it, else fill."""
+        for strip in self.strips:
+            if isinstance(strip.span.new.bottom, Onto):
+                self.columns.claim(strip.owners[-1], np.maximum(a, strip.split), np.minimum(b, strip.b), down_to)
+        self.columns.claim(Owner("", 0, "Fill", self.half.fill, "fill"), a, b, down_to)
+
+    def _above(self, plane: Plane, a: Floats, b: Floats) -> Floats:
+        """By how much a floor lies above what is there already, (n,), m."""
+        inside = self.columns.within(a, b)
+        with np.errstate(invalid="ignore"):
+            over = np.where(inside, self.columns.levels(plane) - self.columns.front, 0.0)
+        worst: Floats = np.nan_to_num(over).max(axis=1, initial=0.0)
+        return worst
+
+    def _result(self, too_high: tuple[Floats, ...], vertices: tuple[Vertex, ...]) -> HalfLayers:
+        c = self.columns
+        real = np.repeat(c.right > c.left, 2, axis=1)
+        offsets = c.along(np.where(np.isfinite(c.ends), c.ends, np.nan))
+        layers = []
+        for owner, top, bottom in c.claimed():
+            assert isinstance(owner, Owner)
+            upper, lower = c.along(top), c.along(bottom)
+            used = np.flatnonzero((real & (upper != lower)).any(axis=0))
+            if used.size == 0:
+                continue
+            part = slice(int(used[0]) // 2 * 2, int(used[-1]) // 2 * 2 + 2)
+            layers.append(
+                Layer(
+                    owner.name,
+                    owner.material,
+                    owner.element,
+                    owner.construction,
+                    offsets[:, part],
+                    upper[:, part],
+                    lower[:, part],
+                )
+            )
+        return HalfLayers(
+            offsets, c.along(c.surface), c.along(c.front), tuple(layers), vertices, self.short, too_high, self.astray
+        )
 
 
-def _overlay_zone(span: StripSpan, make_up: MakeUp, u: Floats, z: Floats, a: Floats, b: Floats, existing: Polylines) -> Zone:
-    """Courses of constant thickness on a regulating course whose bottom is the existing surface.
-
-    A course never gets negative thickness: where the depth is less than the constant courses need, they end
-    on the existing surface and short_mm says what is missing.
-    """
-    depths = np.cumsum([0.0, *(c.thickness_mm / 1000 for c in make_up.courses[:-1])])
-    grid = merge_offsets(a, b, existing.offsets)
-    depth = _surface(span, u, z, grid) - sample(existing, grid)
-    if len(existing) and grid.shape[1]:
-        zeros = [crossings(grid, depth - d) for d in depths]
-        grid = merge_offsets(a, b, existing.offsets, *zeros)
-    top = _surface(span, u, z, grid)
-    floor = np.minimum(top, sample(existing, grid))
-    floor = np.where(np.isnan(sample(existing, grid)), np.nan, floor)
-    layers = []
-    above = top
-    for number, course in enumerate(make_up.courses):
-        last = number == len(make_up.courses) - 1
-        below = floor if last else np.maximum(top - depths[number + 1], floor)
-        layers.append(Layer(course.name, course.material, span.strip.name, "over_existing", grid, above, below))
-        above = below
-    wide = (b - a) > tolerances.SLIVER
-    with np.errstate(invalid="ignore"):
-        missing = np.where(wide[:, None], depths[-1] - (top - floor), 0.0)
-    short = np.nanmax(np.where(np.isnan(missing), 0.0, missing), axis=1, initial=0.0)
-    return Zone("over_existing", grid, top, floor, tuple(layers), np.maximum(short, 0.0) * 1000)
+def _kerb_owner(kerb: KerbSpan) -> Owner:
+    return Owner(kerb.placement.name, 0, kerb.profile.name, kerb.profile.material, "kerb")
 
 
-def _kerb_zone(span: KerbSpan, u: Floats, z: Floats) -> Zone:
-    columns = list(span.columns)
-    grid, top = u[:, columns], z[:, columns]
-    base = np.broadcast_to(z[:, columns[0]][:, None] - span.profile.base_mm / 1000, grid.shape)
-    name = span.placement.name
-    layers = [Layer(span.profile.name, span.profile.material, name, "kerb", grid, top, base)]
-    floor = base
-    if span.profile.bed_mm > 0 and span.profile.bed_material is not None:
-        floor = base - span.profile.bed_mm / 1000
-        layers.append(Layer(f"Bed of {span.profile.name}", span.profile.bed_material, name, "bed", grid, base, floor))
-    return Zone("kerb", grid, top, floor, tuple(layers), np.zeros(len(grid)))
+def _bed_owner(kerb: KerbSpan) -> Owner:
+    return Owner(kerb.placement.name, 1, f"Bed of {kerb.profile.name}", kerb.profile.bed_material or kerb.profile.material, "bed")
+
+
+def _between(lines: Polylines, a: Floats, b: Floats) -> Floats:
+    """Offsets of the vertices between two offsets, (n, k), packed to the left and padded with +inf."""
+    inside = (lines.offsets > a[:, None]) & (lines.offsets < b[:, None])
+    packed = np.sort(np.where(inside, lines.offsets, np.inf), axis=1)
+    return packed[:, : int(inside.sum(axis=1).max(initial=0))]

@@ -1,82 +1,19 @@
-"""Templates, make-ups, materials and kerbs as documents. A half is described outward-positive from the hinge."""
+"""Templates as documents. A half is described outward-positive from the hinge."""
 
-import itertools
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive
+from saddle.documents_base import Document, Key, Name, Number
+from saddle.guides.spec import LineSource
+from saddle.template.parts import DownTo, MakeUp
+from saddle.template.rungs import Rung
+from saddle.template.ties import Point
+from saddle.template.values import Dimension, DimensionName, PointName, Value
 
 HINGE = "hinge"
-PointName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z][A-Za-z0-9 ._-]*$")]
-
-
-class Material(Document):
-    """What a course, kerb or bed is made of. Colour and pattern go together, never colour alone."""
-
-    name: Name
-    density: Annotated[float, Field(gt=0, le=10, description="t/m3, compacted")]
-    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
-    pattern: Literal["plain", "rising", "falling", "crossed", "dotted", "level"] = "plain"
-
-
-class Course(Document):
-    """One layer, from the top of its make-up down. material: key; thickness: mm, vertical."""
-
-    name: Name
-    material: Key
-    thickness_mm: Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
-
-
-class MakeUp(Document):
-    """A stack of courses. In an overlay the last course is the regulating one and runs down to the old surface."""
-
-    name: Name
-    courses: Annotated[list[Course], Field(min_length=1, max_length=20)]
-
-
-class Width(Document):
-    """Offset: so far out from the parent, m."""
-
-    kind: Literal["width"] = "width"
-    parent: PointName
-    width: NotNegative
-
-
-class SameAs(Document):
-    """Offset: that of another point."""
-
-    kind: Literal["same_as"] = "same_as"
-    parent: PointName
-
-
-class Fall(Document):
-    """Level: at a crossfall from the parent, %, negative falls outward. `crossfall` null turns with the
-    treatment's crossfall of its side."""
-
-    kind: Literal["fall"] = "fall"
-    parent: PointName
-    crossfall_pct: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] | None
-
-
-class Rise(Document):
-    """Level: so far above the parent, m."""
-
-    kind: Literal["rise"] = "rise"
-    parent: PointName
-    rise: Number
-
-
-OffsetTie = Annotated[Width | SameAs, Field(discriminator="kind")]
-LevelTie = Annotated[Fall | Rise, Field(discriminator="kind")]
-
-
-class Point(Document):
-    """A named template point and its two ties."""
-
-    name: PointName
-    offset: OffsetTie
-    level: LevelTie
+StripKind = Literal["lane", "shoulder", "path", "cycle_path", "verge", "edging", "median"]
 
 
 class Strip(Document):
@@ -84,77 +21,130 @@ class Strip(Document):
     is always built new."""
 
     name: Name
-    kind: Literal["lane", "shoulder", "path", "verge"]
+    kind: StripKind
     from_point: PointName
     to_point: PointName
     new: Key
     over_existing: Key | None = None
 
 
-class KerbVertex(Document):
-    """A vertex of a kerb's profile relative to its lip. out, up: mm."""
-
-    name: PointName
-    out_mm: Number
-    up_mm: Number
-
-
-class KerbProfile(Document):
-    """A kerb and channel: `top` from the lip outward to the back, a level base, and a bed below it.
-
-    The last vertex of `top` is the back. base_mm: the base below the lip; bed_mm: thickness of the bed.
-    """
-
-    name: Name
-    top: Annotated[list[KerbVertex], Field(min_length=2, max_length=40)]
-    base_mm: Positive
-    material: Key
-    bed_mm: NotNegative = 0.0
-    bed_material: Key | None = None
-
-    @model_validator(mode="after")
-    def _profile_is_sound(self) -> "KerbProfile":
-        first = self.top[0]
-        if first.out_mm != 0 or first.up_mm != 0:
-            raise ValueError("the first vertex of a kerb is its lip, at 0, 0")
-        outs = [v.out_mm for v in self.top]
-        if any(b < a for a, b in itertools.pairwise(outs)) or outs[-1] <= 0:
-            raise ValueError("the vertices of a kerb run outward from the lip to the back")
-        if any(v.up_mm <= -self.base_mm for v in self.top):
-            raise ValueError("a vertex of the kerb lies below its base")
-        names = [v.name for v in self.top]
-        if len(set(names)) != len(names):
-            raise ValueError("two vertices of a kerb have one name")
-        if self.bed_mm > 0 and self.bed_material is None:
-            raise ValueError("the kerb's bed needs a material")
-        return self
-
-
 class KerbPlacement(Document):
-    """A kerb whose lip stands at a point. It brings the points '<name>.<vertex>'."""
+    """A kerb at a point. It brings the points '<name>.<vertex>'. Its lip stands at the point, or with `turned` (a median's
+    kerb, whose face looks outward) its back."""
 
     name: PointName
     profile: Key
     at: PointName
+    turned: bool = False
 
 
-class Rung(Document):
-    """A plain side slope, tried in order. when: ground above (cut) or below (fill) the outer point;
-    one_in: 1 vertical to n horizontal; most_width: m."""
+class Mark(Document):
+    """A place on a half: a point, and so far outward from it, m (negative inward)."""
 
-    name: Name
-    when: Literal["cut", "fill"]
-    one_in: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
-    most_width: Positive = 25.0
+    point: PointName
+    plus: Number = 0.0
+
+
+class ParallelLie(Document):
+    """Parallel to the line between the points at the zone's two ends."""
+
+    kind: Literal["parallel"] = "parallel"
+
+
+class LevelLie(Document):
+    """Level."""
+
+    kind: Literal["level"] = "level"
+
+
+class OwnFall(Document):
+    """With a fall of its own, %, negative falls outward."""
+
+    kind: Literal["fall"] = "fall"
+    crossfall_pct: Value
+
+
+class UnderCourse(Document):
+    """A strip's course, counted from 1 at the top; its bottom is what a zone is measured from."""
+
+    strip: Name
+    course: Annotated[int, Field(ge=1, le=20)]
+
+
+class Zone(Document):
+    """A stretch of a floor, outward to `to` (null: to the slope, the last zone only). depth: mm below the finished
+    surface at the zone's inner point, or below the bottom of a course. joins: how it meets the next zone; vertex: name of
+    its outer vertex."""
+
+    to: Mark | None
+    depth_mm: Annotated[float, Field(ge=0, le=20000, allow_inf_nan=False)] | DimensionName
+    under: UnderCourse | None = None
+    lie: Annotated[ParallelLie | LevelLie | OwnFall, Field(discriminator="kind")] = ParallelLie()
+    joins: Literal["cross", "step"] = "cross"
+    vertex: PointName | None = None
+
+
+class Wall(Document):
+    """Ends upright."""
+
+    kind: Literal["wall"] = "wall"
+
+
+class RiseToSurface(Document):
+    """Climbs outward at 1 vertical to n horizontal until it meets what lies above."""
+
+    kind: Literal["rise"] = "rise"
+    one_in: Annotated[float, Field(gt=0, le=20, allow_inf_nan=False)] = 1.0
+
+
+class RunToSlope(Document):
+    """Runs on until it comes out on the side slope."""
+
+    kind: Literal["run"] = "run"
+
+
+class Floor(Document):
+    """One line of the boxing. What lies between it and the courses above is filled. start: where it begins (null: the
+    hinge); fill: key of the material."""
+
+    name: PointName
+    start: Mark | None = None
+    zones: Annotated[list[Zone], Field(min_length=1, max_length=20)]
+    end: Annotated[Wall | RiseToSurface | RunToSlope, Field(discriminator="kind")] = Wall()
+    fill: Key = "fill"
+
+    @model_validator(mode="after")
+    def _zones_are_sound(self) -> Self:
+        if any(zone.to is None for zone in self.zones[:-1]):
+            raise ValueError("only the last zone of a floor runs to the slope")
+        if (self.zones[-1].to is None) != isinstance(self.end, RunToSlope):
+            raise ValueError("a floor that runs to the slope has a last zone without an end, and no other has")
+        return self
 
 
 class Half(Document):
-    """One side of a template, from the hinge outward."""
+    """One side of a template, from the hinge outward. boundary: the guide or line that rungs may keep inside of; fill:
+    material between courses that do not meet."""
 
     points: Annotated[list[Point], Field(min_length=1, max_length=100)]
     strips: Annotated[list[Strip], Field(min_length=1, max_length=50)]
     kerbs: Annotated[list[KerbPlacement], Field(max_length=10)] = []
+    floors: Annotated[list[Floor], Field(max_length=10)] = []
     ladder: Annotated[list[Rung], Field(max_length=20)] = []
+    boundary: LineSource | None = None
+    fill: Key = "fill"
+
+    def sources(self) -> Iterator[LineSource]:
+        """Guides and lines that it looks for."""
+        for point in self.points:
+            yield from point.sources()
+        if self.boundary is not None:
+            yield self.boundary
+
+    def surfaces(self) -> Iterator[str]:
+        """Keys of the surfaces that its ties look at."""
+        for point in self.points:
+            yield from point.surfaces()
 
 
 class TemplateSpec(Document):
@@ -163,3 +153,27 @@ class TemplateSpec(Document):
     name: Name
     right: Half
     left: Half | None = None
+    dimensions: Annotated[list[Dimension], Field(max_length=50)] = []
+
+    @model_validator(mode="after")
+    def _names_differ(self) -> Self:
+        names = [d.name for d in self.dimensions]
+        if len(set(names)) != len(names):
+            raise ValueError("two dimensions have one name")
+        return self
+
+    def halves(self) -> tuple[Half, ...]:
+        """The halves that are described: one when mirrored."""
+        return (self.right,) if self.left is None else (self.right, self.left)
+
+
+def surfaces_of(template: TemplateSpec, make_ups: dict[str, MakeUp]) -> set[str]:
+    """Keys of every surface that a template needs."""
+    found: set[str] = set()
+    for half in template.halves():
+        found |= set(half.surfaces())
+        for strip in half.strips:
+            make_up = make_ups.get(strip.new)
+            if make_up is not None and isinstance(make_up.bottom, DownTo):
+                found.add(make_up.bottom.surface)
+    return found

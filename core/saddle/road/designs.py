@@ -1,0 +1,191 @@
+"""Templates along the road: what surrounds each half, its shape relative to the hinge, what governs, what lies under it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
+from saddle.guides.evaluate import GuideLine
+from saddle.guides.follow import Followed, of_side
+from saddle.guides.spec import LineSource
+from saddle.overlay.governing import bridge, cover_governs
+from saddle.road.model import RoadLinesFound, TemplateSections
+from saddle.road.spec import Overlay, Reconstruct, TemplatePlan, TemplateRange, TreatmentPlan
+from saddle.road.stations import Stations
+from saddle.template.compiled import CompiledHalf, CompiledTemplate, surface_columns
+from saddle.template.half import build_half
+from saddle.template.layers import Ground, overlay_limit
+from saddle.template.slopes import Room
+from saddle.template.solve import Around, solve_points
+from saddle.template.ties import GuideLevel, OnSurface, Point
+from saddle.template.values import Dimension
+
+LEFT: Literal[-1] = -1
+RIGHT: Literal[1] = 1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Surroundings:
+    """All that templates find along the road. found: per source and side what it gives as outward offset and level (n,);
+    cuts: per surface and side its polylines, mirrored for the left; followed: points that follow rules of the road."""
+
+    treatments: TreatmentPlan
+    plan: TemplatePlan
+    stations: Stations
+    lines: RoadLinesFound
+    followed: tuple[Followed, ...]
+    found: Mapping[tuple[LineSource, int], GuideLine]
+    cuts: Mapping[str, Mapping[int, Polylines]]
+
+
+def dimensions_along(
+    template: CompiledTemplate, compiled: Mapping[str, CompiledTemplate], plan: TemplatePlan, stations: Stations, rows: Ints
+) -> dict[str, Floats]:
+    """Values of a template's dimensions on its sections, (g,), by name.
+
+    A template range may give them other values, fixed or by chainage. Over its transition they run straight from those
+    of the range before it, where that one has a dimension of the name.
+    """
+    c = stations.chainage[rows]
+    out = {name: np.full(len(rows), d.value) for name, d in template.dimensions.items()}
+    for i, item in enumerate(plan.ranges):
+        here = stations.template[rows] == i
+        if not here.any():
+            continue
+        before = (
+            plan.ranges[i - 1] if i and plan.ranges[i - 1].to_chainage >= item.from_chainage - tolerances.CHAINAGE_MERGE else None
+        )
+        for name, dimension in template.dimensions.items():
+            value = _given(item, dimension, c[here])
+            old = compiled.get(before.template) if before is not None and item.transition > 0 else None
+            if before is not None and old is not None and name in old.dimensions:
+                start = _given(before, old.dimensions[name], np.array([item.from_chainage]))[0]
+                t = np.clip((c[here] - item.from_chainage) / item.transition, 0.0, 1.0)
+                value = start + t * (value - start)
+            out[name][here] = value
+    return out
+
+
+def _given(item: TemplateRange, dimension: Dimension, chainage: Floats) -> Floats:
+    given = item.dimensions.get(dimension.name, dimension.value)
+    if isinstance(given, list):
+        return np.interp(chainage, [c for c, _ in given], [v for _, v in given])
+    return np.full(len(chainage), given)
+
+
+class Group:
+    """A template on its rows, its points solved relative to the hinge but for the level."""
+
+    def __init__(
+        self,
+        key: str,
+        template: CompiledTemplate,
+        rows: Ints,
+        dimensions: dict[str, Floats],
+        s: Surroundings,
+        level: Floats | None,
+    ) -> None:
+        self.key, self.template, self.rows, self.dimensions = key, template, rows, dimensions
+        self.points: dict[int, tuple[Floats, Floats]] = {}
+        self.boundary: dict[int, Floats] = {}
+        self.surfaces = {side: {name: cut[side].rows(rows) for name, cut in s.cuts.items()} for side in (LEFT, RIGHT)}
+        hinge, existing = s.lines.hinge[rows], s.lines.existing_hinge[rows]
+        at_hinge = existing if level is None else level[rows]
+        nothing = np.full(len(rows), np.nan)
+        for side, pct in ((LEFT, s.lines.left_pct), (RIGHT, s.lines.right_pct)):
+            half = self.half(side)
+            instead = {
+                name: (side * f.offset[rows], f.level[rows] - level[rows] if level is not None else nothing)
+                for name, f in of_side(s.followed, side).items()
+            }
+            found = {
+                source: GuideLine(line.offset[rows], line.level[rows]) for (source, at), line in s.found.items() if at == side
+            }
+            around = Around(pct[rows], side * hinge, at_hinge, dimensions, found, self.surfaces[side], instead)
+            self.points[side] = solve_points(half, around)
+            self.boundary[side] = around.line(half.boundary).offset if half.boundary is not None else nothing
+
+    def half(self, side: int) -> CompiledHalf:
+        """The template's half on a side."""
+        return self.template.left if side == LEFT else self.template.right
+
+
+class Designs:
+    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs.
+
+    Points on a surface or at a followed level can be placed only once the hinge has its level: the first time without
+    it the existing hinge stands in, the second time they are given theirs.
+    """
+
+    def __init__(self, s: Surroundings, compiled: dict[str, CompiledTemplate], level: Floats | None = None) -> None:
+        stations, lines = s.stations, s.lines
+        n = len(stations.chainage)
+        self.lines, self.stations = lines, stations
+        works = [r.work for r in s.treatments.ranges]
+        overlays = [w if isinstance(w, Overlay) else None for w in works]
+        index = stations.treatment
+        keys = [r.template for r in s.plan.ranges]
+        key_of = np.array([*keys, ""], dtype=object)[stations.template]
+        worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
+        self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
+        self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
+        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index]
+        saw_cut = np.array([w.saw_cut if w else 0.0 for w in overlays] + [0.0])[index]
+        least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
+        self.groups = [
+            Group(key, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level)
+            for key, template in sorted(compiled.items())
+            if (rows := np.flatnonzero((key_of == key) & worked)).size
+        ]
+        self.limits = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
+        width = max((sum(len(surface_columns(g.half(s))) for s in (LEFT, RIGHT)) for g in self.groups), default=0)
+        offsets, levels = np.full((n, width), np.inf), np.full((n, width), np.nan)
+        for g in self.groups:
+            at = 0
+            for side, edge in ((LEFT, lines.left_edge), (RIGHT, lines.right_edge)):
+                u, z = g.points[side]
+                self.limits[side][g.rows] = overlay_limit(
+                    g.half(side), u, side * edge[g.rows], saw_cut[g.rows], least_new[g.rows], self.is_overlay[g.rows]
+                )
+                columns = surface_columns(g.half(side))[::side]
+                offsets[g.rows, at : at + len(columns)] = side * u[:, columns]
+                levels[g.rows, at : at + len(columns)] = z[:, columns]
+                at += len(columns)
+        offsets = np.where(np.isnan(offsets), np.inf, offsets)
+        self.shape = Polylines(offsets, levels)
+
+    def hinge_levels(self, existing: Polylines) -> Floats:
+        """Level at the hinge on every section (n,), NaN where nothing is designed."""
+        level = np.full(len(self.cover), np.nan)
+        designed = np.zeros(len(level), dtype=bool)
+        for g in self.groups:
+            designed[g.rows] = True
+        rows = np.flatnonzero(self.is_overlay & designed)
+        low, high = -self.limits[LEFT][rows], self.limits[RIGHT][rows]
+        level[rows] = cover_governs(
+            existing.rows(rows), self.shape.rows(rows), self.lines.hinge[rows], low, high, self.cover[rows]
+        ).level
+        return bridge(self.stations.chainage, level, self.bridged & designed, self.lines.existing_hinge)
+
+    def build(self, g: Group, level: Floats, existing: Mapping[int, Polylines]) -> TemplateSections:
+        """Side slopes, courses, kerbs and boxing of one template. existing: per side, mirrored for the left."""
+        halves = {}
+        sides: tuple[Literal[-1, 1], ...] = (LEFT, RIGHT)
+        for side in sides:
+            u, rise = g.points[side]
+            half, z = g.half(side), rise + level[g.rows][:, None]
+            ground = Ground(existing[side].rows(g.rows), g.surfaces[side], g.dimensions)
+            room = Room(self.stations.chainage[g.rows], g.boundary[side])
+            halves[side] = build_half(side, half, u, z, self.limits[side][g.rows], ground, room)
+        return TemplateSections(g.key, g.template.name, g.rows, halves[LEFT], halves[RIGHT], g.dimensions)
+
+
+def needs_levels(compiled: Mapping[str, CompiledTemplate], followed: tuple[Followed, ...]) -> bool:
+    """Whether some point can be placed only once the hinge has its level."""
+    if any(np.isfinite(f.level).any() for f in followed):
+        return True
+    points = (p for t in compiled.values() for half in (t.left, t.right) for p in half.points)
+    return any(isinstance(p, Point) and isinstance(p.level, OnSurface | GuideLevel) for p in points)
