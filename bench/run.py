@@ -4,13 +4,13 @@ Run with bin/bench. Figures are seconds of one process; growth is the time of th
 """
 
 import time
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 import shapely
 import trimesh
 
+from bench.timing import best, table
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
@@ -34,23 +34,6 @@ from saddle.terrain.compare import compare
 from saddle.terrain.cut import cut_sections
 from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin, triangulate
-
-
-def best(work: Callable[[], object], times: int = 3) -> float:
-    """Least of a few runs, s."""
-    took = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        took.append(time.perf_counter() - start)
-    return min(took)
-
-
-def table(title: str, head: list[str], rows: list[list[object]]) -> None:
-    print(f"\n{title}")
-    print("  " + "".join(f"{h:>20}" for h in head))
-    for row in rows:
-        print("  " + "".join(f"{(f'{c:.4f}' if isinstance(c, float) else c)!s:>20}" for c in row))
 
 
 def corridor(points: int, length: float = 10_000.0) -> Tin:

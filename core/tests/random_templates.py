@@ -69,7 +69,9 @@ def random_template(rng: np.random.Generator) -> tuple[TemplateSpec, Parts]:
         level: dict[str, Any] = {"kind": "fall", "parent": here, "crossfall_pct": None if i == 0 else float(rng.uniform(-8, 8))}
         if rng.random() < 0.15:
             level = {"kind": "rise", "parent": here, "rise": float(rng.uniform(-0.2, 0.2))}
-        points.append({"name": name, "offset": {"kind": "width", "parent": here, "width": float(rng.uniform(0.4, 4))}, "level": level})
+        points.append(
+            {"name": name, "offset": {"kind": "width", "parent": here, "width": float(rng.uniform(0.4, 4))}, "level": level}
+        )
         key = f"m{i}"
         make_ups[key] = _make_up(rng, key, inner_kerb=has_kerb[i], outer_kerb=has_kerb[i + 1])
         over = "lane-overlay" if i == 0 else None

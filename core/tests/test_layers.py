@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 from saddle.template import starter
 from saddle.template.compiled import CompiledTemplate, Parts, compile_template
 from saddle.template.half import HalfSections
-from saddle.template.parts import Batter, CarryOn, Course, DownTo, MakeUp, Onto, ToSlope
+from saddle.template.parts import Batter, CarryOn, Course, DownTo, MakeUp, ToSlope
 from saddle.template.polygons import area_of, rings
 from saddle.template.slopes import NONE_LANDED
 from tests.cases import random_ground
 from tests.random_templates import random_template
-from tests.templates import areas, built, compiled, flat, half_with, imbalance
+from tests.templates import areas, built, compiled, flat, imbalance
 
 ONE = np.ones(1)
 
@@ -211,7 +211,12 @@ class Random(TestCase):
         for seed in range(120):
             rng = np.random.default_rng(seed)
             spec, parts = random_template(rng)
-            half = built(compile_template(spec, parts).right, rng.uniform(-6, 6, 2), 50 + rng.uniform(-1, 1, 2), random_ground(rng, 2, width=40.0))
+            half = built(
+                compile_template(spec, parts).right,
+                rng.uniform(-6, 6, 2),
+                50 + rng.uniform(-1, 1, 2),
+                random_ground(rng, 2, width=40.0),
+            )
             seen |= {layer.construction for layer in half.layers.layers}
             seen |= {c.outer.kind for m in parts.make_ups.values() for c in m.courses}
             seen |= {m.bottom.kind for m in parts.make_ups.values()}
@@ -230,5 +235,3 @@ class Random(TestCase):
                         np.testing.assert_allclose(imbalance(h), 0, atol=1e-9)
                         self.assertTrue((h.slopes.rung != NONE_LANDED).all())
                         self.assertLess(max((float(f.max()) for f in h.layers.too_high), default=0.0), 1e-9)
-
-

@@ -59,16 +59,20 @@ class StageCache:
 
     def get(self, stage: str, make: Callable[[], T], *reads: object) -> T:
         """The result of `make`, or the one kept for a stage that read the same."""
+        return self.keyed(stage, make, *reads)[0]
+
+    def keyed(self, stage: str, make: Callable[[], T], *reads: object) -> tuple[T, str]:
+        """The result and the key that stands for it, for stages that read a large result."""
         key = digest(stage, *reads)
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
                 found: T = self._kept[key]
-                return found
+                return found, key
         made = make()
         with self._lock:
             self._kept[key] = made
             self.computed = [*self.computed[-99:], stage]
             while len(self._kept) > self._most:
                 self._kept.popitem(last=False)
-        return made
+        return made, key

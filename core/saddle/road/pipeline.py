@@ -83,8 +83,8 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     depth = cache.get(
         "depth", lambda: _depth(existing, designs.shape, level, designs), existing, designs.shape, level, designs.limits
     )
-    groups = tuple(
-        cache.get(
+    built = [
+        cache.keyed(
             f"template {group.key}",
             lambda g=group: designs.build(g, level, {LEFT: mirrored, RIGHT: existing}),  # type: ignore[misc]
             group.template,
@@ -99,13 +99,14 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
             existing,
         )
         for group in designs.groups
-    )
+    ]
+    groups, keys = tuple(g for g, _ in built), [key for _, key in built]
     reach = max(-inputs.settings.left, inputs.settings.right)
     met = cache.get("structures", lambda: tuple(crossed(inputs.structures, frames, reach)), inputs.structures, frames, reach)
-    earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, groups)
+    earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, keys)
     model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, followed, met)
     found = cache.get(
-        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, depth, groups, earthworks,
+        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, depth, keys, earthworks,
         followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
     return replace(model, problems=found)

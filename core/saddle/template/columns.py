@@ -24,7 +24,7 @@ class Plane:
     slope: Floats
 
     def at(self, u: Floats) -> Floats:
-        """Levels at outward offsets, (n,) or (n, q)."""
+        """Levels at outward offsets, (n,) or (n, k)."""
         if u.ndim == 1:
             return self.z + self.slope * (u - self.u)
         return self.z[:, None] + self.slope[:, None] * (u - self.u[:, None])
@@ -49,11 +49,25 @@ def through(u0: Floats, z0: Floats, u1: Floats, z1: Floats) -> Plane:
 Line = Plane | Polylines
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Part:
+    """What an owner got between two columns: top, bottom: (2, n, w) levels at their left and right ends."""
+
+    first: int
+    top: Floats
+    bottom: Floats
+
+    @property
+    def end(self) -> int:
+        """The column after its last one."""
+        return self.first + self.top.shape[2]
+
+
 class Columns:
     """Columns of n sections with the finished surface over them and the front that claims push down.
 
-    left, right: (n, q) ends of the columns, of no width where a section has fewer; surface, front: (n, 2 q) levels at
-    the ends, all left ends first.
+    ends: (2, n, q) left and right offsets, of no width where a section has fewer columns; surface, front: (2, n, q)
+    levels there. A claim works only on the columns that it reaches.
     """
 
     def __init__(self, breaks: Sequence[Floats]) -> None:
@@ -64,120 +78,167 @@ class Columns:
         most = np.where(np.isfinite(most), most, 0.0)
         grid = np.sort(np.where(finite, every, most), axis=1)
         wide = (np.diff(grid, axis=1) > 0).any(axis=0)
-        self.left, self.right = grid[:, :-1][:, wide], grid[:, 1:][:, wide]
-        self.front = np.full((len(grid), 2 * self.left.shape[1]), np.nan)
-        self.surface = self.front
-        self._kept: dict[Hashable, list[tuple[Floats, Floats]]] = {}
+        self.ends = np.stack([grid[:, :-1][:, wide], grid[:, 1:][:, wide]])
+        self.surface = np.full(self.ends.shape, np.nan)
+        self.front = self.surface
+        self._kept: dict[Hashable, list[Part]] = {}
+        self._measure()
+
+    def _measure(self) -> None:
+        """What follows from the ends, after every split."""
         self._known: dict[int, Floats] = {}
+        self._twice_middle = self.ends[0] + self.ends[1]
+        self._real = self.ends[1] > self.ends[0]
+        self._least = np.where(self._real, self._twice_middle, np.inf).min(axis=0, initial=np.inf)
+        self._most = np.where(self._real, self._twice_middle, -np.inf).max(axis=0, initial=-np.inf)
 
-    @property
-    def ends(self) -> Floats:
-        """(n, 2 q) offsets of the ends of the columns, all left ends first."""
-        return np.concatenate([self.left, self.right], axis=1)
+    def reach(self, a: Floats, b: Floats) -> tuple[slice, Bools]:
+        """The columns that lie between two offsets (n,) on some section, and on which ones, (n, w)."""
+        near = np.flatnonzero((self._most > 2 * np.min(a)) & (self._least < 2 * np.max(b))) if len(a) else np.empty(0, int)
+        if near.size == 0:
+            return slice(0, 0), self._real[:, :0]
+        low, high = int(near[0]), int(near[-1]) + 1
+        middle = self._twice_middle[:, low:high]
+        inside = (middle > 2 * a[:, None]) & (middle < 2 * b[:, None]) & self._real[:, low:high]
+        some = np.flatnonzero(inside.any(axis=0))
+        if some.size == 0:
+            return slice(0, 0), inside[:, :0]
+        first, last = int(some[0]), int(some[-1]) + 1
+        return slice(low + first, low + last), inside[:, first:last]
 
-    def within(self, a: Floats, b: Floats) -> Bools:
-        """Whether columns lie between two offsets (n,), as (n, 2 q)."""
-        middle = (self.left + self.right) / 2
-        inside = (middle > a[:, None]) & (middle < b[:, None]) & (self.right > self.left)
-        return np.concatenate([inside, inside], axis=1)
-
-    def levels(self, line: Line) -> Floats:
-        """A line on the ends of the columns, (n, 2 q), as seen from inside them."""
+    def levels(self, line: Line, part: slice = slice(None)) -> Floats:
+        """A line on the ends of some columns, (2, n, w), as seen from inside them."""
         if isinstance(line, Plane):
-            return line.at(self.ends)
+            return line.z[:, None] + line.slope[:, None] * (self.ends[:, :, part] - line.u[:, None])
         if id(line) not in self._known:
-            both = interpolate(line, self.left, "outer"), interpolate(line, self.right, "inner")
-            self._known[id(line)] = np.concatenate(both, axis=1)
-        return self._known[id(line)]
+            self._known[id(line)] = np.stack([interpolate(line, self.ends[0], "outer"), interpolate(line, self.ends[1], "inner")])
+        return self._known[id(line)][:, :, part]
 
     def lay_surface(self, a: Floats, b: Floats, plane: Plane) -> None:
         """The finished surface between two offsets (n,); before any claim."""
-        self.surface = self.front = np.where(self.within(a, b), plane.at(self.ends), self.front)
+        part, inside = self.reach(a, b)
+        self.surface[:, :, part] = np.where(inside, self.levels(plane, part), self.surface[:, :, part])
+
+    def begin(self) -> None:
+        """The surface is laid: the front starts from it."""
+        self.surface = self._filled(self.surface)
+        self.front = self.surface.copy()
 
     def claim(self, owner: Hashable, a: Floats, b: Floats, bottom: Line, not_below: Line | None = None) -> None:
         """Push the front between offsets a and b (n,) down to a line, nowhere below another; the owner gets what lies
         between. Where the front is lower already nothing is claimed."""
-        if not self.within(a, b).any():
-            return
 
-        def target() -> Floats:
-            wanted = self.levels(bottom)
-            return wanted if not_below is None else np.maximum(wanted, self.levels(not_below))
+        def target(part: slice) -> Floats:
+            wanted = self.levels(bottom, part)
+            return wanted if not_below is None else np.maximum(wanted, self.levels(not_below, part))
 
         if not_below is not None:
-            self._split(a, b, lambda: self.levels(bottom) - self.levels(not_below))
-        self._split(a, b, lambda: self.front - target())
-        inside = self.within(a, b)
-        lower = np.where(inside, np.minimum(self.front, target()), self.front)
+            self._split(a, b, lambda part: self.levels(bottom, part) - self.levels(not_below, part))
+        self._split(a, b, lambda part: self.front[:, :, part] - target(part))
+        part, inside = self.reach(a, b)
+        front = self.front[:, :, part]
+        lower = np.minimum(front, target(part))
         with np.errstate(invalid="ignore"):
-            got = self._either_end(~(self.front - lower <= tolerances.COINCIDENT))
-        lower = np.where(got, lower, self.front)
+            got = inside & ~(front - lower <= tolerances.COINCIDENT).all(axis=0)
+        if not got.any():
+            return
+        lower = np.where(got, lower, front)
+        self._keep(owner, Part(part.start, front.copy(), lower), got)
+        self.front[:, :, part] = lower
+
+    def claimed(self) -> list[tuple[Hashable, Part]]:
+        """Owners with what they got. What an owner got above and below something else comes apart."""
+        return [(owner, part) for owner, parts in self._kept.items() for part in parts]
+
+    def _keep(self, owner: Hashable, new: Part, got: Bools) -> None:
+        """Join what an owner gets to what it has where that lies right above or beside, else keep it apart."""
         parts = self._kept.setdefault(owner, [])
-        if not parts or self._apart(parts[-1], got):
-            parts.append((self.front, self.front))
-        top, old = parts[-1]
-        parts[-1] = (np.where(got & (old == top), self.front, top), np.where(got, lower, old))
-        self.front = lower
+        if parts:
+            old = self._stretched(parts[-1], new.first, new.end)
+            here = slice(new.first - old.first, new.end - old.first)
+            above, below = old.top[:, :, here], old.bottom[:, :, here]
+            with np.errstate(invalid="ignore"):
+                thick = (above - below > tolerances.COINCIDENT).any(axis=0)
+                between = (below - new.top > tolerances.COINCIDENT).any(axis=0)
+            if not (got & thick & between).any():
+                old.top[:, :, here] = np.where(got & ~thick, new.top, above)
+                old.bottom[:, :, here] = np.where(got, new.bottom, below)
+                parts[-1] = old
+                return
+        parts.append(new)
 
-    def claimed(self) -> list[tuple[Hashable, Floats, Floats]]:
-        """Owners with top and bottom (n, 2 q) of what they got, of no thickness elsewhere. What an owner got above and
-        below something else comes apart."""
-        return [(owner, top, bottom) for owner, parts in self._kept.items() for top, bottom in parts]
-
-    def _either_end(self, mask: Bools) -> Bools:
-        """Columns of which one end is in a mask (n, 2 q)."""
-        q = self.left.shape[1]
-        either = mask[:, :q] | mask[:, q:]
-        return np.concatenate([either, either], axis=1)
-
-    def _apart(self, part: tuple[Floats, Floats], got: Bools) -> bool:
-        """Whether something else lies between a part and what is got now."""
-        top, bottom = part
-        with np.errstate(invalid="ignore"):
-            thick = self._either_end(top - bottom > tolerances.COINCIDENT)
-            return bool((got & thick & (bottom - self.front > tolerances.COINCIDENT)).any())
+    def _stretched(self, part: Part, first: int, end: int) -> Part:
+        """A part over more columns, of no thickness where it was not."""
+        first, end = min(first, part.first), max(end, part.end)
+        if (first, end) == (part.first, part.end):
+            return part
+        top = self.surface[:, :, first:end].copy()
+        bottom = top.copy()
+        here = slice(part.first - first, part.end - first)
+        top[:, :, here], bottom[:, :, here] = part.top, part.bottom
+        return Part(first, top, bottom)
 
     def along(self, values: Floats) -> Floats:
-        """Values (n, 2 q) in the order of the offsets, left and right end of each column by turns. Columns of no width
-        take the value of the end beside them."""
-        q = self.left.shape[1]
-        real = self.right > self.left
-        number = np.arange(q)
-        before = np.maximum.accumulate(np.where(real, number, -1), axis=1)
-        after = np.minimum.accumulate(np.where(real, number, q)[:, ::-1], axis=1)[:, ::-1]
-        source = np.where(before >= 0, before + q, np.minimum(after, q - 1))  # its right end, or the left one of the next
-        beside = np.take_along_axis(values, source, 1) if q else values
-        left = np.where(real, values[:, :q], beside)
-        right = np.where(real, values[:, q:], beside)
-        return np.stack([left, right], axis=2).reshape(len(values), 2 * q)
+        """Values (2, n, w) of some columns in the order of the offsets, (n, 2 w): left and right end of each by turns."""
+        out = np.empty((values.shape[1], 2 * values.shape[2]))
+        out[:, 0::2], out[:, 1::2] = values
+        return out
 
-    def _split(self, a: Floats, b: Floats, difference: Callable[[], Floats]) -> None:
+    def whole(self) -> tuple[Floats, Floats, Floats]:
+        """Offsets, surface and front of all columns, (n, 2 q) each."""
+        offsets = np.where(np.isfinite(self.ends), self.ends, np.nan)
+        return self.along(offsets), self.along(self._filled(self.surface)), self.along(self._filled(self.front))
+
+    def _filled(self, values: Floats) -> Floats:
+        """Values (2, n, q) with those of columns of no width taken from the end beside them."""
+        real = self._real
+        w = real.shape[1]
+        if w == 0 or real.all():
+            return values
+        number = np.arange(w)
+        before = np.maximum.accumulate(np.where(real, number, -1), axis=1)
+        after = np.minimum.accumulate(np.where(real, number, w)[:, ::-1], axis=1)[:, ::-1]
+        beside = np.where(
+            before >= 0,
+            np.take_along_axis(values[1], np.maximum(before, 0), 1),
+            np.take_along_axis(values[0], np.minimum(after, w - 1), 1),
+        )
+        return np.where(real, values, beside)
+
+    def _split(self, a: Floats, b: Floats, difference: Callable[[slice], Floats]) -> None:
         """Split the columns between two offsets where a difference changes its sign inside them."""
-        d = difference()
-        q = self.left.shape[1]
-        first, last = d[:, :q], d[:, q:]
+        part, inside = self.reach(a, b)
+        first, last = difference(part)
         with np.errstate(invalid="ignore"):
-            real = np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT
-            crosses = self.within(a, b)[:, :q] & (first * last < 0) & real
+            crosses = inside & (first * last < 0)
+            crosses &= np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT
         if not crosses.any():
             return
+        q = self.ends.shape[2]
+        t = np.ones(self.ends.shape[1:])
         with np.errstate(invalid="ignore", divide="ignore"):
-            t = np.where(crosses, first / (first - last), 1.0)
-        into = crosses.any(axis=0)
-        column = np.repeat(np.arange(q), 1 + into)
-        second = np.r_[False, column[1:] == column[:-1]]
-        begins_split = np.r_[second[1:], False]
+            t[:, part] = np.where(crosses, first / (first - last), 1.0)
+        into = np.zeros(q, dtype=bool)
+        into[part] = crosses.any(axis=0)
 
-        def cut(values: Floats) -> Floats:
-            start, end = values[:, :q], values[:, q:]
+        def cut(values: Floats, begin: int, end: int) -> Floats:
+            column = np.repeat(np.arange(end - begin), 1 + into[begin:end])
+            second = np.r_[False, column[1:] == column[:-1]]
+            ahead = np.r_[second[1:], False]
+            here = t[:, begin:end]
             with np.errstate(invalid="ignore"):
-                inner = np.where(t == 1.0, end, start + t * (end - start))
-            left = np.where(second, inner[:, column], start[:, column])
-            right = np.where(begins_split, inner[:, column], end[:, column])
-            return np.concatenate([left, right], axis=1)
+                inner = np.where(here == 1.0, values[1], values[0] + here * (values[1] - values[0]))
+            left = np.where(second, inner[:, column], values[0][:, column])
+            right = np.where(ahead, inner[:, column], values[1][:, column])
+            return np.stack([left, right])
 
-        ends = cut(self.ends)
-        self.left, self.right = ends[:, : len(column)], ends[:, len(column) :]
-        self.surface, self.front = cut(self.surface), cut(self.front)
-        self._kept = {owner: [(cut(top), cut(bottom)) for top, bottom in parts] for owner, parts in self._kept.items()}
-        self._known = {}
+        moved = np.r_[0, np.cumsum(1 + into)]  # where every column begins after the split
+        for owner, parts in self._kept.items():
+            self._kept[owner] = [
+                Part(int(moved[p.first]), cut(p.top, p.first, p.end), cut(p.bottom, p.first, p.end))
+                if into[p.first : p.end].any()
+                else Part(int(moved[p.first]), p.top, p.bottom)
+                for p in parts
+            ]
+        self.ends, self.surface, self.front = (cut(v, 0, q) for v in (self.ends, self.surface, self.front))
+        self._measure()

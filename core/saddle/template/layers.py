@@ -270,6 +270,7 @@ class _Builder:
             known = np.isfinite(a) & np.isfinite(b)
             a, b = np.where(known, a, 0.0), np.where(known, b, 0.0)
             self.columns.lay_surface(a, b, through(a, path.levels[:, k], b, path.levels[:, k + 1]))
+        self.columns.begin()
 
     def _over_existing(self, strip: _StripLines) -> None:
         """Courses of constant thickness on a regulating course whose bottom is the existing surface.
@@ -289,9 +290,9 @@ class _Builder:
             else:
                 self.columns.claim(owner, strip.a, strip.split, bottoms[j], not_below=existing)
         if last > 0:
-            inside = self.columns.within(strip.a, strip.split)
-            missing = np.where(inside, self.columns.levels(existing) - self.columns.levels(bottoms[last - 1]), 0.0)
-            self.short = np.maximum(self.short, np.nan_to_num(missing).max(axis=1, initial=0.0) * 1000)
+            part, inside = self.columns.reach(strip.a, strip.split)
+            missing = np.where(inside, self.columns.levels(existing, part) - self.columns.levels(bottoms[last - 1], part), 0.0)
+            self.short = np.maximum(self.short, np.nan_to_num(missing).max(axis=(0, 2), initial=0.0) * 1000)
 
     def _new(self, strip: _StripLines) -> None:
         for owner, bottom in zip(strip.owners, strip.bottoms, strict=True):
@@ -350,38 +351,22 @@ class _Builder:
 
     def _above(self, plane: Plane, a: Floats, b: Floats) -> Floats:
         """By how much a floor lies above what is there already, (n,), m."""
-        inside = self.columns.within(a, b)
+        part, inside = self.columns.reach(a, b)
         with np.errstate(invalid="ignore"):
-            over = np.where(inside, self.columns.levels(plane) - self.columns.front, 0.0)
-        worst: Floats = np.nan_to_num(over).max(axis=1, initial=0.0)
+            over = np.where(inside, self.columns.levels(plane, part) - self.columns.front[:, :, part], 0.0)
+        worst: Floats = np.nan_to_num(over).max(axis=(0, 2), initial=0.0)
         return worst
 
     def _result(self, too_high: tuple[Floats, ...], vertices: tuple[Vertex, ...]) -> HalfLayers:
         c = self.columns
-        real = np.repeat(c.right > c.left, 2, axis=1)
-        offsets = c.along(np.where(np.isfinite(c.ends), c.ends, np.nan))
+        offsets, surface, front = c.whole()
         layers = []
-        for owner, top, bottom in c.claimed():
+        for owner, part in c.claimed():
             assert isinstance(owner, Owner)
-            upper, lower = c.along(top), c.along(bottom)
-            used = np.flatnonzero((real & (upper != lower)).any(axis=0))
-            if used.size == 0:
-                continue
-            part = slice(int(used[0]) // 2 * 2, int(used[-1]) // 2 * 2 + 2)
-            layers.append(
-                Layer(
-                    owner.name,
-                    owner.material,
-                    owner.element,
-                    owner.construction,
-                    offsets[:, part],
-                    upper[:, part],
-                    lower[:, part],
-                )
-            )
-        return HalfLayers(
-            offsets, c.along(c.surface), c.along(c.front), tuple(layers), vertices, self.short, too_high, self.astray
-        )
+            where = slice(2 * part.first, 2 * part.end)
+            upper, lower = c.along(part.top), c.along(part.bottom)
+            layers.append(Layer(owner.name, owner.material, owner.element, owner.construction, offsets[:, where], upper, lower))
+        return HalfLayers(offsets, surface, front, tuple(layers), vertices, self.short, too_high, self.astray)
 
 
 def _kerb_owner(kerb: KerbSpan) -> Owner:
