@@ -17,6 +17,8 @@ from saddle.road.spec import (
 )
 from saddle.template.starter import rural
 
+#: What the demo took from the starting library besides what every project begins with.
+FROM_LIBRARY = [("template", key) for key in ("wide-shoulder", "boxed", "urban")]
 TEMPLATES = {"narrow": rural("Narrow, no widening", 2.75, 0.75)}
 GUIDES = {
     "bus-bay": make(
@@ -76,8 +78,17 @@ TREATMENTS = TreatmentPlan(
 TEMPLATE_PLAN = TemplatePlan(
     ranges=[
         TemplateRange(from_chainage=0.0, to_chainage=420.0, template="village"),
-        TemplateRange(from_chainage=420.0, to_chainage=960.0, template="rural"),
+        TemplateRange(from_chainage=420.0, to_chainage=WORN_OUT[0], template="rural"),
+        TemplateRange(from_chainage=WORN_OUT[0], to_chainage=WORN_OUT[1], template="boxed"),
+        TemplateRange(from_chainage=WORN_OUT[1], to_chainage=960.0, template="rural"),
         TemplateRange(from_chainage=960.0, to_chainage=1100.0, template="narrow"),
-        TemplateRange(from_chainage=1100.0, to_chainage=1610.0, template="rural"),
+        TemplateRange(from_chainage=1100.0, to_chainage=1330.0, template="rural"),
+        TemplateRange(
+            from_chainage=1330.0,
+            to_chainage=1610.0,
+            template="wide-shoulder",
+            dimensions={"shoulder width": 1.5},
+            transition=40.0,
+        ),
     ]
 )

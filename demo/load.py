@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from demo.documents import FOLLOW, GUIDES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
+from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import change_document, start_documents
 from design.models import Document, EditRecord
@@ -12,7 +12,9 @@ from jobs.models import Job
 from jobs.run import execute
 from projects.models import Membership, Project, Role
 from saddle.documents import MAIN
+from saddle.exchange.bundle import bundle_of
 from saddle.exchange.survey_csv import ColumnMapping, preview
+from saddle.template import starter
 from saddle.terrain.structures import from_survey
 from survey.models import Upload
 from survey.store import load
@@ -42,6 +44,7 @@ def load_demo() -> Project:
     for kind, key, spec in (
         ("alignment", MAIN, ALIGNMENT),
         *(("guide", key, guide) for key, guide in GUIDES.items()),
+        *((kind, key, spec) for (kind, key), spec in bundle_of(starter.LIBRARY, FROM_LIBRARY).specs().items()),
         *(("template", key, template) for key, template in TEMPLATES.items()),
         ("follow", MAIN, FOLLOW),
         ("sections", MAIN, SECTIONS),

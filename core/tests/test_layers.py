@@ -4,9 +4,10 @@ from unittest import TestCase
 
 import numpy as np
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from saddle.geometry.polylines import mirror
 from saddle.template import starter
 from saddle.template.compiled import CompiledTemplate, Parts, compile_template
 from saddle.template.half import HalfSections
@@ -138,12 +139,17 @@ class Ends(TestCase):
         np.testing.assert_allclose(at["MedianKerb.lip"], (1.25, 1.02 - 0.095), atol=1e-12)
         plain = areas(built(compiled(starter.kerbed("K", 3.0)), 0 * ONE, ONE, flat(0.0)), "kerb")
         turned = areas(h, "kerb")
-        self.assertAlmostEqual(float([*turned.values()][0][0]), float([*plain.values()][0][0]), 12)
+        self.assertAlmostEqual(
+            float(turned["MedianKerb", "Half-battered kerb and channel"][0]),
+            float(plain["Kerb", "Half-battered kerb and channel"][0]),
+            12,
+        )
 
 
 class AgainstShapely(TestCase):
     """Random templates on random grounds. Every example has five sections; 100 of them make 500."""
 
+    @settings(max_examples=100)
     @given(st.integers(0, 10**6))
     def test_polygons_close_share_vertices_and_agree(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -189,14 +195,7 @@ class AgainstShapely(TestCase):
         ground = random_ground(rng, 3, width=40.0)
         pct, level = rng.uniform(-6, 6, 3), 50 + rng.uniform(-1, 1, 3)
         right = built(half, pct, level, ground)
-        seen = ground.offsets
-        twin = ground.levels
-        flipped = np.where(np.isinf(seen), np.inf, -seen)
-        order = np.argsort(flipped, axis=1, kind="stable")
-        from saddle.geometry.polylines import Polylines, mirror
-
-        left = built(half, pct, level, mirror(Polylines(seen, twin)), side=-1)
-        self.assertEqual(order.shape, seen.shape)
+        left = built(half, pct, level, mirror(ground), side=-1)
         np.testing.assert_array_equal(left.slopes.rung, right.slopes.rung)
         np.testing.assert_allclose(left.layers.floor, right.layers.floor, atol=1e-9, equal_nan=True)
         for a, b in zip(rings(left.layers.layers, 0, -1), rings(right.layers.layers, 0, 1), strict=True):

@@ -89,7 +89,9 @@ class BothWays(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         # The interval divides the length, so that sections stand in the same places seen from either end.
-        inputs = replace(demo_inputs(), settings=demo_inputs().settings.changed(interval=10.0))
+        # A transition belongs to the start of its range, so that it is left out here.
+        plan = TemplatePlan(ranges=[r.changed(dimensions={}, transition=0.0) for r in demo_inputs().template_plan.ranges])
+        inputs = replace(demo_inputs(), settings=demo_inputs().settings.changed(interval=10.0), template_plan=plan)
         bay = GuideSpec(name="Bay", source=BAY)
         cls.forth = solve(replace(inputs, guides={"bay": bay}, follow=rule("right", 600, 690)))
         other = backward(inputs)

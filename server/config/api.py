@@ -2,15 +2,18 @@
 
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
-from setting_out.api import router as setting_out
 
 from accounts.api import router as accounts
 from config.errors import install
 from design.api import router as design
 from jobs.api import router as jobs
+from library.api import in_project as library_in_project
+from library.api import router as library
 from output.api import router as output
+from output.bench import router as bench
 from output.files import router as files
 from projects.api import router as projects
+from setting_out.api import router as setting_out
 from survey.api import router as survey
 from survey.export import router as survey_files
 
@@ -24,4 +27,7 @@ api.add_router("/projects/{project_id}", survey_files)
 api.add_router("/projects/{project_id}", setting_out)
 api.add_router("/projects/{project_id}", output)
 api.add_router("/projects/{project_id}", files)
+api.add_router("/projects/{project_id}", bench)
+api.add_router("/projects/{project_id}", library_in_project)
+api.add_router("/library", library)
 api.add_router("/jobs", jobs)

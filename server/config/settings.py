@@ -62,6 +62,7 @@ INSTALLED_APPS = [
     "setting_out",
     "jobs",
     "output",
+    "library",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -19,6 +19,7 @@ from saddle.geometry.polylines import Floats
 from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
 from saddle.problem import Severity
 from saddle.quantities.takeoff import Quantities, take_off
+from saddle.road.coverage import coverage
 from saddle.road.long_section import long_section
 from saddle.road.model import RoadModel
 from saddle.road.view import SectionView, section_view
@@ -48,9 +49,20 @@ class Curve(Schema):
     last: float
 
 
+class RungUseOut(Schema):
+    """On how many of the sections where its template stands a rung is taken."""
+
+    template: str
+    side: Literal["left", "right"]
+    rung: str
+    sections: int
+    of: int
+
+
 class Summary(Schema):
     """The road in arrays, one value per section; null where there is none. stamp changes with any input.
-    missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m."""
+    missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m; left_rung, right_rung:
+    index into rungs, -1 where nothing is designed."""
 
     stamp: str
     missing: list[str]
@@ -66,6 +78,10 @@ class Summary(Schema):
     left_pct: Numbers
     right_pct: Numbers
     band_limits: list[float]
+    rungs: list[str]
+    left_rung: list[int]
+    right_rung: list[int]
+    rung_uses: list[RungUseOut]
     problems: list[ProblemOut]
 
 
@@ -123,16 +139,18 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
     if loaded.inputs is None:
         return Summary(
             stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curves=[],
-            hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=BAND_LIMITS, problems=[],
+            hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=BAND_LIMITS,
+            rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
         )  # fmt: skip
     model, loaded = road_model(project)
-    d = model.depth
+    d, rungs = model.depth, coverage(model)
     return Summary(
         stamp=loaded.stamp, missing=[], start=model.alignment.start, end=model.alignment.end,
         chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curves=_curves(model.alignment),
         hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
         mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
-        band_limits=BAND_LIMITS,
+        band_limits=BAND_LIMITS, rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
+        rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
         problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
     )  # fmt: skip
 

@@ -1,5 +1,6 @@
 """The solved road of a project, kept in memory under the hash of what it is computed from."""
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -11,11 +12,14 @@ from projects.models import Project
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
+from saddle.errors import SaddleError
 from saddle.road.cache import StageCache, digest
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct
+from saddle.template.spec import surfaces_of
 from saddle.terrain.spec import CodeList, SurfaceSpec
+from saddle.terrain.tin import Tin
 from survey.store import current_id, load
 from survey.surfaces import built
 
@@ -64,7 +68,23 @@ def load_inputs(project: Project) -> Loaded:
         elif kind in _SINGLES:
             parts[_SINGLES[kind]] = spec
     lines = _cache.get("survey lines", stored.survey.lines_by_code, survey_id)
-    return Loaded(RoadInputs(alignment=alignment, surface=surface, lines=lines, **parts), specs, [], stamp)
+    others = _other_surfaces(project, specs, codes, parts)
+    return Loaded(RoadInputs(alignment=alignment, surface=surface, lines=lines, surfaces=others, **parts), specs, [], stamp)
+
+
+def _other_surfaces(
+    project: Project, specs: dict[tuple[str, str], Spec], codes: CodeList, parts: dict[str, Any]
+) -> dict[str, Tin]:
+    """Surfaces besides the main one that the templates in use look at. One that cannot be built is left out: the points on it
+    then have no level, which the problem list says."""
+    found: dict[str, Tin] = {}
+    used = {r.template for r in parts["template_plan"].ranges} & set(parts["templates"])
+    for name in {n for key in used for n in surfaces_of(parts["templates"][key], parts["make_ups"])} - {MAIN}:
+        spec = specs.get(("surface", name))
+        if isinstance(spec, SurfaceSpec):
+            with suppress(SaddleError):
+                found[name] = built(project, spec, codes)[0]
+    return found
 
 
 def road_model(project: Project) -> tuple[RoadModel, Loaded]:

@@ -60,7 +60,7 @@ class Part:
     @property
     def end(self) -> int:
         """The column after its last one."""
-        return self.first + self.top.shape[2]
+        return self.first + int(self.top.shape[2])
 
 
 class Columns:

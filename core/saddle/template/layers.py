@@ -75,6 +75,16 @@ class Owner(NamedTuple):
     construction: Construction
 
 
+def overlay_reach(half: CompiledHalf, u: Floats) -> Floats:
+    """Outward offset (n,) up to which strips have a make-up over the existing pavement; the hinge where none has."""
+    reach = u[:, 0]
+    for span in half.spans:
+        if isinstance(span, KerbSpan) or span.over_existing is None:
+            break
+        reach = u[:, span.end]
+    return reach
+
+
 def overlay_limit(
     half: CompiledHalf, u: Floats, old_edge: Floats, saw_cut: Floats, least_new: Floats, is_overlay: Bools
 ) -> Floats:
@@ -84,12 +94,7 @@ def overlay_limit(
     least_new: new construction beyond it is never narrower than this, the limit moves inward instead.
     Where old and new edge agree to SAME_EDGE nothing new is built.
     """
-    hinge = u[:, 0]
-    reach = hinge.copy()
-    for span in half.spans:
-        if isinstance(span, KerbSpan) or span.over_existing is None:
-            break
-        reach = u[:, span.end]
+    hinge, reach = u[:, 0], overlay_reach(half, u)
     limit = np.minimum(old_edge - saw_cut, reach)
     limit = np.where(reach - limit <= tolerances.SAME_EDGE, reach, limit)
     sliver = (reach - limit > tolerances.SLIVER) & (reach - limit < least_new)
@@ -155,7 +160,7 @@ class _StripLines:
         if isinstance(end, CarryOn):
             return edge + side * end.distance
         if isinstance(end, ToSlope):
-            return builder.daylight(self.bottoms[j])
+            return builder.daylight(self.bottoms[j], self.b - self.split > tolerances.SLIVER)
         if isinstance(end, UnderKerb):
             return builder.behind_kerb(self.span, side) + side * end.behind
         if isinstance(end, Batter):
@@ -195,11 +200,11 @@ class _Builder:
             found.append(through(a, surface.at(a) - inner, b, surface.at(b) - outer))
         return found
 
-    def daylight(self, plane: Plane) -> Floats:
-        """Where a plane comes out on the side slope; the outer point where it does not."""
+    def daylight(self, plane: Plane, needed: Bools) -> Floats:
+        """Where a plane comes out on the side slope; the outer point where it does not, which is astray where needed (n,)."""
         above = self.slope.levels - plane.at(np.where(np.isinf(self.slope.offsets), 0.0, self.slope.offsets))
         found = first_descent(self.slope.offsets, above)
-        self.astray |= np.isnan(found)
+        self.astray |= np.isnan(found) & needed
         return np.where(np.isnan(found), self.outer, found)
 
     def behind_kerb(self, span: StripSpan, side: int) -> Floats:
@@ -207,12 +212,19 @@ class _Builder:
         beside = self.half.spans[self.half.spans.index(span) + side]
         return self.u[:, beside.end if side > 0 else beside.start]
 
+    def _boxed(self) -> Bools:
+        """Sections that are dug out: not where the overlay covers all that it could and nothing new is built beside it."""
+        reach = overlay_reach(self.half, self.u)
+        return (reach <= self.u[:, 0]) | (reach - self.limit > tolerances.SLIVER)
+
     # the work
 
     def run(self) -> HalfLayers:
+        boxed = self._boxed()
+        bottoms = {s.span.strip.name: s.bottoms for s in self.strips}
         floors = floor_lines(
-            self.half, self.u, self.z, self.ground.dimensions, {s.span.strip.name: s.bottoms for s in self.strips}, self.daylight
-        )
+            self.half, self.u, self.z, self.ground.dimensions, bottoms, lambda plane: self.daylight(plane, boxed)
+        )  # fmt: skip
         self.columns = Columns(self._breaks([u for floor in floors for u in floor.breaks]))
         self._lay_surface()
         for span in self.half.spans:
@@ -233,7 +245,7 @@ class _Builder:
             owner = Owner(floor.name, 0, f"Fill above {floor.name}", floor.fill, "fill")
             worst = np.zeros(self.n)
             for piece in found.pieces:
-                start = np.maximum(piece.start, self.limit)
+                start = np.where(boxed, np.maximum(piece.start, self.limit), piece.end)
                 if not piece.climbs:
                     worst = np.fmax(worst, self._above(piece.plane, start, piece.end))
                 self.columns.claim(owner, start, piece.end, piece.plane)
@@ -319,18 +331,16 @@ class _Builder:
             self.columns.claim(owner, a, b, base.lowered(np.full(self.n, p.bed_mm / 1000)))
 
     def _carried(self, strip: _StripLines) -> None:
-        """Ends past the strip. Inward only where the strip is not cut by the old pavement."""
-        whole = strip.split <= strip.a
+        """Ends past the strip, where some of it is built new. Inward only where the old pavement does not cut it."""
+        some, whole = strip.b - strip.split > tolerances.SLIVER, strip.split <= strip.a
         for j, owner in enumerate(strip.owners):
             for side in (-1, 1):
                 end, edge = strip.end(j, side), strip.b if side > 0 else strip.a
                 if isinstance(end, Flush) and np.array_equal(strip.begins(j, side), edge):
                     continue
-                reach = strip.reach[side][j]
-                if side < 0:
-                    reach = np.where(whole, reach, edge)
-                start = strip.begins(j, side) if isinstance(end, Batter) else edge
-                start = start if side > 0 else np.where(whole, start, edge)
+                there = some if side > 0 else some & whole
+                reach = np.where(there, strip.reach[side][j], edge)
+                start = np.where(there, strip.begins(j, side), edge) if isinstance(end, Batter) else edge
                 self._piece(strip, j, owner, edge, start, strip.top(j))
                 if isinstance(end, Batter):
                     self._piece(strip, j, owner, start, reach, strip.face(j, side, end.one_in))

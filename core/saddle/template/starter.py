@@ -4,6 +4,7 @@ Thicknesses, widths and slopes are common practice with no source. Envelopes of 
 memory); the sloping kerb keeps to the heights and face slopes of the Green Book, section 4.7 (from memory).
 """
 
+from saddle.documents_base import Document
 from saddle.guides.spec import NearestLine
 from saddle.template.parts import (
     Batter,
@@ -18,7 +19,7 @@ from saddle.template.parts import (
     ToSlope,
     UnderKerb,
 )
-from saddle.template.rungs import Benched, FlatDrain, Link, Rung, ToeDrain, ToGround, VDrain
+from saddle.template.rungs import Benched, Link, Run, Rung, Step, ToeDrain, ToGround, VDrain
 from saddle.template.spec import (
     HINGE,
     Floor,
@@ -329,9 +330,10 @@ def _boxed() -> TemplateSpec:
     return TemplateSpec(name="Rural, boxed to the slope", right=draft.half(_DRAINED, _run_out(100.0)))
 
 
+#: A drain dug to 0.8 m below the edge wherever the ground is above its bottom.
 _DRAINED = [
-    _rung("Drain and cut", "cut", FlatDrain(), ToGround(one_in=1.5, direction="up")),
-    _rung("Fill", "fill", ToGround(one_in=2.0, direction="down")),
+    _rung("Drain", "either", Step(width=2.4, rise=-0.8), Run(width=0.5, fall_pct=0.0), ToGround(one_in=1.5, direction="up")),
+    *_PLAIN,
 ]
 
 TEMPLATES = {
@@ -347,4 +349,12 @@ TEMPLATES = {
     "paths": _paths(),
     "wedge": _wedge(),
     "resheeting": _resheeting(),
+}
+
+#: All of it by kind and key.
+LIBRARY: dict[tuple[str, str], Document] = {
+    **{("material", key): spec for key, spec in MATERIALS.items()},
+    **{("kerb", key): spec for key, spec in KERBS.items()},
+    **{("make_up", key): spec for key, spec in MAKE_UPS.items()},
+    **{("template", key): spec for key, spec in TEMPLATES.items()},
 }

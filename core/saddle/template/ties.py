@@ -6,9 +6,9 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Number
+from saddle.documents_base import Document, Key, NotNegative, Number
 from saddle.guides.spec import LineSource
-from saddle.template.values import PointName, Value
+from saddle.template.values import DimensionName, PointName, Value
 
 
 class Width(Document):
@@ -16,7 +16,7 @@ class Width(Document):
 
     kind: Literal["width"] = "width"
     parent: PointName
-    width: Value
+    width: NotNegative | DimensionName
 
 
 class SameAs(Document):
@@ -32,7 +32,7 @@ class Follow(Document):
     kind: Literal["follow"] = "follow"
     source: LineSource
     parent: PointName
-    width: Value
+    width: NotNegative | DimensionName
 
 
 class Square(Document):

@@ -10,6 +10,7 @@ from design.models import Document, EditRecord
 from projects.models import Project
 from saddle.documents import KINDS, MAIN, SINGLE, references
 from saddle.documents_base import Document as Spec
+from saddle.exchange.bundle import bundle_of
 from saddle.guides.spec import FollowPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
@@ -25,11 +26,9 @@ STARTING: dict[str, dict[str, Spec]] = {
     "code_list": {MAIN: CodeList()},
     "surface": {MAIN: SurfaceSpec()},
     "structures": {MAIN: Structures()},
-    "material": dict(starter.MATERIALS),
-    "make_up": dict(starter.MAKE_UPS),
-    "kerb": dict(starter.KERBS),
-    "template": dict(starter.TEMPLATES),
 }
+#: Templates of the starting library that every project begins with; the others are a click away in the library.
+FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
 WORDS = {
     "alignment": "Alignment", "sections": "Section settings", "treatments": "Treatments",
     "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
@@ -40,10 +39,10 @@ WORDS = {
 
 def start_documents(project: Project) -> None:
     """The documents that every new project has."""
+    specs = {(kind, key): spec for kind, found in STARTING.items() for key, spec in found.items()}
+    specs |= bundle_of(starter.LIBRARY, FIRST_TEMPLATES).specs()
     Document.objects.bulk_create(
-        Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json"))
-        for kind, specs in STARTING.items()
-        for key, spec in specs.items()
+        Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json")) for (kind, key), spec in specs.items()
     )
 
 

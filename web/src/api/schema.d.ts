@@ -44,6 +44,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Library
+         * @description Everything in the library, favourites first.
+         */
+        get: operations["listLibrary"];
+        put?: never;
+        /**
+         * Bring To Library
+         * @description Put a bundle into the library.
+         */
+        post: operations["bringIntoLibrary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library Bundle
+         * @description Some of the library, with what it needs, as a file.
+         */
+        get: operations["libraryBundle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check For Library
+         * @description What a bundle would change in the library; nothing is written.
+         */
+        post: operations["checkForLibrary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/favourites/{kind}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Like
+         * @description Make something a favourite, or not.
+         */
+        put: operations["likeEntry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Take out something that the person put in.
+         */
+        delete: operations["removeEntry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -202,6 +306,70 @@ export interface paths {
          * @description What surveyed lines look like between two chainages: a straight, or a circle of what radius.
          */
         post: operations["shapeOfLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Template
+         * @description The template on the trial's ground, with all that is wrong with it.
+         */
+        post: operations["tryTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project Bundle
+         * @description Some of a project's templates, make-ups, kerbs and materials with what they need, or all of them, as a file.
+         */
+        get: operations["projectBundle"];
+        put?: never;
+        /**
+         * Bring To Project
+         * @description Bring a bundle into a project.
+         */
+        post: operations["bringIntoProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bundle/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check For Project
+         * @description What a bundle would change in a project; nothing is written.
+         */
+        post: operations["checkForProject"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1226,6 +1394,116 @@ export interface components {
             polygons: number[][];
         };
         /**
+         * Batter
+         * @description Ends at a slope, 1 vertical to n horizontal, below the end of the course above it.
+         */
+        Batter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "batter";
+            /**
+             * One In
+             * @default 1
+             */
+            one_in: number;
+        };
+        /**
+         * BenchIn
+         * @description A template as it stands on the screen, and what it is tried on. make_ups, kerbs: unsaved ones by key.
+         */
+        BenchIn: {
+            /**
+             * Kerbs
+             * @default {}
+             */
+            kerbs: {
+                [key: string]: components["schemas"]["KerbProfile"];
+            };
+            /**
+             * Make Ups
+             * @default {}
+             */
+            make_ups: {
+                [key: string]: components["schemas"]["MakeUp"];
+            };
+            template: components["schemas"]["TemplateSpec"];
+            trial: components["schemas"]["Trial"];
+        };
+        /**
+         * BenchView
+         * @description What came of a trial. Where the template cannot be built only the faults are given. sentences: "point right Lane",
+         *     "strip right ...", "kerb right ...", "floor right ...", "rung right ..." -> text; the half drawn once is "right".
+         */
+        BenchView: {
+            /** Built */
+            built: boolean;
+            /** Design */
+            design: [
+                number,
+                number
+            ][];
+            /** Faults */
+            faults: components["schemas"]["FaultView"][];
+            /** Ground */
+            ground: [
+                number,
+                number
+            ][];
+            /** Halves */
+            halves: components["schemas"]["HalfTry"][];
+            /** Layers */
+            layers: components["schemas"]["LayerView"][];
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Sentences */
+            sentences: {
+                [key: string]: string;
+            };
+            /** Slopes */
+            slopes: components["schemas"]["SlopeView"][];
+        };
+        /**
+         * Benched
+         * @description Up or down at 1 in n to the ground with a bench after every so many metres of height. Bench width m, fall %
+         *     outward from the road.
+         */
+        Benched: {
+            /**
+             * Bench Fall Pct
+             * @default -4
+             */
+            bench_fall_pct: number;
+            /**
+             * Bench Width
+             * @default 2
+             */
+            bench_width: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "up" | "down";
+            /**
+             * Height
+             * @default 5
+             */
+            height: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "benched";
+            /**
+             * Most Width
+             * @default 40
+             */
+            most_width: number;
+            /** One In */
+            one_in: number;
+        };
+        /**
          * BeneathOut
          * @description A pit or pipe in the long section; levels in m.
          */
@@ -1243,6 +1521,19 @@ export interface components {
             name: string;
             /** Top */
             top: number;
+        };
+        /**
+         * BringIn
+         * @description A library file's text, and a choice for each item that differs.
+         */
+        BringIn: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["ChoiceIn"][];
+            /** Text */
+            text: string;
         };
         /**
          * BusBay
@@ -1335,6 +1626,41 @@ export interface components {
             one_in: number;
         };
         /**
+         * Carried
+         * @description Level: at the fall that a surface has between the offsets of two points, carried on from the parent.
+         */
+        Carried: {
+            /** First */
+            first: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carried";
+            /** Parent */
+            parent: string;
+            /** Second */
+            second: string;
+            /**
+             * Surface
+             * @default main
+             */
+            surface: string;
+        };
+        /**
+         * CarryOn
+         * @description Carried on past the end of the strip, m, along its own plane.
+         */
+        CarryOn: {
+            /** Distance */
+            distance: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carry";
+        };
+        /**
          * ChainageEquation
          * @description A jump: what would be chainage `back` is called `ahead` from there on, m.
          */
@@ -1343,6 +1669,24 @@ export interface components {
             ahead: number;
             /** Back */
             back: number;
+        };
+        /**
+         * ChoiceIn
+         * @description What to do with an item that differs.
+         */
+        ChoiceIn: {
+            /**
+             * Choice
+             * @enum {string}
+             */
+            choice: "overwrite" | "keep" | "both";
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "material" | "kerb" | "make_up" | "template";
         };
         /**
          * Clothoid
@@ -1496,6 +1840,28 @@ export interface components {
             second: string;
         };
         /**
+         * ComparedOut
+         * @description An item of a bundle against what is there.
+         */
+        ComparedOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "material" | "kerb" | "make_up" | "template";
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "same" | "different";
+            /** Theirs */
+            theirs: string;
+        };
+        /**
          * ConstructIn
          * @description How a point is constructed.
          */
@@ -1505,15 +1871,32 @@ export interface components {
         };
         /**
          * Course
-         * @description One layer, from the top of its make-up down. material: key; thickness: mm, vertical.
+         * @description One layer, from the top of its make-up down. material: key; thickness: mm, at the strip's inner point; outer
+         *     thickness: at its outer point where it varies. inner, outer: how it ends on either side.
          */
         Course: {
+            /**
+             * Inner
+             * @default {
+             *       "kind": "flush"
+             *     }
+             */
+            inner: components["schemas"]["Flush"] | components["schemas"]["CarryOn"] | components["schemas"]["ToSlope"] | components["schemas"]["UnderKerb"] | components["schemas"]["Batter"];
             /** Material */
             material: string;
             /** Name */
             name: string;
+            /**
+             * Outer
+             * @default {
+             *       "kind": "flush"
+             *     }
+             */
+            outer: components["schemas"]["Flush"] | components["schemas"]["CarryOn"] | components["schemas"]["ToSlope"] | components["schemas"]["UnderKerb"] | components["schemas"]["Batter"];
+            /** Outer Thickness Mm */
+            outer_thickness_mm?: number | string | null;
             /** Thickness Mm */
-            thickness_mm: number;
+            thickness_mm: number | string;
         };
         /**
          * Credentials
@@ -1648,6 +2031,22 @@ export interface components {
             surveyed: components["schemas"]["SurveyedOut"][];
         };
         /**
+         * Dimension
+         * @description A named measure that several ties share and that a template range may give another value. unit: of `value`.
+         */
+        Dimension: {
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "mm" | "%";
+            /** Value */
+            value: number;
+        };
+        /**
          * Documents
          * @description All documents of a project, and what could be undone and redone by the person who asks.
          */
@@ -1658,6 +2057,22 @@ export interface components {
             redo: string | null;
             /** Undo */
             undo: string | null;
+        };
+        /**
+         * DownTo
+         * @description The lowest course goes down to a surface, with its own thickness as the least.
+         */
+        DownTo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "down_to";
+            /**
+             * Surface
+             * @default main
+             */
+            surface: string;
         };
         /**
          * DrawnLine
@@ -1703,6 +2118,29 @@ export interface components {
             who: string;
         };
         /**
+         * EntryOut
+         * @description Something in the library. by: who put it in, empty for the starting library; needs: names of what comes with it.
+         */
+        EntryOut: {
+            /** By */
+            by: string;
+            /** Favourite */
+            favourite: boolean;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "material" | "kerb" | "make_up" | "template";
+            /** Mine */
+            mine: boolean;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: string[];
+        };
+        /**
          * ErrorOut
          * @description What, where, and what to do. current: with 409, the document as it is now (null when it is gone).
          */
@@ -1724,12 +2162,14 @@ export interface components {
         };
         /**
          * Fall
-         * @description Level: at a crossfall from the parent, %, negative falls outward. `crossfall` null turns with the
-         *     treatment's crossfall of its side.
+         * @description Level: at a crossfall from the parent, %, negative falls outward.
+         *
+         *     `crossfall_pct` null turns: with the crossfall of its side, or with the neighbour, that is at the fall with which the
+         *     parent itself was reached.
          */
         Fall: {
             /** Crossfall Pct */
-            crossfall_pct: number | null;
+            crossfall_pct: number | string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1737,6 +2177,31 @@ export interface components {
             kind: "fall";
             /** Parent */
             parent: string;
+            /**
+             * Turns With
+             * @default side
+             * @enum {string}
+             */
+            turns_with: "side" | "neighbour";
+        };
+        /**
+         * FaultView
+         * @description Something wrong with the template.
+         */
+        FaultView: {
+            /** Hint */
+            hint: string;
+            /** Message */
+            message: string;
+            /** Names */
+            names: string[];
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "fault" | "caution";
+            /** Where */
+            where: string;
         };
         /**
          * FitIn
@@ -1772,6 +2237,89 @@ export interface components {
              * @default 0.05
              */
             tolerance: number;
+        };
+        /**
+         * FlatDrain
+         * @description Down at 1 in n to a depth, m, a level bottom of a width, m, and up again at 1 in n.
+         */
+        FlatDrain: {
+            /**
+             * Bottom
+             * @default 0.5
+             */
+            bottom: number;
+            /**
+             * Depth
+             * @default 0.5
+             */
+            depth: number;
+            /**
+             * Inner One In
+             * @default 3
+             */
+            inner_one_in: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flat_drain";
+            /**
+             * Outer One In
+             * @default 2
+             */
+            outer_one_in: number;
+        };
+        /**
+         * Floor
+         * @description One line of the boxing. What lies between it and the courses above is filled. start: where it begins (null: the
+         *     hinge); fill: key of the material.
+         */
+        Floor: {
+            /**
+             * End
+             * @default {
+             *       "kind": "wall"
+             *     }
+             */
+            end: components["schemas"]["Wall"] | components["schemas"]["RiseToSurface"] | components["schemas"]["RunToSlope"];
+            /**
+             * Fill
+             * @default fill
+             */
+            fill: string;
+            /** Name */
+            name: string;
+            start?: components["schemas"]["Mark"] | null;
+            /** Zones */
+            zones: components["schemas"]["Zone"][];
+        };
+        /**
+         * Flush
+         * @description Cut vertically where the strip ends.
+         */
+        Flush: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flush";
+        };
+        /**
+         * Follow
+         * @description Offset: that of a guide or of the nearest survey line of a code; where there is none, a width from the parent, m.
+         */
+        Follow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            /** Parent */
+            parent: string;
+            /** Source */
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            /** Width */
+            width: number | string;
         };
         /**
          * FollowPlan
@@ -1839,6 +2387,23 @@ export interface components {
              * @enum {string}
              */
             what: "plan" | "level" | "both";
+        };
+        /**
+         * Followed
+         * @description Where a guide or survey line is on the bench: offset m, negative left, and level above the hinge, m.
+         */
+        Followed: {
+            /** Level */
+            level?: number | null;
+            /** Offset */
+            offset?: number | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Source */
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
         };
         /**
          * FollowedOut
@@ -1916,6 +2481,31 @@ export interface components {
             pct: number;
         };
         /**
+         * GuideLevel
+         * @description Level: that of a guide or survey line, plus a difference, m; where it has none, a rise from the parent, m.
+         */
+        GuideLevel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guide_level";
+            /** Parent */
+            parent: string;
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise: number | string;
+            /** Source */
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+        };
+        /**
          * GuideOut
          * @description A guide drawn: in the diagram, and in plan as east and north. wrong: why it cannot be laid. pieces: where each
          *     begins and ends, (chainage, offset, chainage, offset).
@@ -1984,9 +2574,22 @@ export interface components {
         };
         /**
          * Half
-         * @description One side of a template, from the hinge outward.
+         * @description One side of a template, from the hinge outward. boundary: the guide or line that rungs may keep inside of; fill:
+         *     material between courses that do not meet.
          */
         Half: {
+            /** Boundary */
+            boundary?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
+            /**
+             * Fill
+             * @default fill
+             */
+            fill: string;
+            /**
+             * Floors
+             * @default []
+             */
+            floors: components["schemas"]["Floor"][];
             /**
              * Kerbs
              * @default []
@@ -2001,6 +2604,26 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** Strips */
             strips: components["schemas"]["Strip"][];
+        };
+        /**
+         * HalfTry
+         * @description One side. area: from finished surface to lowest floor, m2; balance: area less the sum of all layers, m2; sentences: by
+         *     kind and name; looks_for: what it follows.
+         */
+        HalfTry: {
+            /** Area */
+            area: number | null;
+            /** Balance */
+            balance: number | null;
+            /** Notes */
+            notes: string[];
+            /** Rungs */
+            rungs: components["schemas"]["RungTry"][];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
         };
         /**
          * Hold
@@ -2114,7 +2737,8 @@ export interface components {
         };
         /**
          * KerbPlacement
-         * @description A kerb whose lip stands at a point. It brings the points '<name>.<vertex>'.
+         * @description A kerb at a point. It brings the points '<name>.<vertex>'. Its lip stands at the point, or with `turned` (a median's
+         *     kerb, whose face looks outward) its back.
          */
         KerbPlacement: {
             /** At */
@@ -2123,16 +2747,38 @@ export interface components {
             name: string;
             /** Profile */
             profile: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * KerbProfile
-         * @description A kerb and channel: `top` from the lip outward to the back, a level base, and a bed below it.
+         * @description A kerb and channel: `top` from the lip outward to the back, a level base, a bed below and a backing behind it.
          *
-         *     The last vertex of `top` is the back. base_mm: the base below the lip; bed_mm: thickness of the bed.
+         *     The last vertex of `top` is the back. base_mm: the base below the lip; bed_mm: thickness of the bed, which reaches
+         *     bed_behind_mm past the back; backing: so high against the back above the base, running out to the base over its width.
+         *     source: where its dimensions are from.
          */
         KerbProfile: {
+            /**
+             * Backing Height Mm
+             * @default 0
+             */
+            backing_height_mm: number;
+            /**
+             * Backing Width Mm
+             * @default 0
+             */
+            backing_width_mm: number;
             /** Base Mm */
             base_mm: number;
+            /**
+             * Bed Behind Mm
+             * @default 0
+             */
+            bed_behind_mm: number;
             /** Bed Material */
             bed_material?: string | null;
             /**
@@ -2144,6 +2790,11 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /** Top */
             top: components["schemas"]["KerbVertex"][];
         };
@@ -2231,7 +2882,7 @@ export interface components {
              * Construction
              * @enum {string}
              */
-            construction: "new" | "over_existing" | "kerb" | "bed";
+            construction: "new" | "over_existing" | "kerb" | "bed" | "fill";
             /** Element */
             element: string;
             /** Material */
@@ -2259,6 +2910,25 @@ export interface components {
              * @enum {string}
              */
             kind: "leave";
+        };
+        /**
+         * LevelLie
+         * @description Level.
+         */
+        LevelLie: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level";
+        };
+        /**
+         * LikeIn
+         * @description Whether a thing is a favourite.
+         */
+        LikeIn: {
+            /** On */
+            on: boolean;
         };
         /**
          * LineOut
@@ -2293,10 +2963,25 @@ export interface components {
         /**
          * MakeUp
          * @description A stack of courses. In an overlay the last course is the regulating one and runs down to the old surface.
+         *
+         *     measured: thickness vertically, or square to the strip's surface.
          */
         MakeUp: {
+            /**
+             * Bottom
+             * @default {
+             *       "kind": "parallel"
+             *     }
+             */
+            bottom: components["schemas"]["Parallel"] | components["schemas"]["DownTo"] | components["schemas"]["Onto"];
             /** Courses */
             courses: components["schemas"]["Course"][];
+            /**
+             * Measured
+             * @default vertical
+             * @enum {string}
+             */
+            measured: "vertical" | "square";
             /** Name */
             name: string;
         };
@@ -2323,6 +3008,19 @@ export interface components {
             spec: components["schemas"]["MakeUp"];
             /** Version */
             version: number;
+        };
+        /**
+         * Mark
+         * @description A place on a half: a point, and so far outward from it, m (negative inward).
+         */
+        Mark: {
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+            /** Point */
+            point: string;
         };
         /**
          * Material
@@ -2424,6 +3122,38 @@ export interface components {
             guide: string;
         };
         /**
+         * OnSurface
+         * @description Level: that of a surface under the point, plus a difference, m.
+         */
+        OnSurface: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on_surface";
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number | string;
+            /**
+             * Surface
+             * @default main
+             */
+            surface: string;
+        };
+        /**
+         * Onto
+         * @description The lowest course goes down to what lies beneath it: a course carried on from the side, a kerb's bed or backing.
+         */
+        Onto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "onto";
+        };
+        /**
          * Overlay
          * @description New layers on the old pavement; cover governs the levels. Depths in mm, widths in m.
          */
@@ -2497,23 +3227,39 @@ export interface components {
             saw_cut: number;
         };
         /**
+         * OwnFall
+         * @description With a fall of its own, %, negative falls outward.
+         */
+        OwnFall: {
+            /** Crossfall Pct */
+            crossfall_pct: number | string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fall";
+        };
+        /**
          * Parallel
-         * @description At one offset over a range.
+         * @description The lowest course keeps its thickness.
          */
         Parallel: {
-            /** Base Offset */
-            base_offset: number;
-            /** From Chainage */
-            from_chainage: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "parallel";
-            /** Name */
-            name: string;
-            /** To Chainage */
-            to_chainage: number;
+        };
+        /**
+         * ParallelLie
+         * @description Parallel to the line between the points at the zone's two ends.
+         */
+        ParallelLie: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parallel";
         };
         /**
          * PartIn
@@ -2527,6 +3273,16 @@ export interface components {
             name: string;
             /** To Chainage */
             to_chainage: number;
+        };
+        /**
+         * PassedView
+         * @description A rung that was passed over, and why.
+         */
+        PassedView: {
+            /** Rung */
+            rung: string;
+            /** Why */
+            why: string;
         };
         /**
          * Pieces
@@ -2634,23 +3390,29 @@ export interface components {
         };
         /**
          * Point
-         * @description A named template point and its two ties.
+         * @description A named template point and its two ties; a square tie fixes both and leaves no level.
          */
         Point: {
             /** Level */
-            level: components["schemas"]["Fall"] | components["schemas"]["Rise"];
+            level?: (components["schemas"]["Fall"] | components["schemas"]["Rise"] | components["schemas"]["OnSurface"] | components["schemas"]["GuideLevel"] | components["schemas"]["Carried"]) | null;
             /** Name */
             name: string;
             /** Offset */
-            offset: components["schemas"]["Width"] | components["schemas"]["SameAs"];
+            offset: components["schemas"]["Width"] | components["schemas"]["SameAs"] | components["schemas"]["Follow"] | components["schemas"]["Square"];
         };
         /**
          * PointView
-         * @description A template point where it came to lie.
+         * @description A template point where it came to lie, or a named vertex of the boxing.
          */
         PointView: {
             /** Existing */
             existing: number | null;
+            /**
+             * Kind
+             * @default point
+             * @enum {string}
+             */
+            kind: "point" | "boxing";
             /** Level */
             level: number;
             /** Name */
@@ -2822,7 +3584,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "course" | "kerb" | "bed" | "cut" | "fill" | "length";
+            kind: "course" | "kerb" | "bed" | "boxing" | "cut" | "fill" | "length";
             /** Length */
             length: number | null;
             /** Mass */
@@ -2915,28 +3677,128 @@ export interface components {
             /** Parent */
             parent: string;
             /** Rise */
-            rise: number;
+            rise: number | string;
+        };
+        /**
+         * RiseToSurface
+         * @description Climbs outward at 1 vertical to n horizontal until it meets what lies above.
+         */
+        RiseToSurface: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rise";
+            /**
+             * One In
+             * @default 1
+             */
+            one_in: number;
+        };
+        /**
+         * Run
+         * @description Out by a width, m, at a fall, %, negative falls outward.
+         */
+        Run: {
+            /**
+             * Fall Pct
+             * @default -4
+             */
+            fall_pct: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /** Width */
+            width: number;
+        };
+        /**
+         * RunToSlope
+         * @description Runs on until it comes out on the side slope.
+         */
+        RunToSlope: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
         };
         /**
          * Rung
-         * @description A plain side slope, tried in order. when: ground above (cut) or below (fill) the outer point;
-         *     one_in: 1 vertical to n horizontal; most_width: m.
+         * @description A side-slope shape and when it is taken.
+         *
+         *     when: ground above (cut) or below (fill) the outer point. Heights: of the ground under the outer point above or below
+         *     it, m. inside_boundary: the catch point must lie inside the ladder's boundary less the clearance, m; within: no
+         *     further out from the outer point than this, m. The last link meets the ground.
          */
         Rung: {
             /**
-             * Most Width
-             * @default 25
+             * Clearance
+             * @default 0
              */
-            most_width: number;
+            clearance: number;
+            /** From Chainage */
+            from_chainage?: number | null;
+            /**
+             * Inside Boundary
+             * @default false
+             */
+            inside_boundary: boolean;
+            /**
+             * Least Height
+             * @default 0
+             */
+            least_height: number;
+            /** Links */
+            links: (components["schemas"]["Run"] | components["schemas"]["Step"] | components["schemas"]["VDrain"] | components["schemas"]["FlatDrain"] | components["schemas"]["ToeDrain"] | components["schemas"]["ToGround"] | components["schemas"]["Benched"])[];
+            /** Most Height */
+            most_height?: number | null;
             /** Name */
             name: string;
-            /** One In */
-            one_in: number;
+            /** To Chainage */
+            to_chainage?: number | null;
             /**
              * When
              * @enum {string}
              */
-            when: "cut" | "fill";
+            when: "cut" | "fill" | "either";
+            /** Within */
+            within?: number | null;
+        };
+        /**
+         * RungTry
+         * @description How a rung fared: why it was passed over, or that it was taken, or not tried because an earlier one was.
+         */
+        RungTry: {
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "taken" | "passed" | "not tried";
+            /** Why */
+            why: string;
+        };
+        /**
+         * RungUseOut
+         * @description On how many of the sections where its template stands a rung is taken.
+         */
+        RungUseOut: {
+            /** Of */
+            of: number;
+            /** Rung */
+            rung: string;
+            /** Sections */
+            sections: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Template */
+            template: string;
         };
         /**
          * SameAs
@@ -3085,6 +3947,10 @@ export interface components {
                 number,
                 number
             ][];
+            /** Dimensions */
+            dimensions: {
+                [key: string]: number;
+            };
             /** Existing */
             existing: [
                 number,
@@ -3272,7 +4138,7 @@ export interface components {
         };
         /**
          * SlopeView
-         * @description The side slope taken, and why each rung before it was passed over.
+         * @description The side slope taken (number: of its rung, from 1), its path outward, and why each rung before it was passed over.
          */
         SlopeView: {
             /** Catch */
@@ -3280,8 +4146,15 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Number */
+            number: number | null;
             /** Passed */
-            passed: string[];
+            passed: components["schemas"]["PassedView"][];
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
             /** Rung */
             rung: string | null;
             /**
@@ -3305,6 +4178,41 @@ export interface components {
             north: number;
             /** Number */
             number: string | null;
+        };
+        /**
+         * Square
+         * @description Offset and level: `along` m from one point towards another, then `out` m square to that line. out is positive
+         *     upward where the line runs outward.
+         */
+        Square: {
+            /** Along */
+            along: number | string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "square";
+            /** Out */
+            out: number | string;
+            /** Parent */
+            parent: string;
+            /** Through */
+            through: string;
+        };
+        /**
+         * Step
+         * @description Out by a width and up by a rise, m; a negative rise goes down.
+         */
+        Step: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /** Rise */
+            rise: number;
+            /** Width */
+            width: number;
         };
         /**
          * Straight
@@ -3331,7 +4239,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "lane" | "shoulder" | "path" | "verge";
+            kind: "lane" | "shoulder" | "path" | "cycle_path" | "verge" | "edging" | "median";
             /** Name */
             name: string;
             /** New */
@@ -3406,7 +4314,8 @@ export interface components {
         /**
          * Summary
          * @description The road in arrays, one value per section; null where there is none. stamp changes with any input.
-         *     missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m.
+         *     missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m; left_rung, right_rung:
+         *     index into rungs, -1 where nothing is designed.
          */
         Summary: {
             /** Band Limits */
@@ -3425,6 +4334,8 @@ export interface components {
             least: (number | null)[];
             /** Left Pct */
             left_pct: (number | null)[];
+            /** Left Rung */
+            left_rung: number[];
             /** Mean */
             mean: (number | null)[];
             /** Missing */
@@ -3433,6 +4344,12 @@ export interface components {
             problems: components["schemas"]["ProblemOut"][];
             /** Right Pct */
             right_pct: (number | null)[];
+            /** Right Rung */
+            right_rung: number[];
+            /** Rung Uses */
+            rung_uses: components["schemas"]["RungUseOut"][];
+            /** Rungs */
+            rungs: string[];
             /** Side */
             side: number[];
             /** Stamp */
@@ -3661,14 +4578,32 @@ export interface components {
         /**
          * TemplateRange
          * @description A template applied over a range. template: its key.
+         *
+         *     dimensions: values that its dimensions have here instead of their own, a number or rows of chainage and value, straight
+         *     between; transition: m at the start of the range over which they run straight from those of the range before.
          */
         TemplateRange: {
+            /**
+             * Dimensions
+             * @default {}
+             */
+            dimensions: {
+                [key: string]: number | [
+                    number,
+                    number
+                ][];
+            };
             /** From Chainage */
             from_chainage: number;
             /** Template */
             template: string;
             /** To Chainage */
             to_chainage: number;
+            /**
+             * Transition
+             * @default 0
+             */
+            transition: number;
         };
         /** TemplateRangeIn */
         TemplateRangeIn: {
@@ -3686,6 +4621,11 @@ export interface components {
          * @description A typical cross-section. Without a left half the right one is mirrored.
          */
         TemplateSpec: {
+            /**
+             * Dimensions
+             * @default []
+             */
+            dimensions: components["schemas"]["Dimension"][];
             left?: components["schemas"]["Half"] | null;
             /** Name */
             name: string;
@@ -3714,6 +4654,80 @@ export interface components {
             spec: components["schemas"]["TemplateSpec"];
             /** Version */
             version: number;
+        };
+        /**
+         * TextIn
+         * @description A library file's text.
+         */
+        TextIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ToGround
+         * @description Up or down at 1 in n to the ground, over no more than a width, m.
+         */
+        ToGround: {
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "up" | "down";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "to_ground";
+            /**
+             * Most Width
+             * @default 25
+             */
+            most_width: number;
+            /** One In */
+            one_in: number;
+        };
+        /**
+         * ToSlope
+         * @description Carried on until it comes out on the side slope or in the drain.
+         */
+        ToSlope: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "to_slope";
+        };
+        /**
+         * ToeDrain
+         * @description Down at 1 in n until so far below the ground, m, and a level bottom of a width, m; a slope up to the ground
+         *     follows it.
+         */
+        ToeDrain: {
+            /**
+             * Bottom
+             * @default 0.5
+             */
+            bottom: number;
+            /**
+             * Depth
+             * @default 0.3
+             */
+            depth: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "toe_drain";
+            /**
+             * Most Width
+             * @default 25
+             */
+            most_width: number;
+            /**
+             * One In
+             * @default 2
+             */
+            one_in: number;
         };
         /**
          * Treatment
@@ -3774,6 +4788,90 @@ export interface components {
             work: (components["schemas"]["Overlay"] | components["schemas"]["Reconstruct"] | components["schemas"]["Leave"]) | null;
         };
         /**
+         * Trial
+         * @description What a template is tried on. ground: offsets and levels, the hinge at 0, 0, at least two vertices in order; old_edge:
+         *     outward offset of an old pavement's edge, over which the overlay make-ups are used; thorough: look for rungs that can
+         *     never be taken too.
+         */
+        Trial: {
+            /**
+             * Dimensions
+             * @default {}
+             */
+            dimensions: {
+                [key: string]: number;
+            };
+            /**
+             * Followed
+             * @default []
+             */
+            followed: components["schemas"]["Followed"][];
+            /**
+             * Ground
+             * @default [
+             *       [
+             *         -30,
+             *         -1
+             *       ],
+             *       [
+             *         30,
+             *         -1
+             *       ]
+             *     ]
+             */
+            ground: [
+                number,
+                number
+            ][];
+            /** Left Boundary */
+            left_boundary?: number | null;
+            /**
+             * Left Pct
+             * @default -2.5
+             */
+            left_pct: number;
+            /** Old Edge */
+            old_edge?: number | null;
+            /** Right Boundary */
+            right_boundary?: number | null;
+            /**
+             * Right Pct
+             * @default -2.5
+             */
+            right_pct: number;
+            /**
+             * Thorough
+             * @default false
+             */
+            thorough: boolean;
+        };
+        /**
+         * UnderCourse
+         * @description A strip's course, counted from 1 at the top; its bottom is what a zone is measured from.
+         */
+        UnderCourse: {
+            /** Course */
+            course: number;
+            /** Strip */
+            strip: string;
+        };
+        /**
+         * UnderKerb
+         * @description Carried on under the kerb to so far behind its back, m.
+         */
+        UnderKerb: {
+            /**
+             * Behind
+             * @default 0
+             */
+            behind: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "under_kerb";
+        };
+        /**
          * UploadOut
          * @description An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty.
          */
@@ -3802,6 +4900,43 @@ export interface components {
             name: string;
             /** Rows */
             rows: string[][];
+        };
+        /**
+         * VDrain
+         * @description Down at 1 in n to a depth, m, and up again at 1 in n.
+         */
+        VDrain: {
+            /**
+             * Depth
+             * @default 0.5
+             */
+            depth: number;
+            /**
+             * Inner One In
+             * @default 3
+             */
+            inner_one_in: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "v_drain";
+            /**
+             * Outer One In
+             * @default 2
+             */
+            outer_one_in: number;
+        };
+        /**
+         * Wall
+         * @description Ends upright.
+         */
+        Wall: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wall";
         };
         /**
          * Widening
@@ -3883,7 +5018,45 @@ export interface components {
             /** Parent */
             parent: string;
             /** Width */
-            width: number;
+            width: number | string;
+        };
+        /**
+         * Written
+         * @description What was written, as kind and key.
+         */
+        Written: {
+            /** Written */
+            written: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * Zone
+         * @description A stretch of a floor, outward to `to` (null: to the slope, the last zone only). depth: mm below the finished
+         *     surface at the zone's inner point, or below the bottom of a course. joins: how it meets the next zone; vertex: name of
+         *     its outer vertex.
+         */
+        Zone: {
+            /** Depth Mm */
+            depth_mm: number | string;
+            /**
+             * Joins
+             * @default cross
+             * @enum {string}
+             */
+            joins: "cross" | "step";
+            /**
+             * Lie
+             * @default {
+             *       "kind": "parallel"
+             *     }
+             */
+            lie: components["schemas"]["ParallelLie"] | components["schemas"]["LevelLie"] | components["schemas"]["OwnFall"];
+            to: components["schemas"]["Mark"] | null;
+            under?: components["schemas"]["UnderCourse"] | null;
+            /** Vertex */
+            vertex?: string | null;
         };
     };
     responses: never;
@@ -3965,6 +5138,356 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    listLibrary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    bringIntoLibrary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    libraryBundle: {
+        parameters: {
+            query: {
+                items: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    checkForLibrary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    likeEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LikeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    removeEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4392,6 +5915,241 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    tryTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    projectBundle: {
+        parameters: {
+            query?: {
+                items?: string[];
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    bringIntoProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    checkForProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"][];
                 };
             };
             /** @description Bad Request */

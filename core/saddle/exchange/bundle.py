@@ -1,0 +1,221 @@
+"""Libraries as one JSON file: templates, make-ups, kerbs and materials with all that they need.
+
+The format is ours: {"format": "tin-saddle-library", "version": 1, "items": [{"kind", "key", "spec"}, ...]}; its JSON schema
+is docs/library.schema.json. A newer version is refused, never half read.
+"""
+
+import json
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError
+
+from saddle.documents import KINDS, references
+from saddle.documents_base import Document, Key
+from saddle.errors import ImportProblem
+from saddle.template.parts import KerbProfile, MakeUp, Material
+from saddle.template.spec import TemplateSpec
+
+FORMAT, VERSION = "tin-saddle-library", 1
+#: Kinds that libraries hold, those that others need first.
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template")
+LibraryKind = Literal["material", "kerb", "make_up", "template"]
+#: (kind, key) of a document.
+Name = tuple[str, str]
+
+
+class MaterialItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["material"] = "material"
+    key: Key
+    spec: Material
+
+
+class KerbItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["kerb"] = "kerb"
+    key: Key
+    spec: KerbProfile
+
+
+class MakeUpItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["make_up"] = "make_up"
+    key: Key
+    spec: MakeUp
+
+
+class TemplateItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["template"] = "template"
+    key: Key
+    spec: TemplateSpec
+
+
+Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem, Field(discriminator="kind")]
+
+
+class Bundle(Document):
+    """The file."""
+
+    format: Literal["tin-saddle-library"] = "tin-saddle-library"
+    version: Literal[1] = 1
+    items: Annotated[list[Item], Field(max_length=2000)]
+
+    def specs(self) -> dict[Name, Document]:
+        """Its documents by kind and key."""
+        return {(i.kind, i.key): i.spec for i in self.items}
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """An item against what is there. state: not there yet, the same, or different (it would be overwritten); theirs: name of
+    what is there."""
+
+    kind: LibraryKind
+    key: str
+    name: str
+    state: Literal["new", "same", "different"]
+    theirs: str
+
+
+def bundle_of(specs: Mapping[Name, Document], wanted: Iterable[Name]) -> Bundle:
+    """The documents wanted and all of the library's kinds that they need. Raises ImportProblem for one that is not there."""
+    found: dict[Name, Document] = {}
+    queue = list(wanted)
+    while queue:
+        name = queue.pop()
+        if name in found:
+            continue
+        if name not in specs:
+            raise ImportProblem(f"there is no {name[0].replace('_', '-')} “{name[1]}”", name[1], "choose one of the list")
+        found[name] = specs[name]
+        queue += [n for n in references(specs[name]) if n[0] in LIBRARY_KINDS and n in specs]
+    ordered = sorted(found.items(), key=lambda item: (LIBRARY_KINDS.index(item[0][0]), item[0][1]))
+    items = [{"kind": kind, "key": key, "spec": spec.model_dump(mode="json")} for (kind, key), spec in ordered]
+    return Bundle.model_validate({"items": items})
+
+
+def write_bundle(bundle: Bundle) -> str:
+    """The file's text."""
+    return json.dumps(bundle.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def read_bundle(text: str) -> Bundle:
+    """Raises ImportProblem naming the line or the item and field."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        where = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else "the file"
+        raise ImportProblem(f"this is not JSON ({where})", where, "choose a library file") from error
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise ImportProblem("this is not a library file", "format", f"its format would be “{FORMAT}”")
+    if data.get("version") != VERSION:
+        raise ImportProblem(
+            f"the file has version {data.get('version')!s:.20}, this program reads version {VERSION}",
+            "version",
+            "export it again from here",
+        )
+    try:
+        bundle = Bundle.model_validate(data)
+    except ValidationError as error:
+        raise ImportProblem(*_place(data, error)) from error
+    names = [(i.kind, i.key) for i in bundle.items]
+    for name in names:
+        if names.count(name) > 1:
+            raise ImportProblem(f"{name[0].replace('_', '-')} “{name[1]}” is in the file twice", name[1], "take one out")
+    return bundle
+
+
+def _place(data: dict[str, Any], error: ValidationError) -> tuple[str, str, str]:
+    first = error.errors()[0]
+    loc = [p for p in first["loc"] if p not in LIBRARY_KINDS]
+    where = "the file"
+    if len(loc) > 1 and loc[0] == "items" and isinstance(loc[1], int):
+        item = data["items"][loc[1]]
+        key = item.get("key") if isinstance(item, dict) else None
+        where = f"item {loc[1] + 1}" + (f" ({key})" if isinstance(key, str) else "")
+        loc = loc[2:]
+    field = " › ".join(str(p) for p in loc if p != "spec")
+    return f"{where}, {field}: {first['msg'].removeprefix('Value error, ')}", where, "correct the file"
+
+
+def compare(bundle: Bundle, there: Mapping[Name, Document]) -> list[Compared]:
+    """What bringing a bundle in would change. Raises ImportProblem where an item needs what is in neither place."""
+    specs = bundle.specs()
+    for (_, key), spec in specs.items():
+        for name in references(spec):
+            if name[0] in LIBRARY_KINDS and name not in specs and name not in there:
+                title = getattr(spec, "name", key)
+                raise ImportProblem(
+                    f"“{title}” needs the {name[0].replace('_', '-')} “{name[1]}”, which is in neither the file nor here",
+                    key,
+                    "add it to the file",
+                )
+    out = []
+    for item in bundle.items:
+        old = there.get((item.kind, item.key))
+        state: Literal["new", "same", "different"] = "new" if old is None else "same" if old == item.spec else "different"
+        out.append(Compared(item.kind, item.key, item.spec.name, state, getattr(old, "name", "")))
+    return out
+
+
+Choice = Literal["overwrite", "keep", "both"]
+
+
+def settled(bundle: Bundle, there: Mapping[Name, Document], choices: Mapping[Name, Choice]) -> dict[Name, Document]:
+    """Documents to write, those that others need first, after a person chose for each that differs: overwrite what is there,
+    keep it, or bring the other in beside it under a new key, which the bundle's own items then name. Not chosen is kept."""
+    renamed: dict[Name, str] = {}
+    kept: set[Name] = set()
+    for found in compare(bundle, there):
+        name = (found.kind, found.key)
+        choice = choices.get(name, "keep") if found.state == "different" else "overwrite"
+        if found.state == "same" or choice == "keep":
+            kept.add(name)
+        elif choice == "both":
+            number = 2
+            while (found.kind, f"{found.key}-{number}") in there:
+                number += 1
+            renamed[name] = f"{found.key}-{number}"
+    out: dict[Name, Document] = {}
+    for item in bundle.items:
+        name = (item.kind, item.key)
+        if name in kept:
+            continue
+        spec = KINDS[item.kind].model_validate(_with_names(item.kind, item.spec.model_dump(mode="json"), renamed))
+        out[item.kind, renamed.get(name, item.key)] = spec
+    return out
+
+
+def _with_names(kind: str, spec: dict[str, Any], renamed: Mapping[Name, str]) -> dict[str, Any]:
+    """A spec whose references follow the renaming."""
+
+    def put(holder: dict[str, Any], field: str, of: str) -> None:
+        if holder.get(field) is not None:
+            holder[field] = renamed.get((of, holder[field]), holder[field])
+
+    if kind == "make_up":
+        for course in spec["courses"]:
+            put(course, "material", "material")
+    elif kind == "kerb":
+        put(spec, "material", "material")
+        put(spec, "bed_material", "material")
+    elif kind == "template":
+        for half in (spec["right"], spec["left"]):
+            if half is None:
+                continue
+            for strip in half["strips"]:
+                put(strip, "new", "make_up")
+                put(strip, "over_existing", "make_up")
+            for kerb in half["kerbs"]:
+                put(kerb, "profile", "kerb")
+            for floor in half["floors"]:
+                put(floor, "fill", "material")
+            put(half, "fill", "material")
+    return spec
