@@ -14,7 +14,9 @@ from design.models import Document, EditRecord
 from projects.access import project_for
 from projects.models import Role
 from saddle.documents import KINDS, MAIN, SINGLE
-from saddle.road.spec import TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
+from saddle.documents_base import NotNegative, Number
+from saddle.road.spec import ByChainage, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
+from saddle.template.values import DimensionName
 
 router = Router(tags=["design"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
@@ -51,7 +53,11 @@ class TreatmentRangeIn(RangeIn):
 
 
 class TemplateRangeIn(RangeIn):
+    """dimensions, transition: as in a template range."""
+
     template: str | None
+    dimensions: dict[DimensionName, Number | ByChainage] = {}
+    transition: NotNegative = 0.0
 
 
 def _user(request: HttpRequest) -> User:
@@ -112,7 +118,10 @@ def set_template_range(request: HttpRequest, project_id: Path[int], payload: Tem
     if payload.template is not None:
         if not Document.objects.filter(project_id=project_id, kind="template", key=payload.template).exists():
             raise Refused(400, f"there is no template “{payload.template}”", "template", "choose one of the list")
-        new = TemplateRange(from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template)
+        new = TemplateRange(
+            from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template,
+            dimensions=payload.dimensions, transition=payload.transition,
+        )  # fmt: skip
     return _lay(request, project_id, "template_plan", TemplatePlan, new, payload)
 
 

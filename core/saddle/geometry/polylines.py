@@ -166,5 +166,5 @@ def first_descent(u: Floats, f: Floats) -> Floats:
     fj, fi = np.take_along_axis(f, j, 1)[:, 0], np.take_along_axis(f, i, 1)[:, 0]
     with np.errstate(invalid="ignore", divide="ignore"):
         t = np.where(fi > fj, fi / (fi - fj), 1.0)
-    at = np.where(j[:, 0] == 0, uj, ui + t * (uj - ui))
+        at = np.where(j[:, 0] == 0, uj, ui + t * (uj - ui))
     return np.where(hit, at, np.nan)

@@ -4605,14 +4605,32 @@ export interface components {
              */
             transition: number;
         };
-        /** TemplateRangeIn */
+        /**
+         * TemplateRangeIn
+         * @description dimensions, transition: as in a template range.
+         */
         TemplateRangeIn: {
+            /**
+             * Dimensions
+             * @default {}
+             */
+            dimensions: {
+                [key: string]: number | [
+                    number,
+                    number
+                ][];
+            };
             /** From Chainage */
             from_chainage: number;
             /** Template */
             template: string | null;
             /** To Chainage */
             to_chainage: number;
+            /**
+             * Transition
+             * @default 0
+             */
+            transition: number;
             /** Version */
             version: number;
         };

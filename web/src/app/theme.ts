@@ -23,6 +23,13 @@ export const colour = {
 /** Depth bands, thin to thick. */
 export const bandColours = ["#E8E2CF", "#BFD0C0", "#84B0B0", "#4C87A0", "#35598A", "#2E2F66"] as const;
 
+/** Rungs of slope ladders on the dark strip: by their order, with the two that are no rung apart. */
+const rungColours = ["#C9B458", "#7FB069", "#D98E73", "#8FA6CB", "#C58BB8", "#6FBFB4", "#B9A28A"] as const;
+export function rungColour(index: number): string {
+  if (index === 0) return colour.tin400;
+  return index === 1 ? colour.fault : rungColours[(index - 2) % rungColours.length]!;
+}
+
 export const fonts = {
   text: "'Overpass Variable', 'Overpass', sans-serif",
   mono: "'Overpass Mono Variable', 'Overpass Mono', monospace",

@@ -11,14 +11,31 @@ import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
 
 const EXAGGERATIONS = [1, 2, 5, 10];
 
+/** From offset and level to the screen, and from the pointer back. */
+export interface DrawingScale {
+  x: (offset: number) => number;
+  y: (level: number) => number;
+  toPoint: (e: React.PointerEvent | React.MouseEvent) => Vertex;
+  height: number;
+}
+
 interface Props {
   section: SectionView | undefined;
   materials: { key: string; spec: SpecOf<"material"> }[];
   about?: ReactNode;
   controls?: ReactNode;
+  /** Shown in place of the section's chainage. */
+  title?: ReactNode;
+  /** Drawn over the section in place of its own labels; what carries data-grab is not panned by. */
+  overlay?: (scale: DrawingScale) => ReactNode;
+  /** What is fitted into the box stays as it is until this changes. */
+  fitTo?: unknown;
+  onPick?: (layer: SectionView["layers"][number]) => void;
+  /** A click anywhere, while something is being placed. */
+  onPlace?: (at: Vertex) => void;
 }
 
-export function SectionDrawing({ section, materials, about, controls }: Props) {
+export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, onPick, onPlace }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
   const [size, setSize] = useState({ width: 800, height: 300 });
@@ -28,7 +45,10 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
   const [measuring, setMeasuring] = useState(false);
   const [marks, setMarks] = useState<Vertex[]>([]);
 
-  const base = useMemo(() => fitted(section, size, high), [section, size, high]);
+  const shown = useRef<{ to: unknown; section: SectionView | undefined }>({ to: undefined, section: undefined });
+  if (fitTo === undefined || shown.current.to !== fitTo || !shown.current.section) shown.current = { to: fitTo, section };
+  const fit = shown.current.section;
+  const base = useMemo(() => fitted(fit, size, high), [fit, size, high]);
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
   const line = (points: Vertex[]) => points.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ");
@@ -40,6 +60,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
     watch.observe(node);
     const z = zoom<SVGSVGElement, unknown>()
       .scaleExtent([0.2, 400])
+      .filter((e: MouseEvent) => !e.button && !(e.target as Element).closest("[data-grab]"))
       .on("zoom", (e: D3ZoomEvent<SVGSVGElement, unknown>) => setView(e.transform));
     behaviour.current = z;
     const drawn = select(node);
@@ -68,6 +89,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
     return [base.offset + (px - base.left) / base.scale, base.level - (py - base.middle) / (base.scale * high)];
   };
   const onClick = (e: React.MouseEvent) => {
+    if (onPlace) return onPlace(toPoint(e));
     if (measuring) setMarks((m) => (m.length === 2 ? [toPoint(e)] : [...m, toPoint(e)]));
   };
 
@@ -77,11 +99,11 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
   const short = depth && section.least_cover !== null && depth.least < section.least_cover - 1e-6;
   const [a, b] = marks;
   return (
-    <div className={`section${measuring ? " measuring" : ""}`}>
+    <div className={`section${measuring || onPlace ? " measuring" : ""}`}>
       <svg
         ref={svg}
         role="img"
-        aria-label={section ? `Section at ${chainageText(section.chainage)}` : "Section"}
+        aria-label={typeof title === "string" ? title : section ? `Section at ${chainageText(section.chainage)}` : "Section"}
         onPointerMove={(e) => setPointer(toPoint(e))}
         onPointerLeave={() => setPointer(null)}
         onClick={onClick}
@@ -98,7 +120,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
           </text>
         ))}
         {section?.layers.map((layer, i) => (
-          <polygon key={i} points={line(layer.polygon)} fill={`url(#${patternId(layer.material)})`} stroke={colour.tin950} strokeWidth={0.6}>
+          <polygon key={i} points={line(layer.polygon)} fill={`url(#${patternId(layer.material)})`} stroke={colour.tin950} strokeWidth={0.6} onClick={() => onPick?.(layer)}>
             <title>{`${layer.name}, ${layer.element} ${layer.side}: ${layer.area.toFixed(3)} m²`}</title>
           </polygon>
         ))}
@@ -126,7 +148,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
         {section && depth && (
           <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />
         )}
-        {labels.map((l) => (
+        {!overlay && labels.map((l) => (
           <g key={l.key}>
             <line x1={l.x} x2={l.x} y1={l.y - 4} y2={l.labelY + 3} stroke={colour.tin400} strokeWidth={0.7} />
             <rect x={l.x - 3} y={l.y - 3} width={6} height={6} fill={colour.white} stroke={colour.tin950} />
@@ -139,6 +161,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
           </g>
         ))}
         {section?.hinge && <CrossfallText section={section} x={x} y={y} />}
+        {overlay?.({ x, y, toPoint, height: size.height })}
         {a && (
           <g stroke={colour.saddle500} fill={colour.saddle500}>
             <circle cx={x(a[0])} cy={y(a[1])} r={3} />
@@ -148,7 +171,7 @@ export function SectionDrawing({ section, materials, about, controls }: Props) {
         )}
       </svg>
       <div className="head">
-        <h3>{section ? `Section ${chainageText(section.chainage)}` : "Section"}</h3>
+        <h3>{title ?? (section ? `Section ${chainageText(section.chainage)}` : "Section")}</h3>
         <span className="quiet about">{about}</span>
         <span className="room" />
         {controls}

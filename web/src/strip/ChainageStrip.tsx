@@ -5,7 +5,7 @@ import type { Schemas } from "../api/client";
 import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { nearestSection, usePlace } from "../app/place";
-import { bandColours, colour } from "../app/theme";
+import { bandColours, colour, rungColour } from "../app/theme";
 import { RangeBar } from "./RangeBar";
 
 const LEFT = 148;
@@ -101,6 +101,9 @@ export function ChainageStrip() {
         {templateRanges.map((t) => (
           <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={41} height={13} text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template} fill="none" stroke={colour.tin400} />
         ))}
+        {(["left", "right"] as const).map((which, k) => (
+          <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
+        ))}
         {chainage.slice(0, -1).map((c, i) => {
           const [a, b] = [summary.greatest[i], summary.greatest[i + 1]];
           if (a == null || b == null || chainage[i + 1]! - c < 0.002) return null;
@@ -110,7 +113,7 @@ export function ChainageStrip() {
         })}
         <path d={leastLine(chainage, summary.least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
         {summary.problems.map((p, i) => (
-          <circle key={i} cx={x((p.chainage_from + p.chainage_to) / 2)} cy={58.5} r={3} fill={p.severity === "fault" ? colour.fault : colour.saddle300} stroke={colour.tin950}>
+          <circle key={i} cx={x((p.chainage_from + p.chainage_to) / 2)} cy={64.5} r={3} fill={p.severity === "fault" ? colour.fault : colour.saddle300} stroke={colour.tin950}>
             <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
           </circle>
         ))}
@@ -133,6 +136,29 @@ export function ChainageStrip() {
 }
 
 type Scale = (c: number) => number;
+
+/** Which rung each side slope takes, as a thin coloured line; the left one above the right. */
+function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: number; summary: Schemas["Summary"] }) {
+  const taken = side === "left" ? summary.left_rung : summary.right_rung;
+  const { chainage, rungs } = summary;
+  const runs: { from: number; to: number; rung: number }[] = [];
+  for (let i = 0; i + 1 < chainage.length; i++) {
+    const rung = taken[i]!;
+    const last = runs.at(-1);
+    if (chainage[i + 1]! - chainage[i]! < 0.002 || rung < 0) continue;
+    if (last && last.rung === rung && last.to === chainage[i]) last.to = chainage[i + 1]!;
+    else runs.push({ from: chainage[i]!, to: chainage[i + 1]!, rung });
+  }
+  return (
+    <g aria-label={`Slope ladder ${side}`}>
+      {runs.map((r) => (
+        <rect key={r.from} x={x(r.from)} width={x(r.to) - x(r.from)} y={y} height={2} fill={rungColour(r.rung)}>
+          <title>{`${side}: ${rungs[r.rung]}, ${chainageText(r.from)} to ${chainageText(r.to)}`}</title>
+        </rect>
+      ))}
+    </g>
+  );
+}
 
 function Bar({ x, from, to, y, height, text, fill, stroke, dark }: { x: Scale; from: number; to: number; y: number; height: number; text: string; fill: string; stroke?: string; dark?: boolean }) {
   const w = Math.max(1, x(to) - x(from));

@@ -22,11 +22,11 @@ export function useSetTreatment() {
 
 export function useSetTemplate() {
   const version = useDocument("template_plan")?.version ?? 0;
-  return useChange(async (project_id: number, a: Range & { template: string | null }) =>
+  return useChange(async (project_id: number, a: Range & { template: string | null; dimensions?: Record<string, number>; transition?: number }) =>
     dataOf(
       await api.POST("/api/projects/{project_id}/template-ranges", {
         params: { path: { project_id } },
-        body: { version, from_chainage: a.from, to_chainage: a.to, template: a.template },
+        body: { version, from_chainage: a.from, to_chainage: a.to, template: a.template, dimensions: a.dimensions ?? {}, transition: a.transition ?? 0 },
       }),
     ),
   );

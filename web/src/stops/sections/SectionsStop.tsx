@@ -84,13 +84,21 @@ export default function SectionsStop() {
             />
           </div>
         )}
+        {section && Object.keys(section.dimensions).length > 0 && (
+          <p style={{ margin: "4px 0" }}>
+            <strong>{section.template}:</strong>{" "}
+            {Object.entries(section.dimensions)
+              .map(([name, value]) => `${name} ${Number(value.toFixed(3))}`)
+              .join(", ")}
+          </p>
+        )}
         {section?.slopes.map((s) => (
           <p key={s.side} style={{ margin: "4px 0" }}>
             <strong>Side slope {s.side}:</strong> {s.rung ?? "none lands"}
             {s.catch && `, meets the ground at ${signed(s.catch[0], 2)} m, level ${s.catch[1].toFixed(3)}`}
             {s.passed.map((why) => (
-              <span key={why} className="quiet" style={{ display: "block" }}>
-                {why}
+              <span key={why.rung} className="quiet" style={{ display: "block" }}>
+                {why.rung}: {why.why}
               </span>
             ))}
           </p>

@@ -1,23 +1,23 @@
-/** Templates, make-ups, kerbs and materials of the project, with the section that a change makes. */
+/** Templates on the bench; make-ups, kerbs and materials; the library. */
 import { PlusOutlined } from "@ant-design/icons";
-import { useQuery } from "@tanstack/react-query";
-import { Alert, Button } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
-import { type AnyDocument, type Kind, type SectionView, type SpecOf, useDocument, useDocuments, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft, useRemove, useSave } from "../../api/save";
-import { chainageText } from "../../app/chainage";
+import { type AnyDocument, useDocument, useDocuments, useMayEdit } from "../../api/hooks";
+import { useRemove, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
-import { LiveSection } from "../../drawing/LiveSection";
-import { KerbEditor, MakeUpEditor, MaterialEditor } from "./PartEditors";
-import { TemplateEditor } from "./TemplateEditor";
+import { chainageText } from "../../app/chainage";
+import { Bench } from "./Bench";
+import { LibraryPage } from "./LibraryPage";
+import { PartEditor, type PartKind } from "./PartsPage";
+import type { Template } from "./spec";
 
-type PartKind = "template" | "make_up" | "kerb" | "material";
-const GROUPS: [PartKind, string, string][] = [
+type Page = "template" | PartKind | "library";
+const PAGES: [Page, string, string][] = [
   ["template", "Templates", "template"],
   ["make_up", "Make-ups", "make-up"],
   ["kerb", "Kerbs", "kerb"],
   ["material", "Materials", "material"],
+  ["library", "Library", ""],
 ];
 
 export default function TemplatesStop() {
@@ -25,119 +25,76 @@ export default function TemplatesStop() {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const save = useSave();
-  const solved = (useSummary().data?.chainage.length ?? 0) > 0;
-  const parts = documents.filter((d): d is AnyDocument & { kind: PartKind } => GROUPS.some(([k]) => k === d.kind));
-  const chosen = parts.find((d) => `${d.kind}:${d.key}` === place.selection) ?? parts.find((d) => d.kind === "template" && d.key === place.selection) ?? parts.find((d) => d.kind === "template");
-  const add = async (kind: PartKind, word: string) => {
-    const like = chosen?.kind === kind ? chosen : parts.find((d) => d.kind === kind);
-    const key = `${kind.replace("_", "-")}-${Date.now().toString(36)}`;
-    const spec = { ...(like?.spec as object), name: `New ${word}` };
-    if ((await save({ kind, key, version: 0, spec })) !== null) place.select(`${kind}:${key}`);
+  const [kind = "template", rest = ""] = (place.selection ?? "").split(":");
+  const page: Page = PAGES.some(([p]) => p === kind) ? (kind as Page) : "template";
+  const listed = documents.filter((d): d is AnyDocument & { spec: { name: string } } => d.kind === page);
+  const chosen = listed.find((d) => d.key === rest.split("/")[0]) ?? listed[0];
+  const word = PAGES.find(([p]) => p === page)![2];
+  const add = async () => {
+    const key = `${page.replace("_", "-")}-${Date.now().toString(36)}`;
+    const like = chosen?.spec as object | undefined;
+    const spec = page === "template" ? freshTemplate(documents) : { ...like, name: `New ${word}` };
+    if ((await save({ kind: page as "template", key, version: 0, spec })) !== null) place.select(`${page}:${key}`);
   };
   return (
-    <>
-      <div className="stage" style={{ flexDirection: "row", gridColumn: "1 / -1" }}>
-        <nav className="side-list" aria-label="Parts">
-          {GROUPS.map(([kind, title, word]) => (
-            <section key={kind} aria-label={title}>
-              <h3 style={{ display: "flex", justifyContent: "space-between" }}>
-                {title}
-                {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add(kind, word)} />}
-              </h3>
-              {parts
-                .filter((d) => d.kind === kind)
-                .map((d) => (
-                  <button key={d.key} type="button" className="list-item" aria-pressed={d === chosen} onClick={() => place.select(`${d.kind}:${d.key}`)}>
-                    {d.spec.name}
-                  </button>
-                ))}
-            </section>
-          ))}
-        </nav>
-        <div style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>{chosen && <Editor key={`${chosen.kind}:${chosen.key}`} document={chosen} solved={solved} />}</div>
+    <div className="stage" style={{ gridColumn: "1 / -1" }}>
+      <div className="tabs" role="tablist" aria-label="Templates and their parts">
+        {PAGES.map(([p, title]) => (
+          <button key={p} type="button" role="tab" aria-selected={p === page} onClick={() => place.select(p)}>
+            {title}
+          </button>
+        ))}
+        <span style={{ width: 16 }} />
+        {page !== "library" && (
+          <>
+            <div className="picks" role="group" aria-label={`${word}s of the project`}>
+              {listed.map((d) => (
+                <button key={d.key} type="button" aria-pressed={d === chosen} onClick={() => place.select(`${page}:${d.key}`)}>
+                  {d.spec.name}
+                </button>
+              ))}
+            </div>
+            {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} title={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add()} />}
+            {mayEdit && page === "template" && chosen && <RemoveTemplate document={chosen} last={listed.length === 1} />}
+          </>
+        )}
       </div>
-    </>
-  );
-}
-
-function Editor({ document, solved }: { document: AnyDocument & { kind: PartKind }; solved: boolean }) {
-  const mayEdit = useMayEdit();
-  const { spec, pending, change } = useDraft(document.kind, document.key, document as { spec: SpecOf<PartKind>; version: number });
-  const preview = usePreview(document.kind, document.key, pending && solved ? spec : undefined);
-  if (!spec) return null;
-  const shared = { disabled: !mayEdit };
-  return (
-    <>
-      {solved && (
-        <div style={{ flex: "1 1 45%", minHeight: 200, borderBottom: "1px solid var(--tin200)" }}>
-          <LiveSection instead={preview.section} />
-        </div>
-      )}
-      {preview.error && <Alert banner type="error" title={preview.error} />}
-      <div style={{ flex: "1 1 55%", minHeight: 0, overflow: "auto", background: "var(--white)" }}>
-        {document.kind === "template" && <TemplateEditor spec={spec as SpecOf<"template">} change={change} {...shared} />}
-        {document.kind === "make_up" && <MakeUpEditor spec={spec as SpecOf<"make_up">} change={change} {...shared} />}
-        {document.kind === "kerb" && <KerbEditor spec={spec as SpecOf<"kerb">} change={change} {...shared} />}
-        {document.kind === "material" && <MaterialEditor spec={spec as SpecOf<"material">} change={change} {...shared} />}
+      <div style={{ flex: 1, minHeight: 0, display: "flex" }}>
+        {page === "library" && <LibraryPage />}
+        {chosen?.kind === "template" && <Bench key={chosen.key} document={chosen} openLibrary={() => place.select("library")} />}
+        {page !== "library" && page !== "template" && chosen && <PartEditor key={`${page}:${chosen.key}`} document={chosen as AnyDocument & { kind: PartKind }} />}
       </div>
-      <PartBar chosen={document} />
-    </>
-  );
-}
-
-/** The current section with an unsaved document, straight from the core. */
-function usePreview(kind: Kind, key: string, spec: unknown) {
-  const project_id = useProjectId();
-  const { index } = usePlace();
-  const asked = useQuery({
-    queryKey: ["project", project_id, "preview", kind, key, index, spec],
-    queryFn: async () =>
-      dataOf(
-        await api.POST("/api/projects/{project_id}/model/preview/{key}/{index}", {
-          params: { path: { project_id, key, index } },
-          body: { kind, spec, version: 0 } as never,
-        }),
-      ) as SectionView,
-    enabled: spec !== undefined && index >= 0,
-    retry: false,
-    gcTime: 0,
-  });
-  return { section: spec === undefined ? undefined : asked.data, error: spec !== undefined && asked.error instanceof Failure ? asked.error.line : null };
-}
-
-/** Where a template is applied, what is wrong with templates, and removing a part. */
-function PartBar({ chosen }: { chosen: AnyDocument & { kind: PartKind } }) {
-  const problems = useSummary().data?.problems.filter((p) => p.subject === "Templates") ?? [];
-  const place = usePlace();
-  const mayEdit = useMayEdit();
-  const ranges = useDocument("template_plan")?.spec.ranges ?? [];
-  const templates = useDocumentsOf("template");
-  const [asking, setAsking] = useState(false);
-  const remove = useRemove();
-  const mine = ranges.filter((r) => r.template === chosen.key);
-  return (
-    <div className="toolbar" style={{ borderTop: "1px solid var(--tin200)", borderBottom: 0 }}>
-      {chosen.kind === "template" && (
-        <span>
-          {mine.length === 0 ? "Applied nowhere yet: mark a range on the strip with Shift+drag and choose “Apply template”." : "Applied "}
-          {mine.map((r) => (
-            <Button key={r.from_chainage} size="small" type="link" onClick={() => place.goToChainage((r.from_chainage + r.to_chainage) / 2)}>
-              {chainageText(r.from_chainage, 0)} to {chainageText(r.to_chainage, 0)}
-            </Button>
-          ))}
-        </span>
-      )}
-      {problems.map((p, i) => (
-        <Button key={i} size="small" danger type="link" title={p.message} onClick={() => place.goToChainage(p.chainage_from)}>
-          {p.message.length > 60 ? `${p.message.slice(0, 58)}…` : p.message}
-        </Button>
-      ))}
-      <span style={{ flex: 1 }} />
-      {mayEdit && (chosen.kind !== "template" || templates.length > 1) && (
-        <Button size="small" danger onClick={() => (asking ? remove.mutate(chosen, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
-          {asking ? "Really remove it?" : "Remove"}
-        </Button>
-      )}
     </div>
+  );
+}
+
+/** A new template starts as one lane on each side. */
+function freshTemplate(documents: { kind: string; key: string }[]): Template {
+  const makeUp = documents.find((d) => d.kind === "make_up" && d.key === "lane-new")?.key ?? documents.find((d) => d.kind === "make_up")?.key ?? "";
+  return {
+    name: "New template",
+    left: null,
+    dimensions: [],
+    right: {
+      points: [{ name: "LaneEdge", offset: { kind: "width", parent: "hinge", width: 3.25 }, level: { kind: "fall", parent: "hinge", crossfall_pct: null, turns_with: "side" } }],
+      strips: [{ name: "Lane", kind: "lane", from_point: "hinge", to_point: "LaneEdge", new: makeUp, over_existing: null }],
+      kerbs: [],
+      floors: [],
+      ladder: [],
+      boundary: null,
+      fill: "fill",
+    },
+  };
+}
+
+function RemoveTemplate({ document, last }: { document: AnyDocument; last: boolean }) {
+  const ranges = useDocument("template_plan")?.spec.ranges?.filter((r) => r.template === document.key) ?? [];
+  const remove = useRemove();
+  const [asking, setAsking] = useState(false);
+  const used = ranges.map((r) => `${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`).join(", ");
+  return (
+    <Button size="small" type="text" danger disabled={last || ranges.length > 0} title={used ? `Applied ${used}` : "Remove this template"} onClick={() => (asking ? remove.mutate(document, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
+      {asking ? "Really remove it?" : "Remove"}
+    </Button>
   );
 }

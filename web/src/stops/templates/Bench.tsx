@@ -1,0 +1,181 @@
+/** The template bench: outline, drawing, test bench and inspector of one template. */
+import { Alert, Button, Segmented } from "antd";
+import { useMemo, useState } from "react";
+import { type AnyDocument, type SectionView, type SpecOf, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDraft } from "../../api/save";
+import { usePlace } from "../../app/place";
+import type { Vertex } from "../../drawing/scale";
+import { SectionDrawing } from "../../drawing/SectionDrawing";
+import { ApplyDialog } from "./ApplyDialog";
+import { BenchInspector } from "./BenchInspector";
+import { BenchMarks } from "./BenchMarks";
+import { adding, dragged } from "./edits";
+import { Outline } from "./Outline";
+import { drawnSide, halfOf, type Sel, selOf, type SelKind, selText, type Side, type Template, withHalf } from "./spec";
+import { TableView } from "./TableView";
+import { FIRST_TRIAL, trialOf, type TrialState } from "./trial";
+import { TrialPanel } from "./TrialPanel";
+import { type BenchView, useTryOut } from "./useTryOut";
+
+/** Trials outlive a visit to another stop. */
+const trials = new Map<string, TrialState>();
+
+interface Props {
+  document: Extract<AnyDocument, { kind: "template" }>;
+  openLibrary: () => void;
+}
+
+export function Bench({ document, openLibrary }: Props) {
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const kerbs = useDocumentsOf("kerb");
+  const materials = useDocumentsOf("material");
+  const makeUps = useDocumentsOf("make_up");
+  const summary = useSummary().data;
+  const { spec: saved, change } = useDraft("template", document.key, document as { spec: SpecOf<"template">; version: number });
+  const [held, setHeld] = useState<Template | null>(null);
+  const [trial, setTrial] = useState<TrialState>(trials.get(document.key) ?? FIRST_TRIAL);
+  const [dragging, setDragging] = useState(false);
+  const [mode, setMode] = useState<"draw" | "table">("draw");
+  const [side, setSide] = useState<Side>("right");
+  const [placing, setPlacing] = useState<string | null>(null);
+  const [applying, setApplying] = useState(false);
+  const spec = held ?? saved;
+  const asked = useMemo(() => (spec ? trialOf(trial, spec, !dragging) : undefined), [trial, spec, dragging]);
+  const { answer, error } = useTryOut(spec, asked!);
+  const section = useMemo(() => (answer ? asSection(answer, trial) : undefined), [answer, trial]);
+  if (!spec) return null;
+  const sel = selOf(place.selection);
+  const shownSide = sel && spec.left ? sel.side : side;
+  const select = (s: Sel | null) => {
+    place.select(selText(document.key, s));
+    if (s && spec.left) setSide(s.side);
+  };
+  const write = (next: Template) => {
+    setHeld(null);
+    change(next);
+  };
+  const changeTrial = (next: TrialState, moving: boolean) => {
+    trials.set(document.key, next);
+    setTrial(next);
+    setDragging(moving);
+  };
+  const uses = new Map((summary?.rung_uses ?? []).filter((u) => u.template === document.key && (u.side === shownSide)).map((u) => [u.rung, `${u.sections}/${u.of}`]));
+  const add = (kind: SelKind) => {
+    const drawn = drawnSide(spec, shownSide);
+    if (kind === "point") {
+      setPlacing(sel?.kind === "point" ? sel.name : "hinge");
+      return;
+    }
+    const made = adding(kind, halfOf(spec, drawn), kerbs, { kerb: kerbs[0]?.key ?? "", makeUp: makeUps[0]?.key ?? "" });
+    write(withHalf(spec, drawn, made.half));
+    select({ kind, side: drawn, name: made.name });
+  };
+  const placePoint = (at: Vertex) => {
+    if (!placing || !answer) return;
+    const clicked: Side = at[0] < 0 ? "left" : "right";
+    const drawn = drawnSide(spec, clicked);
+    const parent = answer.points.find((p) => p.name === placing && (p.side === clicked || p.side === "hinge"));
+    const made = adding("point", halfOf(spec, drawn), kerbs, { kerb: "", makeUp: makeUps[0]?.key ?? "", parent: placing, width: Math.abs(at[0] - (parent?.offset ?? 0)), rise: at[1] - (parent?.level ?? 0) });
+    write(withHalf(spec, drawn, made.half));
+    setPlacing(null);
+    select({ kind: "point", side: drawn, name: made.name });
+  };
+  return (
+    <div className="bench">
+      <div className="bench-main">
+        <Outline spec={spec} side={shownSide} kerbs={kerbs} view={answer} sel={sel} uses={uses} mayEdit={mayEdit} select={select} add={add} />
+        <div className="bench-stage">
+          {error && <Alert banner type="error" title={error} />}
+          {answer && !answer.built && <Alert banner type="error" title={answer.faults[0]?.message ?? "The template cannot be built"} description={answer.faults[0]?.hint} />}
+          {placing && <Alert banner type="info" title={`Click where the new point is to lie; it is tied to ${placing}.`} action={<Button size="small" onClick={() => setPlacing(null)}>Never mind</Button>} />}
+          <div style={{ flex: 1, minHeight: 0, position: "relative" }} onClick={undefined}>
+            {mode === "table" ? (
+              <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={answer} disabled={!mayEdit} change={write} />
+            ) : (
+              <SectionDrawing
+                section={section}
+                materials={materials}
+                title={spec.name}
+                fitTo={document.key}
+                onPick={(l) => !placing && select({ kind: kindOf(spec, l), side: drawnSide(spec, l.side), name: l.element })}
+                onPlace={placing ? placePoint : undefined}
+                overlay={(scale) =>
+                  answer && (
+                    <BenchMarks
+                      scale={scale}
+                      view={answer}
+                      spec={spec}
+                      sel={sel}
+                      ground={trial.ground}
+                      boundary={trial.boundary}
+                      mayEdit={mayEdit}
+                      adding={placing !== null}
+                      select={select}
+                      drag={(point, to, level, done) => {
+                        const next = dragged(spec, point, to, level, answer);
+                        setDragging(!done);
+                        if (done) write(next);
+                        else setHeld(next);
+                      }}
+                      setGround={(g, done) => changeTrial({ ...trial, ground: g }, !done)}
+                      setBoundary={(s, offset, done) => changeTrial({ ...trial, boundary: { ...trial.boundary, [s]: offset } }, !done)}
+                    />
+                  )
+                }
+              />
+            )}
+          </div>
+        </div>
+        <BenchInspector
+          documentKey={document.key}
+          spec={spec}
+          side={drawnSide(spec, shownSide)}
+          sel={sel}
+          view={answer}
+          kerbs={kerbs}
+          mayEdit={mayEdit}
+          change={write}
+          select={select}
+          extra={
+            <div className="bench-actions">
+              <Segmented size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }]} onChange={setMode} />
+              {spec.left && <Segmented<Side> size="small" value={shownSide} options={[{ value: "left", label: "Left half" }, { value: "right", label: "Right half" }]} onChange={(s) => { setSide(s); if (sel) select({ kind: "template", side: s, name: "" }); }} />}
+            </div>
+          }
+          actions={
+            <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+              {mayEdit && (
+                <Button type="primary" size="small" disabled={!summary || summary.chainage.length === 0} onClick={() => setApplying(true)}>
+                  Apply to a range
+                </Button>
+              )}
+              <Button size="small" onClick={openLibrary}>
+                Library
+              </Button>
+            </div>
+          }
+        />
+      </div>
+      <TrialPanel spec={spec} state={trial} view={answer} side={shownSide} setSide={(s) => { setSide(s); if (spec.left) select({ kind: "template", side: s, name: "" }); }} change={changeTrial} />
+      {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
+    </div>
+  );
+}
+
+function kindOf(spec: Template, layer: SectionView["layers"][number]): SelKind {
+  const half = halfOf(spec, layer.side);
+  if (half.kerbs?.some((k) => k.name === layer.element)) return "kerb";
+  if (half.floors?.some((f) => f.name === layer.element)) return "floor";
+  return half.strips.some((s) => s.name === layer.element) ? "strip" : "template";
+}
+
+/** The answer in the shape that the section drawing takes. */
+function asSection(view: BenchView, trial: TrialState): SectionView {
+  return {
+    index: 0, chainage: 0, shown: 0, side: "plain", curvature: 0, treatment: null, template: null,
+    existing: [view.ground], design: view.design, layers: view.layers, points: view.points, slopes: view.slopes, dimensions: {},
+    hinge: view.built ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
+    least_cover: null, depth: null, structures: [], cut: null, fill: null,
+  };
+}

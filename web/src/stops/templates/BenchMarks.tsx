@@ -1,0 +1,205 @@
+/** What is drawn over the section on the bench: points to drag, the test ground, boundaries, what is chosen. */
+import { useRef } from "react";
+import type { DrawingScale } from "../../drawing/SectionDrawing";
+import { signed } from "../../drawing/SectionDrawing";
+import type { Vertex } from "../../drawing/scale";
+import { colour } from "../../app/theme";
+import { drawnSide, halfOf, type Sel, type Side, type Template } from "./spec";
+import type { BenchView } from "./useTryOut";
+
+type PointView = BenchView["points"][number];
+
+/** The test ground as three levels: at so far left of the hinge, at it, and right of it. */
+export interface GroundShape {
+  left: number;
+  middle: number;
+  right: number;
+}
+export const GROUND_REACH = 10;
+
+interface Props {
+  scale: DrawingScale;
+  view: BenchView;
+  spec: Template;
+  sel: Sel | null;
+  ground: GroundShape;
+  boundary: Record<Side, number | null>;
+  mayEdit: boolean;
+  adding: boolean;
+  select: (sel: Sel) => void;
+  /** Moves a point to a place; `done` when the pointer is let go. */
+  drag: (point: PointView, to: Vertex, level: boolean, done: boolean) => void;
+  setGround: (g: GroundShape, done: boolean) => void;
+  setBoundary: (side: Side, offset: number, done: boolean) => void;
+}
+
+export function BenchMarks({ scale, view, spec, sel, ground, boundary, mayEdit, adding, select, drag, setGround, setBoundary }: Props) {
+  const { x, y } = scale;
+  const wrong = new Set(view.faults.flatMap((f) => f.names));
+  const own = view.points.filter((p) => p.kind === "point" && p.side !== "hinge" && !p.name.includes("."));
+  const boxing = view.points.filter((p) => p.kind === "boxing");
+  const hinge = view.points.find((p) => p.side === "hinge");
+  const isChosen = (p: PointView) => sel?.kind === "point" && sel.name === p.name && drawnSide(spec, p.side as Side) === sel.side;
+  const levels: Vertex[] = [[-GROUND_REACH, ground.left], [0, ground.middle], [GROUND_REACH, ground.right]];
+  return (
+    <g>
+      {view.layers.filter((l) => sel && l.element === sel.name && drawnSide(spec, l.side) === sel.side && ["strip", "kerb", "floor"].includes(sel.kind)).map((l, i) => (
+        <polygon key={i} points={l.polygon.map(([o, z]) => `${x(o)},${y(z)}`).join(" ")} fill={colour.saddle500} fillOpacity={0.18} stroke={colour.saddle500} strokeWidth={1.8} pointerEvents="none" />
+      ))}
+      {(["left", "right"] as const).map((side) => {
+        const at = boundary[side];
+        return at === null ? null : (
+          <Handle key={side} label={`Boundary ${side}`} enabled onMove={([o], _, done) => setBoundary(side, Math.round(o * 20) / 20, done)} scale={scale}>
+            <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke={colour.fault} strokeDasharray="9 3 2 3" strokeWidth={1.2} />
+            <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke="transparent" strokeWidth={12} />
+            <text x={x(at) + (side === "left" ? 5 : -5)} y={50} textAnchor={side === "left" ? "start" : "end"} style={{ fill: colour.fault }}>
+              boundary {Math.abs(at).toFixed(2)} m
+            </text>
+          </Handle>
+        );
+      })}
+      {levels.map(([o, z], i) => (
+        <Handle key={i} label={["Ground left", "Ground at the hinge", "Ground right"][i]!} enabled scale={scale} onMove={(to, from, done) => {
+          const by = to[1] - from[1];
+          const near = (v: number) => Math.round(v * 100) / 100;
+          if (i === 1) setGround({ left: near(ground.left + by), middle: near(ground.middle + by), right: near(ground.right + by) }, done);
+          else setGround({ ...ground, [i === 0 ? "left" : "right"]: near(to[1]) }, done);
+        }}>
+          <circle cx={x(o)} cy={y(z)} r={6} fill={colour.white} stroke={colour.saddle500} strokeWidth={2} />
+        </Handle>
+      ))}
+      {view.slopes.map((s) => s.catch && s.number !== null && (
+        <text key={s.side} x={x(s.catch[0])} y={y(s.catch[1]) + 16} textAnchor="middle" style={{ fill: colour.sound }}>
+          {s.rung}, {Math.abs(s.catch[0]).toFixed(2)} m
+        </text>
+      ))}
+      {boxing.map((p, i) => (
+        <g key={i}>
+          <path d={`M${x(p.offset) - 4} ${y(p.level)}h8M${x(p.offset)} ${y(p.level) - 4}v8`} stroke={colour.short} strokeWidth={1.4} />
+          <text x={x(p.offset)} y={y(p.level) + 15} textAnchor="middle" style={{ fill: colour.short }}>
+            {p.name}
+          </text>
+        </g>
+      ))}
+      {hinge && <PointLabel x={x(hinge.offset)} y={y(hinge.level)} name="hinge" tier={0} fault={false} chosen={false} />}
+      {tiered(own, x).map(({ point: p, tier }) => (
+        <Handle
+          key={`${p.side} ${p.name}`}
+          label={`Point ${p.name} ${p.side}`}
+          enabled={!adding}
+          grabs={mayEdit}
+          scale={scale}
+          onPress={() => select({ kind: "point", side: drawnSide(spec, p.side as Side), name: p.name })}
+          onMove={(to, _, done, start) => drag(p, to, Math.abs(y(to[1]) - y(start[1])) > 8, done)}
+        >
+          <PointLabel x={x(p.offset)} y={y(p.level)} name={p.name} tier={tier} fault={wrong.has(p.name)} chosen={isChosen(p)} />
+        </Handle>
+      ))}
+      {own.filter(isChosen).map((p) => (
+        <Reach key={p.side} point={p} view={view} spec={spec} scale={scale} />
+      ))}
+    </g>
+  );
+}
+
+function PointLabel({ x, y, name, tier, fault, chosen }: { x: number; y: number; name: string; tier: number; fault: boolean; chosen: boolean }) {
+  const top = y - 22 - tier * 15;
+  return (
+    <>
+      <line x1={x} x2={x} y1={y - 4} y2={top + 4} stroke={colour.tin400} strokeWidth={0.7} />
+      <rect x={x - 9} y={y - 9} width={18} height={18} fill="transparent" />
+      {fault && <circle cx={x} cy={y} r={9} fill="none" stroke={colour.fault} strokeWidth={2} />}
+      <rect x={x - 3.5} y={y - 3.5} width={7} height={7} fill={chosen ? colour.saddle500 : colour.white} stroke={chosen ? colour.saddle700 : colour.tin950} strokeWidth={chosen ? 1.8 : 1} />
+      <text x={x} y={top} textAnchor="middle" fontWeight={600} style={{ fill: fault ? colour.fault : chosen ? colour.saddle700 : colour.tin800 }}>
+        {name}
+      </text>
+    </>
+  );
+}
+
+/** The width and fall of the chosen point, from its parents. */
+function Reach({ point, view, spec, scale: { x, y } }: { point: PointView; view: BenchView; spec: Template; scale: DrawingScale }) {
+  const tie = halfOf(spec, point.side as Side).points.find((p) => p.name === point.name);
+  const parent = view.points.find((p) => p.name === tie?.offset.parent && (p.side === point.side || p.side === "hinge"));
+  if (!tie || !parent) return null;
+  const top = Math.min(y(point.level), y(parent.level)) - 62;
+  const [a, b] = [x(parent.offset), x(point.offset)];
+  const width = Math.abs(point.offset - parent.offset);
+  const fall = width > 1e-6 ? (100 * (point.level - parent.level)) / width : null;
+  return (
+    <g pointerEvents="none" stroke={colour.saddle500}>
+      <path d={`M${a} ${top - 5}v10M${b} ${top - 5}v10M${a} ${top}H${b}`} fill="none" />
+      <rect x={(a + b) / 2 - 30} y={top - 10} width={60} height={20} rx={3} fill={colour.saddle100} />
+      <text x={(a + b) / 2} y={top + 4} textAnchor="middle" className="mono" style={{ fill: colour.saddle700, stroke: "none" }}>
+        {width.toFixed(2)} m
+      </text>
+      {fall !== null && (
+        <text x={(a + b) / 2} y={(y(point.level) + y(parent.level)) / 2 - 12} textAnchor="middle" className="mono" style={{ fill: colour.saddle700, stroke: colour.white }}>
+          {signed(fall, 1)} %
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** Labels in tiers that keep them apart. */
+function tiered(points: PointView[], x: (o: number) => number) {
+  const ends: number[] = [x(0) + 22];
+  return [...points]
+    .sort((a, b) => a.offset - b.offset)
+    .map((point) => {
+      const at = x(point.offset);
+      const half = point.name.length * 3.4 + 4;
+      let tier = 0;
+      while ((ends[tier] ?? -Infinity) > at - half && !(tier === 0 && at + half < x(0) - 22)) tier += 1;
+      if (tier > 0 || at > x(0)) ends[tier] = at + half;
+      return { point, tier };
+    });
+}
+
+interface HandleProps {
+  label: string;
+  enabled: boolean;
+  grabs?: boolean;
+  scale: DrawingScale;
+  onPress?: () => void;
+  onMove: (to: Vertex, from: Vertex, done: boolean, start: Vertex) => void;
+  children: React.ReactNode;
+}
+
+/** Something that can be dragged; a press without moving only chooses it. */
+function Handle({ label, enabled, grabs = true, scale, onPress, onMove, children }: HandleProps) {
+  const from = useRef<Vertex | null>(null);
+  const last = useRef<Vertex | null>(null);
+  const begun = useRef(false);
+  if (!enabled) return <g pointerEvents="none">{children}</g>;
+  return (
+    <g
+      data-grab
+      role="button"
+      aria-label={label}
+      style={{ cursor: grabs ? "move" : "pointer" }}
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        from.current = last.current = scale.toPoint(e);
+        begun.current = false;
+        onPress?.();
+      }}
+      onPointerMove={(e) => {
+        if (!from.current || !grabs) return;
+        const to = scale.toPoint(e);
+        if (!begun.current && Math.hypot(scale.x(to[0]) - scale.x(from.current[0]), scale.y(to[1]) - scale.y(from.current[1])) < 4) return;
+        begun.current = true;
+        onMove(to, last.current!, false, from.current);
+        last.current = to;
+      }}
+      onPointerUp={(e) => {
+        if (from.current && begun.current) onMove(scale.toPoint(e), last.current!, true, from.current);
+        from.current = null;
+      }}
+    >
+      {children}
+    </g>
+  );
+}

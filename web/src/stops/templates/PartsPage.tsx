@@ -1,0 +1,34 @@
+/** Make-ups, kerbs or materials of the project: a list, and the one that is chosen. */
+import { Button } from "antd";
+import { useState } from "react";
+import { type AnyDocument, type SpecOf, useMayEdit } from "../../api/hooks";
+import { useDraft, useRemove } from "../../api/save";
+import { KerbEditor } from "./KerbEditor";
+import { MakeUpEditor, MaterialEditor } from "./PartEditors";
+
+export type PartKind = "make_up" | "kerb" | "material";
+
+export function PartEditor({ document }: { document: AnyDocument & { kind: PartKind } }) {
+  const mayEdit = useMayEdit();
+  const remove = useRemove();
+  const [asking, setAsking] = useState(false);
+  const { spec, change } = useDraft(document.kind, document.key, document as { spec: SpecOf<PartKind>; version: number });
+  if (!spec) return null;
+  const disabled = !mayEdit;
+  return (
+    <div style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
+      <div className="scroll">
+        {document.kind === "make_up" && <MakeUpEditor spec={spec as SpecOf<"make_up">} change={change} disabled={disabled} />}
+        {document.kind === "kerb" && <KerbEditor spec={spec as SpecOf<"kerb">} change={change} disabled={disabled} />}
+        {document.kind === "material" && <MaterialEditor spec={spec as SpecOf<"material">} change={change} disabled={disabled} />}
+      </div>
+      {mayEdit && (
+        <div className="toolbar" style={{ borderTop: "1px solid var(--tin200)", borderBottom: 0, justifyContent: "flex-end" }}>
+          <Button size="small" danger onClick={() => (asking ? remove.mutate(document, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
+            {asking ? "Really remove it?" : "Remove"}
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,163 @@
+/** A point's two ties. A new kind of tie is one line in the lists and one case in the fields. */
+import { Select } from "antd";
+import { Row } from "../../common/Inspector";
+import { NameField } from "../../common/NameField";
+import { NumberField } from "../../common/NumberField";
+import { SourceRow } from "../../common/SourceRow";
+import { useDocumentsOf } from "../../api/hooks";
+import { type Dimension, type LevelTie, numberOf, type OffsetTie, type Point } from "./spec";
+import { ValueField } from "./ValueField";
+
+const OFFSETS: { value: OffsetTie["kind"]; label: string }[] = [
+  { value: "width", label: "width from" },
+  { value: "same_as", label: "same as" },
+  { value: "follow", label: "follow a line" },
+  { value: "square", label: "square to a line" },
+];
+const LEVELS: { value: string; label: string }[] = [
+  { value: "turns", label: "turns with its side" },
+  { value: "neighbour", label: "turns as its neighbour" },
+  { value: "fall", label: "own crossfall from" },
+  { value: "rise", label: "rise from" },
+  { value: "on_surface", label: "on a surface" },
+  { value: "guide_level", label: "level of a line" },
+  { value: "carried", label: "carry a fall on" },
+];
+
+export interface FieldsProps {
+  point: Point;
+  parents: string[];
+  dimensions: Dimension[];
+  disabled: boolean;
+  change: (p: Point) => void;
+}
+
+function levelKind(tie: LevelTie): string {
+  if (tie.kind !== "fall" || tie.crossfall_pct !== null) return tie.kind;
+  return tie.turns_with === "neighbour" ? "neighbour" : "turns";
+}
+
+export function OffsetFields({ point: p, parents, dimensions, disabled, change }: FieldsProps) {
+  const tie = p.offset;
+  const names = parents.filter((n) => n !== p.name).map((n) => ({ value: n, label: n }));
+  const width = "width" in tie ? tie.width : 1;
+  const pick = (kind: OffsetTie["kind"]) => {
+    const parent = tie.parent;
+    const level: LevelTie = p.level ?? { kind: "fall", parent, crossfall_pct: -2.5, turns_with: "side" };
+    if (kind === "square") change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, along: 0, out: 0 }, level: null });
+    else if (kind === "same_as") change({ ...p, offset: { kind, parent }, level });
+    else if (kind === "follow") change({ ...p, offset: { kind, parent, width, source: { by: "line", code: "EP", within: 8 } }, level });
+    else change({ ...p, offset: { kind, parent, width }, level });
+  };
+  return (
+    <>
+      <Row label="Offset">
+        <Select size="small" aria-label={`Offset of ${p.name}`} disabled={disabled} value={tie.kind} options={OFFSETS} onChange={pick} />
+      </Row>
+      {tie.kind === "follow" && <SourceRow label="Follows" linesOnly value={tie.source as Exclude<typeof tie.source, { by: "offset" }>} disabled={disabled} onChange={(source) => change({ ...p, offset: { ...tie, source } })} />}
+      <Row label={tie.kind === "follow" ? "otherwise from" : tie.kind === "same_as" ? "point" : "from"}>
+        <Select size="small" showSearch aria-label={`Parent of ${p.name} for its offset`} disabled={disabled} value={tie.parent} options={names} onChange={(parent) => change({ ...p, offset: { ...tie, parent } })} />
+      </Row>
+      {"width" in tie && (
+        <Row label="Width">
+          <ValueField label={`Width of ${p.name}`} unit="m" least={0} value={tie.width} dimensions={dimensions} disabled={disabled} onChange={(w) => change({ ...p, offset: { ...tie, width: w } })} />
+        </Row>
+      )}
+      {tie.kind === "square" && (
+        <>
+          <Row label="towards">
+            <Select size="small" aria-label={`Line of ${p.name} goes towards`} disabled={disabled} value={tie.through} options={names} onChange={(through) => change({ ...p, offset: { ...tie, through } })} />
+          </Row>
+          <Row label="Along">
+            <ValueField label={`Along, of ${p.name}`} unit="m" value={tie.along} dimensions={dimensions} disabled={disabled} onChange={(along) => change({ ...p, offset: { ...tie, along } })} />
+          </Row>
+          <Row label="Square out">
+            <ValueField label={`Square out, of ${p.name}`} unit="m" value={tie.out} dimensions={dimensions} disabled={disabled} onChange={(out) => change({ ...p, offset: { ...tie, out } })} />
+          </Row>
+        </>
+      )}
+    </>
+  );
+}
+
+export function LevelFields({ point: p, parents, dimensions, disabled, change }: FieldsProps) {
+  const surfaces = useDocumentsOf("surface");
+  const tie = p.level;
+  if (!tie) return <p className="quiet">The square tie fixes the level too.</p>;
+  const names = parents.filter((n) => n !== p.name).map((n) => ({ value: n, label: n }));
+  const parent = "parent" in tie ? tie.parent : p.offset.parent;
+  const set = (level: LevelTie) => change({ ...p, level });
+  const pick = (kind: string) => {
+    const pct = tie.kind === "fall" && tie.crossfall_pct != null ? tie.crossfall_pct : -2.5;
+    const made: Record<string, LevelTie> = {
+      turns: { kind: "fall", parent, crossfall_pct: null, turns_with: "side" },
+      neighbour: { kind: "fall", parent, crossfall_pct: null, turns_with: "neighbour" },
+      fall: { kind: "fall", parent, crossfall_pct: pct, turns_with: "side" },
+      rise: { kind: "rise", parent, rise: 0 },
+      on_surface: { kind: "on_surface", surface: "main", plus: 0 },
+      guide_level: { kind: "guide_level", parent, rise: 0, plus: 0, source: { by: "line", code: "EP", within: 8 } },
+      carried: { kind: "carried", surface: "main", first: "hinge", second: parent, parent },
+    };
+    set(made[kind]!);
+  };
+  const surface = "surface" in tie && (
+    <Row label="Surface">
+      <Select size="small" aria-label={`Surface of ${p.name}`} disabled={disabled} value={tie.surface} options={[...surfaces.map((s) => ({ value: s.key, label: s.spec.name }))]} onChange={(v) => set({ ...tie, surface: v })} />
+    </Row>
+  );
+  return (
+    <>
+      <Row label="Level">
+        <Select size="small" aria-label={`Level of ${p.name}`} disabled={disabled} value={levelKind(tie)} options={LEVELS} onChange={pick} />
+      </Row>
+      {surface}
+      {tie.kind === "guide_level" && <SourceRow label="Level of" linesOnly value={tie.source as Exclude<typeof tie.source, { by: "offset" }>} disabled={disabled} onChange={(source) => set({ ...tie, source })} />}
+      {tie.kind === "carried" &&
+        (["first", "second"] as const).map((end) => (
+          <Row key={end} label={end === "first" ? "Fall between" : "and"}>
+            <Select size="small" aria-label={`${end === "first" ? "First" : "Second"} point of the fall of ${p.name}`} disabled={disabled} value={tie[end]} options={names} onChange={(v) => set({ ...tie, [end]: v })} />
+          </Row>
+        ))}
+      {"parent" in tie && (
+        <Row label={tie.kind === "guide_level" ? "otherwise from" : "from"}>
+          <Select size="small" showSearch aria-label={`Parent of ${p.name} for its level`} disabled={disabled} value={tie.parent} options={names} onChange={(v) => set({ ...tie, parent: v })} />
+        </Row>
+      )}
+      {tie.kind === "fall" && tie.crossfall_pct != null && (
+        <Row label="Crossfall">
+          <ValueField label={`Crossfall of ${p.name}`} unit="%" least={-100} most={100} value={tie.crossfall_pct} dimensions={dimensions} disabled={disabled} onChange={(v) => set({ ...tie, crossfall_pct: v })} />
+        </Row>
+      )}
+      {(tie.kind === "rise" || tie.kind === "guide_level") && (
+        <Row label="Rise">
+          <ValueField label={`Rise of ${p.name}`} unit="m" value={tie.rise ?? 0} dimensions={dimensions} disabled={disabled} onChange={(rise) => set({ ...tie, rise })} />
+        </Row>
+      )}
+      {tie.kind === "on_surface" && (
+        <Row label="plus">
+          <ValueField label={`Above the surface, of ${p.name}`} unit="m" value={tie.plus ?? 0} dimensions={dimensions} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+        </Row>
+      )}
+      {tie.kind === "guide_level" && (
+        <Row label="plus">
+          <NumberField label={`Added to the level of ${p.name}`} unit="m" value={tie.plus ?? 0} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+        </Row>
+      )}
+    </>
+  );
+}
+
+export function PointForm(props: FieldsProps & { rename: (name: string) => void }) {
+  const { point: p, parents, disabled, rename, dimensions } = props;
+  const width = "width" in p.offset ? numberOf(p.offset.width, dimensions) : null;
+  return (
+    <>
+      <Row label="Name">
+        <NameField label="Name of the point" value={p.name} taken={parents} disabled={disabled} onChange={rename} />
+      </Row>
+      <OffsetFields {...props} />
+      <LevelFields {...props} />
+      {width === 0 && p.offset.kind === "width" && <p className="quiet">A width of 0 puts it right below or above its parent.</p>}
+    </>
+  );
+}
