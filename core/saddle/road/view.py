@@ -10,7 +10,18 @@ from saddle.geometry.polylines import Floats
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.template.polygons import Vertex
-from saddle.template.view import LayerView, PointView, SlopeView, known, layer_views, outline, point_views, slope_view
+from saddle.template.view import (
+    FloorView,
+    LayerView,
+    PointView,
+    SlopeView,
+    floor_views,
+    known,
+    layer_views,
+    outline,
+    point_views,
+    slope_view,
+)
 
 
 class DepthView(BaseModel):
@@ -53,6 +64,7 @@ class SectionView(BaseModel):
     layers: list[LayerView]
     points: list[PointView]
     slopes: list[SlopeView]
+    floors: list[FloorView]
     dimensions: dict[str, float]
     hinge: Vertex | None
     left_edge: float | None
@@ -86,6 +98,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         layers=[],
         points=[],
         slopes=[],
+        floors=[],
         dimensions={},
         hinge=(float(lines.hinge[i]), float(level)) if np.isfinite(level) else None,
         left_edge=known(lines.left_edge[i]),
@@ -112,6 +125,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         view.layers += layer_views(half, k)
         view.points += point_views(half, k, o, z)
         view.slopes.append(slope_view(half, k))
+        view.floors += floor_views(half, k)
     at_hinge = float(lines.hinge[i])
     view.points.append(
         PointView(name="hinge", side="hinge", offset=at_hinge, level=float(level), existing=known(lines.existing_hinge[i]))

@@ -19,7 +19,18 @@ from saddle.template.sentences import Reader
 from saddle.template.slopes import Room
 from saddle.template.solve import Around, solve_points
 from saddle.template.spec import Half, TemplateSpec, surfaces_of
-from saddle.template.view import LayerView, PointView, SlopeView, known, layer_views, outline, point_views, slope_view
+from saddle.template.view import (
+    FloorView,
+    LayerView,
+    PointView,
+    SlopeView,
+    floor_views,
+    known,
+    layer_views,
+    outline,
+    point_views,
+    slope_view,
+)
 
 Pct = Annotated[float, Field(ge=-30, le=30, allow_inf_nan=False)]
 
@@ -89,6 +100,7 @@ class BenchView(BaseModel):
     layers: list[LayerView]
     points: list[PointView]
     slopes: list[SlopeView]
+    floors: list[FloorView]
     halves: list[HalfTry]
     sentences: dict[str, str]
 
@@ -97,7 +109,7 @@ def try_out(spec: TemplateSpec, parts: Parts, trial: Trial, names: dict[str, str
     """A template on the ground of a trial. names: of guides and surfaces, by "guide key" and "surface key"."""
     compiled, faults = try_compile(spec, parts)
     view = BenchView(
-        faults=[], built=False, ground=trial.ground, design=[], layers=[], points=[], slopes=[], halves=[],
+        faults=[], built=False, ground=trial.ground, design=[], layers=[], points=[], slopes=[], floors=[], halves=[],
         sentences=_sentences(spec, parts, names or {}),
     )  # fmt: skip
     if compiled is not None:
@@ -154,6 +166,7 @@ def _fill_in(view: BenchView, compiled: CompiledTemplate, spec: TemplateSpec, pa
         view.layers += layer_views(solved, 0)
         view.points += point_views(solved, 0, o, z)
         view.slopes.append(slope_view(solved, 0))
+        view.floors += floor_views(solved, 0)
         view.halves.append(_half_try(solved))
         outlines[side] = outline(solved, 0)
     hinge = PointView(name="hinge", side="hinge", offset=0.0, level=0.0, existing=None)

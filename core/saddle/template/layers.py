@@ -16,7 +16,7 @@ from saddle import tolerances
 from saddle.geometry.polylines import Bools, Floats, Polylines, first_descent
 from saddle.template.columns import Columns, Plane, through
 from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan
-from saddle.template.floors import floor_lines
+from saddle.template.floors import FloorLine, floor_lines
 from saddle.template.parts import Batter, CarryOn, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
 from saddle.template.slopes import SideSlopes
 from saddle.template.values import Dimensions, value_of
@@ -50,6 +50,15 @@ class Vertex:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class FloorTrace:
+    """Where a floor of the boxing lies: outward offsets and levels, (n, k), a step being two of one offset."""
+
+    name: str
+    u: Floats
+    z: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class HalfLayers:
     """All that lies under one half. offsets, top, floor: (n, p) the finished surface and the lowest line; layers from
     the top; short_mm: (n,) by how much the overlay is thinner than its constant courses; too_high: per floor, (n,) m by
@@ -60,6 +69,7 @@ class HalfLayers:
     floor: Floats
     layers: tuple[Layer, ...]
     vertices: tuple[Vertex, ...]
+    floors: tuple[FloorTrace, ...]
     short_mm: Floats
     too_high: tuple[Floats, ...]
     astray: Bools
@@ -250,7 +260,16 @@ class _Builder:
                     worst = np.fmax(worst, self._above(piece.plane, start, piece.end))
                 self.columns.claim(owner, start, piece.end, piece.plane)
             too_high.append(worst)
-        return self._result(tuple(too_high), tuple(Vertex(*v) for floor in floors for v in floor.vertices))
+        vertices = tuple(Vertex(*v) for floor in floors for v in floor.vertices)
+        traces = tuple(self._trace(floor.name, found, boxed) for floor, found in zip(self.half.floors, floors, strict=True))
+        return self._result(tuple(too_high), vertices, traces)
+
+    def _trace(self, name: str, found: FloorLine, boxed: Bools) -> FloorTrace:
+        """The pieces of a floor that are dug, end to end."""
+        pieces = [p for p in found.pieces if not p.climbs]
+        ends = [np.where(boxed, np.maximum(u, self.limit), np.nan) for p in pieces for u in (p.start, p.end)]
+        levels = [p.plane.at(u) for i, p in enumerate(pieces) for u in ends[2 * i : 2 * i + 2]]
+        return FloorTrace(name, np.stack(ends, axis=1), np.stack(levels, axis=1))
 
     def _breaks(self, of_floors: list[Floats]) -> list[Floats]:
         columns = [0]
@@ -367,7 +386,7 @@ class _Builder:
         worst: Floats = np.nan_to_num(over).max(axis=(0, 2), initial=0.0)
         return worst
 
-    def _result(self, too_high: tuple[Floats, ...], vertices: tuple[Vertex, ...]) -> HalfLayers:
+    def _result(self, too_high: tuple[Floats, ...], vertices: tuple[Vertex, ...], traces: tuple[FloorTrace, ...]) -> HalfLayers:
         c = self.columns
         offsets, surface, front = c.whole()
         layers = []
@@ -376,7 +395,7 @@ class _Builder:
             where = slice(2 * part.first, 2 * part.end)
             upper, lower = c.along(part.top), c.along(part.bottom)
             layers.append(Layer(owner.name, owner.material, owner.element, owner.construction, offsets[:, where], upper, lower))
-        return HalfLayers(offsets, surface, front, tuple(layers), vertices, self.short, too_high, self.astray)
+        return HalfLayers(offsets, surface, front, tuple(layers), vertices, traces, self.short, too_high, self.astray)
 
 
 def _kerb_owner(kerb: KerbSpan) -> Owner:

@@ -38,6 +38,14 @@ class PointView(BaseModel):
     existing: float | None
 
 
+class FloorView(BaseModel):
+    """A floor of the boxing, from the inside outward."""
+
+    name: str
+    side: Side
+    line: list[Vertex]
+
+
 class PassedView(BaseModel):
     """A rung that was passed over, and why."""
 
@@ -95,6 +103,20 @@ def point_views(half: HalfSections, k: int, o: Floats, z: Floats) -> list[PointV
         for (n, kind, _, level), at, e in zip(found, offsets, existing, strict=True)
         if np.isfinite(at) and np.isfinite(level)
     ]
+
+
+def floor_views(half: HalfSections, k: int) -> list[FloorView]:
+    """The floors that are dug on section k."""
+    found = []
+    for floor in half.layers.floors:
+        line = [
+            (half.side * u, z)
+            for u, z in zip(floor.u[k].tolist(), floor.z[k].tolist(), strict=True)
+            if np.isfinite(u) and np.isfinite(z)
+        ]
+        if line:
+            found.append(FloorView(name=floor.name, side=side_of(half), line=line))
+    return found
 
 
 def outline(half: HalfSections, k: int) -> list[Vertex]:

@@ -1446,6 +1446,8 @@ export interface components {
             ][];
             /** Faults */
             faults: components["schemas"]["FaultView"][];
+            /** Floors */
+            floors: components["schemas"]["FloorView"][];
             /** Ground */
             ground: [
                 number,
@@ -2292,6 +2294,24 @@ export interface components {
             start?: components["schemas"]["Mark"] | null;
             /** Zones */
             zones: components["schemas"]["Zone"][];
+        };
+        /**
+         * FloorView
+         * @description A floor of the boxing, from the inside outward.
+         */
+        FloorView: {
+            /** Line */
+            line: [
+                number,
+                number
+            ][];
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
         };
         /**
          * Flush
@@ -3958,6 +3978,8 @@ export interface components {
             ][][];
             /** Fill */
             fill: number | null;
+            /** Floors */
+            floors: components["schemas"]["FloorView"][];
             /** Hinge */
             hinge: [
                 number,

@@ -30,25 +30,29 @@ interface Props {
   overlay?: (scale: DrawingScale) => ReactNode;
   /** What is fitted into the box stays as it is until this changes. */
   fitTo?: unknown;
+  /** Exaggeration to begin with. */
+  beginHigh?: number;
+  /** Offsets to fit into the box, in place of the design. */
+  within?: [number, number];
   onPick?: (layer: SectionView["layers"][number]) => void;
   /** A click anywhere, while something is being placed. */
   onPlace?: (at: Vertex) => void;
 }
 
-export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, onPick, onPlace }: Props) {
+export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, beginHigh = 1, within, onPick, onPlace }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
   const [size, setSize] = useState({ width: 800, height: 300 });
   const [view, setView] = useState<ZoomTransform>(zoomIdentity);
-  const [high, setHigh] = useState(1);
+  const [high, setHigh] = useState(beginHigh);
   const [pointer, setPointer] = useState<Vertex | null>(null);
   const [measuring, setMeasuring] = useState(false);
   const [marks, setMarks] = useState<Vertex[]>([]);
 
-  const shown = useRef<{ to: unknown; section: SectionView | undefined }>({ to: undefined, section: undefined });
-  if (fitTo === undefined || shown.current.to !== fitTo || !shown.current.section) shown.current = { to: fitTo, section };
-  const fit = shown.current.section;
-  const base = useMemo(() => fitted(fit, size, high), [fit, size, high]);
+  const shown = useRef<{ to: unknown; section: SectionView | undefined; within?: [number, number] }>({ to: undefined, section: undefined });
+  if (fitTo === undefined || shown.current.to !== fitTo || !shown.current.section) shown.current = { to: fitTo, section, within };
+  const fit = shown.current;
+  const base = useMemo(() => fitted(fit.section, size, high, fit.within), [fit, size, high]);
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
   const line = (points: Vertex[]) => points.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ");
@@ -131,6 +135,11 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           </g>
         ))}
         {section && section.design.length > 0 && <polyline points={line(section.design)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />}
+        {section?.floors.map((f) => (
+          <polyline key={`${f.side} ${f.name}`} points={line(f.line)} fill="none" stroke={colour.short} strokeWidth={1.4} strokeDasharray="5 2">
+            <title>{`Floor ${f.name}, ${f.side}`}</title>
+          </polyline>
+        ))}
         {section?.structures.map((s, i) => (
           <g key={i} fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
             <title>{`${s.kind === "pit" ? "Pit" : "Pipe"} ${s.name}, ${signed(s.offset, 2)} m, ${s.kind === "pit" ? "cover" : "invert"} ${s.level.toFixed(3)}`}</title>

@@ -3,14 +3,16 @@ import type { SectionView } from "../api/hooks";
 
 export type Vertex = [number, number];
 
-/** Scale in px per m and the place of (offset, level) at (left, middle). Exaggeration is applied to heights. */
-export function fitted(section: SectionView | undefined, size: { width: number; height: number }, high: number) {
+/**
+ * Scale in px per m and the place of (offset, level) at (left, middle). Exaggeration is applied to heights.
+ * within: the offsets to show, in place of those of the design.
+ */
+export function fitted(section: SectionView | undefined, size: { width: number; height: number }, high: number, within?: [number, number]) {
   const shown: Vertex[] = section ? (section.design.length > 1 ? section.design : section.existing.flat().filter(([o]) => Math.abs(o) < 9)) : [];
   const all = shown.length > 1 ? shown : ([[-6, 0], [6, 1]] as Vertex[]);
   const offsets = all.map(([o]) => o);
-  const low = Math.min(...offsets) - 0.8;
-  const top = Math.max(...offsets) + 0.8;
-  const near = [...all, ...(section?.layers.flatMap((l) => l.polygon) ?? []), ...(section?.existing.flat() ?? []).filter(([o]) => o > low && o < top)];
+  const [low, top] = within ?? [Math.min(...offsets) - 0.8, Math.max(...offsets) + 0.8];
+  const near = [...all.filter(([o]) => o >= low && o <= top), ...(section?.layers.flatMap((l) => l.polygon) ?? []), ...(section?.existing.flat() ?? []).filter(([o]) => o > low && o < top)];
   const levels = near.map(([, z]) => z);
   const [bottom, summit] = [Math.min(...levels), Math.max(...levels)];
   const room = { width: Math.max(100, size.width - 40), height: Math.max(60, size.height - 120) };

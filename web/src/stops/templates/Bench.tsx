@@ -1,13 +1,15 @@
 /** The template bench: outline, drawing, test bench and inspector of one template. */
 import { Alert, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
-import { type AnyDocument, type SectionView, type SpecOf, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { type AnyDocument, type SectionView, type SpecOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { usePlace } from "../../app/place";
 import type { Vertex } from "../../drawing/scale";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { ApplyDialog } from "./ApplyDialog";
 import { BenchInspector } from "./BenchInspector";
+import { BringDialog } from "./BringDialog";
+import { bundleText } from "./library";
 import { BenchMarks } from "./BenchMarks";
 import { adding, dragged } from "./edits";
 import { Outline } from "./Outline";
@@ -38,8 +40,11 @@ export function Bench({ document, openLibrary }: Props) {
   const [dragging, setDragging] = useState(false);
   const [mode, setMode] = useState<"draw" | "table">("draw");
   const [side, setSide] = useState<Side>("right");
+  const [whole, setWhole] = useState(false);
   const [placing, setPlacing] = useState<string | null>(null);
   const [applying, setApplying] = useState(false);
+  const [keeping, setKeeping] = useState<string | null>(null);
+  const project_id = useProjectId();
   const spec = held ?? saved;
   const asked = useMemo(() => (spec ? trialOf(trial, spec, !dragging) : undefined), [trial, spec, dragging]);
   const { answer, error } = useTryOut(spec, asked!);
@@ -61,6 +66,7 @@ export function Bench({ document, openLibrary }: Props) {
     setDragging(moving);
   };
   const uses = new Map((summary?.rung_uses ?? []).filter((u) => u.template === document.key && (u.side === shownSide)).map((u) => [u.rung, `${u.sections}/${u.of}`]));
+  const keep = async () => setKeeping(await bundleText(project_id, [`template:${document.key}`]));
   const add = (kind: SelKind) => {
     const drawn = drawnSide(spec, shownSide);
     if (kind === "point") {
@@ -97,8 +103,15 @@ export function Bench({ document, openLibrary }: Props) {
                 section={section}
                 materials={materials}
                 title={spec.name}
-                fitTo={document.key}
+                beginHigh={2}
+                fitTo={`${document.key} ${shownSide} ${whole}`}
+                within={whole || !section ? undefined : extentOf(section, trial, shownSide)}
                 onPick={(l) => !placing && select({ kind: kindOf(spec, l), side: drawnSide(spec, l.side), name: l.element })}
+                controls={
+                  <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
+                    {whole ? "Whole section" : "One half"}
+                  </Button>
+                }
                 onPlace={placing ? placePoint : undefined}
                 overlay={(scale) =>
                   answer && (
@@ -107,6 +120,7 @@ export function Bench({ document, openLibrary }: Props) {
                       view={answer}
                       spec={spec}
                       sel={sel}
+                      side={shownSide}
                       ground={trial.ground}
                       boundary={trial.boundary}
                       mayEdit={mayEdit}
@@ -150,14 +164,18 @@ export function Bench({ document, openLibrary }: Props) {
                   Apply to a range
                 </Button>
               )}
+              <Button size="small" onClick={() => void keep()}>
+                Keep in library
+              </Button>
               <Button size="small" onClick={openLibrary}>
-                Library
+                Open library
               </Button>
             </div>
           }
         />
       </div>
       <TrialPanel spec={spec} state={trial} view={answer} side={shownSide} setSide={(s) => { setSide(s); if (spec.left) select({ kind: "template", side: s, name: "" }); }} change={changeTrial} />
+      {keeping && <BringDialog target="library" title={`Keep “${spec.name}” in the library`} text={keeping} close={() => setKeeping(null)} />}
       {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
     </div>
   );
@@ -170,12 +188,20 @@ function kindOf(spec: Template, layer: SectionView["layers"][number]): SelKind {
   return half.strips.some((s) => s.name === layer.element) ? "strip" : "template";
 }
 
+/** Offsets from a little past the hinge to what lies furthest out on a side. */
+function extentOf(section: SectionView, trial: TrialState, side: Side): [number, number] {
+  const out = section.design.map(([o]) => (side === "left" ? -o : o));
+  const boundary = Math.abs(trial.boundary[side] ?? 0);
+  const far = Math.max(3, ...out, boundary <= 14 ? boundary : 0) + 0.6;
+  return side === "left" ? [-far, 0.9] : [-0.9, far];
+}
+
 /** The answer in the shape that the section drawing takes. */
 function asSection(view: BenchView, trial: TrialState): SectionView {
   return {
     index: 0, chainage: 0, shown: 0, side: "plain", curvature: 0, treatment: null, template: null,
     existing: [view.ground], design: view.design, layers: view.layers, points: view.points, slopes: view.slopes, dimensions: {},
     hinge: view.built ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
-    least_cover: null, depth: null, structures: [], cut: null, fill: null,
+    floors: view.floors, least_cover: null, depth: null, structures: [], cut: null, fill: null,
   };
 }

@@ -22,6 +22,8 @@ interface Props {
   view: BenchView;
   spec: Template;
   sel: Sel | null;
+  /** The side that is looked at. */
+  side: Side;
   ground: GroundShape;
   boundary: Record<Side, number | null>;
   mayEdit: boolean;
@@ -33,7 +35,7 @@ interface Props {
   setBoundary: (side: Side, offset: number, done: boolean) => void;
 }
 
-export function BenchMarks({ scale, view, spec, sel, ground, boundary, mayEdit, adding, select, drag, setGround, setBoundary }: Props) {
+export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, mayEdit, adding, select, drag, setGround, setBoundary }: Props) {
   const { x, y } = scale;
   const wrong = new Set(view.faults.flatMap((f) => f.names));
   const own = view.points.filter((p) => p.kind === "point" && p.side !== "hinge" && !p.name.includes("."));
@@ -46,13 +48,13 @@ export function BenchMarks({ scale, view, spec, sel, ground, boundary, mayEdit, 
       {view.layers.filter((l) => sel && l.element === sel.name && drawnSide(spec, l.side) === sel.side && ["strip", "kerb", "floor"].includes(sel.kind)).map((l, i) => (
         <polygon key={i} points={l.polygon.map(([o, z]) => `${x(o)},${y(z)}`).join(" ")} fill={colour.saddle500} fillOpacity={0.18} stroke={colour.saddle500} strokeWidth={1.8} pointerEvents="none" />
       ))}
-      {(["left", "right"] as const).map((side) => {
-        const at = boundary[side];
+      {(["left", "right"] as const).map((which) => {
+        const at = boundary[which];
         return at === null ? null : (
-          <Handle key={side} label={`Boundary ${side}`} enabled onMove={([o], _, done) => setBoundary(side, Math.round(o * 20) / 20, done)} scale={scale}>
+          <Handle key={which} label={`Boundary ${which}`} enabled onMove={([o], _, done) => setBoundary(which, Math.round(o * 20) / 20, done)} scale={scale}>
             <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke={colour.fault} strokeDasharray="9 3 2 3" strokeWidth={1.2} />
             <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke="transparent" strokeWidth={12} />
-            <text x={x(at) + (side === "left" ? 5 : -5)} y={50} textAnchor={side === "left" ? "start" : "end"} style={{ fill: colour.fault }}>
+            <text x={x(at) + (which === "left" ? 5 : -5)} y={50} textAnchor={which === "left" ? "start" : "end"} style={{ fill: colour.fault }}>
               boundary {Math.abs(at).toFixed(2)} m
             </text>
           </Handle>
@@ -95,7 +97,7 @@ export function BenchMarks({ scale, view, spec, sel, ground, boundary, mayEdit, 
           <PointLabel x={x(p.offset)} y={y(p.level)} name={p.name} tier={tier} fault={wrong.has(p.name)} chosen={isChosen(p)} />
         </Handle>
       ))}
-      {own.filter(isChosen).map((p) => (
+      {own.filter((p) => isChosen(p) && (spec.left || p.side === side)).map((p) => (
         <Reach key={p.side} point={p} view={view} spec={spec} scale={scale} />
       ))}
     </g>
@@ -129,15 +131,10 @@ function Reach({ point, view, spec, scale: { x, y } }: { point: PointView; view:
   return (
     <g pointerEvents="none" stroke={colour.saddle500}>
       <path d={`M${a} ${top - 5}v10M${b} ${top - 5}v10M${a} ${top}H${b}`} fill="none" />
-      <rect x={(a + b) / 2 - 30} y={top - 10} width={60} height={20} rx={3} fill={colour.saddle100} />
+      <rect x={(a + b) / 2 - 58} y={top - 11} width={116} height={22} rx={3} fill={colour.saddle100} />
       <text x={(a + b) / 2} y={top + 4} textAnchor="middle" className="mono" style={{ fill: colour.saddle700, stroke: "none" }}>
-        {width.toFixed(2)} m
+        {width.toFixed(2)} m{fall !== null && `, ${signed(fall, 1)} %`}
       </text>
-      {fall !== null && (
-        <text x={(a + b) / 2} y={(y(point.level) + y(parent.level)) / 2 - 12} textAnchor="middle" className="mono" style={{ fill: colour.saddle700, stroke: colour.white }}>
-          {signed(fall, 1)} %
-        </text>
-      )}
     </g>
   );
 }

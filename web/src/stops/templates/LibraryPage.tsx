@@ -110,8 +110,8 @@ export function LibraryPage() {
                 </td>
                 <td>{e.name}</td>
                 <td className="quiet">{KIND_WORDS[e.kind][0]}</td>
-                <td className="quiet">{e.needs.join(", ")}</td>
-                <td className="quiet">{from === "library" ? e.by || "starting library" : ""}</td>
+                <td className="quiet">{e.needs.join("\u2002·\u2002")}</td>
+                <td className="quiet" style={{ whiteSpace: "nowrap" }}>{from === "library" ? e.by || "starting library" : ""}</td>
                 <td style={{ whiteSpace: "nowrap" }}>
                   {from === "library" && <Button type="text" size="small" aria-pressed={e.favourite} aria-label={`Favourite ${e.name}`} icon={e.favourite ? <StarFilled style={{ color: "var(--saddle500)" }} /> : <StarOutlined />} onClick={() => like.mutate(e)} />}
                   {from === "library" && e.mine && <Button type="text" size="small" aria-label={`Take ${e.name} out of the library`} icon={<DeleteOutlined />} onClick={() => remove.mutate(e)} />}

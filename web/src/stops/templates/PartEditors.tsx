@@ -1,5 +1,5 @@
 /** Make-ups and materials as forms. */
-import { ArrowDownOutlined, ArrowUpOutlined, DeleteOutlined } from "@ant-design/icons";
+import { ArrowDownOutlined, ArrowUpOutlined, DeleteOutlined, DisconnectOutlined, LinkOutlined } from "@ant-design/icons";
 import { Button, ColorPicker, Segmented, Select } from "antd";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
@@ -99,13 +99,22 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
                 <Select size="small" style={{ width: 150 }} aria-label={`Material of course ${i + 1}`} disabled={disabled} value={c.material} options={materials.map((m) => ({ value: m.key, label: m.spec.name }))} onChange={(material) => set(i, { material })} />
               </td>
               <td>
-                {typeof c.thickness_mm === "number" ? (
-                  <NumberField label={`Thickness of course ${i + 1}`} width={92} unit="mm" least={1} most={5000} value={c.thickness_mm} disabled={disabled} onChange={(thickness_mm) => set(i, { thickness_mm })} />
-                ) : (
-                  <Button size="small" title="Type a number instead" disabled={disabled} onClick={() => set(i, { thickness_mm: 100 })}>
-                    {c.thickness_mm}
-                  </Button>
-                )}
+                <span style={{ display: "flex" }}>
+                  {typeof c.thickness_mm === "number" ? (
+                    <NumberField label={`Thickness of course ${i + 1}`} width={92} unit="mm" least={1} most={5000} value={c.thickness_mm} disabled={disabled} onChange={(thickness_mm) => set(i, { thickness_mm })} />
+                  ) : (
+                    <NameField label={`Dimension for the thickness of course ${i + 1}`} width={92} value={c.thickness_mm} disabled={disabled} onChange={(thickness_mm) => set(i, { thickness_mm })} />
+                  )}
+                  <Button
+                    size="small"
+                    type="text"
+                    aria-label={`${typeof c.thickness_mm === "number" ? "Name a dimension" : "Type a number"} for the thickness of course ${i + 1}`}
+                    title={typeof c.thickness_mm === "number" ? "Take a dimension of the template instead" : "Type a number instead"}
+                    icon={typeof c.thickness_mm === "number" ? <LinkOutlined /> : <DisconnectOutlined />}
+                    disabled={disabled}
+                    onClick={() => set(i, { thickness_mm: typeof c.thickness_mm === "number" ? "thickness" : 100 })}
+                  />
+                </span>
               </td>
               <td>
                 {c.outer_thickness_mm == null ? (

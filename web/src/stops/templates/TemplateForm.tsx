@@ -1,5 +1,5 @@
 /** The template as a whole: name, halves, boundary, fill. */
-import { Select, Switch } from "antd";
+import { Button, Select, Switch } from "antd";
 import { useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
@@ -28,6 +28,11 @@ export function TemplateForm({ spec, side, disabled, change }: Props) {
           <Switch size="small" aria-label="Left mirrors right" disabled={disabled} checked={!spec.left} onChange={(on) => change({ ...spec, left: on ? null : structuredClone(spec.right) })} />
         </span>
       </Row>
+      {spec.left && (
+        <Button size="small" disabled={disabled} style={{ marginBottom: 8 }} onClick={() => change(side === "right" ? { ...spec, left: structuredClone(spec.right) } : { ...spec, right: structuredClone(spec.left!) })}>
+          Draw the {side === "right" ? "left" : "right"} half like this one
+        </Button>
+      )}
       <Row label="Fill">
         <Select size="small" aria-label="Fill between courses" disabled={disabled} value={half.fill} options={materials} onChange={(fill) => set({ fill })} />
       </Row>
