@@ -3,10 +3,9 @@
 import csv
 import io
 import re
-import time
 
 from openpyxl import load_workbook
-from playwright.sync_api import Locator, Page, Route, expect
+from playwright.sync_api import Locator, Page, expect
 from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
@@ -175,100 +174,6 @@ class Treating(BrowserCase):
         expect(page.get_by_role("checkbox", name="CL in surfaces")).to_be_disabled()
         page.get_by_text("Survey", exact=True).last.click()
         expect(page.get_by_role("button", name="Import another survey")).to_have_count(0)
-
-
-class Templates(BrowserCase):
-    def test_width_kerb_and_make_up(self) -> None:
-        page = self.page()
-        self.open(page, "templates?sel=template:rural&at=600")
-        width = page.get_by_role("textbox", name="Width of Shoulder")
-        width.fill("1.5")
-        width.press("Enter")
-        expect(page.get_by_text("Saving")).to_be_hidden()
-        fresh(page)
-        page.keyboard.press("Escape")
-        page.get_by_role("button", name="Add kerb").click()
-        expect(section(page)).to_contain_text("Kerb.back")
-        page.get_by_role("button", name="Remove Kerb", exact=True).click()
-        expect(section(page)).not_to_contain_text("Kerb.back")
-        page.get_by_role("switch", name="Left mirrors right").click()
-        page.get_by_text("Left half").click()
-        page.get_by_role("textbox", name="Width of Shoulder").fill("500mm")
-        page.get_by_role("textbox", name="Width of Shoulder").press("Enter")
-        fresh(page)
-        page.wait_for_timeout(900)
-        spec = Document.objects.get(project=self.project, kind="template", key="rural").spec
-        widths = {side: spec[side]["points"][1]["offset"]["width"] for side in ("left", "right")}
-        self.assertEqual(widths, {"left": 0.5, "right": 1.5})
-        page.get_by_role("button", name="Lane, overlay").click()
-        thickness = page.get_by_role("textbox", name="Thickness of course 1")
-        thickness.fill("45")
-        thickness.press("Enter")
-        expect(section(page)).to_be_visible()
-        page.wait_for_timeout(900)
-        self.assertEqual(
-            Document.objects.get(project=self.project, kind="make_up", key="lane-overlay").spec["courses"][0]["thickness_mm"], 45
-        )
-
-    def test_two_people_edit_the_same_template(self) -> None:
-        self.expected_statuses = {409}
-        page = self.page()
-        self.open(page, "templates?sel=template:rural&at=600")
-        width = page.get_by_role("textbox", name="Width of Lane")
-        expect(width).to_have_value("3.25")
-        row = Document.objects.get(project=self.project, kind="template", key="rural")
-        row.spec["right"]["points"][1]["offset"]["width"] = 1.25
-        row.version += 1
-        row.save()
-        width.fill("3.4")
-        width.press("Enter")
-        dialog = page.get_by_role("dialog")
-        expect(dialog).to_contain_text("meanwhile")
-        expect(dialog).to_contain_text("theirs 1.25")
-        dialog.get_by_role("button", name="Keep mine").click()
-        expect(dialog).to_be_hidden()
-        fresh(page)
-        row.refresh_from_db()
-        self.assertEqual([p["offset"]["width"] for p in row.spec["right"]["points"]], [3.4, 1.0])
-
-    def test_typing_on_while_a_save_is_under_way_asks_nothing(self) -> None:
-        """Once the second save was sent on the version before the first, and the person was asked to choose against herself."""
-        page = self.page()
-        self.open(page, "templates?sel=template:rural&at=600")
-        width = page.get_by_role("textbox", name="Width of Lane")
-        expect(width).to_be_visible()
-
-        def slowly(route: Route) -> None:
-            time.sleep(1.2)
-            route.continue_()
-
-        page.route("**/documents/rural", slowly)
-        for value in ("3.4", "3.5", "3.6"):
-            width.fill(value)
-            width.press("Enter")
-            page.wait_for_timeout(750)
-        page.wait_for_timeout(3000)
-        fresh(page)
-        expect(page.get_by_role("dialog")).to_have_count(0)
-        spec = Document.objects.get(project=self.project, kind="template", key="rural").spec
-        self.assertEqual(spec["right"]["points"][0]["offset"]["width"], 3.6)
-
-    def test_new_parts_and_what_is_in_use(self) -> None:
-        self.expected_statuses = {400}
-        page = self.page()
-        self.open(page, "templates?at=600")
-        page.get_by_role("button", name="New material").click()
-        expect(page.get_by_role("textbox", name="Name of the material")).to_have_value("New material")
-        page.get_by_role("textbox", name="Density").fill("1.75")
-        page.get_by_role("textbox", name="Density").press("Enter")
-        page.wait_for_timeout(900)
-        self.assertEqual(
-            Document.objects.get(project=self.project, kind="material", spec__name="New material").spec["density"], 1.75
-        )
-        page.get_by_role("button", name="Crushed rock").click()
-        page.get_by_role("button", name="Remove", exact=True).click()
-        page.get_by_role("button", name="Really remove it?").click()
-        expect(page.get_by_text("used by make-up")).to_be_visible()
 
 
 class FromSurveyToSheets(BrowserCase):
