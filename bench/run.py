@@ -218,3 +218,5 @@ if __name__ == "__main__":
     bench_fit()
     bench_compare()
     bench_files()
+    bench_full_template(long_road)
+    bench_test_bench()

@@ -28,7 +28,7 @@ SIX = MakeUp.model_validate(
 
 
 def full_template(points_a_half: int = 20) -> TemplateSpec:
-    """Both halves drawn apart, each with 20 points, two of every five strips with a kerb between, floors and a ladder."""
+    """Both halves drawn apart, each with 20 points, every strip of six courses, two kerbs, a floor and five rungs."""
     points, strips, kerbs, here = [], [], [], "hinge"
     for i in range(points_a_half):
         if i in (8, 12):

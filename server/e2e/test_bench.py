@@ -286,7 +286,9 @@ class Library(BrowserCase):
         dialog.get_by_role("button", name="Bring 1").click()
         expect(page.get_by_text("1 brought into the project")).to_be_visible()
         rows = Document.objects.filter(project=self.project, kind="template", spec__name="Village, kerbs").order_by("key")
-        self.assertEqual([(r.key, r.spec["right"]["points"][0]["offset"]["width"]) for r in rows], [("village", 3.2), ("village-2", 3.0)])
+        self.assertEqual(
+            [(r.key, r.spec["right"]["points"][0]["offset"]["width"]) for r in rows], [("village", 3.2), ("village-2", 3.0)]
+        )
 
     def test_a_file_that_is_none(self) -> None:
         self.expected_statuses = {400}

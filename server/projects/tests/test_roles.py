@@ -10,6 +10,8 @@ from design.models import Document, EditRecord
 from jobs.models import Job
 from projects.models import Role
 from projects.tests.cases import DemoCase
+from saddle.exchange.bundle import bundle_of, write_bundle
+from saddle.template import starter
 from survey.models import Survey, Upload
 
 MAPPING = {"delimiter": ",", "header": True, "number": 0, "east": 1, "north": 2, "level": 3}
@@ -17,6 +19,8 @@ ALIGNMENT = {"start_east": 0, "start_north": 0, "start_bearing_deg": 0, "element
 LEAVE = {"kind": "leave"}
 MATERIAL = {"name": "Sand", "density": 1.7, "colour": "#EEDDAA", "pattern": "dotted"}
 #: (method, path, body): whether it changes the project, and the status a person with the right gets.
+TEMPLATE = starter.TEMPLATES["rural"].model_dump(mode="json")
+BUNDLE = write_bundle(bundle_of(starter.LIBRARY, [("template", "rural")]))
 ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/documents"): (None, False, 200),
@@ -79,6 +83,10 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/files/sheets/{number}.svg"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/sheets.pdf"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/sheets.dxf"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/bench"): ({"template": TEMPLATE, "trial": {}}, False, 200),
+    ("GET", "/api/projects/{project_id}/bundle"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/bundle/check"): ({"text": BUNDLE}, False, 200),
+    ("POST", "/api/projects/{project_id}/bundle"): ({"text": BUNDLE}, True, 200),
     ("GET", "/api/jobs/{job_id}"): (None, False, 200),
     ("POST", "/api/jobs/{job_id}/cancel"): (None, True, 200),
 }  # fmt: skip
@@ -89,6 +97,12 @@ OPEN = {
     ("DELETE", "/api/session"),
     ("GET", "/api/projects"),
     ("POST", "/api/projects"),
+    ("GET", "/api/library"),
+    ("GET", "/api/library/bundle"),
+    ("POST", "/api/library"),
+    ("POST", "/api/library/check"),
+    ("PUT", "/api/library/favourites/{kind}/{key}"),
+    ("DELETE", "/api/library/{kind}/{key}"),
 }
 BOX = "?west=412000&south=286000&east=414000&north=288000"
 

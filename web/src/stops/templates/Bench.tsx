@@ -12,6 +12,7 @@ import { BringDialog } from "./BringDialog";
 import { bundleText } from "./library";
 import { BenchMarks } from "./BenchMarks";
 import { adding, dragged } from "./edits";
+import { OnTheRoad } from "./OnTheRoad";
 import { Outline } from "./Outline";
 import { drawnSide, halfOf, type Sel, selOf, type SelKind, selText, type Side, type Template, withHalf } from "./spec";
 import { TableView } from "./TableView";
@@ -38,7 +39,7 @@ export function Bench({ document, openLibrary }: Props) {
   const [held, setHeld] = useState<Template | null>(null);
   const [trial, setTrial] = useState<TrialState>(trials.get(document.key) ?? FIRST_TRIAL);
   const [dragging, setDragging] = useState(false);
-  const [mode, setMode] = useState<"draw" | "table">("draw");
+  const [mode, setMode] = useState<"draw" | "table" | "road">("draw");
   const [side, setSide] = useState<Side>("right");
   const [whole, setWhole] = useState(false);
   const [placing, setPlacing] = useState<string | null>(null);
@@ -95,8 +96,10 @@ export function Bench({ document, openLibrary }: Props) {
           {error && <Alert banner type="error" title={error} />}
           {answer && !answer.built && <Alert banner type="error" title={answer.faults[0]?.message ?? "The template cannot be built"} description={answer.faults[0]?.hint} />}
           {placing && <Alert banner type="info" title={`Click where the new point is to lie; it is tied to ${placing}.`} action={<Button size="small" onClick={() => setPlacing(null)}>Never mind</Button>} />}
-          <div style={{ flex: 1, minHeight: 0, position: "relative" }} onClick={undefined}>
-            {mode === "table" ? (
+          <div style={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
+            {mode === "road" ? (
+              <OnTheRoad template={document.key} spec={spec} />
+            ) : mode === "table" ? (
               <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={answer} disabled={!mayEdit} change={write} />
             ) : (
               <SectionDrawing
@@ -153,7 +156,7 @@ export function Bench({ document, openLibrary }: Props) {
           select={select}
           extra={
             <div className="bench-actions">
-              <Segmented size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }]} onChange={setMode} />
+              <Segmented size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }, { value: "road", label: "On the road" }]} onChange={setMode} />
               {spec.left && <Segmented<Side> size="small" value={shownSide} options={[{ value: "left", label: "Left half" }, { value: "right", label: "Right half" }]} onChange={(s) => { setSide(s); if (sel) select({ kind: "template", side: s, name: "" }); }} />}
             </div>
           }
