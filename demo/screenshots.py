@@ -29,9 +29,9 @@ def _depth_drawn(page: Page) -> None:
     page.wait_for_timeout(700)
 
 
-def _make_up(page: Page) -> None:
-    page.get_by_role("button", name="Lane, full depth").click()
-    page.get_by_role("table", name="Courses").wait_for()
+def _bench(page: Page) -> None:
+    page.get_by_role("status", name="Layer balance").wait_for()
+    page.wait_for_timeout(700)
 
 
 def _drawn(page: Page) -> None:
@@ -73,8 +73,10 @@ VIEWS = {
     "codes": ("survey?at=300", _codes),
     "surfaces": ("survey?at=300", _surfaces),
     "fit": ("alignment?at=300", _fit),
-    "templates": ("templates?sel=template:village&at=150", None),
-    "make-ups": ("templates?at=730", _make_up),
+    "templates": ("templates?sel=template:urban/point/right/PathBack&at=150", _bench),
+    "make-ups": ("templates?sel=make_up:lane-carried&at=730", None),
+    "kerb": ("templates?sel=kerb:half-battered&at=150", None),
+    "library": ("templates?sel=library&at=150", None),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
     "sections": ("sections?at=560", None),
     "quantities": ("quantities?at=300", None),
