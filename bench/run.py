@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 import trimesh
 
+from bench.templates import bench_full_template, bench_test_bench
 from bench.timing import best, table
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
