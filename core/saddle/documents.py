@@ -7,6 +7,7 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document
 from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec, OnGuide
+from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan, ProfileGoverns
 from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template.parts import DownTo, KerbProfile, MakeUp, Material
@@ -29,10 +30,24 @@ KINDS: dict[str, type[Document]] = {
     "code_list": CodeList,
     "surface": SurfaceSpec,
     "structures": Structures,
+    "crossfalls": CrossfallTable,
+    "levels": LevelTable,
+    "milling": MillingPlan,
     "mapping": SavedMapping,
 }
 #: Kinds of which a project has exactly one, under the key MAIN.
-SINGLE = ("sections", "treatments", "template_plan", "sheet_style", "follow", "code_list", "structures")
+SINGLE = (
+    "sections",
+    "treatments",
+    "template_plan",
+    "sheet_style",
+    "follow",
+    "code_list",
+    "structures",
+    "crossfalls",
+    "levels",
+    "milling",
+)
 MAIN = "main"
 
 
@@ -54,6 +69,10 @@ def references(spec: Document) -> Iterator[tuple[str, str]]:
             if not isinstance(work, Leave):
                 sources = (work.hinge, work.left_edge, work.right_edge)
                 yield from (("guide", s.guide) for s in sources if isinstance(s, OnGuide))
+                if isinstance(work.governs, ProfileGoverns):
+                    yield "profile", work.governs.profile
+    elif isinstance(spec, MillingPlan):
+        yield from (("guide", s.guide) for m in spec.stretches for s in (m.left, m.right) if isinstance(s, OnGuide))
     elif isinstance(spec, MakeUp):
         yield from (("material", c.material) for c in spec.courses)
         if isinstance(spec.bottom, DownTo):

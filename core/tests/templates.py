@@ -51,7 +51,7 @@ def built(
     around = plain(pct, level, dimensions=sizes, surfaces={"main": seen})
     u, z = solve_points(half, around)
     room = no_room(n) if boundary is None else Room(np.full(n, np.nan), boundary)
-    there = Ground(seen, {"main": seen}, sizes)
+    there = Ground(seen, seen, {"main": seen}, sizes)
     return build_half(side, half, u, z + level[:, None], np.zeros(n) if limit is None else limit, there, room)
 
 

@@ -6,6 +6,7 @@ from ninja.security import SessionAuth
 from accounts.api import router as accounts
 from config.errors import install
 from design.api import router as design
+from fitting.api import router as fitting
 from jobs.api import router as jobs
 from library.api import in_project as library_in_project
 from library.api import router as library
@@ -27,6 +28,7 @@ api.add_router("/projects/{project_id}", survey_files)
 api.add_router("/projects/{project_id}", setting_out)
 api.add_router("/projects/{project_id}", output)
 api.add_router("/projects/{project_id}", files)
+api.add_router("/projects/{project_id}", fitting)
 api.add_router("/projects/{project_id}", bench)
 api.add_router("/projects/{project_id}", library_in_project)
 api.add_router("/library", library)

@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "jobs",
     "output",
     "library",
+    "fitting",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

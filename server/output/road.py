@@ -26,13 +26,23 @@ from survey.surfaces import built
 _cache = StageCache(most=400)
 
 #: Kinds that are mappings from key to document in the inputs.
-_MAPS = {"template": "templates", "make_up": "make_ups", "kerb": "kerbs", "material": "materials", "guide": "guides"}
+_MAPS = {
+    "template": "templates",
+    "make_up": "make_ups",
+    "kerb": "kerbs",
+    "material": "materials",
+    "guide": "guides",
+    "profile": "profiles",
+}
 _SINGLES = {
     "sections": "settings",
     "treatments": "treatments",
     "template_plan": "template_plan",
     "follow": "follow",
     "structures": "structures",
+    "crossfalls": "crossfalls",
+    "levels": "levels",
+    "milling": "milling",
 }
 
 
@@ -113,7 +123,7 @@ def preview(project: Project, kind: str, key: str, spec: Spec, index: int) -> Ro
     change: dict[str, Any]
     if kind in _MAPS:
         change = {_MAPS[kind]: {**getattr(loaded.inputs, _MAPS[kind]), key: spec}}
-    elif kind in ("treatments", "template_plan", "follow"):
+    elif kind in ("treatments", "template_plan", "follow", "crossfalls", "levels", "milling"):
         change = {_SINGLES[kind]: spec}
     else:
         raise Refused(400, f"a document of kind {kind} has no preview", "kind")

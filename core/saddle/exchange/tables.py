@@ -11,7 +11,18 @@ from openpyxl.worksheet.worksheet import Worksheet
 from saddle.quantities.takeoff import Quantities, QuantityGroup
 
 Cell = str | float | None
-SUMMARY_HEAD = ["Treatment", "From m", "To m", "Item", "Material", "Volume m3", "Mass t", "Length m", "Not known over m"]
+SUMMARY_HEAD = [
+    "Treatment",
+    "From m",
+    "To m",
+    "Item",
+    "Material",
+    "Volume m3",
+    "Mass t",
+    "Length m",
+    "Area m2",
+    "Not known over m",
+]
 NUMBER_FORMAT = "0.000"
 
 
@@ -20,7 +31,7 @@ def summary_rows(quantities: Quantities) -> list[list[Cell]]:
 
     def rows(group: QuantityGroup) -> list[list[Cell]]:
         return [
-            [group.title, group.from_chainage, group.to_chainage, r.name, r.material, r.volume, r.mass, r.length,
+            [group.title, group.from_chainage, group.to_chainage, r.name, r.material, r.volume, r.mass, r.length, r.area,
              r.unknown_length or None]
             for r in group.rows
         ]  # fmt: skip

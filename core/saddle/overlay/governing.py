@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, sample
+from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, merge_offsets, sample
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,6 +33,35 @@ def cover_governs(
         _highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in ((left, hinge), (hinge, right))
     ]
     return HingeLevels(candidates[0], candidates[1], np.maximum(candidates[0], candidates[1]))
+
+
+def edges_govern(existing: Polylines, shape: Polylines, hinge: Floats, left: Floats, right: Floats, cover: Floats) -> HingeLevels:
+    """Hinge level from either edge's existing level plus the cover, along the shape up to the hinge; the higher governs.
+
+    As cover_governs, but only the two edges count: the cover between them must be watched.
+    """
+    at = np.stack([left, right], axis=1)
+    level = np.stack([interpolate(existing, at[:, :1], "outer")[:, 0], interpolate(existing, at[:, 1:], "inner")[:, 0]], axis=1)
+    rise = np.stack([interpolate(shape, at[:, :1], "outer")[:, 0], interpolate(shape, at[:, 1:], "inner")[:, 0]], axis=1)
+    need = level + cover[:, None] - rise
+    return HingeLevels(need[:, 0], need[:, 1], np.max(need, axis=1))
+
+
+def kerb_to_kerb(
+    hinge: Floats, left: Floats, right: Floats, left_lip: Floats, right_lip: Floats, wanted_pct: Floats, by_left: Bools
+) -> tuple[Floats, Floats, Floats]:
+    """Hinge level and the crossfalls of both sides where both kerb lips are fixed in plan and level, (n,) each.
+
+    left, right: offsets of the lips; left_lip, right_lip: their levels; wanted_pct: crossfall of the side that sets the
+    crown, negative falls outward; by_left: whether that is the left one. zh = kL - sL/100 * (h - oKL); the other side gets
+    (kR - zh) / (oKR - h) * 100.
+    """
+    to_left, to_right = hinge - left, right - hinge
+    level = np.where(by_left, left_lip - wanted_pct / 100 * to_left, right_lip - wanted_pct / 100 * to_right)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        left_pct = np.where(by_left, wanted_pct, 100 * (left_lip - level) / to_left)
+        right_pct = np.where(by_left, 100 * (right_lip - level) / to_right, wanted_pct)
+    return level, left_pct, right_pct
 
 
 def _highest(existing: Polylines, shape: Polylines, low: Floats, high: Floats, cover: Floats) -> Floats:

@@ -15,7 +15,7 @@ from saddle.template.compiled import KerbSpan
 from saddle.template.half import HalfSections
 from saddle.template.view import known
 
-Kind = Literal["course", "kerb", "bed", "boxing", "cut", "fill", "length"]
+Kind = Literal["course", "kerb", "bed", "boxing", "milling", "cut", "fill", "length"]
 
 #: How the constructions that are not courses are measured.
 MEASURED_AS: dict[str, Kind] = {"kerb": "kerb", "bed": "bed", "fill": "boxing"}
@@ -24,7 +24,7 @@ MEASURED_AS: dict[str, Kind] = {"kerb": "kerb", "bed": "bed", "fill": "boxing"}
 @dataclass(frozen=True, slots=True, eq=False)
 class Item:
     """One thing that is measured. area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused
-    and area holds the kerb's lip offset, NaN where there is no kerb."""
+    and area holds the kerb's lip offset, NaN where there is no kerb; width: (n,) m, of what is measured in plan too."""
 
     kind: Kind
     name: str
@@ -32,10 +32,11 @@ class Item:
     density: float | None
     area: Floats
     moment: Floats
+    width: Floats | None = None
 
 
 class QuantityRow(BaseModel):
-    """An item over a treatment or in total. unknown_length: m of road over which it could not be measured."""
+    """An item over a treatment or in total. area: m2 in plan, of milling; unknown_length: m of road over which it could not be measured."""
 
     kind: Kind
     name: str
@@ -43,6 +44,7 @@ class QuantityRow(BaseModel):
     volume: float | None
     mass: float | None
     length: float | None
+    area: float | None
     unknown_length: float
 
 
@@ -100,6 +102,9 @@ def items_of(model: RoadModel) -> list[Item]:
     for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
         known_area, known_moment = (np.where(np.isnan(a), none, a) for a in (area, moment))
         items.append(Item(kind, kind.capitalize(), "Ground", None, known_area, known_moment))
+    if (model.milling.depth > 0).any():
+        m = model.milling
+        items.append(Item("milling", "Milling", "Old pavement", None, m.area, m.moment, m.width))
     return items + lengths
 
 
@@ -124,10 +129,13 @@ def take_off(model: RoadModel) -> Quantities:
         curvature = np.zeros_like(curvature)
     items = items_of(model)
     amounts = [_amount(item, length, curvature) for item in items]
+    plans = [
+        end_areas(length, item.width, item.width * 0.0, curvature * 0.0) if item.width is not None else None for item in items
+    ]
     owner = model.stations.treatment[:-1]
     groups = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
-        rows = _rows(items, amounts, length, owner == i)
+        rows = _rows(items, amounts, plans, length, owner == i)
         title = treatment.work.kind.capitalize()
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
@@ -135,7 +143,7 @@ def take_off(model: RoadModel) -> Quantities:
     every = np.ones(len(length), dtype=bool)
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
-        rows=_rows(items, amounts, length, every),
+        rows=_rows(items, amounts, plans, length, every),
     )  # fmt: skip
     measured = [item for item in items if item.kind != "length"]
     side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
@@ -161,25 +169,27 @@ def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
     return np.where((length > 0) & np.isfinite(run), run, 0.0)
 
 
-def _rows(items: list[Item], amounts: list[Floats], length: Floats, where: np.ndarray) -> list[QuantityRow]:
+def _rows(
+    items: list[Item], amounts: list[Floats], plans: list[Floats | None], length: Floats, where: np.ndarray
+) -> list[QuantityRow]:
     rows: dict[tuple[str, str, str], QuantityRow] = {}
-    for item, amount in zip(items, amounts, strict=True):
+    for item, amount, plan in zip(items, amounts, plans, strict=True):
         part = amount[where]
         value = float(np.nansum(part))
         unknown = float(length[where][np.isnan(part)].sum())
         if value == 0 and unknown == 0:
             continue
         key = (item.kind, item.name, item.material)
-        if item.kind == "length":
-            before = rows[key].length if key in rows else 0.0
-            rows[key] = QuantityRow(
-                kind="length", name=item.name, material=item.material, volume=None, mass=None,
-                length=(before or 0.0) + value, unknown_length=unknown,
-            )  # fmt: skip
-            continue
-        mass = value * item.density if item.density is not None else None
+        along = item.kind == "length"
+        before = rows[key].length if along and key in rows else 0.0
         rows[key] = QuantityRow(
-            kind=item.kind, name=item.name, material=item.material, volume=value, mass=mass, length=None,
+            kind=item.kind,
+            name=item.name,
+            material=item.material,
+            volume=None if along else value,
+            mass=value * item.density if item.density is not None and not along else None,
+            length=(before or 0.0) + value if along else None,
+            area=float(np.nansum(plan[where])) if plan is not None else None,
             unknown_length=unknown,
-        )  # fmt: skip
+        )
     return list(rows.values())

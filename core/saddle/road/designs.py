@@ -7,11 +7,13 @@ from typing import Literal
 import numpy as np
 
 from saddle import tolerances
+from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.guides.evaluate import GuideLine
 from saddle.guides.follow import Followed, of_side
 from saddle.guides.spec import LineSource
-from saddle.overlay.governing import bridge, cover_governs
+from saddle.overlay.governing import bridge, cover_governs, edges_govern
+from saddle.overlay.spec import LevelTable, LevelTableGoverns, ProfileGoverns
 from saddle.road.model import RoadLinesFound, TemplateSections
 from saddle.road.spec import Overlay, Reconstruct, TemplatePlan, TemplateRange, TreatmentPlan
 from saddle.road.stations import Stations
@@ -25,6 +27,8 @@ from saddle.template.values import Dimension
 
 LEFT: Literal[-1] = -1
 RIGHT: Literal[1] = 1
+#: Rules that follow from the old surface and the template's shape.
+BY_SHAPE = {"cover": cover_governs, "edges": edges_govern}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -39,6 +43,8 @@ class Surroundings:
     followed: tuple[Followed, ...]
     found: Mapping[tuple[LineSource, int], GuideLine]
     cuts: Mapping[str, Mapping[int, Polylines]]
+    levels: LevelTable
+    profiles: Mapping[str, ProfileSpec]
 
 
 def dimensions_along(
@@ -132,7 +138,10 @@ class Designs:
         worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
         self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
         self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
-        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index]
+        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index] * lines.tied
+        rules = [getattr(w, "governs", None) for w in works]
+        self.rule = np.array([r.kind if r is not None else "" for r in rules] + [""], dtype=object)[index]
+        self.given = _given_levels(s, rules, index)
         saw_cut = np.array([w.saw_cut if w else 0.0 for w in overlays] + [0.0])[index]
         least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
         self.groups = [
@@ -157,30 +166,54 @@ class Designs:
         offsets = np.where(np.isnan(offsets), np.inf, offsets)
         self.shape = Polylines(offsets, levels)
 
-    def hinge_levels(self, existing: Polylines) -> Floats:
-        """Level at the hinge on every section (n,), NaN where nothing is designed."""
-        level = np.full(len(self.cover), np.nan)
-        designed = np.zeros(len(level), dtype=bool)
+    def hinge_levels(self, existing: Polylines) -> tuple[Floats, Floats]:
+        """Level at the hinge on every section (n,), NaN where nothing is designed, and what either side asked for (n, 2)."""
+        n = len(self.cover)
+        level, candidates = np.full(n, np.nan), np.full((n, 2), np.nan)
+        designed = np.zeros(n, dtype=bool)
         for g in self.groups:
             designed[g.rows] = True
-        rows = np.flatnonzero(self.is_overlay & designed)
-        low, high = -self.limits[LEFT][rows], self.limits[RIGHT][rows]
-        level[rows] = cover_governs(
-            existing.rows(rows), self.shape.rows(rows), self.lines.hinge[rows], low, high, self.cover[rows]
-        ).level
-        return bridge(self.stations.chainage, level, self.bridged & designed, self.lines.existing_hinge)
+        for kind, rule in BY_SHAPE.items():
+            rows = np.flatnonzero(self.is_overlay & designed & (self.rule == kind))
+            low, high = -self.limits[LEFT][rows], self.limits[RIGHT][rows]
+            found = rule(existing.rows(rows), self.shape.rows(rows), self.lines.hinge[rows], low, high, self.cover[rows])
+            level[rows], candidates[rows] = found.level, np.column_stack([found.left, found.right])
+        fixed = designed & (self.rule == "kerb_to_kerb")
+        level[fixed] = self.lines.fixed_hinge[fixed]
+        given = designed & np.isin(self.rule, ("level_table", "profile"))
+        level[given] = self.given[given]
+        t = self.lines.tied
+        level = np.where(t < 1, self.lines.existing_hinge + t * (level - self.lines.existing_hinge), level)
+        open_ = self.bridged & designed & (self.rule == "")
+        return bridge(self.stations.chainage, level, open_, self.lines.existing_hinge), candidates
 
-    def build(self, g: Group, level: Floats, existing: Mapping[int, Polylines]) -> TemplateSections:
-        """Side slopes, courses, kerbs and boxing of one template. existing: per side, mirrored for the left."""
+    def build(
+        self, g: Group, level: Floats, existing: Mapping[int, Polylines], milled: Mapping[int, Polylines]
+    ) -> TemplateSections:
+        """Side slopes, courses, kerbs and boxing of one template. existing, milled: per side, mirrored for the left."""
         halves = {}
         sides: tuple[Literal[-1, 1], ...] = (LEFT, RIGHT)
         for side in sides:
             u, rise = g.points[side]
             half, z = g.half(side), rise + level[g.rows][:, None]
-            ground = Ground(existing[side].rows(g.rows), g.surfaces[side], g.dimensions)
+            ground = Ground(existing[side].rows(g.rows), milled[side].rows(g.rows), g.surfaces[side], g.dimensions)
             room = Room(self.stations.chainage[g.rows], g.boundary[side])
             halves[side] = build_half(side, half, u, z, self.limits[side][g.rows], ground, room)
         return TemplateSections(g.key, g.template.name, g.rows, halves[LEFT], halves[RIGHT], g.dimensions)
+
+
+def _given_levels(s: Surroundings, rules: list[object], index: Ints) -> Floats:
+    """Hinge levels that the level table or a profile gives, (n,), NaN where they give none."""
+    c = s.stations.chainage
+    out = np.full(len(c), np.nan)
+    for i, rule in enumerate(rules):
+        here = index == i
+        if isinstance(rule, LevelTableGoverns) and s.levels.rows:
+            rows = s.levels.rows
+            out[here] = np.interp(c[here], [r.chainage for r in rows], [r.level for r in rows], left=np.nan, right=np.nan)
+        elif isinstance(rule, ProfileGoverns) and rule.profile in s.profiles:
+            out[here] = build_profile(s.profiles[rule.profile]).levels(c[here])
+    return out
 
 
 def needs_levels(compiled: Mapping[str, CompiledTemplate], followed: tuple[Followed, ...]) -> bool:

@@ -5,11 +5,14 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from saddle.alignment.alignment import Alignment, Frames
+from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.geometry.polylines import Floats, Ints, Polylines
 from saddle.guides.follow import Followed
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.guides.survey_lines import SurveyLines
+from saddle.overlay.milling import Milling
+from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
@@ -40,11 +43,19 @@ class RoadInputs:
     follow: FollowPlan = field(default_factory=FollowPlan)
     structures: Structures = field(default_factory=Structures)
     surfaces: dict[str, Tin] = field(default_factory=dict)
+    crossfalls: CrossfallTable = field(default_factory=CrossfallTable)
+    levels: LevelTable = field(default_factory=LevelTable)
+    profiles: dict[str, ProfileSpec] = field(default_factory=dict)
+    milling: MillingPlan = field(default_factory=MillingPlan)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadLinesFound:
-    """Per section (n,): offsets of hinge and edges, m, and crossfalls, %. NaN where not found or not asked for."""
+    """Per section (n,): offsets of hinge and edges, m, and crossfalls, %. NaN where not found or not asked for.
+
+    measured: (n, 2) crossfalls of the old surface on both sides; fixed_hinge: (n,) its level where the kerb lips fix it;
+    tied: (n,) 1 where the treatment stands on its own, running to 0 where it meets the old road at its end.
+    """
 
     hinge: Floats
     left_edge: Floats
@@ -52,6 +63,9 @@ class RoadLinesFound:
     left_pct: Floats
     right_pct: Floats
     existing_hinge: Floats
+    measured_pct: Floats
+    fixed_hinge: Floats
+    tied: Floats
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -98,7 +112,8 @@ class Earthworks:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadModel:
-    """The solved road. Arrays have one row per section."""
+    """The solved road. Arrays have one row per section. candidates: (n, 2) hinge levels that either side asked for, NaN where
+    the rule has none."""
 
     inputs: RoadInputs
     alignment: Alignment
@@ -107,6 +122,8 @@ class RoadModel:
     existing: Polylines
     lines: RoadLinesFound
     hinge_level: Floats
+    candidates: Floats
+    milling: Milling
     depth: OverlayDepth
     groups: tuple[TemplateSections, ...]
     earthworks: Earthworks

@@ -17,7 +17,7 @@ from saddle.guides.follow import follow
 from saddle.guides.spec import LineSource, OnGuide
 from saddle.road.cache import StageCache
 from saddle.road.designs import LEFT, RIGHT, Designs, Surroundings, needs_levels
-from saddle.road.lines import find_lines
+from saddle.road.lines import find_lines, mill, tie_ends, ties_of
 from saddle.road.model import (
     Earthworks,
     OverlayDepth,
@@ -52,7 +52,9 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     sources = Sources(alignment, inputs.lines, guides)
     used = _guides_in_use(inputs)
     corners = cache.get("corners", lambda: _corners(used, sources), inputs.alignment, guides, used)
-    stations = place_stations(alignment, inputs.settings, inputs.treatments, inputs.template_plan, corners)
+    corners = np.concatenate([corners, tie_ends(inputs), inputs.milling.chainages()])
+    steps = np.array(inputs.milling.abrupt(), dtype=float)
+    stations = place_stations(alignment, inputs.settings, inputs.treatments, inputs.template_plan, corners, steps)
     if rows is not None:
         stations = Stations(*(a[rows] for a in (stations.chainage, stations.side, stations.treatment, stations.template)))
     frames = alignment.frames(stations.chainage)
@@ -64,29 +66,38 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     mirrored = cache.get("mirrored", lambda: mirror(existing), existing)
     lines = cache.get(
         "lines", lambda: find_lines(inputs, stations, frames, existing, sources),
-        inputs.treatments, inputs.lines, guides, stations, existing,
+        inputs.treatments, inputs.lines, guides, stations, existing, inputs.crossfalls,
     )  # fmt: skip
+    milling, milled_key = cache.keyed(
+        "milling", lambda: mill(inputs, stations, frames, existing, lines, sources),
+        inputs.milling, ties_of(inputs), inputs.lines, guides, stations, existing, lines,
+    )  # fmt: skip
+    under = milling.surface
+    mirrored_under = cache.get("mirrored under", lambda: mirror(under), milled_key)
     followed = cache.get("followed", lambda: follow(inputs.follow, frames, sources), inputs.follow, inputs.lines, guides, frames)
     compiled, faulty = _compile(inputs)
     wanted = _sources_of(compiled)
     given = cache.get("sources", lambda: _find(wanted, frames, sources, lines), wanted, inputs.lines, guides, frames, lines)
     cuts = _cut_others(inputs, compiled, frames, existing, mirrored, cache)
-    around = Surroundings(inputs.treatments, inputs.template_plan, stations, lines, followed, given, cuts)
+    around = Surroundings(
+        inputs.treatments, inputs.template_plan, stations, lines, followed, given, cuts, inputs.levels, inputs.profiles
+    )
     designs = Designs(around, compiled)
-    level = cache.get(
+    level, candidates = cache.get(
         "levels",
-        lambda: designs.hinge_levels(existing),
-        existing, lines, designs.shape, designs.limits, designs.cover, designs.bridged, stations.chainage,
+        lambda: designs.hinge_levels(under),
+        milled_key, lines, designs.shape, designs.limits, designs.cover, designs.bridged, designs.rule.tolist(), designs.given,
+        stations.chainage,
     )  # fmt: skip
     if needs_levels(compiled, followed):
         designs = Designs(around, compiled, level)
     depth = cache.get(
-        "depth", lambda: _depth(existing, designs.shape, level, designs), existing, designs.shape, level, designs.limits
+        "depth", lambda: _depth(under, designs.shape, level, designs), milled_key, designs.shape, level, designs.limits
     )
     built = [
         cache.keyed(
             f"template {group.key}",
-            lambda g=group: designs.build(g, level, {LEFT: mirrored, RIGHT: existing}),  # type: ignore[misc]
+            lambda g=group: designs.build(g, level, {LEFT: mirrored, RIGHT: existing}, {LEFT: mirrored_under, RIGHT: under}),  # type: ignore[misc]
             group.template,
             group.rows,
             group.points,
@@ -97,16 +108,19 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
             level[group.rows],
             designs.limits,
             existing,
+            milled_key,
         )
         for group in designs.groups
     ]
     groups, keys = tuple(g for g, _ in built), [key for _, key in built]
     reach = max(-inputs.settings.left, inputs.settings.right)
     met = cache.get("structures", lambda: tuple(crossed(inputs.structures, frames, reach)), inputs.structures, frames, reach)
-    earthworks = cache.get("earthworks", lambda: _earthworks(existing, groups, len(frames.chainage)), existing, keys)
-    model = RoadModel(inputs, alignment, stations, frames, existing, lines, level, depth, groups, earthworks, followed, met)
+    earthworks = cache.get("earthworks", lambda: _earthworks(under, groups, len(frames.chainage)), milled_key, keys)
+    model = RoadModel(
+        inputs, alignment, stations, frames, existing, lines, level, candidates, milling, depth, groups, earthworks, followed, met
+    )
     found = cache.get(
-        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, depth, keys, earthworks,
+        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, earthworks,
         followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
     return replace(model, problems=found)

@@ -79,18 +79,29 @@ def _missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
     designed = np.zeros(len(c), dtype=bool)
     for group in model.groups:
         designed[group.rows] = True
+    given = np.array([getattr(getattr(w, "governs", None), "kind", "") in ("level_table", "profile") for w in _works(model)])
+    unlevelled = ready & designed & np.isnan(model.hinge_level) & given[model.stations.treatment]
     found += problems_where(
-        ready & designed & np.isnan(model.hinge_level), c, code="no_surface", severity="fault", subject="Survey",
+        unlevelled, c, code="no_level", severity="fault", subject="Levels",
+        message=lambda _: "the levels that govern here say nothing at this chainage: add rows or IPs, or let another rule govern",
+    )  # fmt: skip
+    found += problems_where(
+        ready & designed & np.isnan(model.hinge_level) & ~unlevelled, c, code="no_surface", severity="fault", subject="Survey",
         message=lambda _: "the survey has a gap under the pavement, so there is no level here",
     )  # fmt: skip
     return found
+
+
+def _works(model: RoadModel) -> list[object | None]:
+    """What is done in every treatment, and None for sections without one."""
+    return [*(r.work for r in model.inputs.treatments.ranges), None]
 
 
 def _depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
     d, c = model.depth, model.chainage
     cover, limit = work.least_cover_mm / 1000, work.look_again_mm / 1000
     found = problems_where(
-        rows & (d.least < cover - tolerances.SHORT_COVER), c, code="short_cover", severity="fault", subject="Overlay",
+        rows & (model.lines.tied >= 1) & (d.least < cover - tolerances.SHORT_COVER), c, code="short_cover", severity="fault", subject="Overlay",
         message=lambda v: f"cover is {1000 * (v or 0):.0f} mm, at least {work.least_cover_mm:.0f} mm is asked for",
         measured=d.least, worst="least", limit=cover,
     )  # fmt: skip

@@ -7,9 +7,8 @@ from pydantic import AfterValidator, Field, model_validator
 
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive
 from saddle.guides.spec import AtOffset, LineSource, NearestLine
+from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
-
-Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
 
 
 class SectionSettings(Document):
@@ -41,7 +40,13 @@ class MeasuredCrossfall(Document):
     by: Literal["measured"] = "measured"
 
 
-CrossfallSource = Annotated[GivenCrossfall | MeasuredCrossfall, Field(discriminator="by")]
+class AdoptedCrossfall(Document):
+    """The adopted crossfall of its side, from the project's crossfall table."""
+
+    by: Literal["table"] = "table"
+
+
+CrossfallSource = Annotated[GivenCrossfall | MeasuredCrossfall | AdoptedCrossfall, Field(discriminator="by")]
 
 
 class RoadLines(Document):
@@ -55,9 +60,13 @@ class RoadLines(Document):
 
 
 class Overlay(RoadLines):
-    """New layers on the old pavement; cover governs the levels. Depths in mm, widths in m."""
+    """New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
+    ends. Depths in mm, widths in m."""
 
     kind: Literal["overlay"] = "overlay"
+    governs: GoverningRule = CoverGoverns()
+    begin: TieIn | None = None
+    end: TieIn | None = None
     least_cover_mm: NotNegative = 50.0
     look_again_mm: Positive = 150.0
     saw_cut: NotNegative = 0.0
@@ -65,9 +74,11 @@ class Overlay(RoadLines):
 
 
 class Reconstruct(RoadLines):
-    """The pavement built anew; its hinge is bridged by a straight grade between the neighbouring lengths."""
+    """The pavement built anew. governs: null bridges its hinge by a straight grade between the neighbouring lengths until it
+    is graded."""
 
     kind: Literal["reconstruct"] = "reconstruct"
+    governs: Annotated[LevelTableGoverns | ProfileGoverns, Field(discriminator="kind")] | None = None
 
 
 class Leave(Document):

@@ -45,9 +45,10 @@ def place_stations(
     treatments: TreatmentPlan,
     templates: TemplatePlan,
     corners: Floats = NONE,
+    steps: Floats = NONE,
 ) -> Stations:
     """Multiples of the interval, key points, extra ones, every change of treatment or template, the corners of guides
-    (k,), and what the chord limit asks for."""
+    (k,), and what the chord limit asks for. steps: (m,) further chainages at which something changes abruptly."""
     start, end = alignment.start, alignment.end
     first = np.ceil(start / settings.interval - 1e-9)
     last = np.floor(end / settings.interval + 1e-9)
@@ -56,6 +57,7 @@ def place_stations(
     limits = [r.from_chainage for r in (*treatments.ranges, *templates.ranges)]
     limits += [r.to_chainage for r in (*treatments.ranges, *templates.ranges)]
     limits += [r.from_chainage + r.transition for r in templates.ranges if r.transition > 0]
+    limits += steps.tolist()
     changes = merged(np.array([c for c in limits if start < c < end], dtype=float))
     bends = corners[(corners > start) & (corners < end)] if settings.key_points else NONE
     firm = merged(np.concatenate([keys, changes, bends, np.array(settings.extra, dtype=float)]))
@@ -65,7 +67,8 @@ def place_stations(
     before = _lookup(treatments.ranges, chainage, -1), _lookup(templates.ranges, chainage, -1)
     after = _lookup(treatments.ranges, chainage, 1), _lookup(templates.ranges, chainage, 1)
     inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
-    abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]))
+    stepped = np.abs(chainage[:, None] - steps[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
+    abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]) | stepped)
     at_end = chainage >= end - tolerances.CHAINAGE_MERGE
     count = np.where(abrupt, 2, 1)
     row = np.repeat(np.arange(len(chainage)), count)

@@ -162,7 +162,7 @@ def _fill_in(view: BenchView, compiled: CompiledTemplate, spec: TemplateSpec, pa
             half, u, np.array([trial.old_edge or 0.0]), zero, np.array([0.3]), np.array([trial.old_edge is not None])
         )
         room = Room(np.full(1, np.nan), np.array([np.nan if boundary is None else side * boundary]))
-        solved = build_half(side, half, u, rise, limit, Ground(seen, surfaces, sizes), room)
+        solved = build_half(side, half, u, rise, limit, Ground(seen, seen, surfaces, sizes), room)
         view.layers += layer_views(solved, 0)
         view.points += point_views(solved, 0, o, z)
         view.slopes.append(slope_view(solved, 0))

@@ -114,10 +114,11 @@ def overlay_limit(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Ground:
-    """What is there: existing: the surface under the overlay; surfaces: those that courses go down to, by key;
+    """What is there: existing: what side slopes meet; under: the surface that the overlay lies on, milled or not; surfaces: those that courses go down to, by key;
     dimensions: by name, (n,). For the left half the polylines are mirrored."""
 
     existing: Polylines
+    under: Polylines
     surfaces: Mapping[str, Polylines]
     dimensions: Dimensions
 
@@ -279,7 +280,7 @@ class _Builder:
         for strip in self.strips:
             breaks += [strip.split, *strip.reach[-1], *strip.reach[1]]
             if strip.span.over_existing is not None:
-                breaks.append(_between(self.ground.existing, strip.a, strip.split))
+                breaks.append(_between(self.ground.under, strip.a, strip.split))
             if isinstance(strip.span.new.bottom, DownTo):
                 breaks.append(_between(self.ground.surfaces[strip.span.new.bottom.surface], strip.split, strip.b))
         for kerb in self.kerbs:
@@ -312,7 +313,7 @@ class _Builder:
         make_up = strip.span.over_existing
         if make_up is None:
             return
-        existing, last = self.ground.existing, len(make_up.courses) - 1
+        existing, last = self.ground.under, len(make_up.courses) - 1
         bottoms = self.bottoms(make_up, strip.surface, strip.a, strip.b)
         for j, course in enumerate(make_up.courses):
             owner = Owner(strip.span.strip.name, j, course.name, course.material, "over_existing")

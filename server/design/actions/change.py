@@ -12,6 +12,7 @@ from saddle.documents import KINDS, MAIN, SINGLE, references
 from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import bundle_of
 from saddle.guides.spec import FollowPlan
+from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template import starter
@@ -26,6 +27,9 @@ STARTING: dict[str, dict[str, Spec]] = {
     "code_list": {MAIN: CodeList()},
     "surface": {MAIN: SurfaceSpec()},
     "structures": {MAIN: Structures()},
+    "crossfalls": {MAIN: CrossfallTable()},
+    "levels": {MAIN: LevelTable()},
+    "milling": {MAIN: MillingPlan()},
 }
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
@@ -34,6 +38,7 @@ WORDS = {
     "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
     "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
     "code_list": "Code list", "surface": "Surface", "structures": "Structures", "mapping": "Column mapping",
+    "crossfalls": "Crossfalls", "levels": "Level table", "milling": "Milling plan",
 }  # fmt: skip
 
 

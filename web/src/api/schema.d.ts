@@ -396,6 +396,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/crossfalls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Crossfalls
+         * @description Measured and present crossfalls on every section.
+         */
+        get: operations["crossfalls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/crossfalls/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply To Crossfalls
+         * @description The table after an operation on a range; nothing is written.
+         */
+        post: operations["applyToCrossfalls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/crossfalls/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Crossfall File
+         * @description A CSV of crossfalls; nothing is written.
+         */
+        post: operations["readCrossfalls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents": {
         parameters: {
             query?: never;
@@ -451,6 +511,46 @@ export interface paths {
          * @description Remove a document that nothing else names.
          */
         delete: operations["removeDocument"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/crossfalls.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Crossfalls Csv
+         * @description The adopted crossfalls.
+         */
+        get: operations["crossfallsCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/levels.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Levels Xlsx
+         * @description The level table as a workbook with live formulas.
+         */
+        get: operations["levelsXlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -710,6 +810,66 @@ export interface paths {
         get: operations["history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Levels
+         * @description Levels along the road with grades and what they suit.
+         */
+        get: operations["levels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/levels/best": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Best Levels
+         * @description Start the search for best levels; the job's result is a BestOut. Nothing is written until somebody takes it over.
+         */
+        post: operations["bestLevels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/levels/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Level Sheet
+         * @description A workbook of levels and what it would change; nothing is written.
+         */
+        post: operations["readLevels"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1209,6 +1369,17 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdoptedCrossfall
+         * @description The adopted crossfall of its side, from the project's crossfall table.
+         */
+        AdoptedCrossfall: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+        };
+        /**
          * AfterLength
          * @description Ends after a length, m; it moves along when what is before it moves.
          */
@@ -1525,6 +1696,32 @@ export interface components {
             top: number;
         };
         /**
+         * BestIn
+         * @description What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %.
+         */
+        BestIn: {
+            /** Crossfall High */
+            crossfall_high?: number | null;
+            /** Crossfall Low */
+            crossfall_low?: number | null;
+            /** Crossfall Rate */
+            crossfall_rate?: number | null;
+            /**
+             * Fix Ends
+             * @default true
+             */
+            fix_ends: boolean;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * Speed Kmh
+             * @default 90
+             */
+            speed_kmh: number;
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
          * BringIn
          * @description A library file's text, and a choice for each item that differs.
          */
@@ -1671,6 +1868,18 @@ export interface components {
             ahead: number;
             /** Back */
             back: number;
+        };
+        /**
+         * ChangeOut
+         * @description A level that would change.
+         */
+        ChangeOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number | null;
+            /** Chainage */
+            chainage: number;
         };
         /**
          * ChoiceIn
@@ -1872,6 +2081,22 @@ export interface components {
             how: components["schemas"]["ByDistances"] | components["schemas"]["ByChainage"];
         };
         /**
+         * CopySide
+         * @description The values of the other side; opposite changes their sign, as on a road that falls one way.
+         */
+        CopySide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copy";
+            /**
+             * Opposite
+             * @default false
+             */
+            opposite: boolean;
+        };
+        /**
          * Course
          * @description One layer, from the top of its make-up down. material: key; thickness: mm, at the strip's inner point; outer
          *     thickness: at its outer point where it varies. inner, outer: how it ends on either side.
@@ -1901,6 +2126,17 @@ export interface components {
             thickness_mm: number | string;
         };
         /**
+         * CoverGoverns
+         * @description The lowest hinge level that keeps the least cover over every vertex of the old surface; the higher of both sides.
+         */
+        CoverGoverns: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
+        };
+        /**
          * Credentials
          * @description name and password as typed.
          */
@@ -1909,6 +2145,69 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * CrossfallRow
+         * @description Adopted crossfalls at a chainage, %, negative falls outward.
+         */
+        CrossfallRow: {
+            /** Chainage */
+            chainage: number;
+            /** Left Pct */
+            left_pct: number;
+            /** Right Pct */
+            right_pct: number;
+        };
+        /**
+         * CrossfallTable
+         * @description Crossfalls along the road, straight between rows, held before the first and after the last.
+         */
+        CrossfallTable: {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["CrossfallRow"][];
+        };
+        /** CrossfallTableIn */
+        CrossfallTableIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossfalls";
+            spec: components["schemas"]["CrossfallTable"];
+            /** Version */
+            version: number;
+        };
+        /** CrossfallTableOut */
+        CrossfallTableOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossfalls";
+            spec: components["schemas"]["CrossfallTable"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * CrossfallsOut
+         * @description Per section: measured crossfalls of the old road and those that hold now, %.
+         */
+        CrossfallsOut: {
+            /** Chainage */
+            chainage: number[];
+            /** Left */
+            left: (number | null)[];
+            /** Measured Left */
+            measured_left: (number | null)[];
+            /** Measured Right */
+            measured_right: (number | null)[];
+            /** Right */
+            right: (number | null)[];
         };
         /**
          * Curve
@@ -2054,7 +2353,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -2092,6 +2391,33 @@ export interface components {
                 number,
                 number | null
             ][];
+        };
+        /**
+         * DropWithin
+         * @description Rows dropped that lie within a tolerance, %, of the straight line between those that stay.
+         */
+        DropWithin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop";
+            /**
+             * Tolerance Pct
+             * @default 0.2
+             */
+            tolerance_pct: number;
+        };
+        /**
+         * EdgesGovern
+         * @description From each edge's old level plus the cover up to the hinge; the higher of both sides.
+         */
+        EdgesGovern: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
         };
         /**
          * EdgesOut
@@ -2843,6 +3169,29 @@ export interface components {
             version: number;
         };
         /**
+         * KerbToKerb
+         * @description Both kerb lips keep plan and level. The crossfall of `side` sets the crown, the other side gets what remains. plus:
+         *     of the finished lip above the old surface at the edge, m.
+         */
+        KerbToKerb: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kerb_to_kerb";
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side: "left" | "right";
+        };
+        /**
          * KerbVertex
          * @description A vertex of a kerb's profile relative to its lip. out, up: mm.
          */
@@ -2943,12 +3292,124 @@ export interface components {
             kind: "level";
         };
         /**
+         * LevelRow
+         * @description An adopted hinge level, m. pinned: best levels leave it as it is.
+         */
+        LevelRow: {
+            /** Chainage */
+            chainage: number;
+            /** Level */
+            level: number;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+        };
+        /**
+         * LevelTable
+         * @description Hinge levels along the road, straight between rows; none before the first and after the last.
+         */
+        LevelTable: {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["LevelRow"][];
+        };
+        /**
+         * LevelTableGoverns
+         * @description The adopted levels of the level table.
+         */
+        LevelTableGoverns: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level_table";
+        };
+        /** LevelTableIn */
+        LevelTableIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            spec: components["schemas"]["LevelTable"];
+            /** Version */
+            version: number;
+        };
+        /** LevelTableOut */
+        LevelTableOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            spec: components["schemas"]["LevelTable"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * LevelsOut
+         * @description Levels per section, as in saddle.road.levels.Levels; candidates: hinge level that each side asks for; left_edge,
+         *     right_edge: existing levels there; milled: of the milled surface at the hinge; limit: change of grade for the speed, %.
+         */
+        LevelsOut: {
+            /** Adopted */
+            adopted: (number | null)[];
+            /** Chainage */
+            chainage: number[];
+            /** Change Pct */
+            change_pct: (number | null)[];
+            /** Design */
+            design: (number | null)[];
+            /** Existing */
+            existing: (number | null)[];
+            /** Grade Pct */
+            grade_pct: (number | null)[];
+            /** Left Candidate */
+            left_candidate: (number | null)[];
+            /** Left Edge */
+            left_edge: (number | null)[];
+            /** Limit Pct */
+            limit_pct: number;
+            /** Lowest */
+            lowest: (number | null)[];
+            /** Milled */
+            milled: (number | null)[];
+            /** Right Candidate */
+            right_candidate: (number | null)[];
+            /** Right Edge */
+            right_edge: (number | null)[];
+            /** Speed Kmh */
+            speed_kmh: (number | null)[];
+        };
+        /**
          * LikeIn
          * @description Whether a thing is a favourite.
          */
         LikeIn: {
             /** On */
             on: boolean;
+        };
+        /**
+         * LimitRate
+         * @description Changed no faster than so many percent per metre, staying as near as the rate allows.
+         */
+        LimitRate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "limit_rate";
+            /**
+             * Pct Per M
+             * @default 0.05
+             */
+            pct_per_m: number;
         };
         /**
          * LineOut
@@ -3043,6 +3504,23 @@ export interface components {
             point: string;
         };
         /**
+         * MatchNeighbour
+         * @description The value just before or just after the range held over it.
+         */
+        MatchNeighbour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /**
+             * Which
+             * @default before
+             * @enum {string}
+             */
+            which: "before" | "after";
+        };
+        /**
          * Material
          * @description What a course, kerb or bed is made of. Colour and pattern go together, never colour alone.
          */
@@ -3111,6 +3589,63 @@ export interface components {
             by: "measured";
         };
         /**
+         * MillingPlan
+         * @description All milling of the road. Where stretches overlap the deeper one is milled.
+         */
+        MillingPlan: {
+            /**
+             * Stretches
+             * @default []
+             */
+            stretches: components["schemas"]["MillingStretch"][];
+        };
+        /** MillingPlanIn */
+        MillingPlanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "milling";
+            spec: components["schemas"]["MillingPlan"];
+            /** Version */
+            version: number;
+        };
+        /** MillingPlanOut */
+        MillingPlanOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "milling";
+            spec: components["schemas"]["MillingPlan"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * MillingRow
+         * @description Milling depth at a chainage, mm.
+         */
+        MillingRow: {
+            /** Chainage */
+            chainage: number;
+            /** Depth Mm */
+            depth_mm: number;
+        };
+        /**
+         * MillingStretch
+         * @description Milling between two lines (null: the pavement's edges), straight between rows, with upright steps at its sides.
+         */
+        MillingStretch: {
+            /** Left */
+            left?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
+            /** Right */
+            right?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
+            /** Rows */
+            rows: components["schemas"]["MillingRow"][];
+        };
+        /**
          * NearestLine
          * @description The nearest survey line of a code on a side of the alignment, no further away than `within` m.
          */
@@ -3163,6 +3698,22 @@ export interface components {
             surface: string;
         };
         /**
+         * OneValue
+         * @description One crossfall over the range, %.
+         */
+        OneValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one_value";
+            /**
+             * Pct
+             * @default -2.5
+             */
+            pct: number;
+        };
+        /**
          * Onto
          * @description The lowest course goes down to what lies beneath it: a course carried on from the side, a kerb's bed or backing.
          */
@@ -3174,10 +3725,39 @@ export interface components {
             kind: "onto";
         };
         /**
+         * OperationIn
+         * @description An operation on the rows of a table over a range; nothing is written.
+         */
+        OperationIn: {
+            /** From Chainage */
+            from_chainage: number;
+            /** Operation */
+            operation: components["schemas"]["OneValue"] | components["schemas"]["StraightBetween"] | components["schemas"]["DropWithin"] | components["schemas"]["RunningMean"] | components["schemas"]["LimitRate"] | components["schemas"]["MatchNeighbour"] | components["schemas"]["CopySide"] | components["schemas"]["TakeMeasured"];
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "left" | "right" | "both";
+            table: components["schemas"]["CrossfallTable"];
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
          * Overlay
-         * @description New layers on the old pavement; cover governs the levels. Depths in mm, widths in m.
+         * @description New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
+         *     ends. Depths in mm, widths in m.
          */
         Overlay: {
+            begin?: components["schemas"]["TieIn"] | null;
+            end?: components["schemas"]["TieIn"] | null;
+            /**
+             * Governs
+             * @default {
+             *       "kind": "cover"
+             *     }
+             */
+            governs: components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["KerbToKerb"];
             /**
              * Hinge
              * @default {
@@ -3208,7 +3788,7 @@ export interface components {
              *       "pct": -2.5
              *     }
              */
-            left_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"];
+            left_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"];
             /**
              * Left Edge
              * @default {
@@ -3230,7 +3810,7 @@ export interface components {
              *       "pct": -2.5
              *     }
              */
-            right_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"];
+            right_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"];
             /**
              * Right Edge
              * @default {
@@ -3485,6 +4065,19 @@ export interface components {
             subject: string;
         };
         /**
+         * ProfileGoverns
+         * @description The levels of a graded profile. profile: its key.
+         */
+        ProfileGoverns: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            /** Profile */
+            profile: string;
+        };
+        /**
          * ProfilePoint
          * @description An IP of a profile. length_in, length_out: of the vertical curve before and after it, m; both 0 for none.
          */
@@ -3597,14 +4190,16 @@ export interface components {
         };
         /**
          * QuantityRow
-         * @description An item over a treatment or in total. unknown_length: m of road over which it could not be measured.
+         * @description An item over a treatment or in total. area: m2 in plan, of milling; unknown_length: m of road over which it could not be measured.
          */
         QuantityRow: {
+            /** Area */
+            area: number | null;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "course" | "kerb" | "bed" | "boxing" | "cut" | "fill" | "length";
+            kind: "course" | "kerb" | "bed" | "boxing" | "milling" | "cut" | "fill" | "length";
             /** Length */
             length: number | null;
             /** Mass */
@@ -3617,6 +4212,15 @@ export interface components {
             unknown_length: number;
             /** Volume */
             volume: number | null;
+        };
+        /**
+         * ReadLevelsOut
+         * @description A workbook read; nothing is written.
+         */
+        ReadLevelsOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            table: components["schemas"]["LevelTable"];
         };
         /**
          * ReadyMadeIn
@@ -3633,9 +4237,12 @@ export interface components {
         };
         /**
          * Reconstruct
-         * @description The pavement built anew; its hinge is bridged by a straight grade between the neighbouring lengths.
+         * @description The pavement built anew. governs: null bridges its hinge by a straight grade between the neighbouring lengths until it
+         *     is graded.
          */
         Reconstruct: {
+            /** Governs */
+            governs?: (components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"]) | null;
             /**
              * Hinge
              * @default {
@@ -3656,7 +4263,7 @@ export interface components {
              *       "pct": -2.5
              *     }
              */
-            left_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"];
+            left_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"];
             /**
              * Left Edge
              * @default {
@@ -3673,7 +4280,7 @@ export interface components {
              *       "pct": -2.5
              *     }
              */
-            right_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"];
+            right_crossfall: components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"];
             /**
              * Right Edge
              * @default {
@@ -3819,6 +4426,22 @@ export interface components {
             side: "left" | "right";
             /** Template */
             template: string;
+        };
+        /**
+         * RunningMean
+         * @description The mean over so many metres around each row.
+         */
+        RunningMean: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mean";
+            /**
+             * Length
+             * @default 50
+             */
+            length: number;
         };
         /**
          * SameAs
@@ -4250,6 +4873,17 @@ export interface components {
             length: number;
         };
         /**
+         * StraightBetween
+         * @description Straight from the value at the beginning of the range to that at its end.
+         */
+        StraightBetween: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "straight";
+        };
+        /**
          * Strip
          * @description Finished surface between two points. new, over_existing: keys of make-ups; without the second the strip
          *     is always built new.
@@ -4519,6 +5153,17 @@ export interface components {
             offset: (number | null)[];
         };
         /**
+         * TakeMeasured
+         * @description The measured crossfalls of the old road.
+         */
+        TakeMeasured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+        };
+        /**
          * TangentPoint
          * @description A place where one element becomes another.
          */
@@ -4702,6 +5347,21 @@ export interface components {
         TextIn: {
             /** Text */
             text: string;
+        };
+        /**
+         * TieIn
+         * @description How a treatment meets the old road at one of its ends: levels and crossfalls run from the old ones to its own over a
+         *     length, m. notch_mm: milled that deep at the end, running out to nothing over the length, so that the courses keep their
+         *     thickness; 0 for a ramp.
+         */
+        TieIn: {
+            /** Length */
+            length: number;
+            /**
+             * Notch Mm
+             * @default 0
+             */
+            notch_mm: number;
         };
         /**
          * ToGround
@@ -6292,6 +6952,188 @@ export interface operations {
             };
         };
     };
+    crossfalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossfallsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    applyToCrossfalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OperationIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossfallTable"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    readCrossfalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossfallTable"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     listDocuments: {
         parameters: {
             query?: never;
@@ -6362,7 +7204,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -6372,7 +7214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -6423,6 +7265,120 @@ export interface operations {
                 project_id: number;
                 kind: string;
                 key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    crossfallsCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    levelsXlsx: {
+        parameters: {
+            query?: {
+                speed_kmh?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
             };
             cookie?: never;
         };
@@ -7178,6 +8134,196 @@ export interface operations {
             };
         };
     };
+    levels: {
+        parameters: {
+            query?: {
+                speed_kmh?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    bestLevels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    readLevels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadLevelsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     modelSummary: {
         parameters: {
             query?: never;
@@ -7423,7 +8569,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -8149,7 +9295,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -8211,7 +9357,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */

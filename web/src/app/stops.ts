@@ -4,7 +4,7 @@ import { type ComponentType, lazy, type LazyExoticComponent } from "react";
 export interface Stop {
   path: string;
   title: string;
-  /** The key that leads there; numbers are kept free for stops still to come. */
+  /** The key that leads there. */
   key: string;
   /** Subjects of problems that colour this stop's dot. */
   subjects: string[];
@@ -16,7 +16,9 @@ export const stops: Stop[] = [
   { path: "alignment", title: "Alignment", key: "2", subjects: ["Alignment"], page: lazy(() => import("../stops/alignment/AlignmentStop")) },
   { path: "guides", title: "Guides", key: "3", subjects: ["Guides"], page: lazy(() => import("../stops/guides/GuidesStop")) },
   { path: "templates", title: "Templates", key: "4", subjects: ["Templates"], page: lazy(() => import("../stops/templates/TemplatesStop")) },
-  { path: "overlay", title: "Overlay", key: "6", subjects: ["Overlay", "Crossfall"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
+  { path: "crossfall", title: "Crossfall", key: "5", subjects: ["Crossfall"], page: lazy(() => import("../stops/crossfall/CrossfallStop")) },
+  { path: "overlay", title: "Overlay", key: "6", subjects: ["Overlay"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
+  { path: "levels", title: "Levels", key: "7", subjects: ["Levels"], page: lazy(() => import("../stops/levels/LevelsStop")) },
   { path: "sections", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },
   { path: "quantities", title: "Quantities", key: "9", subjects: [], page: lazy(() => import("../stops/quantities/QuantitiesStop")) },
   { path: "sheets", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },

@@ -1,6 +1,6 @@
 /** What is done over a range, as a form. */
-import { Segmented, Select } from "antd";
-import type { SpecOf } from "../../api/hooks";
+import { Segmented, Select, Switch } from "antd";
+import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
 import { SourceRow } from "../../common/SourceRow";
@@ -22,8 +22,8 @@ const LINES = {
 export function defaultWork(kind: Work["kind"], from?: Work): Work {
   const lines = from && from.kind !== "leave" ? { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall } : LINES;
   if (kind === "leave") return { kind };
-  if (kind === "reconstruct") return { kind, ...lines };
-  return { kind, ...lines, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3 };
+  if (kind === "reconstruct") return { kind, ...lines, governs: null };
+  return { kind, ...lines, governs: { kind: "cover" }, begin: null, end: null, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3 };
 }
 
 export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
@@ -46,12 +46,11 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
         />
       </div>
       {work.kind === "leave" && <p className="quiet">Nothing is done here: no design, no quantities.</p>}
-      {work.kind === "reconstruct" && <p className="quiet">Built anew in full depth. The hinge runs on a straight grade between the neighbouring lengths.</p>}
+      {work.kind === "reconstruct" && <p className="quiet">Built anew in full depth. Until it is graded the hinge runs on a straight grade between the neighbouring lengths.</p>}
+      {work.kind === "reconstruct" && <Governs value={work.governs ?? null} open disabled={disabled} onChange={(governs) => set({ governs })} />}
       {work.kind === "overlay" && (
         <>
-          <Row label="Governed by">
-            <span>Cover</span>
-          </Row>
+          <Governs value={work.governs} disabled={disabled} onChange={(governs) => set({ governs })} />
           <Row label="Least cover">
             <NumberField label="Least cover" unit="mm" value={work.least_cover_mm} least={0} disabled={disabled} onChange={(least_cover_mm) => set({ least_cover_mm })} />
           </Row>
@@ -77,6 +76,8 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           <Row label="Least new width">
             <NumberField label="Least new width" unit="m" value={work.least_new_width} least={0} disabled={disabled} onChange={(least_new_width) => set({ least_new_width })} />
           </Row>
+          <TieRow label="Ties in at its start" value={work.begin ?? null} disabled={disabled} onChange={(begin) => set({ begin })} />
+          <TieRow label="Ties in at its end" value={work.end ?? null} disabled={disabled} onChange={(end) => set({ end })} />
         </>
       )}
     </div>
@@ -95,11 +96,75 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
           options={[
             { value: "given", label: "Given" },
             { value: "measured", label: "Measured" },
+            { value: "table", label: "Adopted" },
           ]}
           onChange={(by) => onChange(by === "given" ? { by, pct: -2.5 } : { by })}
         />
         {value.by === "given" && <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />}
       </span>
     </Row>
+  );
+}
+
+type Rule = Overlay["governs"];
+const RULES: { value: Rule["kind"]; label: string }[] = [
+  { value: "cover", label: "Cover" },
+  { value: "edges", label: "Edges" },
+  { value: "level_table", label: "Level table" },
+  { value: "profile", label: "Profile" },
+  { value: "kerb_to_kerb", label: "Kerb to kerb" },
+];
+
+/** What sets the hinge's level. A new rule is one line of RULES and its fields here. */
+function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { value: R; open?: boolean; onChange: (rule: Rule | null) => void; disabled: boolean }) {
+  const profiles = useDocumentsOf("profile");
+  const pick = (kind: string) => {
+    if (kind === "bridge") onChange(null);
+    else if (kind === "profile") onChange({ kind, profile: profiles[0]?.key ?? "main" });
+    else if (kind === "kerb_to_kerb") onChange({ kind, side: "left", plus: 0 });
+    else onChange({ kind: kind as "cover" });
+  };
+  const rules = open ? [{ value: "bridge", label: "Bridged" }, ...RULES.filter((r) => r.value === "level_table" || r.value === "profile")] : RULES;
+  return (
+    <>
+      <Row label="Governed by">
+        <Select size="small" aria-label="Governed by" disabled={disabled} value={value?.kind ?? "bridge"} options={rules.map((r) => ({ ...r, disabled: r.value === "profile" && profiles.length === 0 }))} onChange={pick} />
+      </Row>
+      {value?.kind === "profile" && (
+        <Row label="Profile">
+          <Select size="small" aria-label="Profile that governs" disabled={disabled} value={value.profile} options={profiles.map((p) => ({ value: p.key, label: p.spec.name }))} onChange={(profile) => onChange({ kind: "profile", profile })} />
+        </Row>
+      )}
+      {value?.kind === "kerb_to_kerb" && (
+        <>
+          <Row label="Crown set by">
+            <Segmented<"left" | "right"> size="small" disabled={disabled} value={value.side} options={["left", "right"]} onChange={(side) => onChange({ ...value, side })} />
+          </Row>
+          <Row label="Lip above old">
+            <NumberField label="Lip above the old surface" unit="m" value={value.plus} disabled={disabled} onChange={(plus) => onChange({ ...value, plus })} />
+          </Row>
+        </>
+      )}
+    </>
+  );
+}
+
+type Tie = NonNullable<Overlay["begin"]>;
+
+function TieRow({ label, value, onChange, disabled }: { label: string; value: Tie | null; onChange: (tie: Tie | null) => void; disabled: boolean }) {
+  return (
+    <>
+      <Row label={label}>
+        <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+          <Switch size="small" aria-label={label} disabled={disabled} checked={value !== null} onChange={(on) => onChange(on ? { length: 20, notch_mm: 0 } : null)} />
+          {value && <NumberField label={`${label}, over`} unit="m" least={0.1} value={value.length} disabled={disabled} onChange={(length) => onChange({ ...value, length })} />}
+        </span>
+      </Row>
+      {value && (
+        <Row label="Notch milled">
+          <NumberField label={`${label}, notch`} unit="mm" least={0} value={value.notch_mm} disabled={disabled} onChange={(notch_mm) => onChange({ ...value, notch_mm })} />
+        </Row>
+      )}
+    </>
   );
 }

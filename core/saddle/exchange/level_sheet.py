@@ -1,0 +1,108 @@
+"""The level table as a workbook with live formulas, out and in again.
+
+The column Adopted is for the person; grade, change of grade and the speed it suits follow from it by formulas, and a
+change above the limit is coloured. Coming back, only chainage and adopted level are read.
+"""
+
+import io
+import zipfile
+from dataclasses import dataclass
+
+import numpy as np
+from openpyxl import Workbook, load_workbook
+from openpyxl.formatting.rule import FormulaRule
+from openpyxl.styles import Font, PatternFill
+from openpyxl.utils.exceptions import InvalidFileException
+from openpyxl.worksheet.worksheet import Worksheet
+
+from saddle.errors import ImportProblem
+from saddle.overlay.spec import LevelRow, LevelTable
+from saddle.road.levels import Levels
+from saddle.standards.grade_change import LIMITS_PCT, SPEEDS_KMH
+
+HEAD = ["Chainage m", "Existing m", "Lowest m", "Adopted m", "Over lowest mm", "Grade in %", "Change %", "Suits km/h"]
+SHEET = "Levels"
+#: Levels nearer than this are the same, m.
+SAME = 5e-4
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """An adopted level that differs from what is there. before: m, None where there is none."""
+
+    chainage: float
+    before: float | None
+    after: float
+
+
+def write_levels(levels: Levels, limit_pct: float) -> bytes:
+    """A workbook. Adopted is the table's level, else the design's. limit_pct: change of grade that is coloured above."""
+    book = Workbook()
+    sheet = book.active
+    assert isinstance(sheet, Worksheet)
+    sheet.title = SHEET
+    sheet.append(HEAD)
+    for cell in sheet[1]:
+        cell.font = Font(bold=True)
+    rows = np.flatnonzero(np.isfinite(levels.design) | np.isfinite(levels.adopted))
+    adopted = np.where(np.isfinite(levels.adopted), levels.adopted, levels.design)
+    last = len(rows) + 1
+    speeds = "".join(
+        f"IF(ABS(G{{r}})<={limit:g}+0.0000001,{speed}," for speed, limit in zip(SPEEDS_KMH[::-1], LIMITS_PCT[::-1], strict=True)
+    )
+    for r, i in enumerate(rows, start=2):
+        known = [float(v[i]) if np.isfinite(v[i]) else None for v in (levels.existing, levels.lowest)]
+        sheet.append([float(levels.chainage[i]), *known, round(float(adopted[i]), 4)])
+        if known[1] is not None:
+            sheet[f"E{r}"] = f"=1000*(D{r}-C{r})"
+        if r > 2:
+            sheet[f"F{r}"] = f"=100*(D{r}-D{r - 1})/(A{r}-A{r - 1})"
+        if 2 < r < last:
+            sheet[f"G{r}"] = f"=F{r + 1}-F{r}"
+            sheet[f"H{r}"] = "=" + speeds.format(r=r) + "0" + ")" * len(SPEEDS_KMH)
+        for column, form in zip("ABCDEFG", ("0.000", "0.000", "0.000", "0.000", "0", "0.00", "0.00"), strict=True):
+            sheet[f"{column}{r}"].number_format = form
+    if last > 2:
+        sheet.conditional_formatting.add(
+            f"G2:G{last}", FormulaRule([f"ABS(G2)>{limit_pct:g}"], fill=PatternFill("solid", bgColor="F3C9C2"))
+        )
+        sheet.conditional_formatting.add(f"E2:E{last}", FormulaRule(["E2<-0.5"], fill=PatternFill("solid", bgColor="E3C6DC")))
+    sheet.freeze_panes = "B2"
+    for column in "ABCDEFGH":
+        sheet.column_dimensions[column].width = 14
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change]]:
+    """The table of a workbook, and what it would change. Pins stay. Raises ImportProblem naming the row."""
+    try:
+        book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
+    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError, TypeError, EOFError) as error:
+        raise ImportProblem("this is not a workbook", "file", "choose the XLSX that was saved from here") from error
+    sheet = book[SHEET] if SHEET in book.sheetnames else book.worksheets[0]
+    pinned = {round(r.chainage, 3) for r in there.rows if r.pinned}
+    rows: list[LevelRow] = []
+    for number, cells in enumerate(sheet.iter_rows(min_row=2, max_col=4, max_row=20_002, values_only=True), start=2):
+        chainage, adopted = cells[0] if cells else None, cells[3] if len(cells) > 3 else None
+        if chainage is None and adopted is None:
+            continue
+        if not isinstance(chainage, int | float) or not isinstance(adopted, int | float):
+            raise ImportProblem(
+                f"row {number}: chainage and adopted level must be numbers", f"row {number}", "correct the row or empty it"
+            )
+        if rows and chainage <= rows[-1].chainage:
+            raise ImportProblem(
+                f"row {number}: chainage {chainage:g} does not come after the row before", f"row {number}", "sort by chainage"
+            )
+        rows.append(LevelRow(chainage=float(chainage), level=float(adopted), pinned=round(float(chainage), 3) in pinned))
+    if len(rows) < 2:
+        raise ImportProblem("there are no levels in the workbook", "row 2", "keep the columns as they were saved")
+    old = {round(r.chainage, 3): r.level for r in there.rows}
+    changes = [
+        Change(r.chainage, old.get(round(r.chainage, 3)), r.level)
+        for r in rows
+        if abs(old.get(round(r.chainage, 3), np.inf) - r.level) > SAME
+    ]
+    return LevelTable(rows=rows), changes

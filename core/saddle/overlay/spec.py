@@ -1,0 +1,143 @@
+"""What is decided about the overlay, as documents: governing rules, ties to the old road, crossfalls, levels, milling."""
+
+import itertools
+from collections.abc import Sequence
+from typing import Annotated, Literal, Protocol, Self
+
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Key, NotNegative, Number, Positive
+from saddle.guides.spec import LineSource
+
+Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
+
+
+class CoverGoverns(Document):
+    """The lowest hinge level that keeps the least cover over every vertex of the old surface; the higher of both sides."""
+
+    kind: Literal["cover"] = "cover"
+
+
+class EdgesGovern(Document):
+    """From each edge's old level plus the cover up to the hinge; the higher of both sides."""
+
+    kind: Literal["edges"] = "edges"
+
+
+class LevelTableGoverns(Document):
+    """The adopted levels of the level table."""
+
+    kind: Literal["level_table"] = "level_table"
+
+
+class ProfileGoverns(Document):
+    """The levels of a graded profile. profile: its key."""
+
+    kind: Literal["profile"] = "profile"
+    profile: Key
+
+
+class KerbToKerb(Document):
+    """Both kerb lips keep plan and level. The crossfall of `side` sets the crown, the other side gets what remains. plus:
+    of the finished lip above the old surface at the edge, m."""
+
+    kind: Literal["kerb_to_kerb"] = "kerb_to_kerb"
+    side: Literal["left", "right"] = "left"
+    plus: Number = 0.0
+
+
+GoverningRule = Annotated[
+    CoverGoverns | EdgesGovern | LevelTableGoverns | ProfileGoverns | KerbToKerb, Field(discriminator="kind")
+]
+
+
+class TieIn(Document):
+    """How a treatment meets the old road at one of its ends: levels and crossfalls run from the old ones to its own over a
+    length, m. notch_mm: milled that deep at the end, running out to nothing over the length, so that the courses keep their
+    thickness; 0 for a ramp."""
+
+    length: Positive
+    notch_mm: NotNegative = 0.0
+
+
+class _Placed(Protocol):
+    @property
+    def chainage(self) -> float: ...
+
+
+def _rising(rows: Sequence[_Placed], what: str) -> None:
+    for number, (a, b) in enumerate(itertools.pairwise(rows), start=1):
+        if b.chainage <= a.chainage:
+            raise ValueError(f"{what}, row {number + 1}: chainage {b.chainage:g} does not come after {a.chainage:g}")
+
+
+class CrossfallRow(Document):
+    """Adopted crossfalls at a chainage, %, negative falls outward."""
+
+    chainage: Number
+    left_pct: Crossfall
+    right_pct: Crossfall
+
+
+class CrossfallTable(Document):
+    """Crossfalls along the road, straight between rows, held before the first and after the last."""
+
+    rows: Annotated[list[CrossfallRow], Field(max_length=20_000)] = []
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _rising(self.rows, "crossfalls")
+        return self
+
+
+class LevelRow(Document):
+    """An adopted hinge level, m. pinned: best levels leave it as it is."""
+
+    chainage: Number
+    level: Number
+    pinned: bool = False
+
+
+class LevelTable(Document):
+    """Hinge levels along the road, straight between rows; none before the first and after the last."""
+
+    rows: Annotated[list[LevelRow], Field(max_length=20_000)] = []
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _rising(self.rows, "levels")
+        return self
+
+
+class MillingRow(Document):
+    """Milling depth at a chainage, mm."""
+
+    chainage: Number
+    depth_mm: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+
+
+class MillingStretch(Document):
+    """Milling between two lines (null: the pavement's edges), straight between rows, with upright steps at its sides."""
+
+    left: LineSource | None = None
+    right: LineSource | None = None
+    rows: Annotated[list[MillingRow], Field(min_length=2, max_length=5000)]
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _rising(self.rows, "milling")
+        return self
+
+
+class MillingPlan(Document):
+    """All milling of the road. Where stretches overlap the deeper one is milled."""
+
+    stretches: Annotated[list[MillingStretch], Field(max_length=200)] = []
+
+    def abrupt(self) -> list[float]:
+        """Chainages at which milling begins or ends at a depth of its own."""
+        return [row.chainage for s in self.stretches for row in (s.rows[0], s.rows[-1]) if row.depth_mm > 0]
+
+    def chainages(self) -> list[float]:
+        """Chainages of all rows."""
+        return [row.chainage for s in self.stretches for row in s.rows]

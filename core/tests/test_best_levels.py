@@ -1,0 +1,166 @@
+"""Best levels: the closed form, optimality by the dual, limits kept, conflicts named; change of grade as published."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from saddle.errors import GeometryError
+from saddle.overlay.best_levels import Conflict, Limits, Needs, best_levels, station_weights, volume_of
+from saddle.overlay.spec import LevelRow, LevelTable
+from saddle.road.levels import best_on, levels_of
+from saddle.road.pipeline import solve
+from saddle.standards.grade_change import LIMITS_PCT, SPEEDS_KMH, grades_pct, limit_pct, speed_for
+from tests.cases import demo_inputs, demo_model
+
+
+def needs(chainage: np.ndarray, hinge: np.ndarray, need: np.ndarray, fixed: np.ndarray | None = None) -> Needs:
+    """Sections whose only needs are at the hinge, 1 m wide on both sides, level crossfalls."""
+    n = len(chainage)
+    one = np.zeros((n, 1)), (need - hinge)[:, None]
+    return Needs(chainage, hinge, np.ones((n, 2)), one, one, np.zeros((n, 2)), np.full(n, np.nan) if fixed is None else fixed)
+
+
+class ClosedForm(TestCase):
+    """Checks 12.6: one bump of 60 mm, least thickness 40 mm, 0.5 % change of grade at 10 m. Constructed; the split between
+    the two neighbours is not unique, so their sum is tested."""
+
+    def setUp(self) -> None:
+        self.x = np.arange(11) * 10.0
+        self.z = np.where(np.arange(11) == 5, 0.06, 0.0)
+
+    def test_sum_peak_and_neighbours(self) -> None:
+        found = best_levels(needs(self.x, self.z, self.z + 0.04), Limits(0.5))
+        self.assertAlmostEqual(found.level.sum(), 0.57, 6)
+        self.assertAlmostEqual((found.level - self.z).sum(), 0.51, 6)
+        self.assertAlmostEqual(found.level[5], 0.10, 6)
+        self.assertAlmostEqual(found.level[4] + found.level[6], 0.15, 6)
+        self.assertLess(found.gap, 1e-6)
+        self.assertIn(5, found.binding["cover"])
+        self.assertIn(5, found.binding["grade"])
+
+    def test_at_national_levels_nothing_is_lost(self) -> None:
+        high = best_levels(needs(self.x, self.z + 1234.567, self.z + 1234.607), Limits(0.5))
+        self.assertAlmostEqual((high.level - 1234.567).sum(), 0.57, 6)
+
+    def test_a_pin_is_kept_or_named(self) -> None:
+        fixed = np.full(11, np.nan)
+        fixed[3] = 0.075
+        found = best_levels(needs(self.x, self.z, self.z + 0.04, fixed), Limits(0.5))
+        self.assertAlmostEqual(found.level[3], 0.075, 9)
+        self.assertEqual(found.binding["pin"], [3])
+        fixed[5] = 0.08  # 20 mm short of what the bump needs
+        with self.assertRaises(Conflict) as caught:
+            best_levels(needs(self.x, self.z, self.z + 0.04, fixed), Limits(0.5))
+        self.assertEqual(caught.exception.places[0][:2], (50.0, "cover"))
+        self.assertAlmostEqual(caught.exception.places[0][2], 20.0, 3)
+        self.assertIn("cover at 50.0 by 20 mm", caught.exception.message)
+
+    def test_unknown_levels_are_refused(self) -> None:
+        with self.assertRaises(GeometryError):
+            best_levels(needs(self.x, np.where(self.x == 30, np.nan, self.z), self.z), Limits(0.5))
+
+
+class Random(TestCase):
+    @settings(max_examples=40)
+    @given(st.integers(0, 10**6), st.booleans())
+    def test_limits_hold_and_the_dual_agrees(self, seed: int, free: bool) -> None:
+        rng = np.random.default_rng(seed)
+        n, k = int(rng.integers(4, 60)), 5
+        x = np.cumsum(rng.uniform(4, 12, n))
+        hinge = 250 + 0.02 * x + np.cumsum(rng.normal(0, 0.01, n))
+        width = rng.uniform(2.5, 4, (n, 2))
+        sides = []
+        for s in (0, 1):
+            d = np.sort(rng.uniform(0, 1, (n, k)), axis=1) * width[:, s : s + 1]
+            need = -0.025 * d + rng.normal(0, 0.02, (n, k)) + 0.05
+            sides.append((d, np.where(rng.random((n, k)) < 0.2, np.nan, need)))
+        pct = np.full((n, 2), -2.5)
+        given_ = Needs(x, hinge, width, sides[0], sides[1], pct, np.full(n, np.nan))
+        limits = Limits(0.5, (-4.0, -1.5), 0.1) if free else Limits(0.5)
+        found = best_levels(given_, limits)
+        self.assertLess(found.gap, 1e-6)
+        for s, (d, need) in enumerate(sides):
+            left_over = found.level[:, None] - hinge[:, None] + found.pct[:, s : s + 1] / 100 * d - need
+            self.assertGreaterEqual(np.nanmin(left_over), -1e-6)
+        _, change = grades_pct(x, found.level)
+        self.assertLessEqual(np.nanmax(np.abs(change)), 0.5 + 1e-6)
+        if free:
+            self.assertTrue(((found.pct >= -4 - 1e-6) & (found.pct <= -1.5 + 1e-6)).all())
+            rate = np.abs(np.diff(found.pct, axis=0)) / np.diff(x)[:, None]
+            self.assertLessEqual(rate.max(), 0.1 + 1e-6)
+            tight = best_levels(given_, Limits(0.5))
+            self.assertLessEqual(found.volume, tight.volume + 1e-6)  # more freedom never costs more
+        # Any other levels that keep the limits need no less: raised ones do.
+        self.assertLess(found.volume, volume_of(given_, found.level + 0.01, found.pct))
+
+    def test_weights_are_those_of_end_areas(self) -> None:
+        x = np.array([0.0, 10, 17, 30])
+        area = np.array([1.0, 2, 4, 3])
+        self.assertAlmostEqual(float(area @ station_weights(x)), float(np.trapezoid(area, x)), 12)
+
+
+class OnTheDemo(TestCase):
+    def test_never_worse_than_cover_with_the_same_limits(self) -> None:
+        model = demo_model()
+        c = model.chainage
+        tight = best_on(model, 500.0, 680.0, Limits(100.0), fix_ends=False)
+        rows = np.isin(c, tight.chainage)
+        # Without a limit on grades the least volume is what cover governs gives.
+        np.testing.assert_allclose(tight.best.level, model.hinge_level[rows][: len(tight.best.level)], atol=1e-6)
+        smooth = best_on(model, 500.0, 680.0, Limits(0.5), fix_ends=False)
+        self.assertGreaterEqual(smooth.after, tight.after - 1e-9)
+        free = best_on(model, 500.0, 680.0, Limits(0.5, (-4.0, -1.0), 0.05), fix_ends=False)
+        self.assertLess(free.after, smooth.after)
+
+    def test_adopted_levels_govern_and_keep_the_cover(self) -> None:
+        inputs = demo_inputs()
+        saving = best_on(demo_model(), 500.0, 680.0, Limits(0.5), fix_ends=True)
+        table = LevelTable(
+            rows=[LevelRow(chainage=float(c), level=float(z)) for c, z in zip(saving.chainage, saving.best.level, strict=True)]
+        )
+        ranges = [
+            r.changed(work={**r.work.model_dump(), "governs": {"kind": "level_table"}}) if r.from_chainage == 480 else r
+            for r in inputs.treatments.ranges
+        ]
+        model = solve(
+            replace(inputs, levels=table, treatments=inputs.treatments.changed(ranges=[r.model_dump() for r in ranges]))
+        )
+        here = (model.chainage >= 500) & (model.chainage <= 680)
+        np.testing.assert_allclose(
+            model.hinge_level[here], np.interp(model.chainage[here], saving.chainage, saving.best.level), atol=1e-9
+        )
+        self.assertGreaterEqual(model.depth.least[here].min(), 0.05 - 1e-6)
+        levels = levels_of(model)
+        inner = (levels.chainage > 500) & (levels.chainage < 680)
+        self.assertLessEqual(np.nanmax(np.abs(levels.change_pct[inner])), 0.5 + 1e-6)
+        self.assertGreaterEqual(np.nanmin(levels.speed_kmh[inner]), 90)
+        outside = (model.chainage > 480) & (model.chainage < 500)
+        self.assertTrue(np.isnan(model.hinge_level[outside]).all())  # the table says nothing there, and nothing is made up
+        self.assertTrue(any(p.code == "no_level" for p in model.problems))
+
+    def test_a_range_without_overlay_is_refused(self) -> None:
+        with self.assertRaises(GeometryError) as caught:
+            best_on(demo_model(), 650.0, 780.0, Limits(0.5))
+        self.assertIn("no overlay at chainage", caught.exception.message)
+
+
+class ChangeOfGrade(TestCase):
+    def test_published_table(self) -> None:
+        """Checks 4.1: Austroads, from memory: 1.0 % at 40 km/h down to 0.2 % at 120 km/h."""
+        self.assertEqual([limit_pct(v) for v in SPEEDS_KMH], list(LIMITS_PCT))
+        np.testing.assert_allclose([1.4 - v / 100 for v in SPEEDS_KMH], LIMITS_PCT, atol=1e-9)
+        self.assertAlmostEqual(limit_pct(90), 0.5)
+
+    def test_changes_between_overlay_levels(self) -> None:
+        """Checks 4.4: common practice, no source; even and uneven spacing, a value at the limit is allowed."""
+        x = np.arange(7) * 10.0
+        z = np.array([100.00, 100.10, 100.25, 100.35, 100.45, 100.49, 100.60])
+        _, change = grades_pct(x, z)
+        np.testing.assert_allclose(change[1:-1], [0.5, -0.5, 0.0, -0.6, 0.7], atol=1e-9)
+        self.assertEqual((np.abs(change[1:-1]) <= 0.5 + 1e-9).tolist(), [True, True, True, False, False])
+        self.assertEqual(speed_for(change[1:-1]).tolist(), [90, 90, 120, 80, 70])
+        _, uneven = grades_pct(np.array([0.0, 10, 17.5, 25, 50]), np.array([100.0, 100.1, 100.205, 100.2725, 100.3725]))
+        np.testing.assert_allclose(uneven[1:-1], [0.4, -0.5, -0.5], atol=1e-9)

@@ -1,0 +1,128 @@
+"""Crossfalls and levels: what was measured, what operations and best levels would change, and tables out and in."""
+
+import re
+from typing import Annotated
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Path, Query, Router, UploadedFile
+
+from config.errors import ErrorOut, Refused
+from fitting.bodies import BestIn, ChangeOut, CrossfallsOut, LevelsOut, OperationIn, ReadLevelsOut, TextIn
+from jobs.api import JobOut, job_out
+from jobs.run import start
+from output.numbers import numbers
+from output.road import road_model
+from projects.access import project_for
+from projects.models import Project, Role
+from saddle import tolerances
+from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
+from saddle.exchange.level_sheet import read_levels, write_levels
+from saddle.geometry.polylines import interpolate
+from saddle.overlay.crossfalls import apply
+from saddle.overlay.spec import CrossfallTable
+from saddle.road.levels import levels_of
+from saddle.standards.grade_change import limit_pct
+
+router = Router(tags=["fitting"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+Speed = Annotated[float, Query(ge=20, le=140)]
+
+
+@router.get("/crossfalls", response={200: CrossfallsOut, **ERRORS}, operation_id="crossfalls")
+def crossfalls(request: HttpRequest, project_id: Path[int]) -> CrossfallsOut:
+    """Measured and present crossfalls on every section."""
+    model, _ = road_model(project_for(request, project_id))
+    lines = model.lines
+    return CrossfallsOut(
+        chainage=model.chainage.tolist(),
+        measured_left=numbers(lines.measured_pct[:, 0]),
+        measured_right=numbers(lines.measured_pct[:, 1]),
+        left=numbers(lines.left_pct),
+        right=numbers(lines.right_pct),
+    )
+
+
+@router.post("/crossfalls/apply", response={200: CrossfallTable, **ERRORS}, operation_id="applyToCrossfalls")
+def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: OperationIn) -> CrossfallTable:
+    """The table after an operation on a range; nothing is written."""
+    model, _ = road_model(project_for(request, project_id))
+    if payload.to_chainage <= payload.from_chainage:
+        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    return apply(
+        payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage,
+        model.chainage[first], model.lines.measured_pct[first],
+    )  # fmt: skip
+
+
+@router.post("/crossfalls/read", response={200: CrossfallTable, **ERRORS}, operation_id="readCrossfalls")
+def read_crossfall_file(request: HttpRequest, project_id: Path[int], payload: TextIn) -> CrossfallTable:
+    """A CSV of crossfalls; nothing is written."""
+    project_for(request, project_id)
+    return read_crossfalls(payload.text)
+
+
+@router.get("/files/crossfalls.csv", response={200: None, **ERRORS}, operation_id="crossfallsCsv")
+def crossfalls_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """The adopted crossfalls."""
+    project = project_for(request, project_id)
+    model, _ = road_model(project)
+    return _file(project, "crossfalls.csv", write_crossfalls(model.inputs.crossfalls).encode(), "text/csv")
+
+
+@router.get("/levels", response={200: LevelsOut, **ERRORS}, operation_id="levels")
+def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0) -> LevelsOut:
+    """Levels along the road with grades and what they suit."""
+    model, _ = road_model(project_for(request, project_id))
+    found = levels_of(model)
+    first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    lines = model.lines
+    edges = interpolate(model.existing, np.column_stack([lines.left_edge, lines.right_edge]))
+    milled = interpolate(model.milling.surface, lines.hinge[:, None])[:, 0]
+    milled = np.where(model.milling.depth > 0, milled, np.nan)
+    return LevelsOut(
+        chainage=found.chainage.tolist(), existing=numbers(found.existing), left_edge=numbers(edges[first, 0]),
+        right_edge=numbers(edges[first, 1]), milled=numbers(milled[first]), lowest=numbers(found.lowest),
+        design=numbers(found.design), adopted=numbers(found.adopted), left_candidate=numbers(model.candidates[first, 0]),
+        right_candidate=numbers(model.candidates[first, 1]), grade_pct=numbers(found.grade_pct),
+        change_pct=numbers(found.change_pct), speed_kmh=numbers(found.speed_kmh), limit_pct=limit_pct(speed_kmh),
+    )  # fmt: skip
+
+
+@router.post("/levels/best", response={200: JobOut, **ERRORS}, operation_id="bestLevels")
+def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) -> JobOut:
+    """Start the search for best levels; the job's result is a BestOut. Nothing is written until somebody takes it over."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    if payload.to_chainage <= payload.from_chainage:
+        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    if (
+        payload.crossfall_low is not None
+        and payload.crossfall_high is not None
+        and payload.crossfall_low > payload.crossfall_high
+    ):
+        raise Refused(400, "the least crossfall is greater than the greatest", "crossfall", "exchange the two")
+    return job_out(start(project, request.user, "best_levels", payload.model_dump(mode="json")))
+
+
+@router.get("/files/levels.xlsx", response={200: None, **ERRORS}, operation_id="levelsXlsx")
+def levels_xlsx(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0) -> HttpResponse:
+    """The level table as a workbook with live formulas."""
+    project = project_for(request, project_id)
+    model, _ = road_model(project)
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return _file(project, "levels.xlsx", write_levels(levels_of(model), limit_pct(speed_kmh)), kind)
+
+
+@router.post("/levels/read", response={200: ReadLevelsOut, **ERRORS}, operation_id="readLevels")
+def read_level_sheet(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> ReadLevelsOut:
+    """A workbook of levels and what it would change; nothing is written."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    model, _ = road_model(project)
+    table, changes = read_levels(file.read(), model.inputs.levels)
+    return ReadLevelsOut(table=table, changes=[ChangeOut.model_validate(c, from_attributes=True) for c in changes])
+
+
+def _file(project: Project, what: str, content: bytes, kind: str) -> HttpResponse:
+    name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-") or "project"
+    return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}_{what}"'})

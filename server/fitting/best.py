@@ -1,0 +1,63 @@
+"""Best levels as a job."""
+
+from typing import Any
+
+from fitting.bodies import BestIn, BestOut, BindingOut, ConflictOut
+from jobs.models import Job
+from jobs.run import Report, handles
+from output.road import road_model
+from saddle.overlay.best_levels import Conflict, Limits
+from saddle.road.levels import best_on
+from saddle.road.model import RoadModel
+from saddle.standards.grade_change import limit_pct
+from saddle.template.compiled import StripSpan
+
+
+@handles("best_levels")
+def best_levels(job: Job, report: Report) -> dict[str, Any]:
+    """Best levels over a range; the result is a BestOut, nothing is written. Limits in conflict are a result too."""
+    asked = BestIn.model_validate(job.params)
+    report(0.05)
+    model, _ = road_model(job.project)
+    report(0.3)
+    free = (
+        (asked.crossfall_low, asked.crossfall_high)
+        if asked.crossfall_low is not None and asked.crossfall_high is not None
+        else None
+    )
+    limits = Limits(limit_pct(asked.speed_kmh), free, asked.crossfall_rate)
+    try:
+        found = best_on(model, asked.from_chainage, asked.to_chainage, limits, fix_ends=asked.fix_ends)
+    except Conflict as conflict:
+        places = [ConflictOut(chainage=c, what=what, by_mm=mm) for c, what, mm in conflict.places[:50]]
+        return BestOut(
+            chainage=[],
+            level=[],
+            left_pct=[],
+            right_pct=[],
+            free=False,
+            saved_m3=0,
+            saved_tonnes=0,
+            gap=0,
+            binding=[],
+            conflicts=places,
+        ).model_dump(mode="json")
+    report(0.95)
+    saved = found.before - found.after
+    c = found.chainage.tolist()
+    return BestOut(
+        chainage=c, level=found.best.level.tolist(), left_pct=found.best.pct[:, 0].tolist(), right_pct=found.best.pct[:, 1].tolist(),
+        free=free is not None, saved_m3=saved, saved_tonnes=saved * density_of(model), gap=found.best.gap,
+        binding=[BindingOut(kind=kind, chainages=[c[i] for i in rows]) for kind, rows in found.best.binding.items() if rows], conflicts=[],
+    ).model_dump(mode="json")  # fmt: skip
+
+
+def density_of(model: RoadModel) -> float:
+    """Density of the course that takes up what levels change, the regulating one, t/m3."""
+    for group in model.groups:
+        for span in (*group.left.half.spans, *group.right.half.spans):
+            if isinstance(span, StripSpan) and span.over_existing is not None:
+                material = model.inputs.materials.get(span.over_existing.courses[-1].material)
+                if material is not None:
+                    return material.density
+    return 2.4

@@ -1,0 +1,316 @@
+/** Crossfalls: measured behind adopted in a diagram along the road, operations on a range, the table. */
+import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Alert, App, Button, Segmented, Select, Upload } from "antd";
+import { useState } from "react";
+import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
+import { useDraft, useSave } from "../../api/save";
+import { chainageText } from "../../app/chainage";
+import { usePlace } from "../../app/place";
+import { colour } from "../../app/theme";
+import { AlongChart, around } from "../../common/AlongChart";
+import { ChainageField } from "../../common/ChainageField";
+import { Inspector, Row } from "../../common/Inspector";
+import { MissingInputs } from "../../common/MissingInputs";
+import { NumberField } from "../../common/NumberField";
+import { LiveSection } from "../../drawing/LiveSection";
+import { type Operation, OPERATIONS } from "./operations";
+
+type Table = SpecOf<"crossfalls">;
+type RowOf = Table["rows"][number];
+type Side = "both" | "left" | "right";
+const SIDES = [
+  ["left_pct", colour.saddle500, "left"],
+  ["right_pct", colour.short, "right"],
+] as const;
+
+export default function CrossfallStop() {
+  const summary = useSummary().data;
+  const saved = useDocument("crossfalls");
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const { spec, change } = useDraft("crossfalls", "main", saved);
+  const [held, setHeld] = useState<Table | null>(null);
+  const [shown, setShown] = useState<Side>("both");
+  const [near, setNear] = useState(false);
+  const [proposed, setProposed] = useState<Table | null>(null);
+  const measured = useModel("crossfalls", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } }))).data;
+  if (!summary || summary.missing.length > 0) return <MissingInputs />;
+  const table: Table = held ?? spec ?? { rows: [] };
+  const rows = table.rows ?? [];
+  const sides = SIDES.filter(([, , side]) => shown === "both" || shown === side);
+  const at = measured?.chainage ?? [];
+  const along = (t: Table, name: "left_pct" | "right_pct") => at.map((c) => valueAt(t.rows ?? [], c, name));
+  const series = measured
+    ? sides.flatMap(([name, tone, side]) => [
+        { name: `${side}, measured`, values: side === "left" ? measured.measured_left : measured.measured_right, tone, width: 0.9, dash: "2 2" },
+        ...(rows.length ? [{ name: `${side}, adopted`, values: along(table, name), tone, width: 2 }] : []),
+        ...(proposed ? [{ name: `${side}, proposed`, values: along(proposed, name), tone: colour.sound, width: 2, dash: "6 3" }] : []),
+      ])
+    : [];
+  const handles = sides.flatMap(([name, tone, side]) => rows.map((r) => ({ chainage: r.chainage, value: r[name], tone, label: `${side} at ${chainageText(r.chainage)}` })));
+  const setRow = (i: number, fields: Partial<RowOf>) => ({ rows: rows.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
+  return (
+    <>
+      <div className="stage">
+        <div className="fill" style={{ background: "var(--white)" }}>
+          <AlongChart
+            label="Crossfalls along the road"
+            unit="%"
+            decimals={1}
+            chainage={at}
+            series={series}
+            handles={handles}
+            at={place.chainage}
+            range={place.range}
+            window={near ? around(place.chainage, 150, summary.start, summary.end) : undefined}
+            onGo={place.goToChainage}
+            onDrag={
+              mayEdit
+                ? (i, value, done) => {
+                    const next = setRow(i % rows.length, { [sides[Math.floor(i / rows.length)]![0]]: Math.max(-20, Math.min(20, value)) });
+                    if (done) {
+                      setHeld(null);
+                      change(next);
+                    } else setHeld(next);
+                  }
+                : undefined
+            }
+            onAdd={mayEdit ? (c) => change(withRow(rows, c, measured)) : undefined}
+          />
+          <div className="over-plan" style={{ top: "auto", bottom: 26, left: 66 }}>
+            <Segmented<Side> size="small" value={shown} options={["both", "left", "right"]} onChange={setShown} aria-label="Sides shown" />
+            <Button size="small" aria-pressed={near} onClick={() => setNear(!near)}>
+              {near ? "Whole road" : "Near here"}
+            </Button>
+          </div>
+        </div>
+        <div className="live">
+          <LiveSection />
+        </div>
+      </div>
+      <Inspector title="Crossfalls">
+        <Use mayEdit={mayEdit} />
+        <Operate table={table} mayEdit={mayEdit} propose={setProposed} take={change} />
+        <TableOf rows={rows} mayEdit={mayEdit} change={change} at={place.chainage} measured={measured} />
+        <Files table={table} mayEdit={mayEdit} take={change} />
+      </Inspector>
+    </>
+  );
+}
+
+function valueAt(rows: RowOf[], c: number, name: "left_pct" | "right_pct"): number | null {
+  if (rows.length === 0) return null;
+  if (c <= rows[0]!.chainage) return rows[0]![name];
+  for (let i = 1; i < rows.length; i++) {
+    const [a, b] = [rows[i - 1]!, rows[i]!];
+    if (c <= b.chainage) return a[name] + ((c - a.chainage) / (b.chainage - a.chainage)) * (b[name] - a[name]);
+  }
+  return rows.at(-1)![name];
+}
+
+/** A row at a chainage, with the values that hold there. */
+function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): Table {
+  if (rows.some((r) => Math.abs(r.chainage - chainage) < 1e-3)) return { rows };
+  const i = measured?.chainage.findIndex((c) => c >= chainage) ?? -1;
+  const fresh = (name: "left_pct" | "right_pct") => Number((valueAt(rows, chainage, name) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
+  return { rows: [...rows, { chainage, left_pct: fresh("left_pct"), right_pct: fresh("right_pct") }].sort((a, b) => a.chainage - b.chainage) };
+}
+
+/** Whether treatments take the adopted crossfalls, and making all overlays do so. */
+function Use({ mayEdit }: { mayEdit: boolean }) {
+  const treatments = useDocument("treatments");
+  const save = useSave();
+  const ranges = treatments?.spec.ranges ?? [];
+  const takes = (r: (typeof ranges)[number]) => r.work.kind === "leave" || (r.work.left_crossfall.by === "table" && r.work.right_crossfall.by === "table");
+  const others = ranges.filter((r) => !takes(r)).length;
+  if (!treatments || others === 0) return null;
+  const all = ranges.map((r) => (r.work.kind === "leave" ? r : { ...r, work: { ...r.work, left_crossfall: { by: "table" as const }, right_crossfall: { by: "table" as const } } }));
+  return (
+    <Alert
+      type="info"
+      style={{ marginBottom: 10 }}
+      title={`${others} of ${ranges.length} treatments use other crossfalls than the adopted ones.`}
+      action={
+        mayEdit && (
+          <Button size="small" onClick={() => void save({ kind: "treatments", key: "main", version: treatments.version, spec: { ranges: all } })}>
+            Use adopted in all
+          </Button>
+        )
+      }
+    />
+  );
+}
+
+function Operate({ table, mayEdit, propose, take }: { table: Table; mayEdit: boolean; propose: (t: Table | null) => void; take: (t: Table) => void }) {
+  const project_id = useProjectId();
+  const place = usePlace();
+  const summary = useSummary().data!;
+  const [operation, setOperation] = useState<Operation>(OPERATIONS.measured.fresh);
+  const [side, setSide] = useState<Side>("both");
+  const range = place.range ?? { from: summary.start, to: summary.end };
+  const known = OPERATIONS[operation.kind];
+  const values = operation as unknown as Record<string, number>;
+  const asked = useQuery({
+    queryKey: ["project", project_id, "crossfall-operation", summary.stamp, operation, side, range, table],
+    queryFn: async () => {
+      const body = { operation, side, from_chainage: range.from, to_chainage: range.to, table };
+      return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body as never }));
+    },
+    retry: false,
+    gcTime: 0,
+    placeholderData: keepPreviousData,
+  });
+  const result = asked.data;
+  const changed = result ? differing(table, result) : 0;
+  return (
+    <section className="card" aria-label="Change a range">
+      <h3 style={{ paddingBottom: 6 }}>
+        {place.range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}` : "Whole road"}
+      </h3>
+      {!place.range && <p className="quiet" style={{ marginTop: 0 }}>Mark a range on the strip with Shift+drag to work on a part.</p>}
+      <Row label="Do">
+        <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={Object.entries(OPERATIONS).map(([value, k]) => ({ value: value as Operation["kind"], label: k.label }))} onChange={(kind) => setOperation(OPERATIONS[kind].fresh)} />
+      </Row>
+      {known.fields.map((f) => (
+        <Row key={f.name} label={f.label}>
+          <NumberField label={f.label} unit={f.unit} least={f.least} value={values[f.name] ?? 0} onChange={(v) => setOperation({ ...operation, [f.name]: v })} />
+        </Row>
+      ))}
+      {operation.kind === "match" && (
+        <Row label="The one">
+          <Segmented size="small" value={operation.which} options={["before", "after"]} onChange={(which) => setOperation({ kind: "match", which: which as "before" | "after" })} />
+        </Row>
+      )}
+      {operation.kind === "copy" && (
+        <Row label="As">
+          <Segmented size="small" value={operation.opposite ? "opposite" : "same"} options={[{ value: "same", label: "the same" }, { value: "opposite", label: "sign changed" }]} onChange={(v) => setOperation({ kind: "copy", opposite: v === "opposite" })} />
+        </Row>
+      )}
+      <Row label="On">
+        <Segmented<Side> size="small" aria-label="Side of the operation" value={side} options={["both", "left", "right"]} onChange={setSide} />
+      </Row>
+      {asked.error instanceof Failure && <Alert type="error" title={asked.error.line} />}
+      <p className="quiet" role="status" aria-label="What it would change" style={{ margin: "6px 0" }}>
+        {result ? (changed === 0 ? "This would change nothing." : `This would change ${changed} row${changed === 1 ? "" : "s"}; ${result.rows?.length ?? 0} afterwards.`) : ""}
+      </p>
+      <span style={{ display: "flex", gap: 6 }}>
+        <Button size="small" onPointerEnter={() => propose(result ?? null)} onPointerLeave={() => propose(null)} onClick={() => propose(result ?? null)} disabled={!result || changed === 0}>
+          Show
+        </Button>
+        {mayEdit && (
+          <Button
+            size="small"
+            type="primary"
+            disabled={!result || changed === 0}
+            onClick={() => {
+              propose(null);
+              take(result!);
+            }}
+          >
+            Do it
+          </Button>
+        )}
+      </span>
+    </section>
+  );
+}
+
+function differing(a: Table, b: Table): number {
+  const key = (r: RowOf) => `${r.chainage} ${r.left_pct} ${r.right_pct}`;
+  const [old, now] = [new Set((a.rows ?? []).map(key)), new Set((b.rows ?? []).map(key))];
+  const chainages = new Set([...(a.rows ?? []).filter((r) => !now.has(key(r))), ...(b.rows ?? []).filter((r) => !old.has(key(r)))].map((r) => r.chainage));
+  return chainages.size;
+}
+
+function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEdit: boolean; change: (t: Table) => void; at: number; measured: Schemas["CrossfallsOut"] | undefined }) {
+  const { message } = App.useApp();
+  const place = usePlace();
+  const paste = (e: React.ClipboardEvent) => {
+    const lines = e.clipboardData.getData("text").trim().split(/\r?\n/).map((l) => l.split(/[\t;]/).map((c) => Number(c.trim().replace(",", ".").replace("−", "-"))));
+    if (!mayEdit || lines.some((l) => l.length < 3 || l.slice(0, 3).some(Number.isNaN))) return;
+    e.preventDefault();
+    const pasted = lines.map(([chainage, left_pct, right_pct]) => ({ chainage: chainage!, left_pct: left_pct!, right_pct: right_pct! }));
+    const kept = rows.filter((r) => !pasted.some((p) => Math.abs(p.chainage - r.chainage) < 1e-3));
+    change({ rows: [...kept, ...pasted].sort((a, b) => a.chainage - b.chainage) });
+    message.success(`${pasted.length} rows pasted`);
+  };
+  const current = rows.findLastIndex((r) => r.chainage <= at + 1e-3);
+  const few = rows.length > 60 ? rows.slice(Math.max(0, current - 25), Math.max(0, current - 25) + 60) : rows;
+  return (
+    <div onPaste={paste} style={{ margin: "12px 0" }}>
+      <table className="grid-table edit-table" aria-label="Adopted crossfalls">
+        <thead>
+          <tr>
+            <th>Chainage</th>
+            <th>Left</th>
+            <th>Right</th>
+            <th aria-label="Actions" />
+          </tr>
+        </thead>
+        <tbody>
+          {few.map((r) => {
+            const i = rows.indexOf(r);
+            const set = (fields: Partial<RowOf>) => change({ rows: rows.map((x, j) => (j === i ? { ...x, ...fields } : x)).sort((a, b) => a.chainage - b.chainage) });
+            return (
+              <tr key={r.chainage} className={i === current ? "now" : undefined} onFocus={() => place.goToChainage(r.chainage)}>
+                <td>
+                  <ChainageField label={`Chainage of row ${i + 1}`} width={96} value={r.chainage} disabled={!mayEdit} onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })} />
+                </td>
+                <td>
+                  <NumberField label={`Left of row ${i + 1}`} width={76} unit="%" least={-20} most={20} value={r.left_pct} disabled={!mayEdit} onChange={(left_pct) => set({ left_pct })} />
+                </td>
+                <td>
+                  <NumberField label={`Right of row ${i + 1}`} width={76} unit="%" least={-20} most={20} value={r.right_pct} disabled={!mayEdit} onChange={(right_pct) => set({ right_pct })} />
+                </td>
+                <td>
+                  <Button type="text" size="small" aria-label={`Remove row ${i + 1}`} icon={<DeleteOutlined />} disabled={!mayEdit} onClick={() => change({ rows: rows.filter((x) => x !== r) })} />
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <p className="quiet">
+        {rows.length === 0 ? "No rows yet: take the measured ones, or add a row." : rows.length > 60 ? `${rows.length} rows; those near the current chainage are shown.` : ""} Rows copied from a spreadsheet can be pasted here.
+      </p>
+      {mayEdit && (
+        <Button size="small" icon={<PlusOutlined />} onClick={() => change(withRow(rows, Number(at.toFixed(3)), measured))}>
+          Row at {chainageText(at, 0)}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take: (t: Table) => void }) {
+  const project_id = useProjectId();
+  const { message } = App.useApp();
+  const told = (e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+  return (
+    <span style={{ display: "flex", gap: 6 }}>
+      <Button size="small" disabled={(table.rows ?? []).length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>
+        Save as CSV
+      </Button>
+      {mayEdit && (
+        <Upload
+          accept=".csv,.txt,text/csv"
+          showUploadList={false}
+          beforeUpload={async (file) => {
+            try {
+              const found = dataOf(await api.POST("/api/projects/{project_id}/crossfalls/read", { params: { path: { project_id } }, body: { text: await file.text() } }));
+              take(found);
+              message.success(`${found.rows?.length ?? 0} rows read`);
+            } catch (e) {
+              told(e);
+            }
+            return false;
+          }}
+        >
+          <Button size="small">Open CSV</Button>
+        </Upload>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,22 @@
+/** What can be done with the crossfalls of a range. A new operation is one entry here and one in the core. */
+import type { Schemas } from "../../api/client";
+import type { Unit } from "../../common/NumberField";
+
+export type Operation = Schemas["OperationIn"]["operation"];
+
+interface Kind {
+  label: string;
+  fresh: Operation;
+  fields: { name: string; label: string; unit: Unit; least?: number }[];
+}
+
+export const OPERATIONS: Record<Operation["kind"], Kind> = {
+  measured: { label: "take the measured ones", fresh: { kind: "measured" }, fields: [] },
+  one_value: { label: "one value", fresh: { kind: "one_value", pct: -2.5 }, fields: [{ name: "pct", label: "Crossfall", unit: "%" }] },
+  straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
+  drop: { label: "drop rows within a tolerance", fresh: { kind: "drop", tolerance_pct: 0.3 }, fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }] },
+  mean: { label: "running mean", fresh: { kind: "mean", length: 60 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
+  limit_rate: { label: "limit the rate of change", fresh: { kind: "limit_rate", pct_per_m: 0.05 }, fields: [{ name: "pct_per_m", label: "At most, per m", unit: "%", least: 0.001 }] },
+  match: { label: "match the neighbour", fresh: { kind: "match", which: "before" }, fields: [] },
+  copy: { label: "copy from the other side", fresh: { kind: "copy", opposite: false }, fields: [] },
+};

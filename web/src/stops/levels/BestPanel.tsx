@@ -1,0 +1,143 @@
+/** Best levels: what they may change, the search, what they save, which limits hold them, or which are in conflict. */
+import { Alert, Button, Progress, Switch } from "antd";
+import { useState } from "react";
+import { api, dataOf, Failure } from "../../api/client";
+import { useDocument, useProjectId, useSummary } from "../../api/hooks";
+import { useJob } from "../../api/jobs";
+import { useSave } from "../../api/save";
+import { chainageText } from "../../app/chainage";
+import { usePlace } from "../../app/place";
+import { Figures, Row } from "../../common/Inspector";
+import { NumberField } from "../../common/NumberField";
+import type { Best } from "./LevelsStop";
+
+interface Props {
+  speed: number;
+  best: Best | null;
+  setBest: (b: Best | null) => void;
+  take: (b: Best) => void;
+  mayEdit: boolean;
+}
+
+const WORDS: Record<string, string> = { cover: "least cover", grade: "change of grade", crossfall: "limits of crossfall", rate: "rate of crossfall", pin: "pins and ends" };
+
+export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
+  const project_id = useProjectId();
+  const place = usePlace();
+  const summary = useSummary().data!;
+  const [fixEnds, setFixEnds] = useState(true);
+  const [free, setFree] = useState(false);
+  const [low, setLow] = useState(-4);
+  const [high, setHigh] = useState(-1.5);
+  const [rate, setRate] = useState(0.05);
+  const [error, setError] = useState<string | null>(null);
+  const job = useJob({ done: (now) => setBest(now.result as unknown as Best), failed: setError });
+  const range = place.range;
+  const start = async () => {
+    setError(null);
+    setBest(null);
+    const body = { from_chainage: range!.from, to_chainage: range!.to, speed_kmh: speed, fix_ends: fixEnds, crossfall_low: free ? low : null, crossfall_high: free ? high : null, crossfall_rate: free ? rate : null };
+    try {
+      job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: { path: { project_id } }, body })));
+    } catch (e) {
+      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+    }
+  };
+  return (
+    <section aria-label="Best levels">
+      <p className="quiet" style={{ marginTop: 0 }}>
+        {range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}: the levels that need the least overlay and keep cover and change of grade.` : "Mark a range on the strip with Shift+drag: an overlaid length."}
+      </p>
+      <Row label="Keep both ends">
+        <span>
+          <Switch size="small" aria-label="Keep both ends" checked={fixEnds} onChange={setFixEnds} />
+        </span>
+      </Row>
+      <Row label="Crossfalls too">
+        <span>
+          <Switch size="small" aria-label="Crossfalls too" checked={free} onChange={setFree} />
+        </span>
+      </Row>
+      {free && (
+        <>
+          <Row label="between">
+            <span style={{ display: "flex", gap: 4 }}>
+              <NumberField label="Least crossfall" unit="%" value={low} onChange={setLow} />
+              <NumberField label="Greatest crossfall" unit="%" value={high} onChange={setHigh} />
+            </span>
+          </Row>
+          <Row label="at most, per m">
+            <NumberField label="Rate of crossfall" unit="%" least={0.001} value={rate} onChange={setRate} />
+          </Row>
+        </>
+      )}
+      {mayEdit && (
+        <Button type="primary" size="small" disabled={!range || job.running || summary.chainage.length === 0} onClick={() => void start()}>
+          Find best levels
+        </Button>
+      )}
+      {job.running && <Progress percent={job.progress} size="small" />}
+      {error && <Alert type="error" title={error} style={{ marginTop: 8 }} />}
+      {best && best.conflicts.length > 0 && (
+        <div className="card" role="alert">
+          <strong>No levels keep every limit.</strong> These would have to give:
+          {best.conflicts.slice(0, 8).map((c, i) => (
+            <button key={i} type="button" className="problem fault" onClick={() => place.goToChainage(c.chainage)}>
+              <span className="mono">{chainageText(c.chainage, 1)}</span>
+              <span>
+                {c.what} by {c.by_mm.toFixed(0)} mm
+              </span>
+            </button>
+          ))}
+        </div>
+      )}
+      {best && best.level.length > 0 && (
+        <div className="card" role="status" aria-label="What is saved">
+          <Figures of={[["saved", best.saved_tonnes.toFixed(1), "t"], ["", best.saved_m3.toFixed(2), "m³"], ["gap", best.gap.toExponential(0), ""]]} />
+          <p className="quiet" style={{ margin: "8px 0" }}>
+            Held by{" "}
+            {best.binding.map((b) => `${WORDS[b.kind] ?? b.kind} (${b.chainages.length})`).join(", ")}.
+          </p>
+          {mayEdit && <Take best={best} take={take} />}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Levels go to the level table; free crossfalls go to the adopted ones; the overlays of the range are told to use them. */
+function Take({ best, take }: { best: Best; take: (b: Best) => void }) {
+  const treatments = useDocument("treatments");
+  const crossfalls = useDocument("crossfalls");
+  const save = useSave();
+  const [low, high] = [best.chainage[0]!, best.chainage.at(-1)!];
+  const all = async () => {
+    if (best.free) {
+      const kept = (crossfalls?.spec.rows ?? []).filter((r) => r.chainage < low - 1e-3 || r.chainage > high + 1e-3);
+      const fresh = best.chainage.map((chainage, i) => ({ chainage: Number(chainage.toFixed(4)), left_pct: Number(best.left_pct[i]!.toFixed(4)), right_pct: Number(best.right_pct[i]!.toFixed(4)) }));
+      await save({ kind: "crossfalls", key: "main", version: crossfalls?.version ?? 0, spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) } });
+    }
+    const ranges = (treatments?.spec.ranges ?? []).flatMap((r) => {
+      if (r.work.kind !== "overlay" || r.to_chainage <= low || r.from_chainage >= high) return [r];
+      const [a, b] = [Math.max(r.from_chainage, low), Math.min(r.to_chainage, high)];
+      const work = { ...r.work, governs: { kind: "level_table" as const }, ...(best.free ? { left_crossfall: { by: "table" as const }, right_crossfall: { by: "table" as const } } : {}) };
+      return [
+        ...(r.from_chainage < a ? [{ ...r, to_chainage: a, work: { ...r.work, end: null } }] : []),
+        { from_chainage: a, to_chainage: b, work: { ...work, begin: r.from_chainage < a ? null : r.work.begin, end: r.to_chainage > b ? null : r.work.end } },
+        ...(r.to_chainage > b ? [{ ...r, from_chainage: b, work: { ...r.work, begin: null } }] : []),
+      ];
+    });
+    take(best);
+    await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: { ranges } });
+  };
+  return (
+    <span style={{ display: "flex", gap: 6 }}>
+      <Button size="small" type="primary" onClick={() => void all()}>
+        Take and let them govern
+      </Button>
+      <Button size="small" onClick={() => take(best)}>
+        Into the table only
+      </Button>
+    </span>
+  );
+}
