@@ -164,3 +164,10 @@ class ChangeOfGrade(TestCase):
         self.assertEqual(speed_for(change[1:-1]).tolist(), [90, 90, 120, 80, 70])
         _, uneven = grades_pct(np.array([0.0, 10, 17.5, 25, 50]), np.array([100.0, 100.1, 100.205, 100.2725, 100.3725]))
         np.testing.assert_allclose(uneven[1:-1], [0.4, -0.5, -0.5], atol=1e-9)
+
+
+class AtChanges(TestCase):
+    def test_a_range_that_begins_where_the_overlay_does(self) -> None:
+        """Two sections stand at 760, one of the reconstruction that ends there: once that one was taken and refused."""
+        saving = best_on(demo_model(), 760.0, 900.0, Limits(0.5))
+        self.assertEqual((saving.chainage[0], saving.chainage[-1]), (760.0, 900.0))

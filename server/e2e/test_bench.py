@@ -34,10 +34,12 @@ def type_in(page: Page, label: str, value: str) -> None:
     field.press("Enter")
 
 
-def pick(page: Page, label: str, option: str) -> None:
+def pick(page: Page, label: str, option: str, inside: Locator | None = None) -> None:
     """Choose an option of a list by its text."""
-    page.get_by_role("combobox", name=label, exact=True).click()
-    page.locator(".ant-select-dropdown:not(.ant-select-dropdown-hidden)").get_by_title(option, exact=True).click()
+    (inside or page).get_by_role("combobox", name=label, exact=True).click()
+    open_ = page.locator(".ant-select-dropdown:not(.ant-select-dropdown-hidden)")
+    open_.get_by_title(option, exact=True).click()
+    expect(open_).to_have_count(0)
 
 
 class Bench(BrowserCase):

@@ -26,19 +26,11 @@ def read_crossfalls(text: str) -> CrossfallTable:
         if not line.strip():
             continue
         mark = next((d for d in (";", "\t", ",") if d in line), ",")
-        cells = [c.strip() for c in line.split(mark)]
         try:
-            values = [
-                float(
-                    c.replace(",", ".").replace("−", "-").rstrip("%").replace("+", "", 1)
-                    if i or "+" not in c[1:]
-                    else c.replace("+", "")
-                )
-                for i, c in enumerate(cells[:3])
-            ]
+            values = [_number(cell, pct=k > 0) for k, cell in enumerate(line.split(mark)[:3])]
         except ValueError:
             if not rows and number == 1:
-                continue
+                continue  # the heading
             raise ImportProblem(
                 f"line {number}: three numbers are needed", f"line {number}", "chainage, left %, right %"
             ) from None
@@ -56,3 +48,9 @@ def read_crossfalls(text: str) -> CrossfallTable:
     if not rows:
         raise ImportProblem("there are no crossfalls in the file", "line 1", "chainage, left %, right % on each line")
     return CrossfallTable(rows=sorted(rows, key=lambda r: r.chainage))
+
+
+def _number(cell: str, *, pct: bool) -> float:
+    """A number as people type it: decimal comma, real minus sign, percent sign; a chainage also as 1+234.5."""
+    text = cell.strip().replace(",", ".").replace("−", "-")
+    return float(text.rstrip("% ")) if pct else float(text.replace("+", ""))

@@ -71,9 +71,13 @@ def cover_of(model: RoadModel) -> Floats:
 
 
 def in_range(model: RoadModel, low: float, high: float) -> Bools:
-    """Sections of a range that carry an overlay, one for every chainage."""
+    """Sections of a range, one for every chainage: of two the one that carries an overlay, else the first."""
     c = model.chainage
-    first = np.r_[True, np.diff(c) > tolerances.CHAINAGE_MERGE]
+    number = np.cumsum(np.r_[True, np.diff(c) > tolerances.CHAINAGE_MERGE]) - 1
+    bare = ~np.isfinite(model.depth.least)
+    order = np.lexsort((np.arange(len(c)), bare, number))
+    first = np.zeros(len(c), dtype=bool)
+    first[order[np.r_[True, np.diff(number[order]) > 0]]] = True
     here: Bools = first & (c >= low - 1e-6) & (c <= high + 1e-6)
     return here
 

@@ -49,7 +49,7 @@ class StructureView(BaseModel):
 
 
 class SectionView(BaseModel):
-    """A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
+    """A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
     chainage as it is called, with the equations of the alignment."""
 
     index: int
@@ -60,6 +60,7 @@ class SectionView(BaseModel):
     treatment: str | None
     template: str | None
     existing: list[list[Vertex]]
+    milled: list[list[Vertex]]
     design: list[Vertex]
     layers: list[LayerView]
     points: list[PointView]
@@ -94,6 +95,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         treatment=getattr(work, "kind", None),
         template=None,
         existing=_runs(o, z),
+        milled=_milled(model, i),
         design=[],
         layers=[],
         points=[],
@@ -139,6 +141,18 @@ def section_view(model: RoadModel, i: int) -> SectionView:
             greatest=d.greatest[i], greatest_offset=d.greatest_offset[i], mean=d.mean[i],
         )  # fmt: skip
     return view
+
+
+def _milled(model: RoadModel, i: int) -> list[list[Vertex]]:
+    """The milled surface between the sides of the milling, with its steps; nothing where nothing is milled."""
+    if not model.milling.depth[i] > 0:
+        return []
+    o, z = model.milling.surface.row(i)
+    steps = np.flatnonzero((np.diff(o) == 0) & (np.abs(np.diff(z)) > 0))
+    if len(steps) < 2:
+        return []
+    part = slice(int(steps[0]), int(steps[-1]) + 2)
+    return _runs(o[part], z[part])
 
 
 def _runs(o: Floats, z: Floats) -> list[list[Vertex]]:

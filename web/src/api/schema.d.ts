@@ -4574,7 +4574,7 @@ export interface components {
         };
         /**
          * SectionView
-         * @description A section: existing, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
+         * @description A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
          *     chainage as it is called, with the equations of the alignment.
          */
         SectionView: {
@@ -4618,6 +4618,11 @@ export interface components {
             left_edge: number | null;
             /** Left Pct */
             left_pct: number | null;
+            /** Milled */
+            milled: [
+                number,
+                number
+            ][][];
             /** Points */
             points: components["schemas"]["PointView"][];
             /** Right Edge */

@@ -115,8 +115,8 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
         <g clipPath={`url(#clip-${label.replace(/\W/g, "")})`}>
           {range && <rect x={x(range.from)} width={Math.max(0, x(range.to) - x(range.from))} y={20} height={size.height - 40} fill={colour.saddle500} fillOpacity={0.12} />}
           {limit !== undefined && [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
-          {series.map((s) => (
-            <path key={s.name} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+          {series.map((s, i) => (
+            <path key={i} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
           ))}
           <line x1={x(at)} x2={x(at)} y1={20} y2={size.height - 18} stroke={colour.saddle500} strokeWidth={1.2} />
           {near.length < 400 &&
@@ -144,8 +144,8 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
             )}
         </g>
         <g>
-          {series.map((s, i) => (
-            <g key={s.name} transform={`translate(${LEFT + 50 + i * 126} 11)`}>
+          {series.filter((s) => s.name !== "").map((s, i) => (
+            <g key={s.name} transform={`translate(${LEFT + 24 + unit.length * 6.4 + i * (size.width > 700 ? 112 : 92)} 11)`}>
               <line x1={0} x2={18} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
               <text x={23} y={3.5}>
                 {s.name}

@@ -134,6 +134,11 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
             <path d={earthTicks(run, x, y)} strokeWidth={0.8} />
           </g>
         ))}
+        {section?.milled.map((run, i) => (
+          <polyline key={`milled ${i}`} points={line(run)} fill="none" stroke={colour.tin600} strokeWidth={1.4} strokeDasharray="6 3">
+            <title>Milled surface</title>
+          </polyline>
+        ))}
         {section && section.design.length > 0 && <polyline points={line(section.design)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />}
         {section?.floors.map((f) => (
           <polyline key={`${f.side} ${f.name}`} points={line(f.line)} fill="none" stroke={colour.short} strokeWidth={1.4} strokeDasharray="5 2">

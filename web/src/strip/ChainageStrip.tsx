@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
+import { type SpecOf, useDocument, useDocumentsOf, useSummary } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { nearestSection, usePlace } from "../app/place";
 import { bandColours, colour, rungColour } from "../app/theme";
@@ -10,7 +10,11 @@ import { RangeBar } from "./RangeBar";
 
 const LEFT = 148;
 const RIGHT = 22;
-const WORDS: Record<string, string> = { overlay: "overlay, cover governs", reconstruct: "reconstruct", leave: "leave" };
+const RULES: Record<string, string> = { cover: "cover governs", edges: "edges govern", level_table: "level table governs", profile: "profile governs", kerb_to_kerb: "kerb to kerb" };
+
+function workWords(work: SpecOf<"treatments">["ranges"][number]["work"]): string {
+  return work.kind === "leave" || !work.governs ? work.kind : `${work.kind}, ${RULES[work.governs.kind]}`;
+}
 
 export function bandOf(depth: number, limits: number[]): number {
   const found = limits.findIndex((limit) => depth < limit - 1e-9);
@@ -95,7 +99,7 @@ export function ChainageStrip() {
         <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
         <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
         {treatments.map((t) => (
-          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={24} height={14} text={WORDS[t.work.kind] ?? t.work.kind}
+          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={24} height={14} text={workWords(t.work)}
             fill={t.work.kind === "overlay" ? colour.saddle300 : t.work.kind === "reconstruct" ? colour.tin400 : colour.tin600} dark={t.work.kind !== "leave"} />
         ))}
         {templateRanges.map((t) => (

@@ -91,7 +91,7 @@ export default function CrossfallStop() {
         </div>
       </div>
       <Inspector title="Crossfalls">
-        <Use mayEdit={mayEdit} />
+        {rows.length > 0 && <Use mayEdit={mayEdit} />}
         <Operate table={table} mayEdit={mayEdit} propose={setProposed} take={change} />
         <TableOf rows={rows} mayEdit={mayEdit} change={change} at={place.chainage} measured={measured} />
         <Files table={table} mayEdit={mayEdit} take={change} />

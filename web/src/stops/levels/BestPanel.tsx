@@ -93,7 +93,8 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
       )}
       {best && best.level.length > 0 && (
         <div className="card" role="status" aria-label="What is saved">
-          <Figures of={[["saved", best.saved_tonnes.toFixed(1), "t"], ["", best.saved_m3.toFixed(2), "m³"], ["gap", best.gap.toExponential(0), ""]]} />
+          <Figures of={[[best.saved_tonnes < 0 ? "needs more" : "saves", Math.abs(best.saved_tonnes).toFixed(1), "t"], ["of volume", Math.abs(best.saved_m3).toFixed(2), "m³"], ["gap of proof", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""]]} />
+          {best.saved_tonnes < 0 && <p className="quiet" style={{ margin: "6px 0 0" }}>The present levels break the limits of these; keeping them costs this much.</p>}
           <p className="quiet" style={{ margin: "8px 0" }}>
             Held by{" "}
             {best.binding.map((b) => `${WORDS[b.kind] ?? b.kind} (${b.chainages.length})`).join(", ")}.
@@ -131,7 +132,7 @@ function Take({ best, take }: { best: Best; take: (b: Best) => void }) {
     await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: { ranges } });
   };
   return (
-    <span style={{ display: "flex", gap: 6 }}>
+    <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
       <Button size="small" type="primary" onClick={() => void all()}>
         Take and let them govern
       </Button>

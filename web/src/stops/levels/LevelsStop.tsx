@@ -52,6 +52,7 @@ export default function LevelsStop() {
   const [near, setNear] = useState(true);
   const [best, setBest] = useState<Best | null>(null);
   const [read, setRead] = useState<Schemas["ReadLevelsOut"] | null>(null);
+  const [above, setAbove] = useState(true);
   const [tab, setTab] = useState<"best" | "table">("best");
   const levels = useModel("levels", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/levels", { params: { path: { project_id }, query: { speed_kmh: speed } } })), [speed]).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
@@ -70,7 +71,10 @@ export default function LevelsStop() {
         ...(found ? [{ name: "best", values: found, tone: colour.sound, width: 2, dash: "6 3" }] : []),
       ]
     : [];
-  const handles = rows.map((r) => ({ chainage: r.chainage, value: r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
+  /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
+  const old = (c: number) => (levels ? (levelAt(levels.chainage, levels.existing.map((v) => v ?? NaN), c) ?? NaN) : NaN);
+  const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
+  const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
   const take = (b: Best) => {
     change(withLevels(table, b.chainage, b.level));
     setBest(null);
@@ -82,10 +86,10 @@ export default function LevelsStop() {
         <div style={{ flex: "3 1 0", minHeight: 0, position: "relative" }}>
           <AlongChart
             label="Levels along the road"
-            unit="m"
-            decimals={3}
+            unit={above ? "mm above the old road" : "m"}
+            decimals={above ? 0 : 3}
             chainage={levels?.chainage ?? []}
-            series={series}
+            series={drawn}
             handles={handles}
             at={place.chainage}
             range={place.range}
@@ -94,7 +98,9 @@ export default function LevelsStop() {
             onDrag={
               mayEdit
                 ? (i, value, done) => {
-                    const next = { rows: rows.map((r, j) => (j === i ? { ...r, level: value } : r)) };
+                    const at = handles[i]!.chainage;
+                    const level = Number((above ? old(at) + value / 1000 : value).toFixed(4));
+                    const next = { rows: rows.map((r) => (r.chainage === at ? { ...r, level } : r)) };
                     if (done) {
                       setHeld(null);
                       change(next);
@@ -104,6 +110,7 @@ export default function LevelsStop() {
             }
           />
           <div className="over-plan" style={{ top: "auto", bottom: 26, left: 66 }}>
+            <Segmented<boolean> size="small" aria-label="How levels are drawn" value={above} options={[{ value: true, label: "Above the old road" }, { value: false, label: "Levels" }]} onChange={setAbove} />
             <Button size="small" aria-pressed={near} onClick={() => setNear(!near)}>
               {near ? "Whole road" : "Near here"}
             </Button>

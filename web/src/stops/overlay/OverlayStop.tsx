@@ -14,6 +14,7 @@ import { Plan } from "../../plan/Plan";
 import { nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
+import { MillingPanel } from "./MillingPanel";
 import { defaultWork, TreatmentForm } from "./TreatmentForm";
 
 const TOGGLES = ["Depth", "Problems", "Survey lines", "Section lines"] as const;
@@ -150,6 +151,7 @@ function TreatmentInspector() {
           />
         </div>
       )}
+      {range.work.kind === "overlay" && <MillingPanel />}
       <Problems problems={mine} />
       {mayEdit && (
         <Button size="small" onClick={() => place.mark({ from: range.from_chainage, to: range.to_chainage })}>

@@ -49,13 +49,14 @@ function Totals({ quantities }: { quantities: Quantities }) {
           <th className="num">Volume m³</th>
           <th className="num">Mass t</th>
           <th className="num">Length m</th>
+          <th className="num">Area m²</th>
           <th className="num">Not known over m</th>
         </tr>
       </thead>
       {[quantities.total, ...quantities.groups].map((g, i) => (
         <tbody key={i}>
           <tr>
-            <td colSpan={6} style={{ fontWeight: 650, paddingTop: 12 }}>
+            <td colSpan={7} style={{ fontWeight: 650, paddingTop: 12 }}>
               {g.title}{" "}
               <span className="mono quiet" style={{ fontWeight: 400 }}>
                 {chainageText(g.from_chainage, 0)} to {chainageText(g.to_chainage, 0)}
@@ -64,7 +65,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
           </tr>
           {g.rows.length === 0 && (
             <tr>
-              <td className="quiet" colSpan={6}>
+              <td className="quiet" colSpan={7}>
                 nothing is built here
               </td>
             </tr>
@@ -76,6 +77,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
               <td className="num">{figure(r.volume, 1)}</td>
               <td className="num">{figure(r.mass, 1)}</td>
               <td className="num">{figure(r.length, 1)}</td>
+              <td className="num">{figure(r.area, 0)}</td>
               <td className="num" style={{ color: "var(--fault)" }}>{r.unknown_length ? figure(r.unknown_length, 1) : ""}</td>
             </tr>
           ))}

@@ -1,0 +1,150 @@
+"""Fitting the overlay in the browser: crossfalls measured and smoothed, a range milled, best levels, spreadsheet out and in."""
+
+import io
+import re
+
+from openpyxl import load_workbook
+from playwright.sync_api import FilePayload, Page, expect
+
+from design.models import Document
+from e2e.browser import BrowserCase
+from e2e.test_bench import fresh, pick, type_in
+from saddle.overlay.spec import CrossfallTable, LevelTable
+from saddle.road.spec import TreatmentPlan
+
+
+class Fitting(BrowserCase):
+    def spec(self, kind: str) -> dict[str, object]:
+        return Document.objects.get(project=self.project, kind=kind).spec
+
+    def depth(self, page: Page, what: str) -> float:
+        """A figure of the overlay's card at the current section, mm."""
+        cell = page.locator(".figures div").filter(has=page.get_by_text(what, exact=True)).locator("dd")
+        return float(re.sub(r"[^0-9.]", "", cell.inner_text()))
+
+    def test_two_passes_milling_and_best_levels(self) -> None:
+        self.start_worker()
+        page = self.page()
+        # First pass: a nominal crossfall over the whole length fails in the superelevated curve.
+        self.open(page, "overlay?at=1200&from=760&to=1330")
+        page.get_by_role("region", name="Marked range").get_by_role("button", name="Set treatment").click()
+        dialog = page.get_by_role("dialog")
+        for side in ("left", "right"):
+            pick(page, f"Crossfall {side} source", "Given", inside=dialog)
+        dialog.get_by_role("button", name="Set treatment").click()
+        expect(dialog).to_be_hidden()
+        fresh(page)
+        page.wait_for_timeout(500)
+        first = self.depth(page, "greatest")
+        self.assertGreater(first, 150)
+        # Second pass: measured crossfalls, smoothed, adopted.
+        page.keyboard.press("5")
+        expect(page.get_by_role("img", name="Crossfalls along the road")).to_be_visible()
+        change = page.get_by_role("status", name="What it would change")
+        expect(change).to_contain_text("This would change")
+        page.get_by_role("button", name="Do it").click()
+        expect(page.get_by_role("table", name="Adopted crossfalls").get_by_role("row")).not_to_have_count(1)
+        fresh(page)
+        many = len(CrossfallTable.model_validate(self.spec("crossfalls")).rows)
+        pick(page, "Operation", "drop rows within a tolerance")
+        expect(change).to_contain_text(re.compile(r"would change \d+ rows"))
+        page.get_by_role("button", name="Do it").click()
+        fresh(page)
+        few = len(CrossfallTable.model_validate(self.spec("crossfalls")).rows)
+        self.assertLess(few, many / 2)
+        page.get_by_role("button", name="Use adopted in all").click()
+        fresh(page)
+        page.keyboard.press("6")
+        page.wait_for_timeout(800)
+        second = self.depth(page, "greatest")
+        self.assertLess(second, first / 1.5)
+        # Mill a range.
+        page.get_by_role("region", name="Milling").get_by_role("button", name="Mill the range").click()
+        type_in(page, "Depth 1 of milling 1", "30")
+        fresh(page)
+        rows = self.spec("milling")["stretches"][0]["rows"]  # type: ignore[index]
+        self.assertEqual([(r["chainage"], r["depth_mm"]) for r in rows], [(760, 30), (1330, 40)])
+        stops = page.get_by_role("navigation", name="Stops")
+        stops.get_by_role("link", name="Quantities").click()
+        expect(page.get_by_role("main")).to_contain_text("Old pavement")
+        # Best levels: what they save or cost, taken, governing.
+        stops.get_by_role("link", name="Levels").click()
+        page.get_by_role("button", name="Find best levels").click()
+        saved = page.get_by_role("status", name="What is saved")
+        expect(saved).to_contain_text("least cover")
+        expect(saved).to_contain_text("t")
+        page.get_by_role("button", name="Take and let them govern").click()
+        fresh(page)
+        plan = TreatmentPlan.model_validate(self.spec("treatments"))
+        self.assertIn(
+            (760.0, 1330.0, "level_table"),
+            [(r.from_chainage, r.to_chainage, r.work.governs.kind) for r in plan.ranges if r.work.kind == "overlay"],
+        )
+        levels = LevelTable.model_validate(self.spec("levels")).rows
+        self.assertGreater(len(levels), 40)
+        # The spreadsheet out, one level changed, in again.
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Save as XLSX").click()
+        book = load_workbook(io.BytesIO(got.value.path().read_bytes()))
+        sheet = book["Levels"]
+        self.assertTrue(str(sheet["G4"].value).startswith("="))
+        row = next(r for r in range(2, 400) if sheet[f"A{r}"].value == 1000)
+        before = sheet[f"D{row}"].value
+        sheet[f"D{row}"] = before + 0.012
+        out = io.BytesIO()
+        book.save(out)
+        file = FilePayload(
+            name="levels.xlsx",
+            mimeType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+            buffer=out.getvalue(),
+        )
+        page.locator("input[type=file]").set_input_files(file)
+        changes = page.get_by_role("table", name="Levels that would change")
+        expect(changes).to_contain_text("1+000.000")
+        expect(changes).to_contain_text("+12")
+        page.get_by_role("button", name="Take them").click()
+        fresh(page)
+        adopted = {r.chainage: r.level for r in LevelTable.model_validate(self.spec("levels")).rows}
+        self.assertAlmostEqual(adopted[1000.0], before + 0.012, 4)
+
+    def test_crossfalls_dragged_typed_pasted_and_read(self) -> None:
+        page = self.page()
+        self.open(page, "crossfall?at=560&from=480&to=680")
+        pick(page, "Operation", "one value")
+        type_in(page, "Crossfall", "-3")
+        page.get_by_role("button", name="Do it").click()
+        fresh(page)
+        type_in(page, "Left of row 1", "-2")
+        fresh(page)
+        handle = page.get_by_role("button", name="left at 0+480.000")
+        box = handle.bounding_box()
+        assert box
+        page.mouse.move(box["x"] + 4, box["y"] + 4)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 4, box["y"] - 40, steps=4)
+        page.mouse.up()
+        fresh(page)
+        rows = CrossfallTable.model_validate(self.spec("crossfalls")).rows
+        self.assertGreater(rows[0].left_pct, -2.0)
+        self.assertEqual(rows[0].right_pct, -3.0)
+        text = "Chainage;Left;Right\n500;-2,5;-2,5\n600;-3;+1\n"
+        page.locator("input[type=file]").set_input_files(FilePayload(name="x.csv", mimeType="text/csv", buffer=text.encode()))
+        expect(page.get_by_text("2 rows read")).to_be_visible()
+        fresh(page)
+        found = [(r.chainage, r.left_pct, r.right_pct) for r in CrossfallTable.model_validate(self.spec("crossfalls")).rows]
+        self.assertEqual(found, [(500, -2.5, -2.5), (600, -3, 1)])
+
+    def test_limits_in_conflict_are_named(self) -> None:
+        self.start_worker()
+        page = self.page()
+        Document.objects.filter(project=self.project, kind="levels").update(
+            spec=LevelTable.model_validate(
+                {"rows": [{"chainage": 560, "level": 90.2, "pinned": True}, {"chainage": 570, "level": 90.9}]}
+            ).model_dump()
+        )
+        self.open(page, "levels?at=560&from=500&to=640")
+        page.get_by_role("button", name="Find best levels").click()
+        expect(page.get_by_role("alert")).to_contain_text("No levels keep every limit")
+        expect(page.get_by_role("alert")).to_contain_text("0+560.0")
+        page.get_by_text("Level table", exact=True).click()
+        expect(page.get_by_role("checkbox", name="Pin 0+560.000")).to_be_checked()
