@@ -23,6 +23,7 @@ from saddle.overlay.crossfalls import apply
 from saddle.overlay.spec import CrossfallTable
 from saddle.road.levels import levels_of
 from saddle.standards.grade_change import limit_pct
+from saddle.standards.superelevation import curves_of
 
 router = Router(tags=["fitting"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
@@ -50,9 +51,10 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
     if payload.to_chainage <= payload.from_chainage:
         raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
     first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    a = model.alignment
     return apply(
         payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage,
-        model.chainage[first], model.lines.measured_pct[first],
+        model.chainage[first], model.lines.measured_pct[first], curves_of(a.chainage, a.length, a.curvature, a.curvature_end),
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ Every operation takes and gives the same rows, so that what it would change can 
 one function and its entry in OPERATIONS.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Annotated, Literal
 
 import numpy as np
@@ -14,6 +14,7 @@ from saddle.documents_base import Document, Positive
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.overlay.spec import Crossfall, CrossfallRow, CrossfallTable
+from saddle.standards.superelevation import Curve, crossfalls_of, turning_points
 
 Side = Literal["left", "right", "both"]
 
@@ -72,8 +73,19 @@ class TakeMeasured(Document):
     kind: Literal["measured"] = "measured"
 
 
+class Superelevate(Document):
+    """Design superelevation by a standard (saddle.standards.superelevation): speed km/h, greatest superelevation and normal
+    crossfall %, width of the lane that turns m."""
+
+    kind: Literal["superelevate"] = "superelevate"
+    speed_kmh: Annotated[float, Field(ge=20, le=130)] = 60.0
+    most_pct: Annotated[float, Field(gt=0, le=12)] = 6.0
+    normal_pct: Annotated[float, Field(gt=0, le=6)] = 2.5
+    width: Positive = 3.5
+
+
 Operation = Annotated[
-    OneValue | StraightBetween | DropWithin | RunningMean | LimitRate | MatchNeighbour | CopySide | TakeMeasured,
+    Superelevate | OneValue | StraightBetween | DropWithin | RunningMean | LimitRate | MatchNeighbour | CopySide | TakeMeasured,
     Field(discriminator="kind"),
 ]
 
@@ -89,9 +101,17 @@ def values_at(table: CrossfallTable, chainage: Floats) -> Floats:
 
 
 def apply(
-    table: CrossfallTable, what: Operation, side: Side, low: float, high: float, chainage: Floats, measured: Floats
+    table: CrossfallTable,
+    what: Operation,
+    side: Side,
+    low: float,
+    high: float,
+    chainage: Floats,
+    measured: Floats,
+    curves: Sequence[Curve] = (),
 ) -> CrossfallTable:
-    """The table after an operation on the rows from low to high. chainage: (n,) of the sections; measured: (n, 2), %.
+    """The table after an operation on the rows from low to high. chainage: (n,) of the sections; measured: (n, 2), %; curves:
+    of the alignment, for design superelevation.
 
     The range gets rows at its ends; where it has none the sections' chainages serve. Outside it nothing changes. Raises
     GeometryError where there is nothing to work on.
@@ -99,12 +119,18 @@ def apply(
     inside = np.unique(np.r_[low, [r.chainage for r in table.rows if low < r.chainage < high], high])
     if isinstance(what, TakeMeasured) or len(inside) == 2 or not table.rows:
         inside = np.unique(np.r_[low, chainage[(chainage > low) & (chainage < high)], high])
+    if isinstance(what, Superelevate):
+        keys = [c for curve in curves for c in turning_points(curve, what.speed_kmh, what.most_pct, what.normal_pct, what.width)]
+        inside = np.unique(np.r_[low, [c for c in keys if low < c < high], high])
     now = values_at(table, inside)
     known = np.column_stack([np.interp(inside, chainage, _filled(chainage, measured[:, k])) for k in (0, 1)])
-    now = np.where(np.isnan(now), known, now)
+    now = np.where(np.isnan(now), -what.normal_pct if isinstance(what, Superelevate) else known, now)
     if np.isnan(now).any():
         raise GeometryError("there are no crossfalls here, neither adopted nor measured", "range", "set one value first")
-    new = OPERATIONS[what.kind](what, inside, now, known)
+    if isinstance(what, Superelevate):
+        new = crossfalls_of(curves, inside, what.speed_kmh, what.most_pct, what.normal_pct, what.width)
+    else:
+        new = OPERATIONS[what.kind](what, inside, now, known)
     columns = {"left": [0], "right": [1], "both": [0, 1]}[side]
     out = now.copy()
     out[:, columns] = new[:, columns]

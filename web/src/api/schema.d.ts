@@ -3732,7 +3732,7 @@ export interface components {
             /** From Chainage */
             from_chainage: number;
             /** Operation */
-            operation: components["schemas"]["OneValue"] | components["schemas"]["StraightBetween"] | components["schemas"]["DropWithin"] | components["schemas"]["RunningMean"] | components["schemas"]["LimitRate"] | components["schemas"]["MatchNeighbour"] | components["schemas"]["CopySide"] | components["schemas"]["TakeMeasured"];
+            operation: components["schemas"]["Superelevate"] | components["schemas"]["OneValue"] | components["schemas"]["StraightBetween"] | components["schemas"]["DropWithin"] | components["schemas"]["RunningMean"] | components["schemas"]["LimitRate"] | components["schemas"]["MatchNeighbour"] | components["schemas"]["CopySide"] | components["schemas"]["TakeMeasured"];
             /**
              * Side
              * @default both
@@ -5017,6 +5017,38 @@ export interface components {
             stamp: string;
             /** Start */
             start: number;
+        };
+        /**
+         * Superelevate
+         * @description Design superelevation by a standard (saddle.standards.superelevation): speed km/h, greatest superelevation and normal
+         *     crossfall %, width of the lane that turns m.
+         */
+        Superelevate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "superelevate";
+            /**
+             * Most Pct
+             * @default 6
+             */
+            most_pct: number;
+            /**
+             * Normal Pct
+             * @default 2.5
+             */
+            normal_pct: number;
+            /**
+             * Speed Kmh
+             * @default 60
+             */
+            speed_kmh: number;
+            /**
+             * Width
+             * @default 3.5
+             */
+            width: number;
         };
         /** SurfaceFound */
         SurfaceFound: {

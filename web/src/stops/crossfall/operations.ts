@@ -12,6 +12,16 @@ interface Kind {
 
 export const OPERATIONS: Record<Operation["kind"], Kind> = {
   measured: { label: "take the measured ones", fresh: { kind: "measured" }, fields: [] },
+  superelevate: {
+    label: "design superelevation",
+    fresh: { kind: "superelevate", speed_kmh: 60, most_pct: 6, normal_pct: 2.5, width: 3.5 },
+    fields: [
+      { name: "speed_kmh", label: "Design speed", unit: "km/h", least: 20 },
+      { name: "most_pct", label: "At most", unit: "%", least: 0.1 },
+      { name: "normal_pct", label: "Normal fall", unit: "%", least: 0.1 },
+      { name: "width", label: "Lane width", unit: "m", least: 0.5 },
+    ],
+  },
   one_value: { label: "one value", fresh: { kind: "one_value", pct: -2.5 }, fields: [{ name: "pct", label: "Crossfall", unit: "%" }] },
   straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
   drop: { label: "drop rows within a tolerance", fresh: { kind: "drop", tolerance_pct: 0.3 }, fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }] },
