@@ -37,7 +37,7 @@ class SameAsTheRoad(TestCase):
                 self.assertAlmostEqual(shown[name], area, 8)
 
     def test_sides_are_told_apart(self) -> None:
-        view = tried(starter.TEMPLATES["rural"], ground=[(-30, 17), (0, -1), (50, -1)])
+        view = tried(starter.TEMPLATES["rural"], ground=[(-30, 8), (0, -1), (50, -1)])
         self.assertEqual([s.rung for s in view.slopes], ["Cut slope", "Fill slope"])
         self.assertEqual([[r.state for r in h.rungs] for h in view.halves], [["taken", "not tried"], ["passed", "taken"]])
         self.assertEqual(view.halves[1].rungs[0].why, "the ground is below")

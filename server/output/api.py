@@ -18,6 +18,7 @@ from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
 from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
 from saddle.problem import Severity
+from saddle.quantities.overlay_check import overlay_check
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
 from saddle.road.long_section import long_section
@@ -245,6 +246,20 @@ def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectio
         profiles={name: numbers(levels) for name, levels in found.profiles.items()},
         structures=[BeneathOut(**asdict(b)) for b in found.structures],
     )
+
+
+class OverlayCheckOut(Schema):
+    """The overlay's volume by end areas and between triangulated surfaces, m3."""
+
+    end_areas: float
+    triangles: float
+
+
+@router.get("/model/overlay-check", response={200: OverlayCheckOut, **ERRORS}, operation_id="overlayCheck")
+def read_overlay_check(request: HttpRequest, project_id: Path[int]) -> OverlayCheckOut:
+    """The overlay's volume two ways."""
+    model, _ = road_model(project_for(request, project_id))
+    return OverlayCheckOut(**asdict(overlay_check(model)))
 
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")

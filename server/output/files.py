@@ -11,10 +11,11 @@ from output.road import Loaded, road_model
 from projects.access import project_for
 from projects.models import Project
 from saddle.documents import MAIN
-from saddle.exchange.tables import quantities_csv, quantities_xlsx
+from saddle.exchange.tables import quantities_csv, quantities_xlsx, rows_csv, rows_xlsx
 from saddle.quantities.takeoff import take_off
 from saddle.road.cache import StageCache
 from saddle.road.model import RoadModel
+from saddle.road.report import overlay_report
 from saddle.road.view import section_view
 from saddle.sheets.display import Page
 from saddle.sheets.dxf import pages_to_dxf
@@ -71,6 +72,23 @@ def _sheets(project: Project) -> tuple[list[Page], RoadModel, Loaded]:
         return lay_out(views, style, model.inputs.materials, title)
 
     return _pages.get("sheets", make, loaded.stamp, project.name, date), model, loaded
+
+
+@router.get("/files/overlay.csv", response={200: None, **ERRORS}, operation_id="overlayCsv")
+def overlay_as_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """The overlay section by section."""
+    project = project_for(request, project_id)
+    model, _ = road_model(project)
+    return _download(project, model, "overlay", "csv", rows_csv(*overlay_report(model)).encode(), "text/csv")
+
+
+@router.get("/files/overlay.xlsx", response={200: None, **ERRORS}, operation_id="overlayXlsx")
+def overlay_as_xlsx(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """The same as a workbook."""
+    project = project_for(request, project_id)
+    model, _ = road_model(project)
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return _download(project, model, "overlay", "xlsx", rows_xlsx("Overlay", *overlay_report(model)), kind)
 
 
 @router.get("/sheets", response={200: SheetList, **ERRORS}, operation_id="listSheets")

@@ -72,6 +72,27 @@ def quantities_xlsx(quantities: Quantities) -> bytes:
     return out.getvalue()
 
 
+def rows_csv(head: list[str], rows: list[list[float | None]]) -> str:
+    """A plain table as CSV."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(head)
+    writer.writerows([["" if c is None else f"{c:g}" if abs(c) < 1e5 else f"{c:.3f}" for c in r] for r in rows])
+    return out.getvalue()
+
+
+def rows_xlsx(title: str, head: list[str], rows: list[list[float | None]]) -> bytes:
+    """A plain table as a workbook."""
+    book = Workbook()
+    sheet = book.active
+    assert isinstance(sheet, Worksheet)
+    sheet.title = title
+    _fill(sheet, head, [list(r) for r in rows])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
 def _safe(text: str) -> str:
     """Text that a spreadsheet will not run as a formula."""
     return f"'{text}" if text[:1] in "=+-@" else text

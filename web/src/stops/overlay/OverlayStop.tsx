@@ -1,7 +1,7 @@
 /** Depth in plan, the live section, and the treatment at the current chainage. */
 import { Button } from "antd";
 import { useState } from "react";
-import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useProjectId, useSection, useSummary } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { bandColours } from "../../app/theme";
@@ -95,6 +95,7 @@ function Legend({ bands, area }: { bands: { low: number | null; high: number | n
 }
 
 function TreatmentInspector() {
+  const project = useProjectId();
   const place = usePlace();
   const summary = useSummary().data!;
   const plan = useDocument("treatments");
@@ -153,11 +154,19 @@ function TreatmentInspector() {
       )}
       {range.work.kind === "overlay" && <MillingPanel />}
       <Problems problems={mine} />
-      {mayEdit && (
-        <Button size="small" onClick={() => place.mark({ from: range.from_chainage, to: range.to_chainage })}>
-          Mark this range
+      <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+        {mayEdit && (
+          <Button size="small" onClick={() => place.mark({ from: range.from_chainage, to: range.to_chainage })}>
+            Mark this range
+          </Button>
+        )}
+        <Button size="small" href={`/api/projects/${project}/files/overlay.xlsx`} download>
+          Report XLSX
         </Button>
-      )}
+        <Button size="small" href={`/api/projects/${project}/files/overlay.csv`} download>
+          CSV
+        </Button>
+      </span>
     </Inspector>
   );
 }

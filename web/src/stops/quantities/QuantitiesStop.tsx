@@ -121,6 +121,19 @@ function Sections({ quantities }: { quantities: Quantities }) {
   );
 }
 
+/** The overlay's volume by end areas and between triangulated surfaces, and why they differ. */
+function TwoWays() {
+  const check = useModel("overlay-check", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/overlay-check", { params: { path: { project_id } } }))).data;
+  if (!check || check.end_areas === 0) return null;
+  const off = (100 * (check.triangles - check.end_areas)) / check.end_areas;
+  return (
+    <div className="card" role="status" aria-label="Overlay volume two ways">
+      <Figures of={[["end areas", check.end_areas.toFixed(1), "m³"], ["triangles", check.triangles.toFixed(1), "m³"], ["differ by", `${off >= 0 ? "+" : "−"}${Math.abs(off).toFixed(2)}`, "%"]]} />
+      <p className="quiet" style={{ margin: "6px 0 0" }}>The overlay over the old or milled surface. End areas take each section for half the length to its neighbours; the triangles follow width and depth between them, and the chord instead of the arc.</p>
+    </div>
+  );
+}
+
 function Side({ quantities }: { quantities: Quantities }) {
   const settings = useDocument("sections");
   const mayEdit = useMayEdit();
@@ -140,6 +153,7 @@ function Side({ quantities }: { quantities: Quantities }) {
           ]}
         />
       </div>
+      <TwoWays />
       <p className="quiet">Volumes by average end areas between sections. Cut and fill lie between the existing surface and the underside of courses, kerbs and side slopes.</p>
       {settings && (
         <Checkbox
