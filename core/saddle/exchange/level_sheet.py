@@ -12,7 +12,6 @@ import numpy as np
 from openpyxl import Workbook, load_workbook
 from openpyxl.formatting.rule import FormulaRule
 from openpyxl.styles import Font, PatternFill
-from openpyxl.utils.exceptions import InvalidFileException
 from openpyxl.worksheet.worksheet import Worksheet
 
 from saddle.errors import ImportProblem
@@ -22,6 +21,8 @@ from saddle.standards.grade_change import LIMITS_PCT, SPEEDS_KMH
 
 HEAD = ["Chainage m", "Existing m", "Lowest m", "Adopted m", "Over lowest mm", "Grade in %", "Change %", "Suits km/h"]
 SHEET = "Levels"
+#: A workbook unpacked may be this large, bytes.
+MOST_BYTES = 50_000_000
 #: Levels nearer than this are the same, m.
 SAME = 5e-4
 
@@ -77,14 +78,9 @@ def write_levels(levels: Levels, limit_pct: float) -> bytes:
 
 def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change]]:
     """The table of a workbook, and what it would change. Pins stay. Raises ImportProblem naming the row."""
-    try:
-        book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError, TypeError, EOFError) as error:
-        raise ImportProblem("this is not a workbook", "file", "choose the XLSX that was saved from here") from error
-    sheet = book[SHEET] if SHEET in book.sheetnames else book.worksheets[0]
     pinned = {round(r.chainage, 3) for r in there.rows if r.pinned}
     rows: list[LevelRow] = []
-    for number, cells in enumerate(sheet.iter_rows(min_row=2, max_col=4, max_row=20_002, values_only=True), start=2):
+    for number, cells in enumerate(_cells(data), start=2):
         chainage, adopted = cells[0] if cells else None, cells[3] if len(cells) > 3 else None
         if chainage is None and adopted is None:
             continue
@@ -106,3 +102,20 @@ def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change
         if abs(old.get(round(r.chainage, 3), np.inf) - r.level) > SAME
     ]
     return LevelTable(rows=rows), changes
+
+
+def _cells(data: bytes) -> list[tuple[object, ...]]:
+    """The first four columns below the heading. Raises ImportProblem for what is no workbook, or is damaged."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(info.file_size for info in archive.infolist()) > MOST_BYTES:
+                raise ImportProblem("the workbook is too large", "file", "keep only the sheet with the levels")
+        book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
+        sheet = book[SHEET] if SHEET in book.sheetnames else book.worksheets[0]
+        return list(sheet.iter_rows(min_row=2, max_col=4, max_row=20_002, values_only=True))
+    except ImportProblem:
+        raise
+    except Exception as error:  # a damaged archive makes the reader raise whatever it stumbles over
+        raise ImportProblem(
+            "this is not a workbook, or it is damaged", "file", "choose the XLSX that was saved from here"
+        ) from error
