@@ -299,3 +299,60 @@ class Library(BrowserCase):
         file = FilePayload(name="notes.json", mimeType="application/json", buffer=b'{"format": "notes",\n')
         page.locator("input[type=file]").set_input_files(file)
         expect(page.get_by_role("dialog")).to_contain_text("this is not JSON (line 2)")
+
+
+class TestGround(BrowserCase):
+    """The ground, the boundary and old pavement are dragged; the ladder and the layers follow."""
+
+    def drag(self, page: Page, name: str, right: float, down: float) -> None:
+        handle = page.get_by_role("button", name=name, exact=True)
+        box = handle.bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + right, y + down, steps=6)
+        page.mouse.up()
+        page.wait_for_timeout(500)
+
+    def test_ground_and_boundary_choose_the_rung(self) -> None:
+        page = self.page()
+        self.open(page, "templates?sel=template:wide-shoulder&at=1400")
+        ladder = page.get_by_role("group", name="Slope ladder, right")
+        expect(ladder.get_by_role("listitem").filter(has_text="lands")).to_contain_text("Toe drain")
+        self.drag(page, "Ground at the hinge", 0, 90)
+        expect(page.get_by_role("textbox", name="Ground at the hinge")).not_to_have_value("-1")
+        expect(ladder.get_by_role("listitem").filter(has_text="lands")).not_to_contain_text("Toe drain")
+        type_in(page, "Ground at the hinge", "-2")
+        expect(ladder).to_contain_text("the height is")
+        expect(ladder).to_contain_text("is inside the boundary")
+        type_in(page, "Boundary right", "30")
+        expect(ladder).to_contain_text("Flat fill: lands")
+        self.drag(page, "Ground right", 0, -120)
+        expect(page.get_by_role("textbox", name="Ground tilt")).not_to_have_value("0")
+        page.get_by_role("switch", name="Use Boundary right").click()
+        expect(ladder).to_contain_text("there is no boundary here")
+
+    def test_old_pavement_and_dimensions(self) -> None:
+        page = self.page()
+        self.open(page, "templates?sel=template:wide-shoulder&at=1400")
+        type_in(page, "Ground at the hinge", "-0.1")
+        page.get_by_role("switch", name="Use Old pavement out to").click()
+        drawing = page.get_by_role("img", name="Rural, widened shoulder")
+        expect(drawing).to_contain_text("Regulating course")
+        area = page.get_by_role("status", name="Layer balance").inner_text()
+        type_in(page, "shoulder width", "1")
+        expect(page.get_by_role("status", name="Layer balance")).not_to_have_text(area)
+        expect(page.get_by_role("status", name="Layer balance")).to_contain_text("closed")
+
+    def test_on_the_road_before_it_is_saved(self) -> None:
+        page = self.page()
+        self.open(page, "templates?sel=template:rural/point/right/ShoulderEdge&at=600")
+        page.get_by_text("On the road", exact=True).click()
+        shown = page.get_by_role("img", name="Section at 0+600.000")
+        expect(shown).to_contain_text("ShoulderEdge")
+        page.get_by_role("button", name="Next section").click()
+        expect(page.get_by_role("img", name="Section at 0+610.000")).to_be_visible()
+        page.get_by_role("button", name="Village, kerbs").click()
+        page.get_by_text("On the road", exact=True).click()
+        expect(page.get_by_text("Here stands “Rural, shoulders”")).to_be_visible()

@@ -130,3 +130,30 @@ class Files(DemoCase):
         answer = self.ask("GET", "/sheets")
         self.assertEqual(answer.status_code, 400)
         self.assertIn("smaller scale", answer.json()["hint"])
+
+
+class Reports(DemoCase):
+    def setUp(self) -> None:
+        self.sign_in("viewer")
+
+    def test_overlay_report_as_csv_and_workbook(self) -> None:
+        text = self.ask("GET", "/files/overlay.csv")
+        self.assertIn("Fennick-Vale-Road_overlay_0-1610.csv", text["Content-Disposition"])
+        lines = text.content.decode().splitlines()
+        self.assertTrue(lines[0].startswith("Chainage m,Hinge offset m"))
+        sheet = load_workbook(io.BytesIO(self.ask("GET", "/files/overlay.xlsx").content)).active
+        assert sheet is not None
+        self.assertEqual(sheet.max_row, len(lines))
+
+    def test_two_volumes_of_the_overlay(self) -> None:
+        found = self.ask("GET", "/model/overlay-check").json()
+        self.assertAlmostEqual(found["triangles"] / found["end_areas"], 1, delta=0.005)
+
+    def test_rungs_along_the_road(self) -> None:
+        found = self.ask("GET", "/model").json()
+        n = len(found["chainage"])
+        self.assertEqual((len(found["left_rung"]), len(found["right_rung"])), (n, n))
+        taken = {found["rungs"][i] for i in found["left_rung"] if i >= 0}
+        self.assertIn("Toe drain", taken)
+        idle = [u for u in found["rung_uses"] if u["template"] == "wide-shoulder" and u["sections"] == 0]
+        self.assertIn("Benched cut", {u["rung"] for u in idle})
