@@ -34,6 +34,18 @@ def _bench(page: Page) -> None:
     page.wait_for_timeout(700)
 
 
+def _adopted(page: Page) -> None:
+    page.get_by_role("status", name="What it would change").get_by_text("would change").wait_for()
+    page.get_by_role("button", name="Show").hover()
+    page.wait_for_timeout(500)
+
+
+def _best(page: Page) -> None:
+    page.get_by_role("button", name="Find best levels").click()
+    page.get_by_role("status", name="What is saved").wait_for()
+    page.wait_for_timeout(500)
+
+
 def _drawn(page: Page) -> None:
     page.get_by_role("img", name="Straightened diagram").wait_for()
     page.wait_for_timeout(700)
@@ -77,6 +89,8 @@ VIEWS = {
     "make-ups": ("templates?sel=make_up:lane-carried&at=730", None),
     "kerb": ("templates?sel=kerb:half-battered&at=150", None),
     "library": ("templates?sel=library&at=150", None),
+    "crossfall": ("crossfall?at=1200&from=1040&to=1330", _adopted),
+    "levels": ("levels?at=560&from=490&to=690", _best),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
     "sections": ("sections?at=560", None),
     "quantities": ("quantities?at=300", None),
