@@ -9,6 +9,7 @@ from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec, OnGuide
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan, ProfileGoverns
 from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.variants import VariantPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template.parts import DownTo, KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
@@ -33,6 +34,7 @@ KINDS: dict[str, type[Document]] = {
     "crossfalls": CrossfallTable,
     "levels": LevelTable,
     "milling": MillingPlan,
+    "variants": VariantPlan,
     "mapping": SavedMapping,
 }
 #: Kinds of which a project has exactly one, under the key MAIN.
@@ -47,6 +49,7 @@ SINGLE = (
     "crossfalls",
     "levels",
     "milling",
+    "variants",
 )
 MAIN = "main"
 

@@ -148,3 +148,25 @@ class Fitting(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("0+560.0")
         page.get_by_text("Level table", exact=True).click()
         expect(page.get_by_role("checkbox", name="Pin 0+560.000")).to_be_checked()
+
+    def test_variants_side_by_side(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=560&from=480&to=700")
+        page.get_by_role("button", name="Variants").click()
+        page.get_by_role("button", name="Add variant").click()
+        rows = page.get_by_role("table", name="Variants").get_by_role("row")
+        expect(rows).to_have_count(3)
+        type_in(page, "Name of variant 1", "Measured falls")
+        pick(page, "Crossfall of variant 1", "measured")
+        type_in(page, "Price per tonne", "95")
+        fresh(page)
+        cells = [row.get_by_role("cell").all_inner_texts() for row in rows.all()[1:]]
+        mass = [float(c[7]) for c in cells]
+        self.assertLess(mass[1], mass[0])
+        self.assertAlmostEqual(float(cells[0][8]), 95 * mass[0], delta=10)
+        page.get_by_role("button", name="Take over").click()
+        expect(page.get_by_text("“Measured falls” taken over")).to_be_visible()
+        fresh(page)
+        plan = TreatmentPlan.model_validate(self.spec("treatments"))
+        works = [r.work for r in plan.ranges if r.from_chainage <= 480 < r.to_chainage and r.work.kind == "overlay"]
+        self.assertEqual([w.left_crossfall.by for w in works], ["measured"])

@@ -8,11 +8,21 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.errors import ErrorOut, Refused
-from fitting.bodies import BestIn, ChangeOut, CrossfallsOut, LevelsOut, OperationIn, ReadLevelsOut, TextIn
+from fitting.bodies import (
+    BestIn,
+    ChangeOut,
+    CrossfallsOut,
+    LevelsOut,
+    OperationIn,
+    ReadLevelsOut,
+    TextIn,
+    VariantsIn,
+    VariantTreatmentsIn,
+)
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from output.numbers import numbers
-from output.road import road_model
+from output.road import road_model, variants
 from projects.access import project_for
 from projects.models import Project, Role
 from saddle import tolerances
@@ -22,6 +32,8 @@ from saddle.geometry.polylines import interpolate
 from saddle.overlay.crossfalls import apply
 from saddle.overlay.spec import CrossfallTable
 from saddle.road.levels import levels_of
+from saddle.road.spec import TreatmentPlan
+from saddle.road.variants import VariantResult, treatments_with
 from saddle.standards.grade_change import limit_pct
 from saddle.standards.superelevation import curves_of
 
@@ -48,8 +60,7 @@ def crossfalls(request: HttpRequest, project_id: Path[int]) -> CrossfallsOut:
 def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: OperationIn) -> CrossfallTable:
     """The table after an operation on a range; nothing is written."""
     model, _ = road_model(project_for(request, project_id))
-    if payload.to_chainage <= payload.from_chainage:
-        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    _forward(payload.from_chainage, payload.to_chainage)
     first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
     a = model.alignment
     return apply(
@@ -71,6 +82,27 @@ def crossfalls_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     project = project_for(request, project_id)
     model, _ = road_model(project)
     return _file(project, "crossfalls.csv", write_crossfalls(model.inputs.crossfalls).encode(), "text/csv")
+
+
+@router.post("/variants/compare", response={200: list[VariantResult], **ERRORS}, operation_id="compareVariants")
+def compare(request: HttpRequest, project_id: Path[int], payload: VariantsIn) -> list[VariantResult]:
+    """The road as it is and variants of its overlay over a range; nothing is written."""
+    project = project_for(request, project_id)
+    _forward(payload.from_chainage, payload.to_chainage)
+    return variants(project, payload.plan, payload.from_chainage, payload.to_chainage)
+
+
+@router.post("/variants/treatments", response={200: TreatmentPlan, **ERRORS}, operation_id="variantTreatments")
+def variant_treatments(request: HttpRequest, project_id: Path[int], payload: VariantTreatmentsIn) -> TreatmentPlan:
+    """The treatments with a variant taken over a range; nothing is written."""
+    model, _ = road_model(project_for(request, project_id))
+    _forward(payload.from_chainage, payload.to_chainage)
+    return treatments_with(model.inputs.treatments, payload.variant, payload.from_chainage, payload.to_chainage)
+
+
+def _forward(low: float, high: float) -> None:
+    if high <= low:
+        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
 
 
 @router.get("/levels", response={200: LevelsOut, **ERRORS}, operation_id="levels")
@@ -96,8 +128,7 @@ def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0)
 def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) -> JobOut:
     """Start the search for best levels; the job's result is a BestOut. Nothing is written until somebody takes it over."""
     project = project_for(request, project_id, Role.DESIGNER)
-    if payload.to_chainage <= payload.from_chainage:
-        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    _forward(payload.from_chainage, payload.to_chainage)
     if (
         payload.crossfall_low is not None
         and payload.crossfall_high is not None

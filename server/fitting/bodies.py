@@ -9,6 +9,7 @@ from output.numbers import Numbers
 from saddle.documents_base import Number
 from saddle.overlay.crossfalls import Operation
 from saddle.overlay.spec import CrossfallTable, LevelTable
+from saddle.road.variants import Variant, VariantPlan
 
 Chainage = Number
 
@@ -31,6 +32,22 @@ class OperationIn(Schema):
     from_chainage: Chainage
     to_chainage: Chainage
     table: CrossfallTable
+
+
+class VariantsIn(Schema):
+    """Variants to compare over a range."""
+
+    plan: VariantPlan
+    from_chainage: Chainage
+    to_chainage: Chainage
+
+
+class VariantTreatmentsIn(Schema):
+    """A variant to take over a range."""
+
+    variant: Variant
+    from_chainage: Chainage
+    to_chainage: Chainage
 
 
 class TextIn(Schema):

@@ -17,6 +17,7 @@ from saddle.road.cache import StageCache, digest
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct
+from saddle.road.variants import VariantPlan, VariantResult, compare_variants
 from saddle.template.spec import surfaces_of
 from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.tin import Tin
@@ -110,6 +111,13 @@ def road_model(project: Project) -> tuple[RoadModel, Loaded]:
         )
     inputs = loaded.inputs
     return _cache.get("road", lambda: solve(inputs, _cache), loaded.stamp), loaded
+
+
+def variants(project: Project, plan: VariantPlan, low: float, high: float) -> list[VariantResult]:
+    """The road as it is and its variants over a range, each solved once and kept."""
+    _, loaded = road_model(project)
+    assert loaded.inputs is not None
+    return compare_variants(loaded.inputs, plan, low, high, _cache)
 
 
 def preview(project: Project, kind: str, key: str, spec: Spec, index: int) -> RoadModel:

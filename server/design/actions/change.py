@@ -14,6 +14,7 @@ from saddle.exchange.bundle import bundle_of
 from saddle.guides.spec import FollowPlan
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.variants import VariantPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.template import starter
 from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
@@ -30,6 +31,7 @@ STARTING: dict[str, dict[str, Spec]] = {
     "crossfalls": {MAIN: CrossfallTable()},
     "levels": {MAIN: LevelTable()},
     "milling": {MAIN: MillingPlan()},
+    "variants": {MAIN: VariantPlan()},
 }
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
@@ -39,6 +41,7 @@ WORDS = {
     "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
     "code_list": "Code list", "surface": "Surface", "structures": "Structures", "mapping": "Column mapping",
     "crossfalls": "Crossfalls", "levels": "Level table", "milling": "Milling plan",
+    "variants": "Variants",
 }  # fmt: skip
 
 

@@ -93,6 +93,12 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/crossfalls/read"): ({"text": "0;-2;-2"}, False, 200),
     ("GET", "/api/projects/{project_id}/files/crossfalls.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/levels"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/variants/compare"): (
+        {"plan": {"variants": []}, "from_chainage": 500, "to_chainage": 600}, False, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/variants/treatments"): (
+        {"variant": {"name": "Thin"}, "from_chainage": 500, "to_chainage": 600}, False, 200,
+    ),
     ("POST", "/api/projects/{project_id}/levels/best"): ({"from_chainage": 500, "to_chainage": 600}, True, 200),
     ("GET", "/api/projects/{project_id}/files/levels.xlsx"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/levels/read"): ("file", True, 400),

@@ -1396,6 +1396,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/variants/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description The road as it is and variants of its overlay over a range; nothing is written.
+         */
+        post: operations["compareVariants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variants/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Variant Treatments
+         * @description The treatments with a variant taken over a range; nothing is written.
+         */
+        post: operations["variantTreatments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2413,7 +2453,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -5735,6 +5775,113 @@ export interface components {
             outer_one_in: number;
         };
         /**
+         * Variant
+         * @description Settings that differ from those of the overlays in the range; null leaves one as it is.
+         */
+        Variant: {
+            /** Crossfall */
+            crossfall?: (components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"]) | null;
+            /** Governs */
+            governs?: (components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["KerbToKerb"]) | null;
+            /** Least Cover Mm */
+            least_cover_mm?: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * VariantPlan
+         * @description Variants that are compared. price: per tonne of overlay, in any currency.
+         */
+        VariantPlan: {
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Variants
+             * @default []
+             */
+            variants: components["schemas"]["Variant"][];
+        };
+        /** VariantPlanIn */
+        VariantPlanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "variants";
+            spec: components["schemas"]["VariantPlan"];
+            /** Version */
+            version: number;
+        };
+        /** VariantPlanOut */
+        VariantPlanOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "variants";
+            spec: components["schemas"]["VariantPlan"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * VariantResult
+         * @description What comes of a variant over the range. least, greatest, mean: depths, m, None where nothing is known; volume m3, mass t
+         *     of the courses over the old pavement; problems: faults and cautions in the range; depths: greatest depth along it, m.
+         */
+        VariantResult: {
+            /** Cautions */
+            cautions: number;
+            /** Chainage */
+            chainage: number[];
+            /** Cost */
+            cost: number;
+            /** Depths */
+            depths: (number | null)[];
+            /** Faults */
+            faults: number;
+            /** Greatest */
+            greatest: number | null;
+            /** Least */
+            least: number | null;
+            /** Mass */
+            mass: number;
+            /** Mean */
+            mean: number | null;
+            /** Name */
+            name: string;
+            /** Unknown Length */
+            unknown_length: number;
+            /** Volume */
+            volume: number;
+        };
+        /**
+         * VariantTreatmentsIn
+         * @description A variant to take over a range.
+         */
+        VariantTreatmentsIn: {
+            /** From Chainage */
+            from_chainage: number;
+            /** To Chainage */
+            to_chainage: number;
+            variant: components["schemas"]["Variant"];
+        };
+        /**
+         * VariantsIn
+         * @description Variants to compare over a range.
+         */
+        VariantsIn: {
+            /** From Chainage */
+            from_chainage: number;
+            plan: components["schemas"]["VariantPlan"];
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
          * Wall
          * @description Ends upright.
          */
@@ -7311,7 +7458,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -7321,7 +7468,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -8846,7 +8993,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -9572,7 +9719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -9634,7 +9781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -9979,6 +10126,130 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    compareVariants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantResult"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    variantTreatments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantTreatmentsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentPlan"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

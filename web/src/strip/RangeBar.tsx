@@ -7,6 +7,7 @@ import { chainageText } from "../app/chainage";
 import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../app/place";
 import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
+import { VariantsDialog } from "../stops/overlay/VariantsDialog";
 
 export function useSetTreatment() {
   const version = useDocument("treatments")?.version ?? 0;
@@ -40,6 +41,7 @@ export function RangeBar({ range }: { range: Range }) {
   const setTreatment = useSetTreatment();
   const setTemplate = useSetTemplate();
   const [work, setWork] = useState<Work | null>(null);
+  const [comparing, setComparing] = useState(false);
   const wrong = range.to <= range.from;
   const beginTreatment = () => {
     const here = treatments.find((t) => t.from_chainage < range.to && t.to_chainage > range.from);
@@ -72,7 +74,11 @@ export function RangeBar({ range }: { range: Range }) {
           </Button>
         </>
       )}
+      <Button size="small" disabled={wrong} onClick={() => setComparing(true)}>
+        Variants
+      </Button>
       <span style={{ flex: 1 }} />
+      {comparing && <VariantsDialog range={range} close={() => setComparing(false)} />}
       <Button size="small" onClick={() => place.mark(null)}>
         Drop range
       </Button>

@@ -1,0 +1,136 @@
+"""Variants of the overlay side by side: the same road with other settings over a range."""
+
+from dataclasses import replace
+from typing import Annotated
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from saddle import tolerances
+from saddle.documents_base import Document, Name, NotNegative
+from saddle.errors import GeometryError
+from saddle.geometry.areas import between
+from saddle.geometry.polylines import Bools, Floats
+from saddle.overlay.spec import GoverningRule
+from saddle.quantities.volumes import end_areas
+from saddle.road.cache import StageCache
+from saddle.road.model import RoadInputs, RoadModel
+from saddle.road.pipeline import solve
+from saddle.road.spec import CrossfallSource, Overlay, Treatment, TreatmentPlan, put_range
+
+
+class Variant(Document):
+    """Settings that differ from those of the overlays in the range; null leaves one as it is."""
+
+    name: Name
+    least_cover_mm: NotNegative | None = None
+    governs: GoverningRule | None = None
+    crossfall: CrossfallSource | None = None
+
+
+class VariantPlan(Document):
+    """Variants that are compared. price: per tonne of overlay, in any currency."""
+
+    variants: Annotated[list[Variant], Field(max_length=8)] = []
+    price: NotNegative = 0.0
+
+
+class VariantResult(BaseModel):
+    """What comes of a variant over the range. least, greatest, mean: depths, m, None where nothing is known; volume m3, mass t
+    of the courses over the old pavement; problems: faults and cautions in the range; depths: greatest depth along it, m."""
+
+    name: str
+    least: float | None
+    greatest: float | None
+    mean: float | None
+    volume: float
+    mass: float
+    cost: float
+    faults: int
+    cautions: int
+    unknown_length: float
+    chainage: list[float]
+    depths: list[float | None]
+
+
+def treatments_with(plan: TreatmentPlan, variant: Variant, low: float, high: float) -> TreatmentPlan:
+    """The treatments with a variant laid over the overlays of a range. Ties to the old road stay at the ends they belong to."""
+    ranges = list(plan.ranges)
+    for old in plan.ranges:
+        a, b = max(old.from_chainage, low), min(old.to_chainage, high)
+        if not isinstance(old.work, Overlay) or b - a <= tolerances.CHAINAGE_MERGE:
+            continue
+        changes: dict[str, object] = {}
+        if variant.least_cover_mm is not None:
+            changes["least_cover_mm"] = variant.least_cover_mm
+        if variant.governs is not None:
+            changes["governs"] = variant.governs.model_dump()
+        if variant.crossfall is not None:
+            changes |= {"left_crossfall": variant.crossfall.model_dump(), "right_crossfall": variant.crossfall.model_dump()}
+        if a > old.from_chainage:
+            changes["begin"] = None
+        if b < old.to_chainage:
+            changes["end"] = None
+        ranges = put_range(ranges, Treatment(from_chainage=a, to_chainage=b, work=old.work.changed(**changes)), a, b)
+    return TreatmentPlan(ranges=ranges)
+
+
+def compare_variants(inputs: RoadInputs, plan: VariantPlan, low: float, high: float, cache: StageCache) -> list[VariantResult]:
+    """The road as it is, called "As it is", and every variant over a range. Raises GeometryError for a range without overlay."""
+    as_it_is = solve(inputs, cache)
+    if not (np.isfinite(as_it_is.depth.least) & _inside(as_it_is, low, high)).any():
+        raise GeometryError("there is no overlay in the range", "range", "mark a range that is overlaid")
+    out = [_result("As it is", as_it_is, plan.price, low, high)]
+    for variant in plan.variants:
+        changed = solve(replace(inputs, treatments=treatments_with(inputs.treatments, variant, low, high)), cache)
+        out.append(_result(variant.name, changed, plan.price, low, high))
+    return out
+
+
+def _inside(model: RoadModel, low: float, high: float) -> Bools:
+    c = model.chainage
+    inside: Bools = (c >= low - 1e-6) & (c <= high + 1e-6)
+    return inside
+
+
+def _result(name: str, model: RoadModel, price: float, low: float, high: float) -> VariantResult:
+    inside = _inside(model, low, high)
+    d = model.depth
+    volume, mass, unknown = _courses(model, low, high)
+    rows = np.flatnonzero(inside & np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE])
+    here = [p for p in model.problems if p.chainage_to >= low and p.chainage_from <= high]
+
+    def of(values: Floats, how: str) -> float | None:
+        known = values[inside & np.isfinite(values)]
+        return float(getattr(np, how)(known)) if known.size else None
+
+    return VariantResult(
+        name=name, least=of(d.least, "min"), greatest=of(d.greatest, "max"), mean=of(d.mean, "mean"), volume=volume, mass=mass,
+        cost=mass * price, faults=sum(p.severity == "fault" for p in here), cautions=sum(p.severity == "caution" for p in here),
+        unknown_length=unknown, chainage=model.chainage[rows].tolist(),
+        depths=[float(v) if np.isfinite(v) else None for v in d.greatest[rows]],
+    )  # fmt: skip
+
+
+def _courses(model: RoadModel, low: float, high: float) -> tuple[float, float, float]:
+    """Volume m3 and mass t of the courses over the old pavement in a range, and the length over which they are not known."""
+    c = model.chainage
+    length = np.diff(c)
+    inside = (c[:-1] >= low - 1e-6) & (c[1:] <= high + 1e-6) & (length > tolerances.CHAINAGE_MERGE)
+    length = np.where(inside, length, 0.0)
+    volume = mass = 0.0
+    missing = np.zeros(len(length), dtype=bool)
+    for group in model.groups:
+        for half in (group.left, group.right):
+            for layer in half.layers.layers:
+                if layer.construction != "over_existing":
+                    continue
+                area = np.zeros(len(c))
+                area[group.rows] = between(layer.offsets, layer.top, layer.bottom).area
+                part = end_areas(length, area)
+                missing |= np.isnan(part) & inside
+                total = float(np.nansum(part))
+                material = model.inputs.materials.get(layer.material)
+                volume += total
+                mass += total * (material.density if material else 0.0)
+    return volume, mass, float(length[missing].sum())

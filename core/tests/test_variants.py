@@ -1,0 +1,90 @@
+"""Variants side by side: the same road with other settings, and taking one over."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+from saddle.errors import GeometryError
+from saddle.overlay.spec import EdgesGovern, TieIn
+from saddle.quantities.takeoff import take_off
+from saddle.road.cache import StageCache
+from saddle.road.pipeline import solve
+from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, TreatmentPlan
+from saddle.road.variants import Variant, VariantPlan, compare_variants, treatments_with
+from tests.cases import demo_inputs, demo_model
+
+THIN = Variant(name="Thin", least_cover_mm=30)
+MEASURED = Variant(name="Measured", crossfall=MeasuredCrossfall())
+NOMINAL = Variant(name="Nominal", crossfall=GivenCrossfall(pct=-2.5))
+EDGES = Variant(name="Edges", governs=EdgesGovern())
+
+
+class Comparing(TestCase):
+    def test_less_cover_needs_less_by_its_area(self) -> None:
+        plan = VariantPlan(variants=[THIN], price=100)
+        now, thin = compare_variants(demo_inputs(), plan, 500.0, 680.0, StageCache())
+        self.assertEqual((now.name, thin.name), ("As it is", "Thin"))
+        self.assertAlmostEqual((now.greatest or 0) - (thin.greatest or 0), 0.02, 6)
+        width = 2 * 2.95  # about: between the saw cuts, 180 m long
+        self.assertAlmostEqual((now.volume - thin.volume) / (0.02 * 180 * width), 1, delta=0.03)
+        self.assertAlmostEqual(thin.cost, 100 * thin.mass)
+        self.assertEqual(len(thin.depths), len(thin.chainage))
+
+    def test_agrees_with_the_bill(self) -> None:
+        (now,) = compare_variants(demo_inputs(), VariantPlan(), 0.0, 1610.0, StageCache())
+        flat = solve(replace(demo_inputs(), settings=demo_inputs().settings.changed(curvature_correction=False)))
+        rows = [r for r in take_off(flat).total.rows if r.kind == "course" and r.name == "Regulating course"]
+        self.assertLess(rows[0].volume or 0, now.volume)
+        self.assertEqual(now.unknown_length, 0.0)
+        self.assertEqual(now.faults + now.cautions, len(demo_model().problems))
+
+    def test_measured_crossfalls_are_far_more_even_in_a_curve(self) -> None:
+        """The job's two passes: nominal crossfall piles up asphalt in a superelevated curve."""
+        _, nominal, measured = compare_variants(
+            demo_inputs(), VariantPlan(variants=[NOMINAL, MEASURED]), 1060.0, 1300.0, StageCache()
+        )
+        self.assertGreater(nominal.greatest or 0, 1.5 * (measured.greatest or 1))
+        self.assertGreater(nominal.mass, 1.3 * measured.mass)
+
+    def test_edges_govern_may_leave_cover_short(self) -> None:
+        now, edges = compare_variants(demo_inputs(), VariantPlan(variants=[EDGES]), 500.0, 680.0, StageCache())
+        self.assertLessEqual(edges.volume, now.volume + 1e-9)
+        self.assertGreaterEqual(edges.faults, now.faults)
+
+    def test_a_range_without_overlay(self) -> None:
+        with self.assertRaises(GeometryError):
+            compare_variants(demo_inputs(), VariantPlan(), 1520.0, 1600.0, StageCache())
+
+
+class TakingOver(TestCase):
+    def test_only_the_overlays_of_the_range_change(self) -> None:
+        plan = treatments_with(demo_inputs().treatments, THIN, 600.0, 800.0)
+        covers = [
+            (r.from_chainage, r.to_chainage, getattr(r.work, "least_cover_mm", None))
+            for r in plan.ranges
+            if 400 < r.to_chainage < 1400
+        ]
+        self.assertIn((600.0, 700.0, 30.0), covers)
+        self.assertIn((700.0, 760.0, None), covers)  # the reconstruction stays
+        self.assertIn((760.0, 800.0, 30.0), covers)
+        self.assertEqual(sum(r.to_chainage - r.from_chainage for r in plan.ranges), 1610.0)
+
+    def test_ties_stay_at_their_own_ends(self) -> None:
+        old = demo_inputs().treatments.ranges
+        tied = TreatmentPlan(
+            ranges=[
+                r.changed(work={**r.work.model_dump(), "begin": TieIn(length=20).model_dump()}) if r.from_chainage == 480 else r
+                for r in old
+            ]
+        )
+        plan = treatments_with(tied, THIN, 600.0, 700.0)
+        works = {r.from_chainage: r.work for r in plan.ranges}
+        first, second = works[480.0], works[600.0]
+        assert isinstance(first, Overlay) and isinstance(second, Overlay)
+        self.assertIsNotNone(first.begin)
+        self.assertIsNone(second.begin)
+
+    def test_taken_over_it_is_what_was_compared(self) -> None:
+        _, thin = compare_variants(demo_inputs(), VariantPlan(variants=[THIN]), 500.0, 680.0, StageCache())
+        inputs = replace(demo_inputs(), treatments=treatments_with(demo_inputs().treatments, THIN, 500.0, 680.0))
+        (now,) = compare_variants(inputs, VariantPlan(), 500.0, 680.0, StageCache())
+        self.assertAlmostEqual(now.volume, thin.volume, 9)
