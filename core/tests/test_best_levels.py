@@ -171,3 +171,29 @@ class AtChanges(TestCase):
         """Two sections stand at 760, one of the reconstruction that ends there: once that one was taken and refused."""
         saving = best_on(demo_model(), 760.0, 900.0, Limits(0.5))
         self.assertEqual((saving.chainage[0], saving.chainage[-1]), (760.0, 900.0))
+
+
+class ProblemsOfGrade(TestCase):
+    def test_changes_over_the_limit_are_listed_with_their_place(self) -> None:
+        model = demo_model()
+        levels = levels_of(model)
+        found = [p for p in model.problems if p.code == "grade_change"]
+        over = np.isfinite(levels.lowest) & (np.abs(levels.change_pct) > limit_pct(60) + 1e-6)
+        marked = np.zeros(len(over), dtype=bool)
+        for p in found:
+            marked |= (levels.chainage >= p.chainage_from) & (levels.chainage <= p.chainage_to)
+        np.testing.assert_array_equal(marked, over)
+        self.assertIn("0.80 % is allowed at 60 km/h", found[0].message)
+
+    def test_a_faster_road_allows_less(self) -> None:
+        def count(speed: float) -> int:
+            inputs = replace(demo_inputs(), settings=demo_inputs().settings.changed(design_speed_kmh=speed))
+            return sum(p.code == "grade_change" for p in solve(inputs).problems)
+
+        self.assertLessEqual(count(40), count(60))
+        self.assertLess(count(60), count(110))
+
+    def test_best_levels_leave_none_inside_their_range(self) -> None:
+        saving = best_on(demo_model(), 500.0, 680.0, Limits(limit_pct(60)), fix_ends=False)
+        _, change = grades_pct(saving.chainage, saving.best.level)
+        self.assertLessEqual(np.nanmax(np.abs(change)), limit_pct(60) + 1e-6)

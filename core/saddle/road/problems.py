@@ -11,6 +11,7 @@ from saddle.geometry.polylines import Bools
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
+from saddle.standards.grade_change import grades_pct, limit_pct
 from saddle.template.compiled import surface_columns
 from saddle.template.half import HalfSections
 from saddle.template.slopes import NONE_LANDED
@@ -35,6 +36,7 @@ def find_problems(
         for half in (group.left, group.right):
             found += _half(model, group, half)
     found += _steps(model)
+    found += _grade_changes(model)
     found += _following(model)
     found += [Problem("guide", "fault", model.alignment.start, model.alignment.end, "Guides", why) for why in crooked.values()]
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))
@@ -152,6 +154,23 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
         measured=pct[group.rows],
     )  # fmt: skip
     return found
+
+
+def _grade_changes(model: RoadModel) -> list[Problem]:
+    """Changes of grade between the overlay's hinge levels that the design speed does not allow without a vertical curve."""
+    first = np.flatnonzero(np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE])
+    c = model.chainage[first]
+    speed = model.inputs.settings.design_speed_kmh
+    limit = limit_pct(speed)
+    _, change = grades_pct(c, model.hinge_level[first])
+    overlay = np.isfinite(model.depth.least[first])
+    with np.errstate(invalid="ignore"):
+        over = overlay & (np.abs(change) > limit + 1e-6)
+    return problems_where(
+        over, c, code="grade_change", severity="caution", subject="Levels",
+        message=lambda v: f"the grade changes by {v or 0:.2f} %; without a curve {limit:.2f} % is allowed at {speed:.0f} km/h",
+        measured=np.abs(change), limit=limit,
+    )  # fmt: skip
 
 
 def _following(model: RoadModel) -> list[Problem]:

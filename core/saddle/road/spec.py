@@ -12,7 +12,7 @@ from saddle.template.values import DimensionName
 
 
 class SectionSettings(Document):
-    """Where sections stand and how wide they are cut. Offsets in m, negative left.
+    """Where sections stand and how wide they are cut, and the speed that levels are judged by. Offsets in m, negative left.
 
     chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
     alignment; 0 for no limit.
@@ -25,6 +25,7 @@ class SectionSettings(Document):
     right: Annotated[float, Field(gt=0, le=200)] = 25.0
     curvature_correction: bool = True
     chord_limit_mm: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 0.0
+    design_speed_kmh: Annotated[float, Field(ge=20, le=140, allow_inf_nan=False)] = 60.0
 
 
 class GivenCrossfall(Document):

@@ -4616,7 +4616,7 @@ export interface components {
         };
         /**
          * SectionSettings
-         * @description Where sections stand and how wide they are cut. Offsets in m, negative left.
+         * @description Where sections stand and how wide they are cut, and the speed that levels are judged by. Offsets in m, negative left.
          *
          *     chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
          *     alignment; 0 for no limit.
@@ -4632,6 +4632,11 @@ export interface components {
              * @default true
              */
             curvature_correction: boolean;
+            /**
+             * Design Speed Kmh
+             * @default 60
+             */
+            design_speed_kmh: number;
             /**
              * Extra
              * @default []

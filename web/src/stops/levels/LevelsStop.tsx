@@ -48,7 +48,9 @@ export default function LevelsStop() {
   const saved = useDocument("levels");
   const { spec, change } = useDraft("levels", "main", saved);
   const [held, setHeld] = useState<Table | null>(null);
-  const [speed, setSpeed] = useState(90);
+  const design = useDocument("sections")?.spec.design_speed_kmh ?? 60;
+  const [chosen, setSpeed] = useState<number | null>(null);
+  const speed = chosen ?? design;
   const [near, setNear] = useState(true);
   const [best, setBest] = useState<Best | null>(null);
   const [read, setRead] = useState<Schemas["ReadLevelsOut"] | null>(null);

@@ -135,6 +135,9 @@ function Settings({ count }: { count: number }) {
       <Checkbox disabled={!mayEdit} checked={spec.key_points} onChange={(e) => change({ ...spec, key_points: e.target.checked })}>
         Sections at start, end, tangent points and guide corners
       </Checkbox>
+      <Row label="Design speed">
+        <NumberField label="Design speed" unit="km/h" least={20} most={140} value={spec.design_speed_kmh ?? 60} disabled={!mayEdit} onChange={(design_speed_kmh) => change({ ...spec, design_speed_kmh })} />
+      </Row>
       <Row label="Chord limit">
         <NumberField label="Chord limit" unit="mm" least={0} most={10000} value={spec.chord_limit_mm ?? 0} disabled={!mayEdit} onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })} />
       </Row>
