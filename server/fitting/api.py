@@ -1,12 +1,12 @@
 """Crossfalls and levels: what was measured, what operations and best levels would change, and tables out and in."""
 
-import re
 from typing import Annotated
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Query, Router, UploadedFile
 
+from config.downloads import XLSX, attachment
 from config.errors import ErrorOut, Refused
 from fitting.bodies import (
     BestIn,
@@ -24,7 +24,7 @@ from jobs.run import start
 from output.numbers import numbers
 from output.road import road_model, variants
 from projects.access import project_for
-from projects.models import Project, Role
+from projects.models import Role
 from saddle import tolerances
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
@@ -81,7 +81,7 @@ def crossfalls_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     """The adopted crossfalls."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    return _file(project, "crossfalls.csv", write_crossfalls(model.inputs.crossfalls).encode(), "text/csv")
+    return attachment(project.name, "crossfalls.csv", write_crossfalls(model.inputs.crossfalls), "text/csv")
 
 
 @router.post("/variants/compare", response={200: list[VariantResult], **ERRORS}, operation_id="compareVariants")
@@ -143,8 +143,7 @@ def levels_xlsx(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 
     """The level table as a workbook with live formulas."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return _file(project, "levels.xlsx", write_levels(levels_of(model), limit_pct(speed_kmh)), kind)
+    return attachment(project.name, "levels.xlsx", write_levels(levels_of(model), limit_pct(speed_kmh)), XLSX)
 
 
 @router.post("/levels/read", response={200: ReadLevelsOut, **ERRORS}, operation_id="readLevels")
@@ -154,8 +153,3 @@ def read_level_sheet(request: HttpRequest, project_id: Path[int], file: File[Upl
     model, _ = road_model(project)
     table, changes = read_levels(file.read(), model.inputs.levels)
     return ReadLevelsOut(table=table, changes=[ChangeOut.model_validate(c, from_attributes=True) for c in changes])
-
-
-def _file(project: Project, what: str, content: bytes, kind: str) -> HttpResponse:
-    name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-") or "project"
-    return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}_{what}"'})

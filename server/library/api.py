@@ -1,6 +1,5 @@
 """The library: what is in it, bundles out of it and out of projects, and into either after a look at what would change."""
 
-import re
 from typing import Annotated, Literal, cast
 
 from django.contrib.auth.models import User
@@ -8,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Query, Router, Schema
 from pydantic import Field
 
+from config.downloads import attachment
 from config.errors import ErrorOut, Refused
 from library.models import Entry, Favourite
 from library.store import bring_into_library, bring_into_project, library_specs, project_specs, remove_entry
@@ -94,13 +94,6 @@ def _choices(payload: BringIn) -> dict[Name, Choice]:
     return {(c.kind, c.key): c.choice for c in payload.choices}
 
 
-def _file(text: str, name: str) -> HttpResponse:
-    file = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-") or "library"
-    return HttpResponse(
-        text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{file}_library.json"'}
-    )
-
-
 @router.get("", response={200: list[EntryOut], **ERRORS}, operation_id="listLibrary")
 def list_library(request: HttpRequest) -> list[EntryOut]:
     """Everything in the library, favourites first."""
@@ -129,7 +122,7 @@ def list_library(request: HttpRequest) -> list[EntryOut]:
 @router.get("/bundle", response={200: None, **ERRORS}, operation_id="libraryBundle")
 def library_bundle(request: HttpRequest, items: Annotated[list[str], Query()]) -> HttpResponse:
     """Some of the library, with what it needs, as a file."""
-    return _file(write_bundle(bundle_of(library_specs(), _wanted(items))), "shared")
+    return attachment("shared", "library.json", write_bundle(bundle_of(library_specs(), _wanted(items))), "application/json")
 
 
 @router.post("/check", response={200: list[ComparedOut], **ERRORS}, operation_id="checkForLibrary")
@@ -166,7 +159,9 @@ def project_bundle(request: HttpRequest, project_id: Path[int], items: Annotated
     """Some of a project's templates, make-ups, kerbs and materials with what they need, or all of them, as a file."""
     project = project_for(request, project_id)
     specs = project_specs(project)
-    return _file(write_bundle(bundle_of(specs, _wanted(items) if items else specs)), project.name)
+    return attachment(
+        project.name, "library.json", write_bundle(bundle_of(specs, _wanted(items) if items else specs)), "application/json"
+    )
 
 
 @in_project.post("/bundle/check", response={200: list[ComparedOut], **ERRORS}, operation_id="checkForProject")

@@ -1,11 +1,10 @@
 """Downloads: quantities as CSV and XLSX, sheets as SVG, PDF and DXF. Named after project, content and chainages."""
 
-import re
-
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router, Schema
 
+from config.downloads import XLSX, attachment
 from config.errors import ErrorOut, Refused
 from output.road import Loaded, road_model
 from projects.access import project_for
@@ -38,9 +37,8 @@ class SheetList(Schema):
 
 
 def _download(project: Project, model: RoadModel, what: str, ending: str, content: bytes, kind: str) -> HttpResponse:
-    name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-") or "project"
-    file = f"{name}_{what}_{model.alignment.start:.0f}-{model.alignment.end:.0f}.{ending}"
-    return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{file}"'})
+    part = f"{what}_{model.alignment.start:.0f}-{model.alignment.end:.0f}.{ending}"
+    return attachment(project.name, part, content, kind)
 
 
 @router.get("/files/quantities.csv", response={200: None, **ERRORS}, operation_id="quantitiesCsv")
@@ -56,8 +54,7 @@ def quantities_as_xlsx(request: HttpRequest, project_id: Path[int]) -> HttpRespo
     """The same as a workbook."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return _download(project, model, "quantities", "xlsx", quantities_xlsx(take_off(model)), kind)
+    return _download(project, model, "quantities", "xlsx", quantities_xlsx(take_off(model)), XLSX)
 
 
 def _sheets(project: Project) -> tuple[list[Page], RoadModel, Loaded]:
@@ -87,8 +84,7 @@ def overlay_as_xlsx(request: HttpRequest, project_id: Path[int]) -> HttpResponse
     """The same as a workbook."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return _download(project, model, "overlay", "xlsx", rows_xlsx("Overlay", *overlay_report(model)), kind)
+    return _download(project, model, "overlay", "xlsx", rows_xlsx("Overlay", *overlay_report(model)), XLSX)
 
 
 @router.get("/sheets", response={200: SheetList, **ERRORS}, operation_id="listSheets")

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router
 
+from config.downloads import attachment
 from config.errors import ErrorOut, Refused
 from design.models import Document
 from projects.access import project_for
@@ -32,13 +33,6 @@ def _survey(project: Project) -> tuple[Survey, int]:
     if found is None:
         raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
     return load(found).survey, found
-
-
-def _download(project: Project, ending: str, content: bytes, kind: str) -> HttpResponse:
-    name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-") or "project"
-    return HttpResponse(
-        content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}_survey.{ending}"'}
-    )
 
 
 def _surfaces(project: Project) -> dict[str, Tin]:
@@ -69,7 +63,7 @@ def survey_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     project = project_for(request, project_id)
     s, _ = _survey(project)
     text = write_csv(s.number.tolist(), s.xyz, s.code.tolist(), s.line.tolist(), line_orders(s).tolist())
-    return _download(project, "csv", text.encode(), "text/csv")
+    return attachment(project.name, "survey.csv", text.encode(), "text/csv")
 
 
 @router.get("/files/survey.xml", response={200: None, **ERRORS}, operation_id="surveyLandxml")
@@ -79,7 +73,9 @@ def survey_landxml(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     survey, _ = _survey(project)
     alignments, profiles = _alignments(project)
     date = timezone.now().date().isoformat()
-    return _download(project, "xml", write_landxml(survey, _surfaces(project), alignments, profiles, date), "application/xml")
+    return attachment(
+        project.name, "survey.xml", write_landxml(survey, _surfaces(project), alignments, profiles, date), "application/xml"
+    )
 
 
 @router.get("/files/survey.dxf", response={200: None, **ERRORS}, operation_id="surveyDxf")
@@ -87,7 +83,7 @@ def survey_dxf(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     """Points, lines, surfaces and alignments as DXF, by layer."""
     project = project_for(request, project_id)
     survey, _ = _survey(project)
-    return _download(project, "dxf", write_dxf(survey, _surfaces(project), _alignments(project)[0]), "image/vnd.dxf")
+    return attachment(project.name, "survey.dxf", write_dxf(survey, _surfaces(project), _alignments(project)[0]), "image/vnd.dxf")
 
 
 @router.get("/files/survey-original", response={200: None, **ERRORS}, operation_id="surveyOriginal")

@@ -49,7 +49,11 @@ export function Bench({ document, openLibrary }: Props) {
   const spec = held ?? saved;
   const asked = useMemo(() => (spec ? trialOf(trial, spec, !dragging) : undefined), [trial, spec, dragging]);
   const { answer, error } = useTryOut(spec, asked!);
-  const section = useMemo(() => (answer ? asSection(answer, trial) : undefined), [answer, trial]);
+  const [built, setBuilt] = useState<BenchView>();
+  if (answer?.built && answer !== built) setBuilt(answer);
+  /** What cannot be built is shown as it last stood, with what is wrong with it now. */
+  const view = useMemo(() => (answer && !answer.built && built ? { ...built, built: false, faults: answer.faults, sentences: answer.sentences } : answer), [answer, built]);
+  const section = useMemo(() => (view ? asSection(view, trial) : undefined), [view, trial]);
   if (!spec) return null;
   const sel = selOf(place.selection);
   const shownSide = sel && spec.left ? sel.side : side;
@@ -91,7 +95,7 @@ export function Bench({ document, openLibrary }: Props) {
   return (
     <div className="bench">
       <div className="bench-main">
-        <Outline spec={spec} side={shownSide} kerbs={kerbs} view={answer} sel={sel} uses={uses} mayEdit={mayEdit} select={select} add={add} />
+        <Outline spec={spec} side={shownSide} kerbs={kerbs} view={view} sel={sel} uses={uses} mayEdit={mayEdit} select={select} add={add} />
         <div className="bench-stage">
           {error && <Alert banner type="error" title={error} />}
           {answer && !answer.built && <Alert banner type="error" title={answer.faults[0]?.message ?? "The template cannot be built"} description={answer.faults[0]?.hint} />}
@@ -100,7 +104,7 @@ export function Bench({ document, openLibrary }: Props) {
             {mode === "road" ? (
               <OnTheRoad template={document.key} spec={spec} />
             ) : mode === "table" ? (
-              <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={answer} disabled={!mayEdit} change={write} />
+              <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={view} disabled={!mayEdit} change={write} />
             ) : (
               <SectionDrawing
                 section={section}
@@ -117,10 +121,10 @@ export function Bench({ document, openLibrary }: Props) {
                 }
                 onPlace={placing ? placePoint : undefined}
                 overlay={(scale) =>
-                  answer && (
+                  view && (
                     <BenchMarks
                       scale={scale}
-                      view={answer}
+                      view={view}
                       spec={spec}
                       sel={sel}
                       side={shownSide}
@@ -130,7 +134,7 @@ export function Bench({ document, openLibrary }: Props) {
                       adding={placing !== null}
                       select={select}
                       drag={(point, to, level, done) => {
-                        const next = dragged(spec, point, to, level, answer);
+                        const next = dragged(spec, point, to, level, view);
                         setDragging(!done);
                         if (done) write(next);
                         else setHeld(next);
@@ -149,7 +153,7 @@ export function Bench({ document, openLibrary }: Props) {
           spec={spec}
           side={drawnSide(spec, shownSide)}
           sel={sel}
-          view={answer}
+          view={view}
           kerbs={kerbs}
           mayEdit={mayEdit}
           change={write}
@@ -177,7 +181,7 @@ export function Bench({ document, openLibrary }: Props) {
           }
         />
       </div>
-      <TrialPanel spec={spec} state={trial} view={answer} side={shownSide} setSide={(s) => { setSide(s); if (spec.left) select({ kind: "template", side: s, name: "" }); }} change={changeTrial} />
+      <TrialPanel spec={spec} state={trial} view={view} side={shownSide} setSide={(s) => { setSide(s); if (spec.left) select({ kind: "template", side: s, name: "" }); }} change={changeTrial} />
       {keeping && <BringDialog target="library" title={`Keep “${spec.name}” in the library`} text={keeping} close={() => setKeeping(null)} />}
       {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
     </div>
@@ -204,7 +208,7 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
   return {
     index: 0, chainage: 0, shown: 0, side: "plain", curvature: 0, treatment: null, template: null,
     existing: [view.ground], design: view.design, layers: view.layers, points: view.points, slopes: view.slopes, dimensions: {},
-    hinge: view.built ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
+    hinge: view.design.length > 0 ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
     floors: view.floors, milled: [], least_cover: null, depth: null, structures: [], cut: null, fill: null,
   };
 }
