@@ -354,5 +354,4 @@ class TestGround(BrowserCase):
         page.get_by_role("button", name="Next section").click()
         expect(page.get_by_role("img", name="Section at 0+610.000")).to_be_visible()
         page.get_by_role("button", name="Village, kerbs").click()
-        page.get_by_text("On the road", exact=True).click()
         expect(page.get_by_text("Here stands “Rural, shoulders”")).to_be_visible()

@@ -23,12 +23,17 @@ import { type BenchView, useTryOut } from "./useTryOut";
 /** Trials outlive a visit to another stop. */
 const trials = new Map<string, TrialState>();
 
+/** How a template is looked at; it stays while one steps through templates. */
+export type BenchMode = "draw" | "table" | "road";
+
 interface Props {
   document: Extract<AnyDocument, { kind: "template" }>;
   openLibrary: () => void;
+  mode: BenchMode;
+  setMode: (mode: BenchMode) => void;
 }
 
-export function Bench({ document, openLibrary }: Props) {
+export function Bench({ document, openLibrary, mode, setMode }: Props) {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const kerbs = useDocumentsOf("kerb");
@@ -39,7 +44,6 @@ export function Bench({ document, openLibrary }: Props) {
   const [held, setHeld] = useState<Template | null>(null);
   const [trial, setTrial] = useState<TrialState>(trials.get(document.key) ?? FIRST_TRIAL);
   const [dragging, setDragging] = useState(false);
-  const [mode, setMode] = useState<"draw" | "table" | "road">("draw");
   const [side, setSide] = useState<Side>("right");
   const [whole, setWhole] = useState(false);
   const [placing, setPlacing] = useState<string | null>(null);
@@ -160,7 +164,7 @@ export function Bench({ document, openLibrary }: Props) {
           select={select}
           extra={
             <div className="bench-actions">
-              <Segmented size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }, { value: "road", label: "On the road" }]} onChange={setMode} />
+              <Segmented<BenchMode> size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }, { value: "road", label: "On the road" }]} onChange={setMode} />
               {spec.left && <Segmented<Side> size="small" value={shownSide} options={[{ value: "left", label: "Left half" }, { value: "right", label: "Right half" }]} onChange={(s) => { setSide(s); if (sel) select({ kind: "template", side: s, name: "" }); }} />}
             </div>
           }

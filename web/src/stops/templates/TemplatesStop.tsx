@@ -6,7 +6,7 @@ import { type AnyDocument, useDocument, useDocuments, useMayEdit } from "../../a
 import { useRemove, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { chainageText } from "../../app/chainage";
-import { Bench } from "./Bench";
+import { Bench, type BenchMode } from "./Bench";
 import { LibraryPage } from "./LibraryPage";
 import { PartEditor, type PartKind } from "./PartsPage";
 import type { Template } from "./spec";
@@ -25,6 +25,7 @@ export default function TemplatesStop() {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const save = useSave();
+  const [mode, setMode] = useState<BenchMode>("draw");
   const [kind = "template", rest = ""] = (place.selection ?? "").split(":");
   const page: Page = PAGES.some(([p]) => p === kind) ? (kind as Page) : "template";
   const listed = documents.filter((d): d is AnyDocument & { spec: { name: string } } => d.kind === page);
@@ -61,7 +62,7 @@ export default function TemplatesStop() {
       </div>
       <div style={{ flex: 1, minHeight: 0, display: "flex" }}>
         {page === "library" && <LibraryPage />}
-        {chosen?.kind === "template" && <Bench key={chosen.key} document={chosen} openLibrary={() => place.select("library")} />}
+        {chosen?.kind === "template" && <Bench key={chosen.key} document={chosen} mode={mode} setMode={setMode} openLibrary={() => place.select("library")} />}
         {page !== "library" && page !== "template" && chosen && <PartEditor key={`${page}:${chosen.key}`} document={chosen as AnyDocument & { kind: PartKind }} />}
       </div>
     </div>
