@@ -111,7 +111,7 @@ class Ends(TestCase):
             template = rural_with(make_up, shoulder)
             found = {k: float(v[0]) for k, v in areas(built(template.right, 0 * ONE, ONE, flat(-2.0))).items()}
             self.assertAlmostEqual(found["Shoulder", "Shoulder"], expected[0], 12)
-            self.assertAlmostEqual(found.get(("", "Fill"), 0.0), expected[1], 12)
+            self.assertAlmostEqual(found.get(("", "Fill between courses"), 0.0), expected[1], 12)
             self.assertAlmostEqual(found["Lane", "Base"], 0.8, 12)
 
     def test_down_to_the_old_surface_with_a_least_thickness(self) -> None:

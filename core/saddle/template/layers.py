@@ -377,7 +377,7 @@ class _Builder:
         for strip in self.strips:
             if isinstance(strip.span.new.bottom, Onto):
                 self.columns.claim(strip.owners[-1], np.maximum(a, strip.split), np.minimum(b, strip.b), down_to)
-        self.columns.claim(Owner("", 0, "Fill", self.half.fill, "fill"), a, b, down_to)
+        self.columns.claim(Owner("", 0, "Fill between courses", self.half.fill, "fill"), a, b, down_to)
 
     def _above(self, plane: Plane, a: Floats, b: Floats) -> Floats:
         """By how much a floor lies above what is there already, (n,), m."""
