@@ -99,6 +99,21 @@ class Settling(TestCase):
         self.assertEqual([c.material for c in lane.courses], ["surface", "binder", "base", "rock-2"])  # type: ignore[attr-defined]
         self.assertIsInstance(beside["template", "rural"], TemplateSpec)
 
+    def test_a_template_names_what_was_brought_beside(self) -> None:
+        bundle = bundle_of(starter.LIBRARY, [("template", "village")])
+        mine = {
+            ("make_up", "lane-new"): starter.MAKE_UPS["lane-new"].changed(name="Mine"),
+            ("kerb", "half-battered"): starter.KERBS["half-battered"].changed(name="Mine"),
+            ("material", "fill"): starter.MATERIALS["fill"].changed(density=1.5),
+        }
+        written = settled(bundle, mine, dict.fromkeys(mine, "both"))  # type: ignore[arg-type]
+        village = written["template", "village"]
+        assert isinstance(village, TemplateSpec)
+        self.assertEqual(village.right.strips[0].new, "lane-new-2")
+        self.assertEqual(village.right.strips[0].over_existing, "lane-overlay")
+        self.assertEqual((village.right.kerbs[0].profile, village.right.fill), ("half-battered-2", "fill-2"))
+        self.assertIn(("kerb", "half-battered-2"), written)
+
 
 class PublishedKerbs(TestCase):
     def test_envelopes_of_precast_kerbs(self) -> None:
