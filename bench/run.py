@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 import trimesh
 
+from bench.fitting import bench_fitting
 from bench.templates import bench_full_template, bench_test_bench
 from bench.timing import best, table
 from saddle.alignment.alignment import build
@@ -221,3 +222,4 @@ if __name__ == "__main__":
     bench_files()
     bench_full_template(long_road)
     bench_test_bench()
+    bench_fitting(long_road)
