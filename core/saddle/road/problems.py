@@ -158,12 +158,15 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
 
 def _grade_changes(model: RoadModel) -> list[Problem]:
     """Changes of grade between the overlay's hinge levels that the design speed does not allow without a vertical curve."""
-    first = np.flatnonzero(np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE])
+    number = np.cumsum(np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]) - 1
+    first = np.flatnonzero(np.r_[True, np.diff(number) > 0])
     c = model.chainage[first]
+    # Of two sections at one chainage the mean counts: a step there is a problem of its own.
+    z = np.bincount(number, model.hinge_level) / np.bincount(number)
     speed = model.inputs.settings.design_speed_kmh
     limit = limit_pct(speed)
-    _, change = grades_pct(c, model.hinge_level[first])
-    overlay = np.isfinite(model.depth.least[first])
+    _, change = grades_pct(c, z)
+    overlay = np.bincount(number, np.isfinite(model.depth.least)) > 0
     with np.errstate(invalid="ignore"):
         over = overlay & (np.abs(change) > limit + 1e-6)
     return problems_where(
