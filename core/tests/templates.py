@@ -10,12 +10,17 @@ from saddle.template import starter
 from saddle.template.compiled import CompiledHalf, Parts, compile_template
 from saddle.template.half import HalfSections, build_half
 from saddle.template.layers import Ground
-from saddle.template.slopes import Room, no_room
+from saddle.template.slopes import Room
 from saddle.template.solve import plain, solve_points
 from saddle.template.spec import Half, Strip, TemplateSpec
 from saddle.template.ties import Point
 
 PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
+
+
+def no_room(n: int) -> Room:
+    """Sections without chainage or boundary."""
+    return Room(np.full(n, np.nan), np.full(n, np.nan))
 
 
 def flat(level: float, end: float = 60.0, n: int = 1) -> Polylines:

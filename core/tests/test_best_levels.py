@@ -111,9 +111,22 @@ class OnTheDemo(TestCase):
         # Without a limit on grades the least volume is what cover governs gives.
         np.testing.assert_allclose(tight.best.level, model.hinge_level[rows][: len(tight.best.level)], atol=1e-6)
         smooth = best_on(model, 500.0, 680.0, Limits(0.5), fix_ends=False)
-        self.assertGreaterEqual(smooth.after, tight.after - 1e-9)
+        self.assertGreaterEqual(smooth.best.volume, tight.best.volume - 1e-9)
         free = best_on(model, 500.0, 680.0, Limits(0.5, (-4.0, -1.0), 0.05), fix_ends=False)
-        self.assertLess(free.after, smooth.after)
+        self.assertLess(free.best.volume, smooth.best.volume)
+
+    def test_tonnes_are_of_the_regulating_course_of_the_range(self) -> None:
+        inputs = demo_inputs()
+        heavy = {key: m.changed(density=m.density * 2) for key, m in inputs.materials.items()}
+        once, twice = (
+            best_on(solve(replace(inputs, materials=materials)), 500.0, 680.0, Limits(0.5))
+            for materials in (inputs.materials, heavy)
+        )
+        self.assertNotEqual(once.volume, 0.0)
+        self.assertAlmostEqual(once.mass / once.volume, 2.38, 9)  # of the demo's levelling course
+        self.assertAlmostEqual(twice.mass, 2 * once.mass, 9)
+        with self.assertRaisesRegex(GeometryError, "known material"):
+            best_on(solve(replace(inputs, materials={})), 500.0, 680.0, Limits(0.5))
 
     def test_adopted_levels_govern_and_keep_the_cover(self) -> None:
         inputs = demo_inputs()

@@ -12,9 +12,9 @@ from saddle.template import starter
 from saddle.template.check import fires_anywhere
 from saddle.template.compiled import compile_template
 from saddle.template.rungs import Rung, ToGround
-from saddle.template.slopes import NONE_LANDED, ON_GROUND, Room, SideSlopes, no_room, side_slopes
+from saddle.template.slopes import NONE_LANDED, ON_GROUND, Room, SideSlopes, side_slopes
 from tests.cases import random_ground
-from tests.templates import PARTS, half_with
+from tests.templates import PARTS, half_with, no_room
 
 CUT = Rung(name="Cut", when="cut", links=[ToGround(one_in=1.5, direction="up", most_width=20)])
 FILL = Rung(name="Fill", when="fill", links=[ToGround(one_in=2.0, direction="down", most_width=20)])

@@ -54,6 +54,13 @@ class Comparing(TestCase):
         with self.assertRaises(GeometryError):
             compare_variants(demo_inputs(), VariantPlan(), 1520.0, 1600.0, StageCache())
 
+    def test_volumes_inside_a_curve_are_corrected_as_in_the_bill(self) -> None:
+        inputs = demo_inputs()
+        flat = replace(inputs, settings=inputs.settings.changed(curvature_correction=not inputs.settings.curvature_correction))
+        for low, high, differs in ((250.0, 400.0, True), (490.0, 580.0, False)):
+            (one,), (other,) = (compare_variants(i, VariantPlan(), low, high, StageCache()) for i in (inputs, flat))
+            self.assertEqual(abs(one.volume - other.volume) > 1e-6, differs, low)
+
 
 class TakingOver(TestCase):
     def test_only_the_overlays_of_the_range_change(self) -> None:

@@ -25,7 +25,6 @@ from output.numbers import numbers
 from output.road import road_model, variants
 from projects.access import project_for
 from projects.models import Role
-from saddle import tolerances
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.geometry.polylines import interpolate
@@ -61,7 +60,7 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
     """The table after an operation on a range; nothing is written."""
     model, _ = road_model(project_for(request, project_id))
     _forward(payload.from_chainage, payload.to_chainage)
-    first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    first = model.stations.first
     a = model.alignment
     return apply(
         payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage,
@@ -110,7 +109,7 @@ def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0)
     """Levels along the road with grades and what they suit."""
     model, _ = road_model(project_for(request, project_id))
     found = levels_of(model)
-    first = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    first = model.stations.first
     lines = model.lines
     edges = interpolate(model.existing, np.column_stack([lines.left_edge, lines.right_edge]))
     milled = interpolate(model.milling.surface, lines.hinge[:, None])[:, 0]

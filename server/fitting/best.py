@@ -8,9 +8,7 @@ from jobs.run import Report, handles
 from output.road import road_model
 from saddle.overlay.best_levels import Conflict, Limits
 from saddle.road.levels import best_on
-from saddle.road.model import RoadModel
 from saddle.standards.grade_change import limit_pct
-from saddle.template.compiled import StripSpan
 
 
 @handles("best_levels")
@@ -43,21 +41,9 @@ def best_levels(job: Job, report: Report) -> dict[str, Any]:
             conflicts=places,
         ).model_dump(mode="json")
     report(0.95)
-    saved = found.before - found.after
     c = found.chainage.tolist()
     return BestOut(
         chainage=c, level=found.best.level.tolist(), left_pct=found.best.pct[:, 0].tolist(), right_pct=found.best.pct[:, 1].tolist(),
-        free=free is not None, saved_m3=saved, saved_tonnes=saved * density_of(model), gap=found.best.gap,
+        free=free is not None, saved_m3=found.volume, saved_tonnes=found.mass, gap=found.best.gap,
         binding=[BindingOut(kind=kind, chainages=[c[i] for i in rows]) for kind, rows in found.best.binding.items() if rows], conflicts=[],
     ).model_dump(mode="json")  # fmt: skip
-
-
-def density_of(model: RoadModel) -> float:
-    """Density of the course that takes up what levels change, the regulating one, t/m3."""
-    for group in model.groups:
-        for span in (*group.left.half.spans, *group.right.half.spans):
-            if isinstance(span, StripSpan) and span.over_existing is not None:
-                material = model.inputs.materials.get(span.over_existing.courses[-1].material)
-                if material is not None:
-                    return material.density
-    return 2.4

@@ -118,15 +118,22 @@ def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int) -> list[Item]:
     return found
 
 
-def take_off(model: RoadModel) -> Quantities:
-    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total."""
-    c, settings = model.chainage, model.inputs.settings
+def intervals(model: RoadModel) -> tuple[Floats, Floats]:
+    """Length, m, 0 between two sections at one chainage, and curvature in the middle, 1/m, of every interval, (n - 1,);
+    the curvature is 0 where the project does not correct volumes for it."""
+    c = model.chainage
     length = np.diff(c)
     length = np.where(length <= tolerances.CHAINAGE_MERGE, 0.0, length)
+    if len(c) < 2 or not model.inputs.settings.curvature_correction:
+        return length, np.zeros(len(length))
     middle = np.clip((c[:-1] + c[1:]) / 2, model.alignment.start, model.alignment.end)
-    curvature = model.frames.curvature[:0] if len(c) < 2 else model.alignment.frames(middle).curvature
-    if not settings.curvature_correction:
-        curvature = np.zeros_like(curvature)
+    return length, model.alignment.frames(middle).curvature
+
+
+def take_off(model: RoadModel) -> Quantities:
+    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total."""
+    c = model.chainage
+    length, curvature = intervals(model)
     items = items_of(model)
     amounts = [_amount(item, length, curvature) for item in items]
     plans = [
@@ -154,7 +161,7 @@ def take_off(model: RoadModel) -> Quantities:
         for i in range(len(c))
     ]
     return Quantities(
-        curvature_correction=settings.curvature_correction, groups=groups, total=total,
+        curvature_correction=model.inputs.settings.curvature_correction, groups=groups, total=total,
         columns=[f"{item.name} ({item.material})" for item in measured], sections=sections,
     )  # fmt: skip
 

@@ -12,6 +12,7 @@ from saddle.overlay.spec import LevelTable
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.standards.grade_change import grades_pct, speed_for
+from saddle.template.compiled import StripSpan
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -32,7 +33,7 @@ class Levels:
 
 def levels_of(model: RoadModel) -> Levels:
     """Levels on every section; of two at one chainage the first."""
-    rows = np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]
+    rows = model.stations.first
     c, design = model.chainage[rows], model.hinge_level[rows]
     into, change = grades_pct(c, design)
     return Levels(
@@ -73,7 +74,7 @@ def cover_of(model: RoadModel) -> Floats:
 def in_range(model: RoadModel, low: float, high: float) -> Bools:
     """Sections of a range, one for every chainage: of two the one that carries an overlay, else the first."""
     c = model.chainage
-    number = np.cumsum(np.r_[True, np.diff(c) > tolerances.CHAINAGE_MERGE]) - 1
+    number = np.cumsum(model.stations.first) - 1
     bare = ~np.isfinite(model.depth.least)
     order = np.lexsort((np.arange(len(c)), bare, number))
     first = np.zeros(len(c), dtype=bool)
@@ -120,12 +121,12 @@ def _vertices(under: Polylines, low: Floats, high: Floats, hinge: Floats, old: F
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Saving:
-    """Best levels with what they save. before, after: m3 of overlay over the range; density: t/m3 of the overlay's mean."""
+    """Best levels with what they save over the range: volume m3 and mass t, negative where they need more."""
 
     best: Best
     chainage: Floats
-    before: float
-    after: float
+    volume: float
+    mass: float
 
 
 def best_on(model: RoadModel, low: float, high: float, limits: Limits, *, fix_ends: bool = True) -> Saving:
@@ -133,5 +134,22 @@ def best_on(model: RoadModel, low: float, high: float, limits: Limits, *, fix_en
     rows = in_range(model, low, high)
     needs = needs_of(model, rows, fix_ends=fix_ends)
     best = best_levels(needs, limits)
-    before = volume_of(needs, model.hinge_level[rows], needs.pct)
-    return Saving(best, needs.chainage, before, best.volume)
+    saved = volume_of(needs, model.hinge_level[rows], needs.pct) - best.volume
+    return Saving(best, needs.chainage, saved, saved * regulating_density(model, rows))
+
+
+def regulating_density(model: RoadModel, rows: Bools) -> float:
+    """Density of the courses that take up what levels change, the lowest over the old pavement, t/m3: the mean over the
+    strips of some sections. Raises GeometryError where none is known."""
+    total = count = 0.0
+    for group in model.groups:
+        here = int(rows[group.rows].sum())
+        for span in (*group.left.half.spans, *group.right.half.spans):
+            if here and isinstance(span, StripSpan) and span.over_existing is not None:
+                material = model.inputs.materials.get(span.over_existing.courses[-1].material)
+                if material is not None:
+                    total += here * material.density
+                    count += here
+    if count == 0:
+        raise GeometryError("no overlay course of the range has a known material", "range", "give the make-ups materials")
+    return total / count

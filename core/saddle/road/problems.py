@@ -158,7 +158,7 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
 
 def _grade_changes(model: RoadModel) -> list[Problem]:
     """Changes of grade between the overlay's hinge levels that the design speed does not allow without a vertical curve."""
-    number = np.cumsum(np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE]) - 1
+    number = np.cumsum(model.stations.first) - 1
     first = np.flatnonzero(np.r_[True, np.diff(number) > 0])
     c = model.chainage[first]
     # Of two sections at one chainage the mean counts: a step there is a problem of its own.

@@ -7,7 +7,7 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.alignment.alignment import Alignment
-from saddle.geometry.polylines import Floats, Ints
+from saddle.geometry.polylines import Bools, Floats, Ints
 from saddle.road.spec import Range, SectionSettings, TemplatePlan, TreatmentPlan
 
 NONE: Floats = np.empty(0)
@@ -25,6 +25,12 @@ class Stations:
     side: Ints
     treatment: Ints
     template: Ints
+
+    @property
+    def first(self) -> Bools:
+        """Which sections are the first at their chainage, (n,)."""
+        first: Bools = np.r_[True, np.diff(self.chainage) > tolerances.CHAINAGE_MERGE]
+        return first
 
 
 def merged(chainages: Floats) -> Floats:

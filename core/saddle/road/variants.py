@@ -12,6 +12,7 @@ from saddle.errors import GeometryError
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats
 from saddle.overlay.spec import GoverningRule
+from saddle.quantities.takeoff import intervals
 from saddle.quantities.volumes import end_areas
 from saddle.road.cache import StageCache
 from saddle.road.model import RoadInputs, RoadModel
@@ -97,7 +98,7 @@ def _result(name: str, model: RoadModel, price: float, low: float, high: float) 
     inside = _inside(model, low, high)
     d = model.depth
     volume, mass, unknown = _courses(model, low, high)
-    rows = np.flatnonzero(inside & np.r_[True, np.diff(model.chainage) > tolerances.CHAINAGE_MERGE])
+    rows = np.flatnonzero(inside & model.stations.first)
     here = [p for p in model.problems if p.chainage_to >= low and p.chainage_from <= high]
 
     def of(values: Floats, how: str) -> float | None:
@@ -115,8 +116,8 @@ def _result(name: str, model: RoadModel, price: float, low: float, high: float) 
 def _courses(model: RoadModel, low: float, high: float) -> tuple[float, float, float]:
     """Volume m3 and mass t of the courses over the old pavement in a range, and the length over which they are not known."""
     c = model.chainage
-    length = np.diff(c)
-    inside = (c[:-1] >= low - 1e-6) & (c[1:] <= high + 1e-6) & (length > tolerances.CHAINAGE_MERGE)
+    length, curvature = intervals(model)
+    inside = (c[:-1] >= low - 1e-6) & (c[1:] <= high + 1e-6) & (length > 0)
     length = np.where(inside, length, 0.0)
     volume = mass = 0.0
     missing = np.zeros(len(length), dtype=bool)
@@ -125,9 +126,10 @@ def _courses(model: RoadModel, low: float, high: float) -> tuple[float, float, f
             for layer in half.layers.layers:
                 if layer.construction != "over_existing":
                     continue
-                area = np.zeros(len(c))
-                area[group.rows] = between(layer.offsets, layer.top, layer.bottom).area
-                part = end_areas(length, area)
+                found = between(layer.offsets, layer.top, layer.bottom)
+                area, moment = np.zeros(len(c)), np.zeros(len(c))
+                area[group.rows], moment[group.rows] = found.area, half.side * found.moment
+                part = end_areas(length, area, moment, curvature)
                 missing |= np.isnan(part) & inside
                 total = float(np.nansum(part))
                 material = model.inputs.materials.get(layer.material)

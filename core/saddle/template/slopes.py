@@ -81,11 +81,6 @@ class Room:
         return Room(self.chainage[index], self.boundary[index])
 
 
-def no_room(n: int) -> Room:
-    """Sections without chainage or boundary."""
-    return Room(np.full(n, np.nan), np.full(n, np.nan))
-
-
 def side_slopes(start: Floats, level: Floats, rungs: tuple[Rung, ...], ground: Polylines, room: Room) -> SideSlopes:
     """Try the rungs in order; each only on the sections that no earlier one took.
 

@@ -49,8 +49,3 @@ export function Figures({ of }: { of: [string, string, string][] }) {
     </dl>
   );
 }
-
-/** What a stop shows before it has anything to work on. */
-export function Waiting({ children }: { children: ReactNode }) {
-  return <div className="empty">{children}</div>;
-}

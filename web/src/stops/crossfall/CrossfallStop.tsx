@@ -228,9 +228,15 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
   const { message } = App.useApp();
   const place = usePlace();
   const paste = (e: React.ClipboardEvent) => {
-    const lines = e.clipboardData.getData("text").trim().split(/\r?\n/).map((l) => l.split(/[\t;]/).map((c) => Number(c.trim().replace(",", ".").replace("−", "-"))));
-    if (!mayEdit || lines.some((l) => l.length < 3 || l.slice(0, 3).some(Number.isNaN))) return;
+    const text = e.clipboardData.getData("text").trim();
+    if (!mayEdit || !/[\t;\n]/.test(text)) return; // one value, for the field it is pasted into
     e.preventDefault();
+    const lines = text.split(/\r?\n/).map((l) => l.split(/[\t;]/).map((c) => Number(c.trim().replace(",", ".").replace("−", "-"))));
+    const bad = lines.findIndex((l) => l.length < 3 || l.slice(0, 3).some(Number.isNaN));
+    if (bad >= 0) {
+      message.error(`Row ${bad + 1} of what was pasted is not chainage, left and right in three columns. Nothing was changed.`, 6);
+      return;
+    }
     const pasted = lines.map(([chainage, left_pct, right_pct]) => ({ chainage: chainage!, left_pct: left_pct!, right_pct: right_pct! }));
     const kept = rows.filter((r) => !pasted.some((p) => Math.abs(p.chainage - r.chainage) < 1e-3));
     change({ rows: [...kept, ...pasted].sort((a, b) => a.chainage - b.chainage) });

@@ -1,5 +1,5 @@
 /** Best levels: what they may change, the search, what they save, which limits hold them, or which are in conflict. */
-import { Alert, Button, Progress, Switch } from "antd";
+import { Alert, App, Button, Progress, Switch } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
 import { useDocument, useProjectId, useSummary } from "../../api/hooks";
@@ -111,6 +111,8 @@ function Take({ best, take }: { best: Best; take: (b: Best) => void }) {
   const treatments = useDocument("treatments");
   const crossfalls = useDocument("crossfalls");
   const save = useSave();
+  const project_id = useProjectId();
+  const { message } = App.useApp();
   const [low, high] = [best.chainage[0]!, best.chainage.at(-1)!];
   const all = async () => {
     if (best.free) {
@@ -118,22 +120,14 @@ function Take({ best, take }: { best: Best; take: (b: Best) => void }) {
       const fresh = best.chainage.map((chainage, i) => ({ chainage: Number(chainage.toFixed(4)), left_pct: Number(best.left_pct[i]!.toFixed(4)), right_pct: Number(best.right_pct[i]!.toFixed(4)) }));
       await save({ kind: "crossfalls", key: "main", version: crossfalls?.version ?? 0, spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) } });
     }
-    const ranges = (treatments?.spec.ranges ?? []).flatMap((r) => {
-      if (r.work.kind !== "overlay" || r.to_chainage <= low || r.from_chainage >= high) return [r];
-      const [a, b] = [Math.max(r.from_chainage, low), Math.min(r.to_chainage, high)];
-      const work = { ...r.work, governs: { kind: "level_table" as const }, ...(best.free ? { left_crossfall: { by: "table" as const }, right_crossfall: { by: "table" as const } } : {}) };
-      return [
-        ...(r.from_chainage < a ? [{ ...r, to_chainage: a, work: { ...r.work, end: null } }] : []),
-        { from_chainage: a, to_chainage: b, work: { ...work, begin: r.from_chainage < a ? null : r.work.begin, end: r.to_chainage > b ? null : r.work.end } },
-        ...(r.to_chainage > b ? [{ ...r, from_chainage: b, work: { ...r.work, begin: null } }] : []),
-      ];
-    });
+    const variant = { name: "Best levels", governs: { kind: "level_table" as const }, crossfall: best.free ? { by: "table" as const } : null };
+    const spec = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: low, to_chainage: high } }));
     take(best);
-    await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: { ranges } });
+    await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec });
   };
   return (
     <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-      <Button size="small" type="primary" onClick={() => void all()}>
+      <Button size="small" type="primary" onClick={() => void all().catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6))}>
         Take and let them govern
       </Button>
       <Button size="small" onClick={() => take(best)}>
