@@ -123,7 +123,7 @@ class OnTheDemo(TestCase):
             for materials in (inputs.materials, heavy)
         )
         self.assertNotEqual(once.volume, 0.0)
-        self.assertAlmostEqual(once.mass / once.volume, 2.38, 9)  # of the demo's levelling course
+        self.assertAlmostEqual(once.mass / once.volume, 2.38, 9)  # of the demo's regulating course
         self.assertAlmostEqual(twice.mass, 2 * once.mass, 9)
         with self.assertRaisesRegex(GeometryError, "known material"):
             best_on(solve(replace(inputs, materials={})), 500.0, 680.0, Limits(0.5))

@@ -10,6 +10,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
 import { AlongChart, around } from "../../common/AlongChart";
+import { between } from "../../common/between";
 import { ChainageField } from "../../common/ChainageField";
 import { Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
@@ -41,7 +42,7 @@ export default function CrossfallStop() {
   const rows = table.rows ?? [];
   const sides = SIDES.filter(([, , side]) => shown === "both" || shown === side);
   const at = measured?.chainage ?? [];
-  const along = (t: Table, name: "left_pct" | "right_pct") => at.map((c) => valueAt(t.rows ?? [], c, name));
+  const along = (t: Table, name: "left_pct" | "right_pct") => at.map(adopted(t.rows ?? [], name));
   const series = measured
     ? sides.flatMap(([name, tone, side]) => [
         { name: `${side}, measured`, values: side === "left" ? measured.measured_left : measured.measured_right, tone, width: 0.9, dash: "2 2" },
@@ -100,21 +101,18 @@ export default function CrossfallStop() {
   );
 }
 
-function valueAt(rows: RowOf[], c: number, name: "left_pct" | "right_pct"): number | null {
-  if (rows.length === 0) return null;
-  if (c <= rows[0]!.chainage) return rows[0]![name];
-  for (let i = 1; i < rows.length; i++) {
-    const [a, b] = [rows[i - 1]!, rows[i]!];
-    if (c <= b.chainage) return a[name] + ((c - a.chainage) / (b.chainage - a.chainage)) * (b[name] - a[name]);
-  }
-  return rows.at(-1)![name];
+/** Adopted crossfalls along the road; before the first row and after the last one theirs hold. */
+function adopted(rows: RowOf[], name: "left_pct" | "right_pct"): (c: number) => number | null {
+  const [first, last] = [rows[0]?.chainage ?? 0, rows.at(-1)?.chainage ?? 0];
+  const inside = between(rows.map((r) => r.chainage), rows.map((r) => r[name]));
+  return (c) => inside(Math.min(Math.max(c, first), last));
 }
 
 /** A row at a chainage, with the values that hold there. */
 function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): Table {
   if (rows.some((r) => Math.abs(r.chainage - chainage) < 1e-3)) return { rows };
   const i = measured?.chainage.findIndex((c) => c >= chainage) ?? -1;
-  const fresh = (name: "left_pct" | "right_pct") => Number((valueAt(rows, chainage, name) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
+  const fresh = (name: "left_pct" | "right_pct") => Number((adopted(rows, name)(chainage) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
   return { rows: [...rows, { chainage, left_pct: fresh("left_pct"), right_pct: fresh("right_pct") }].sort((a, b) => a.chainage - b.chainage) };
 }
 

@@ -7,6 +7,7 @@ import { useDraft } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
 import { AlongChart, around } from "../../common/AlongChart";
+import { between } from "../../common/between";
 import { Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
@@ -61,7 +62,7 @@ export default function LevelsStop() {
   const table: Table = held ?? spec ?? { rows: [] };
   const rows = table.rows ?? [];
   const shown = near ? around(place.chainage, 150, summary.start, summary.end) : undefined;
-  const found = best && best.level.length > 0 && levels ? levels.chainage.map((c) => levelAt(best.chainage, best.level, c)) : null;
+  const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
   const series = levels
     ? [
         { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
@@ -74,7 +75,8 @@ export default function LevelsStop() {
       ]
     : [];
   /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
-  const old = (c: number) => (levels ? (levelAt(levels.chainage, levels.existing.map((v) => v ?? NaN), c) ?? NaN) : NaN);
+  const oldAt = between(levels?.chainage ?? [], levels?.existing ?? []);
+  const old = (c: number) => oldAt(c) ?? NaN;
   const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
   const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
   const take = (b: Best) => {
@@ -174,15 +176,6 @@ async function readLevels(project_id: number, file: File): Promise<Schemas["Read
   const response = await fetch(`/api/projects/${project_id}/levels/read`, { method: "POST", body, headers: { "X-CSRFToken": csrfToken() } });
   if (!response.ok) throw await failureOf(response);
   return (await response.json()) as Schemas["ReadLevelsOut"];
-}
-
-/** Straight between the rows of a table, null outside it. */
-function levelAt(chainage: number[], level: number[], c: number): number | null {
-  for (let i = 1; i < chainage.length; i++) {
-    const [a, b] = [chainage[i - 1]!, chainage[i]!];
-    if (c >= a - 1e-6 && c <= b + 1e-6) return level[i - 1]! + ((c - a) / (b - a)) * (level[i]! - level[i - 1]!);
-  }
-  return null;
 }
 
 /** The figures at the current section. */
