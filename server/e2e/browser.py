@@ -1,6 +1,7 @@
 """A live server, a worker and a browser; console errors and failed requests fail the test."""
 
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -10,7 +11,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Response, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, expect, sync_playwright
 
 from demo.load import load_demo
 from projects.models import Project
@@ -18,6 +19,15 @@ from projects.models import Project
 ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
 PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
 expect.set_options(timeout=15_000)
+
+
+def pick(box: Locator, option: str | re.Pattern[str]) -> None:
+    """Choose an option of a list by its text, and wait until the list has closed."""
+    opened = box.page.locator(".ant-select-dropdown:visible")
+    expect(opened).to_have_count(0)
+    box.click()
+    opened.get_by_title(option, exact=True).click()
+    expect(opened).to_have_count(0)
 
 
 class BrowserCase(StaticLiveServerTestCase):
@@ -63,8 +73,10 @@ class BrowserCase(StaticLiveServerTestCase):
         self.assertEqual(self.complaints, [])
 
     def page(self, who: str | None = "designer") -> Page:
-        """A page at 1280 x 800, signed in."""
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        """A page at 1280 x 800, signed in, for somebody who asks for no motion."""
+        context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+        )
         self.contexts.append(context)
         if who:
             self.client.force_login(User.objects.get(username=who))

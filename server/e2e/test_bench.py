@@ -9,7 +9,7 @@ from typing import Any
 from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase
+from e2e.browser import BrowserCase, pick
 from library.models import Entry
 from saddle.exchange.bundle import read_bundle
 
@@ -34,12 +34,8 @@ def type_in(page: Page, label: str, value: str) -> None:
     field.press("Enter")
 
 
-def pick(page: Page, label: str, option: str, inside: Locator | None = None) -> None:
-    """Choose an option of a list by its text."""
-    (inside or page).get_by_role("combobox", name=label, exact=True).click()
-    open_ = page.locator(".ant-select-dropdown:not(.ant-select-dropdown-hidden)")
-    open_.get_by_title(option, exact=True).click()
-    expect(open_).to_have_count(0)
+def choose(page: Page, label: str, option: str) -> None:
+    pick(page.get_by_role("combobox", name=label, exact=True), option)
 
 
 class Bench(BrowserCase):
@@ -61,8 +57,8 @@ class Bench(BrowserCase):
         outline(page).get_by_role("button", name="Add a strip").click()
         expect(inspector(page).get_by_role("heading", name="Strip Strip")).to_be_visible()
         type_in(page, "Name of the strip", "Pavement")
-        pick(page, "Kind of strip", "footpath")
-        pick(page, "Make-up when built new", "Footpath")
+        choose(page, "Kind of strip", "footpath")
+        choose(page, "Make-up when built new", "Footpath")
         outline(page).get_by_role("button", name="StripEdge").click()
         type_in(page, "Name of the point", "PathBack")
         type_in(page, "Width of PathBack", "1.8")
@@ -102,7 +98,7 @@ class Bench(BrowserCase):
         fresh(page)
 
         outline(page).get_by_role("button", name="LaneEdge", exact=False).first.click()
-        pick(page, "Parent of LaneEdge for its offset", "PathBack")
+        choose(page, "Parent of LaneEdge for its offset", "PathBack")
         expect(page.get_by_role("alert")).to_contain_text("form a circle")
         expect(page.get_by_role("alert")).to_contain_text("LaneEdge")
         fresh(page)
@@ -172,7 +168,7 @@ class Bench(BrowserCase):
         page = self.page()
         self.open(page, "templates?sel=template:rural/strip/right/Lane&at=600")
         inspector(page).get_by_role("button", name="Open make-up “Lane, full depth”").click()
-        pick(page, "Outer end of course 4", "carried on")
+        choose(page, "Outer end of course 4", "carried on")
         type_in(page, "Outer end of course 4: how far", "400mm")
         type_in(page, "Thickness of course 1", "45")
         fresh(page)
@@ -268,7 +264,7 @@ class Library(BrowserCase):
         expect(inspector(page).get_by_role("status", name="Layer balance")).to_contain_text("closed")
 
         page.get_by_role("tab", name="Library").click()
-        pick(page, "Where from", f"This project ({self.project.name})")
+        choose(page, "Where from", f"This project ({self.project.name})")
         page.get_by_role("checkbox", name="Choose Village, kerbs").check()
         with page.expect_download() as download:
             page.get_by_role("button", name="Save as file").click()
@@ -284,7 +280,7 @@ class Library(BrowserCase):
         dialog = page.get_by_role("dialog", name=re.compile("village.json"))
         expect(dialog).to_contain_text("another is there")
         expect(dialog.get_by_role("button", name="Nothing to bring")).to_be_disabled()
-        pick(page, "What to do with Village, kerbs", "bring beside it")
+        choose(page, "What to do with Village, kerbs", "bring beside it")
         dialog.get_by_role("button", name="Bring 1").click()
         expect(page.get_by_text("1 brought into the project")).to_be_visible()
         rows = Document.objects.filter(project=self.project, kind="template", spec__name="Village, kerbs").order_by("key")

@@ -5,11 +5,11 @@ import re
 from typing import Any
 
 import ezdxf
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from demo.road import survey_csv
 from design.models import Document
-from e2e.browser import BrowserCase
+from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh
 from survey.models import Survey
 
@@ -17,15 +17,6 @@ from survey.models import Survey
 def choose(page: Page, name: str, content: bytes) -> None:
     file: Any = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
     page.locator("input[type=file]").set_input_files(file)
-
-
-def pick(page: Page, box: Locator, title: str) -> None:
-    """Choose from a list, and wait until it has closed: two lists may be open for a moment."""
-    opened = page.locator(".ant-select-dropdown:visible")
-    expect(opened).to_have_count(0)
-    box.click()
-    opened.get_by_title(title, exact=True).click()
-    expect(opened).to_have_count(0)
 
 
 def begin(page: Page) -> None:
@@ -54,7 +45,7 @@ class OtherMakes(BrowserCase):
             ("Level", "Hoehe"),
             ("Code", "Art"),
         ):
-            pick(page, page.get_by_role("combobox", name=field, exact=True), heading)
+            pick(page.get_by_role("combobox", name=field, exact=True), heading)
         page.get_by_role("textbox", name="Name for this mapping").fill("Commas, north first")
         page.get_by_role("button", name="Keep mapping").click()
         expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()
@@ -75,7 +66,7 @@ class OtherMakes(BrowserCase):
         page.get_by_role("link", name="Survey").click()
         begin(page)
         choose(page, "again.csv", COMMAS.encode())
-        pick(page, page.get_by_role("combobox", name="Saved mapping"), "Commas, north first")
+        pick(page.get_by_role("combobox", name="Saved mapping"), "Commas, north first")
         expect(check).to_be_enabled()
 
     def test_another_delimiter(self) -> None:
@@ -83,7 +74,7 @@ class OtherMakes(BrowserCase):
         self.open(page, "survey?at=100")
         begin(page)
         choose(page, "bars.txt", b"1|412310|286600|90\n2|412320|286600|91\n3|412310|286620|92\n")
-        pick(page, page.get_by_role("combobox", name="Delimiter"), "bar")
+        pick(page.get_by_role("combobox", name="Delimiter"), "bar")
         expect(page.get_by_role("table", name="First rows").get_by_role("cell", name="412310").first).to_be_visible()
         expect(page.get_by_role("button", name="Check the file")).to_be_enabled()
 
@@ -134,7 +125,7 @@ class Following(BrowserCase):
         page.get_by_text("Follow rules", exact=True).click()
         page.get_by_role("button", name="Add rule").click()
         rule = page.get_by_role("region", name="Follow rules")
-        pick(page, rule.get_by_role("combobox", name="Follows source").last, "Line EP")
+        pick(rule.get_by_role("combobox", name="Follows source").last, "Line EP")
         fresh(page)
         page.get_by_text("Followed points", exact=True).click()
         # The demo's old pavement is 0.55 m narrower here than the lane of the template.
@@ -149,12 +140,12 @@ class Following(BrowserCase):
         self.open(page, "guides?at=300")
         page.get_by_role("button", name="New guide").click()
         page.get_by_role("menuitem", name="Edge widened on curves by a standard").click()
-        pick(page, page.get_by_role("combobox", name="Standard", exact=True), "IRC, table")
+        pick(page.get_by_role("combobox", name="Standard", exact=True), "IRC, table")
         fresh(page)
         spec = Document.objects.filter(project=self.project, kind="guide").latest("id").spec
         self.assertEqual(spec["source"]["rule"]["standard"], "radius_table")
         page.get_by_role("link", name="Overlay").click()
-        pick(page, page.get_by_role("combobox", name="Right edge source"), "Edge widened on curves")
+        pick(page.get_by_role("combobox", name="Right edge source"), "Edge widened on curves")
         fresh(page)
         treatments = Document.objects.get(project=self.project, kind="treatments").spec["ranges"]
         self.assertEqual(treatments[0]["work"]["right_edge"]["by"], "guide")

@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
 from design.models import Document
-from e2e.browser import BrowserCase
+from e2e.browser import BrowserCase, pick
 from projects.models import Project
 from saddle.alignment.spec import Arc
 from saddle.road.spec import TreatmentPlan
@@ -137,8 +137,7 @@ class Treating(BrowserCase):
         dialog.get_by_text("Reconstruct", exact=True).click()
         dialog.get_by_role("button", name="Set treatment").click()
         expect(page.get_by_role("complementary", name="Inspector").get_by_role("heading", name="0+850 to 0+950")).to_be_visible()
-        bar.get_by_role("combobox", name="Apply template").click()
-        page.get_by_title("Narrow, no widening").click()
+        pick(bar.get_by_role("combobox", name="Apply template"), "Narrow, no widening")
         expect(page.get_by_text("Reconstruct · Narrow, no widening")).to_be_visible()
         fresh(page)
         plan = TreatmentPlan.model_validate(Document.objects.get(project=self.project, kind="treatments").spec)
@@ -225,8 +224,7 @@ class FromSurveyToSheets(BrowserCase):
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
         page.evaluate("history.replaceState(null, '', location.pathname + '?at=600&from=430&to=1600')")
         page.reload()
-        page.get_by_role("combobox", name="Apply template").click()
-        page.get_by_title("Rural, shoulders").click()
+        pick(page.get_by_role("combobox", name="Apply template"), "Rural, shoulders")
         expect(section(page)).to_contain_text("LaneEdge")
 
         page.get_by_role("link", name="Sections").click()

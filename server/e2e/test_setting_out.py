@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from demo.road import ALIGNMENT
 from design.models import Document
-from e2e.browser import BrowserCase
+from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh, section
 from projects.models import Project
 from saddle.alignment.alignment import build
@@ -109,8 +109,7 @@ class SettingOut(BrowserCase):
         page.get_by_role("button", name="Keep beside").click()
         fresh(page)
         self.assertEqual(Document.objects.filter(project=self.project, kind="alignment").count(), 2)
-        page.get_by_role("combobox", name="Alignment shown").click()
-        page.get_by_title(re.compile(r"\(main\)")).click()
+        pick(page.get_by_role("combobox", name="Alignment shown"), re.compile(r"\(main\)"))
         page.get_by_text("Intersection points", exact=True).click()
         radius = page.get_by_role("textbox", name="Radius at IP 3")
         expect(radius).to_have_value("240")

@@ -55,6 +55,7 @@ export const theme: ThemeConfig = {
     controlHeight: 30,
     controlHeightSM: 26,
     wireframe: false,
+    motion: !matchMedia("(prefers-reduced-motion: reduce)").matches,
   },
   components: {
     Table: { fontSize: 12, cellPaddingBlockSM: 4, cellPaddingInlineSM: 8, headerBg: colour.tin100 },
