@@ -11,6 +11,7 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan, Profile
 from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.variants import VariantPlan
 from saddle.sheets.spec import SheetStyle
+from saddle.standards.spec import Standards
 from saddle.template.parts import DownTo, KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
@@ -34,6 +35,7 @@ KINDS: dict[str, type[Document]] = {
     "crossfalls": CrossfallTable,
     "levels": LevelTable,
     "milling": MillingPlan,
+    "standards": Standards,
     "variants": VariantPlan,
     "mapping": SavedMapping,
 }
@@ -50,6 +52,7 @@ SINGLE = (
     "levels",
     "milling",
     "variants",
+    "standards",
 )
 MAIN = "main"
 

@@ -12,7 +12,8 @@ from saddle.overlay.best_levels import Conflict, Limits, Needs, best_levels, sta
 from saddle.overlay.spec import LevelRow, LevelTable
 from saddle.road.levels import best_on, levels_of
 from saddle.road.pipeline import solve
-from saddle.standards.grade_change import LIMITS_PCT, SPEEDS_KMH, grades_pct, limit_pct, speed_for
+from saddle.standards.grade_change import grades_pct, speed_for
+from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
 
 
@@ -163,9 +164,9 @@ class OnTheDemo(TestCase):
 class ChangeOfGrade(TestCase):
     def test_published_table(self) -> None:
         """Checks 4.1: Austroads, from memory: 1.0 % at 40 km/h down to 0.2 % at 120 km/h."""
-        self.assertEqual([limit_pct(v) for v in SPEEDS_KMH], list(LIMITS_PCT))
-        np.testing.assert_allclose([1.4 - v / 100 for v in SPEEDS_KMH], LIMITS_PCT, atol=1e-9)
-        self.assertAlmostEqual(limit_pct(90), 0.5)
+        speeds = range(40, 121, 10)
+        self.assertEqual([GRADE_CHANGE.at(v) for v in speeds], [1.0, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3, 0.2])
+        np.testing.assert_allclose([GRADE_CHANGE.at(v) for v in speeds], [1.4 - v / 100 for v in speeds], atol=1e-9)
 
     def test_changes_between_overlay_levels(self) -> None:
         """Checks 4.4: common practice, no source; even and uneven spacing, a value at the limit is allowed."""
@@ -174,7 +175,7 @@ class ChangeOfGrade(TestCase):
         _, change = grades_pct(x, z)
         np.testing.assert_allclose(change[1:-1], [0.5, -0.5, 0.0, -0.6, 0.7], atol=1e-9)
         self.assertEqual((np.abs(change[1:-1]) <= 0.5 + 1e-9).tolist(), [True, True, True, False, False])
-        self.assertEqual(speed_for(change[1:-1]).tolist(), [90, 90, 120, 80, 70])
+        self.assertEqual(speed_for(change[1:-1], GRADE_CHANGE).tolist(), [90, 90, 120, 80, 70])
         _, uneven = grades_pct(np.array([0.0, 10, 17.5, 25, 50]), np.array([100.0, 100.1, 100.205, 100.2725, 100.3725]))
         np.testing.assert_allclose(uneven[1:-1], [0.4, -0.5, -0.5], atol=1e-9)
 
@@ -194,9 +195,9 @@ class ProblemsOfGrade(TestCase):
         self.assertGreaterEqual(len(found), 1)
         for p in found:
             here = (levels.chainage >= p.chainage_from) & (levels.chainage <= p.chainage_to)
-            self.assertGreater(np.nanmax(np.abs(levels.change_pct[here])), limit_pct(60) * 0.9)
+            self.assertGreater(np.nanmax(np.abs(levels.change_pct[here])), GRADE_CHANGE.at(60) * 0.9)
         plain = (levels.chainage > 490) & (levels.chainage < 690)  # no treatment changes in between
-        over = plain & (np.abs(levels.change_pct) > limit_pct(60) + 1e-6)
+        over = plain & (np.abs(levels.change_pct) > GRADE_CHANGE.at(60) + 1e-6)
         marked = np.zeros(len(over), dtype=bool)
         for p in found:
             marked |= (levels.chainage >= p.chainage_from) & (levels.chainage <= p.chainage_to)
@@ -212,6 +213,6 @@ class ProblemsOfGrade(TestCase):
         self.assertLess(count(60), count(110))
 
     def test_best_levels_leave_none_inside_their_range(self) -> None:
-        saving = best_on(demo_model(), 500.0, 680.0, Limits(limit_pct(60)), fix_ends=False)
+        saving = best_on(demo_model(), 500.0, 680.0, Limits(GRADE_CHANGE.at(60)), fix_ends=False)
         _, change = grades_pct(saving.chainage, saving.best.level)
-        self.assertLessEqual(np.nanmax(np.abs(change)), limit_pct(60) + 1e-6)
+        self.assertLessEqual(np.nanmax(np.abs(change)), GRADE_CHANGE.at(60) + 1e-6)

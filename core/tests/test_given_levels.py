@@ -17,6 +17,7 @@ from saddle.overlay.spec import CrossfallRow, CrossfallTable, LevelRow, LevelTab
 from saddle.road.levels import adopted_at, levels_of
 from saddle.road.model import RoadModel
 from saddle.road.pipeline import solve
+from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
 
 PROFILE = ProfileSpec.model_validate(
@@ -53,6 +54,38 @@ class Governing(TestCase):
         edge = np.interp(d.right[i], d.offsets[i, known], d.design[i, known])
         self.assertAlmostEqual(edge, model.hinge_level[i] + lines.right_pct[i] / 100 * (d.right[i] - lines.hinge[i]), 9)
         self.assertTrue(np.isnan(model.candidates[here]).all())  # nothing else asked for a level
+
+    def test_turning_about_an_edge_keeps_that_edge_in_level(self) -> None:
+        """Green Book (from memory): revolved about an edge, its level is the one of the normal crown all along the curve, so
+        with e on both sides the hinge stands (e - e_nc) w above the inner profile and (e + e_nc) w below the outer one."""
+        turns = CrossfallTable(
+            rows=[CrossfallRow(chainage=480, left_pct=-2.5, right_pct=-2.5), CrossfallRow(chainage=560, left_pct=5, right_pct=-5)]
+        )
+        for about, hinge in (
+            ("inner", (5 - 2.5) / 100),
+            ("outer", -(5 + 2.5) / 100),
+            ("right", 0.025),
+            ("left", -0.075),
+            ("hinge", 0.0),
+        ):
+            rule = {"kind": "profile", "profile": "graded", "about": about, "normal_pct": -2.5}
+            works = [r.model_dump() for r in demo_inputs().treatments.ranges]
+            for r in works:
+                if r["from_chainage"] == 480:
+                    r["work"] |= {"governs": rule, "left_crossfall": {"by": "table"}, "right_crossfall": {"by": "table"}}
+            treatments = demo_inputs().treatments.changed(ranges=works)
+            model = solve(replace(demo_inputs(), treatments=treatments, crossfalls=turns, profiles={"graded": PROFILE}))
+            c, lines = model.chainage, model.lines
+            i = int(np.flatnonzero(c == 600)[0])
+            left = about in ("left", "outer")  # the road turns right: its left side rises
+            width = lines.hinge[i] - lines.left_edge[i] if left else lines.right_edge[i] - lines.hinge[i]
+            base = build_profile(PROFILE).levels(c)
+            self.assertAlmostEqual(model.hinge_level[i] - base[i], hinge * width, 9, about)
+            if about == "inner":
+                here = (c > 480) & (c < 700)
+                edge = model.hinge_level + lines.right_pct / 100 * (lines.right_edge - lines.hinge)
+                normal = base - 0.025 * (lines.right_edge - lines.hinge)
+                np.testing.assert_allclose(edge[here], normal[here], atol=1e-9)
 
     def test_graded_reconstruction_is_no_longer_bridged(self) -> None:
         model = with_rule(700.0, {"kind": "profile", "profile": "graded"}, profiles={"graded": PROFILE})
@@ -118,7 +151,7 @@ class CrossfallFiles(TestCase):
 
 class LevelSheets(TestCase):
     def test_pins_stay_and_only_changes_are_listed(self) -> None:
-        data = write_levels(levels_of(demo_model()), 0.5)
+        data = write_levels(levels_of(demo_model()), GRADE_CHANGE, 90)
         table, changes = read_levels(data, LevelTable())
         self.assertEqual(len(changes), len(table.rows))
         pinned = LevelTable(
@@ -130,7 +163,7 @@ class LevelSheets(TestCase):
         self.assertEqual([r.chainage for r in again.rows if r.pinned], [560.0])
 
     def test_rows_that_cannot_be_read_are_named(self) -> None:
-        data = write_levels(levels_of(demo_model()), 0.5)
+        data = write_levels(levels_of(demo_model()), GRADE_CHANGE, 90)
         for cell, value, words in (
             ("D5", "high", "row 5"),
             ("A7", 0, "row 7: chainage 0 does not come after"),
@@ -149,7 +182,7 @@ class LevelSheets(TestCase):
             read_levels(out.getvalue(), LevelTable())
 
     def test_damaged_at_random(self) -> None:
-        data, rng = write_levels(levels_of(demo_model()), 0.5), random.Random(4)
+        data, rng = write_levels(levels_of(demo_model()), GRADE_CHANGE, 90), random.Random(4)
         for _ in range(60):
             i = rng.randrange(len(data))
             damaged = data[:i] + bytes([rng.randrange(256)]) + data[i + rng.randrange(40) :]

@@ -12,6 +12,7 @@ from fitting.bodies import (
     BestIn,
     ChangeOut,
     CrossfallsOut,
+    CurveOut,
     LevelsOut,
     OperationIn,
     ReadLevelsOut,
@@ -28,13 +29,14 @@ from projects.models import Role
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.geometry.polylines import interpolate
-from saddle.overlay.crossfalls import apply
+from saddle.overlay.crossfalls import Superelevate, apply
 from saddle.overlay.spec import CrossfallTable
 from saddle.road.levels import levels_of
+from saddle.road.model import RoadModel
 from saddle.road.spec import TreatmentPlan
 from saddle.road.variants import VariantResult, treatments_with
-from saddle.standards.grade_change import limit_pct
-from saddle.standards.superelevation import curves_of
+from saddle.standards.spec import SpeedTable
+from saddle.standards.superelevation import curves_of, report
 
 router = Router(tags=["fitting"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
@@ -61,11 +63,18 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
     model, _ = road_model(project_for(request, project_id))
     _forward(payload.from_chainage, payload.to_chainage)
     first = model.stations.first
-    a = model.alignment
     return apply(
-        payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage,
-        model.chainage[first], model.lines.measured_pct[first], curves_of(a.chainage, a.length, a.curvature, a.curvature_end),
+        payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage, model.chainage[first],
+        model.lines.measured_pct[first], curves_of(model.alignment), model.inputs.standards.superelevation,
     )  # fmt: skip
+
+
+@router.post("/crossfalls/superelevation", response={200: list[CurveOut], **ERRORS}, operation_id="superelevation")
+def superelevation(request: HttpRequest, project_id: Path[int], payload: Superelevate) -> list[CurveOut]:
+    """How every curve turns by the project's standard, with its key chainages."""
+    model, _ = road_model(project_for(request, project_id))
+    found = report(curves_of(model.alignment), payload.turns(model.inputs.standards.superelevation))
+    return [CurveOut.model_validate(c, from_attributes=True) for c in found]
 
 
 @router.post("/crossfalls/read", response={200: CrossfallTable, **ERRORS}, operation_id="readCrossfalls")
@@ -99,6 +108,11 @@ def variant_treatments(request: HttpRequest, project_id: Path[int], payload: Var
     return treatments_with(model.inputs.treatments, payload.variant, payload.from_chainage, payload.to_chainage)
 
 
+def _changes(model: RoadModel) -> SpeedTable:
+    """Greatest change of grade without a curve, %, by the project's standard."""
+    return model.inputs.standards.vertical.grade_change
+
+
 def _forward(low: float, high: float) -> None:
     if high <= low:
         raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
@@ -119,7 +133,7 @@ def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0)
         right_edge=numbers(edges[first, 1]), milled=numbers(milled[first]), lowest=numbers(found.lowest),
         design=numbers(found.design), adopted=numbers(found.adopted), left_candidate=numbers(model.candidates[first, 0]),
         right_candidate=numbers(model.candidates[first, 1]), grade_pct=numbers(found.grade_pct),
-        change_pct=numbers(found.change_pct), speed_kmh=numbers(found.speed_kmh), limit_pct=limit_pct(speed_kmh),
+        change_pct=numbers(found.change_pct), speed_kmh=numbers(found.speed_kmh), limit_pct=_changes(model).at(speed_kmh),
     )  # fmt: skip
 
 
@@ -142,7 +156,7 @@ def levels_xlsx(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 
     """The level table as a workbook with live formulas."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    return attachment(project.name, "levels.xlsx", write_levels(levels_of(model), limit_pct(speed_kmh)), XLSX)
+    return attachment(project.name, "levels.xlsx", write_levels(levels_of(model), _changes(model), speed_kmh), XLSX)
 
 
 @router.post("/levels/read", response={200: ReadLevelsOut, **ERRORS}, operation_id="readLevels")

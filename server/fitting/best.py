@@ -8,7 +8,6 @@ from jobs.run import Report, handles
 from output.road import road_model
 from saddle.overlay.best_levels import Conflict, Limits
 from saddle.road.levels import best_on
-from saddle.standards.grade_change import limit_pct
 
 
 @handles("best_levels")
@@ -23,7 +22,7 @@ def best_levels(job: Job, report: Report) -> dict[str, Any]:
         if asked.crossfall_low is not None and asked.crossfall_high is not None
         else None
     )
-    limits = Limits(limit_pct(asked.speed_kmh), free, asked.crossfall_rate)
+    limits = Limits(model.inputs.standards.vertical.grade_change.at(asked.speed_kmh), free, asked.crossfall_rate)
     try:
         found = best_on(model, asked.from_chainage, asked.to_chainage, limits, fix_ends=asked.fix_ends)
     except Conflict as conflict:

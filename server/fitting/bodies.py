@@ -34,6 +34,20 @@ class OperationIn(Schema):
     table: CrossfallTable
 
 
+class CurveOut(Schema):
+    """How a curve turns, as in saddle.standards.superelevation.CurveReport."""
+
+    start: float
+    end: float
+    radius: float
+    right: bool
+    e_pct: float
+    runoff: float
+    transitions: tuple[float, float]
+    keys: list[tuple[str, float]]
+    remarks: list[str]
+
+
 class VariantsIn(Schema):
     """Variants to compare over a range."""
 

@@ -44,6 +44,7 @@ _SINGLES = {
     "crossfalls": "crossfalls",
     "levels": "levels",
     "milling": "milling",
+    "standards": "standards",
 }
 
 
@@ -131,7 +132,7 @@ def preview(project: Project, kind: str, key: str, spec: Spec, index: int) -> Ro
     change: dict[str, Any]
     if kind in _MAPS:
         change = {_MAPS[kind]: {**getattr(loaded.inputs, _MAPS[kind]), key: spec}}
-    elif kind in ("treatments", "template_plan", "follow", "crossfalls", "levels", "milling"):
+    elif kind in ("treatments", "template_plan", "follow", "crossfalls", "levels", "milling", "standards"):
         change = {_SINGLES[kind]: spec}
     else:
         raise Refused(400, f"a document of kind {kind} has no preview", "kind")

@@ -17,7 +17,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 from saddle.errors import ImportProblem
 from saddle.overlay.spec import LevelRow, LevelTable
 from saddle.road.levels import Levels
-from saddle.standards.grade_change import LIMITS_PCT, SPEEDS_KMH
+from saddle.standards.spec import SpeedTable
 
 HEAD = ["Chainage m", "Existing m", "Lowest m", "Adopted m", "Over lowest mm", "Grade in %", "Change %", "Suits km/h"]
 SHEET = "Levels"
@@ -36,8 +36,9 @@ class Change:
     after: float
 
 
-def write_levels(levels: Levels, limit_pct: float) -> bytes:
-    """A workbook. Adopted is the table's level, else the design's. limit_pct: change of grade that is coloured above."""
+def write_levels(levels: Levels, limits: SpeedTable, speed_kmh: float) -> bytes:
+    """A workbook. Adopted is the table's level, else the design's. limits: greatest change of grade by speed, %; above that
+    of speed_kmh it is coloured."""
     book = Workbook()
     sheet = book.active
     assert isinstance(sheet, Worksheet)
@@ -48,9 +49,7 @@ def write_levels(levels: Levels, limit_pct: float) -> bytes:
     rows = np.flatnonzero(np.isfinite(levels.design) | np.isfinite(levels.adopted))
     adopted = np.where(np.isfinite(levels.adopted), levels.adopted, levels.design)
     last = len(rows) + 1
-    speeds = "".join(
-        f"IF(ABS(G{{r}})<={limit:g}+0.0000001,{speed}," for speed, limit in zip(SPEEDS_KMH[::-1], LIMITS_PCT[::-1], strict=True)
-    )
+    speeds = "".join(f"IF(ABS(G{{r}})<={f.value:g}+0.0000001,{f.speed_kmh:g}," for f in limits.rows[::-1])
     for r, i in enumerate(rows, start=2):
         known = [float(v[i]) if np.isfinite(v[i]) else None for v in (levels.existing, levels.lowest)]
         sheet.append([float(levels.chainage[i]), *known, round(float(adopted[i]), 4)])
@@ -60,12 +59,12 @@ def write_levels(levels: Levels, limit_pct: float) -> bytes:
             sheet[f"F{r}"] = f"=100*(D{r}-D{r - 1})/(A{r}-A{r - 1})"
         if 2 < r < last:
             sheet[f"G{r}"] = f"=F{r + 1}-F{r}"
-            sheet[f"H{r}"] = "=" + speeds.format(r=r) + "0" + ")" * len(SPEEDS_KMH)
+            sheet[f"H{r}"] = "=" + speeds.format(r=r) + "0" + ")" * len(limits.rows)
         for column, form in zip("ABCDEFG", ("0.000", "0.000", "0.000", "0.000", "0", "0.00", "0.00"), strict=True):
             sheet[f"{column}{r}"].number_format = form
     if last > 2:
         sheet.conditional_formatting.add(
-            f"G2:G{last}", FormulaRule([f"ABS(G2)>{limit_pct:g}"], fill=PatternFill("solid", bgColor="F3C9C2"))
+            f"G2:G{last}", FormulaRule([f"ABS(G2)>{limits.at(speed_kmh):g}"], fill=PatternFill("solid", bgColor="F3C9C2"))
         )
         sheet.conditional_formatting.add(f"E2:E{last}", FormulaRule(["E2<-0.5"], fill=PatternFill("solid", bgColor="E3C6DC")))
     sheet.freeze_panes = "B2"

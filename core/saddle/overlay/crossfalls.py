@@ -13,8 +13,11 @@ from pydantic import Field
 from saddle.documents_base import Document, Positive
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
+from saddle.geometry.simplify import kept_within
 from saddle.overlay.spec import Crossfall, CrossfallRow, CrossfallTable
-from saddle.standards.superelevation import Curve, crossfalls_of, turning_points
+from saddle.standards.published import STARTING
+from saddle.standards.spec import SuperelevationStandard
+from saddle.standards.superelevation import Curve, Turns, crossfalls_of, report
 
 Side = Literal["left", "right", "both"]
 
@@ -74,14 +77,19 @@ class TakeMeasured(Document):
 
 
 class Superelevate(Document):
-    """Design superelevation by a standard (saddle.standards.superelevation): speed km/h, greatest superelevation and normal
-    crossfall %, width of the lane that turns m."""
+    """Design superelevation by the project's standard: speed km/h, greatest superelevation and normal crossfall %, width of
+    a lane m, and how many lanes turn."""
 
     kind: Literal["superelevate"] = "superelevate"
     speed_kmh: Annotated[float, Field(ge=20, le=130)] = 60.0
     most_pct: Annotated[float, Field(gt=0, le=12)] = 6.0
     normal_pct: Annotated[float, Field(gt=0, le=6)] = 2.5
     width: Positive = 3.5
+    lanes: Annotated[float, Field(ge=1, le=6)] = 1.0
+
+    def turns(self, standard: SuperelevationStandard) -> Turns:
+        """The same by a standard."""
+        return Turns(standard, self.speed_kmh, self.most_pct, self.normal_pct, self.width, self.lanes)
 
 
 Operation = Annotated[
@@ -109,9 +117,10 @@ def apply(
     chainage: Floats,
     measured: Floats,
     curves: Sequence[Curve] = (),
+    standard: SuperelevationStandard = STARTING.superelevation,
 ) -> CrossfallTable:
     """The table after an operation on the rows from low to high. chainage: (n,) of the sections; measured: (n, 2), %; curves:
-    of the alignment, for design superelevation.
+    of the alignment, for design superelevation by a standard.
 
     The range gets rows at its ends; where it has none the sections' chainages serve. Outside it nothing changes. Raises
     GeometryError where there is nothing to work on.
@@ -120,7 +129,8 @@ def apply(
     if isinstance(what, TakeMeasured) or len(inside) == 2 or not table.rows:
         inside = np.unique(np.r_[low, chainage[(chainage > low) & (chainage < high)], high])
     if isinstance(what, Superelevate):
-        keys = [c for curve in curves for c in turning_points(curve, what.speed_kmh, what.most_pct, what.normal_pct, what.width)]
+        turns = what.turns(standard)
+        keys = [at for found in report(curves, turns) for _, at in found.keys]
         inside = np.unique(np.r_[low, [c for c in keys if low < c < high], high])
     now = values_at(table, inside)
     known = np.column_stack([np.interp(inside, chainage, _filled(chainage, measured[:, k])) for k in (0, 1)])
@@ -128,7 +138,7 @@ def apply(
     if np.isnan(now).any():
         raise GeometryError("there are no crossfalls here, neither adopted nor measured", "range", "set one value first")
     if isinstance(what, Superelevate):
-        new = crossfalls_of(curves, inside, what.speed_kmh, what.most_pct, what.normal_pct, what.width)
+        new = crossfalls_of(curves, inside, what.turns(standard))
     else:
         new = OPERATIONS[what.kind](what, inside, now, known)
     columns = {"left": [0], "right": [1], "both": [0, 1]}[side]
@@ -154,27 +164,6 @@ def _filled(chainage: Floats, values: Floats) -> Floats:
         return values
     filled: Floats = np.interp(chainage, chainage[good], values[good])
     return filled
-
-
-def kept_within(chainage: Floats, values: Floats, tolerance: float) -> np.ndarray:
-    """Rows that must stay so that every other lies within the tolerance of the straight line between them, (n,) bool.
-
-    Douglas and Peucker's splitting, on all columns (n, k) at once.
-    """
-    keep = np.zeros(len(chainage), dtype=bool)
-    keep[[0, -1]] = True
-    stack = [(0, len(chainage) - 1)]
-    while stack:
-        a, b = stack.pop()
-        if b - a < 2:
-            continue
-        t = (chainage[a + 1 : b] - chainage[a]) / (chainage[b] - chainage[a])
-        off = np.abs(values[a + 1 : b] - (values[a] + t[:, None] * (values[b] - values[a]))).max(axis=1)
-        worst = int(off.argmax())
-        if off[worst] > tolerance + 1e-12:
-            keep[a + 1 + worst] = True
-            stack += [(a, a + 1 + worst), (a + 1 + worst, b)]
-    return keep
 
 
 def _one_value(what: OneValue, c: Floats, now: Floats, _: Floats) -> Floats:

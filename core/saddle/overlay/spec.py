@@ -31,10 +31,17 @@ class LevelTableGoverns(Document):
 
 
 class ProfileGoverns(Document):
-    """The levels of a graded profile. profile: its key."""
+    """The levels of a graded profile. profile: its key.
+
+    about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
+    has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
+    one of a curve.
+    """
 
     kind: Literal["profile"] = "profile"
     profile: Key
+    about: Literal["hinge", "left", "right", "inner", "outer"] = "hinge"
+    normal_pct: Crossfall = -2.5
 
 
 class KerbToKerb(Document):

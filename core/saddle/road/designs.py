@@ -212,8 +212,26 @@ def _given_levels(s: Surroundings, rules: list[object], index: Ints) -> Floats:
             rows = s.levels.rows
             out[here] = np.interp(c[here], [r.chainage for r in rows], [r.level for r in rows], left=np.nan, right=np.nan)
         elif isinstance(rule, ProfileGoverns) and rule.profile in s.profiles:
-            out[here] = build_profile(s.profiles[rule.profile]).levels(c[here])
+            out[here] = build_profile(s.profiles[rule.profile]).levels(c[here]) + _turned(s.lines, here, rule)
     return out
+
+
+def _turned(lines: RoadLinesFound, rows: Bools, rule: ProfileGoverns) -> Floats:
+    """How far the hinge of some sections stands from the profile (k,), m, where the road turns about one of its edges: the
+    edge's level at the normal crossfall less that at the crossfall which holds."""
+    pct = np.column_stack([lines.left_pct, lines.right_pct])[rows]
+    width = np.column_stack([lines.hinge - lines.left_edge, lines.right_edge - lines.hinge])[rows]
+    if rule.about == "hinge":
+        return np.zeros(len(pct))
+    side = {
+        "left": np.zeros(len(pct), dtype=int),
+        "right": np.ones(len(pct), dtype=int),
+        "inner": (pct[:, 1] < pct[:, 0]).astype(int),
+        "outer": (pct[:, 1] > pct[:, 0]).astype(int),
+    }[rule.about]
+    at = np.arange(len(pct)), side
+    turned: Floats = (rule.normal_pct - pct[at]) / 100 * width[at]
+    return turned
 
 
 def needs_levels(compiled: Mapping[str, CompiledTemplate], followed: tuple[Followed, ...]) -> bool:

@@ -44,7 +44,7 @@ def levels_of(model: RoadModel) -> Levels:
         adopted_at(model.inputs.levels, c),
         into,
         change,
-        speed_for(change),
+        speed_for(change, model.inputs.standards.vertical.grade_change),
     )
 
 

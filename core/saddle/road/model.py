@@ -16,6 +16,8 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
+from saddle.standards.published import STARTING
+from saddle.standards.spec import Standards
 from saddle.template.half import HalfSections
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
@@ -47,6 +49,7 @@ class RoadInputs:
     levels: LevelTable = field(default_factory=LevelTable)
     profiles: dict[str, ProfileSpec] = field(default_factory=dict)
     milling: MillingPlan = field(default_factory=MillingPlan)
+    standards: Standards = STARTING
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -120,7 +120,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         inputs, alignment, stations, frames, existing, lines, level, candidates, milling, depth, groups, earthworks, followed, met
     )
     found = cache.get(
-        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, inputs.settings.design_speed_kmh, earthworks,
+        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, inputs.settings.design_speed_kmh, inputs.standards, earthworks,
         followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
     return replace(model, problems=found)

@@ -11,7 +11,7 @@ from saddle.geometry.polylines import Bools
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
-from saddle.standards.grade_change import grades_pct, limit_pct
+from saddle.standards.grade_change import grades_pct
 from saddle.template.compiled import surface_columns
 from saddle.template.half import HalfSections
 from saddle.template.slopes import NONE_LANDED
@@ -164,7 +164,7 @@ def _grade_changes(model: RoadModel) -> list[Problem]:
     # Of two sections at one chainage the mean counts: a step there is a problem of its own.
     z = np.bincount(number, model.hinge_level) / np.bincount(number)
     speed = model.inputs.settings.design_speed_kmh
-    limit = limit_pct(speed)
+    limit = model.inputs.standards.vertical.grade_change.at(speed)
     _, change = grades_pct(c, z)
     overlay = np.bincount(number, np.isfinite(model.depth.least)) > 0
     with np.errstate(invalid="ignore"):

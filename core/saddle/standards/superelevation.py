@@ -1,11 +1,10 @@
-"""Design superelevation: how much a curve turns, and where it begins and ends to turn. Quoted from memory.
+"""Design superelevation: how much a curve turns, and where it begins and ends to turn, by a standard.
 
 AASHTO, A Policy on Geometric Design of Highways and Streets (2011): superelevation and side friction both in proportion to
 curvature (the first of its five ways of sharing), e = e_max R_min / R; runoff Lr = w n1 e b_w / delta (equation 3-23) with
-the maximum relative gradient delta and the factor b_w for the lanes that turn (tables 3-15, 3-16); runout Lt = e_nc / e Lr
-(equation 3-24); without a transition 70 % of the runoff lies before the curve (80 % below 80 km/h), with one the runoff is
-its length. Austroads, Guide to Road Design Part 3: lengths from the rate of rotation and from the relative grade, the
-longer rules.
+the factor b_w for the lanes that turn; runout Lt = e_nc / e Lr (equation 3-24); without a transition a share of the runoff
+lies before the curve, with one the runoff is its length. Austroads, Guide to Road Design Part 3: lengths from the rate of
+rotation and from the relative grade, the longer rules.
 """
 
 from collections.abc import Sequence
@@ -13,26 +12,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats
-from saddle.standards.curves import least_radius
-
-#: Maximum relative gradient, %, by design speed, km/h (AASHTO).
-RELATIVE_GRADIENT = {
-    20: 0.80,
-    30: 0.75,
-    40: 0.70,
-    50: 0.65,
-    60: 0.60,
-    70: 0.55,
-    80: 0.50,
-    90: 0.47,
-    100: 0.44,
-    110: 0.41,
-    120: 0.38,
-    130: 0.35,
-}
-#: Relative grade allowed, %, by speed and lanes that turn: one, two, more (Austroads).
-RELATIVE_GRADE = {40: (0.9, 1.3, 1.7), 60: (0.6, 1.0, 1.3), 80: (0.5, 0.8, 1.0), 100: (0.4, 0.7, 0.9), 120: (0.4, 0.6, 0.8)}
+from saddle.standards.spec import SuperelevationStandard
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,18 +41,44 @@ class Turning:
     e_pct: float
 
 
-def superelevation_pct(radius: float, speed_kmh: float, most_pct: float, normal_pct: float) -> float:
-    """Superelevation of a curve, %, to 0.1; 0 where the normal crown may stay, which is where less than half of it is asked
-    for, and at least the normal crossfall elsewhere."""
-    e = min(most_pct, most_pct * least_radius(speed_kmh, most_pct) / radius)
-    if e < normal_pct / 2:
-        return 0.0
-    return float(np.ceil(round(max(e, normal_pct) * 10, 6)) / 10)
+@dataclass(frozen=True, slots=True)
+class Turns:
+    """How the road turns: the standard, speed km/h, greatest superelevation and normal crossfall (positive) %, width of a
+    lane m, and how many lanes turn about the axis."""
 
+    standard: SuperelevationStandard
+    speed_kmh: float
+    most_pct: float
+    normal_pct: float
+    width: float
+    lanes: float = 1.0
 
-def runoff_length(e_pct: float, width: float, lanes: float, gradient_pct: float) -> float:
-    """Lr = w n1 e b_w / delta, m. width: of a lane, m; lanes: that turn about the axis."""
-    return width * lanes * e_pct * lane_factor(lanes) / gradient_pct
+    def least_radius(self) -> float:
+        """R = V2 / (127 (e + f)) with the greatest superelevation and the standard's friction, m."""
+        return self.speed_kmh**2 / (127 * (self.most_pct / 100 + self.standard.friction.at(self.speed_kmh)))
+
+    def superelevation_pct(self, radius: float) -> float:
+        """Superelevation of a curve, %, to 0.1; 0 where the normal crown may stay, which is where less than half of it is
+        asked for, and at least the normal crossfall elsewhere."""
+        if self.standard.divisor is not None:
+            e = self.speed_kmh**2 / (self.standard.divisor * radius)
+        else:
+            e = self.most_pct * self.least_radius() / radius
+        e = min(self.most_pct, e)
+        if e < self.normal_pct / 2:
+            return 0.0
+        return float(np.ceil(round(max(e, self.normal_pct) * 10, 6)) / 10)
+
+    def runoff(self, e_pct: float) -> float:
+        """Length from level to full, m: by the relative grade of the edge or by the rate of rotation, the longer."""
+        s = self.standard
+        if s.lane_factor:
+            by_grade = self.width * self.lanes * e_pct * lane_factor(self.lanes) / s.relative_grade[0].at(self.speed_kmh)
+        else:
+            column = min(max(int(np.ceil(self.lanes)), 1), len(s.relative_grade)) - 1
+            by_grade = self.width * self.lanes * e_pct / s.relative_grade[column].at(self.speed_kmh)
+        by_rate = e_pct * self.speed_kmh / (3.6 * s.rotation_rate.at(self.speed_kmh)) if s.rotation_rate else 0.0
+        return max(by_grade, by_rate)
 
 
 def lane_factor(lanes: float) -> float:
@@ -78,57 +86,36 @@ def lane_factor(lanes: float) -> float:
     return (1 + 0.5 * (lanes - 1)) / lanes
 
 
-def gradient_pct(speed_kmh: float) -> float:
-    """Maximum relative gradient at a speed, %, straight between the table's speeds."""
-    return float(np.interp(speed_kmh, list(RELATIVE_GRADIENT), list(RELATIVE_GRADIENT.values())))
-
-
-def rotation_length(from_pct: float, to_pct: float, speed_kmh: float) -> float:
-    """Austroads: length from the rate of rotation, 2.5 %/s below 80 km/h and 2.0 %/s from there, m."""
-    rate = 2.5 if speed_kmh < 80 else 2.0
-    return abs(to_pct - from_pct) * speed_kmh / (3.6 * rate)
-
-
-def relative_grade_length(from_pct: float, to_pct: float, width: float, speed_kmh: float, lanes: int = 1) -> float:
-    """Austroads: length from the allowed relative grade of the edge, m. width: turned, from the axis, m."""
-    column = min(lanes, 3) - 1
-    allowed = float(np.interp(speed_kmh, list(RELATIVE_GRADE), [v[column] for v in RELATIVE_GRADE.values()]))
-    return width * abs(to_pct - from_pct) / allowed
-
-
-def turning(
-    tangent_point: float, transition: float, runoff: float, e_pct: float, normal_pct: float, speed_kmh: float, way: int
-) -> Turning:
+def turning(turns: Turns, tangent_point: float, transition: float, e_pct: float, way: int) -> Turning:
     """Key chainages at one end of a curve. tangent_point: where its arc begins (way 1) or ends (way -1); transition: length
     of the clothoid there, which is the runoff where there is one."""
     if transition > 0:
         runoff = transition
         level = tangent_point - way * transition
     else:
-        share = 0.70 if speed_kmh >= 80 else 0.80
-        level = tangent_point - way * share * runoff
-    out = normal_pct / e_pct * runoff
+        runoff = turns.runoff(e_pct)
+        level = tangent_point - way * turns.standard.share_before.at(turns.speed_kmh) * runoff
+    out = turns.normal_pct / e_pct * runoff
     return Turning(level - way * out, level, level + way * out, level + way * runoff, e_pct)
 
 
-def crossfalls_of(
-    curves: Sequence[Curve], chainage: Floats, speed_kmh: float, most_pct: float, normal_pct: float, width: float
-) -> Floats:
-    """Design crossfalls of both sides (n, 2), %, turning about the axis; normal_pct is given positive.
+def crossfalls_of(curves: Sequence[Curve], chainage: Floats, turns: Turns) -> Floats:
+    """Design crossfalls of both sides (n, 2), %, turning about the axis.
 
     The outer side turns at one rate from normal crown to full, the inner one keeps its crown until reverse crown. Where the
     turning of two curves overlaps, the one that turns more at a chainage holds there.
     """
-    out = np.full((len(chainage), 2), -normal_pct)
+    n = turns.normal_pct
+    out = np.full((len(chainage), 2), -n)
     for c in curves:
-        e = superelevation_pct(1 / abs(c.curvature), speed_kmh, most_pct, normal_pct)
+        e = turns.superelevation_pct(1 / abs(c.curvature))
         if e == 0:
             continue
-        key = [k for _, k in key_chainages(c, speed_kmh, e, normal_pct, width)]
-        outer = np.interp(chainage, key, [-normal_pct, 0, normal_pct, e, e, normal_pct, 0, -normal_pct])
-        inner = np.interp(chainage, key, [-normal_pct, -normal_pct, -normal_pct, -e, -e, -normal_pct, -normal_pct, -normal_pct])
+        key = [k for _, k in key_chainages(c, turns, e)]
+        outer = np.interp(chainage, key, [-n, 0, n, e, e, n, 0, -n])
+        inner = np.interp(chainage, key, [-n, -n, -n, -e, -e, -n, -n, -n])
         both = np.column_stack([outer, inner] if c.curvature > 0 else [inner, outer])
-        more = np.abs(both + normal_pct).max(axis=1) > np.abs(out + normal_pct).max(axis=1)
+        more = np.abs(both + n).max(axis=1) > np.abs(out + n).max(axis=1)
         out[more] = both[more]
     return out
 
@@ -136,11 +123,10 @@ def crossfalls_of(
 KEYS = ("normal crown ends", "outer side level", "reverse crown", "full superelevation")
 
 
-def key_chainages(c: Curve, speed_kmh: float, e_pct: float, normal_pct: float, width: float) -> list[tuple[str, float]]:
+def key_chainages(c: Curve, turns: Turns, e_pct: float) -> list[tuple[str, float]]:
     """Key chainages of a curve in road order, with their names. Where its two ends meet, full superelevation is a point."""
-    runoff = runoff_length(e_pct, width, 1.0, gradient_pct(speed_kmh))
-    first = turning(c.start, c.before, runoff, e_pct, normal_pct, speed_kmh, 1)
-    last = turning(c.end, c.after, runoff, e_pct, normal_pct, speed_kmh, -1)
+    first = turning(turns, c.start, c.before, e_pct, 1)
+    last = turning(turns, c.end, c.after, e_pct, -1)
     full = (first.full, last.full)
     if full[0] > full[1]:
         full = (sum(full) / 2, sum(full) / 2)
@@ -149,15 +135,49 @@ def key_chainages(c: Curve, speed_kmh: float, e_pct: float, normal_pct: float, w
     return [*zip(KEYS, rising, strict=True), *zip(KEYS[::-1], falling, strict=True)]
 
 
-def turning_points(c: Curve, speed_kmh: float, most_pct: float, normal_pct: float, width: float) -> list[float]:
-    """Chainages at which a curve's crossfalls bend; none where its crown may stay normal."""
-    e = superelevation_pct(1 / abs(c.curvature), speed_kmh, most_pct, normal_pct)
-    return [at for _, at in key_chainages(c, speed_kmh, e, normal_pct, width)] if e > 0 else []
+@dataclass(frozen=True, slots=True)
+class CurveReport:
+    """How a curve turns. radius: m; right: which way; e_pct: 0 where the crown stays; runoff: that the standard asks for, m;
+    transitions: lengths before and after, m; keys: (name, chainage) in road order; remarks: what to look at."""
+
+    start: float
+    end: float
+    radius: float
+    right: bool
+    e_pct: float
+    runoff: float
+    transitions: tuple[float, float]
+    keys: list[tuple[str, float]]
+    remarks: list[str]
 
 
-def curves_of(chainage: Floats, length: Floats, first: Floats, last: Floats) -> list[Curve]:
-    """Curves of an alignment's elements: chainage, length and curvatures (n,) at both ends of each. Compound curves count
-    arc by arc, a clothoid between two of them not at all."""
+def report(curves: Sequence[Curve], turns: Turns) -> list[CurveReport]:
+    """Every curve with its key chainages, and what a designer must look at: a radius below the least one, a transition
+    shorter than the runoff, neighbours whose turning overlaps, an arc too short to turn fully."""
+    found: list[CurveReport] = []
+    for c in curves:
+        radius = 1 / abs(c.curvature)
+        e = turns.superelevation_pct(radius)
+        keys = key_chainages(c, turns, e) if e > 0 else []
+        runoff = turns.runoff(e)
+        remarks = []
+        least = turns.least_radius()
+        if radius < least - 0.5:
+            remarks.append(f"the radius is below the least of {least:.0f} m")
+        for name, length in (("before", c.before), ("after", c.after)):
+            if e > 0 and 0 < length < runoff - 0.05:
+                remarks.append(f"the transition {name} it is shorter than the runoff of {runoff:.1f} m")
+        if keys and keys[3][1] == keys[4][1]:
+            remarks.append("full superelevation is reached at one point only")
+        if keys and found and found[-1].keys and found[-1].keys[-1][1] > keys[0][1] + 1e-6:
+            remarks.append(f"it begins to turn before the curve at {found[-1].start:.0f} has turned back")
+        found.append(CurveReport(c.start, c.end, radius, c.curvature > 0, e, runoff, (c.before, c.after), keys, remarks))
+    return found
+
+
+def curves_of(alignment: Alignment) -> list[Curve]:
+    """Curves of an alignment. Compound curves count arc by arc, a clothoid between two of them not at all."""
+    chainage, length, first, last = alignment.chainage, alignment.length, alignment.curvature, alignment.curvature_end
     found = []
     for i in np.flatnonzero((first != 0) & (first == last)):
         before = length[i - 1] if i > 0 and first[i - 1] == 0 and last[i - 1] == first[i] else 0.0

@@ -16,6 +16,7 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.variants import VariantPlan
 from saddle.sheets.spec import SheetStyle
+from saddle.standards import published
 from saddle.template import starter
 from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
@@ -32,6 +33,7 @@ STARTING: dict[str, dict[str, Spec]] = {
     "levels": {MAIN: LevelTable()},
     "milling": {MAIN: MillingPlan()},
     "variants": {MAIN: VariantPlan()},
+    "standards": {MAIN: published.STARTING},
 }
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
@@ -41,7 +43,7 @@ WORDS = {
     "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
     "code_list": "Code list", "surface": "Surface", "structures": "Structures", "mapping": "Column mapping",
     "crossfalls": "Crossfalls", "levels": "Level table", "milling": "Milling plan",
-    "variants": "Variants",
+    "variants": "Variants", "standards": "Standards",
 }  # fmt: skip
 
 

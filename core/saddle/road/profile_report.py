@@ -1,0 +1,168 @@
+"""What a profile amounts to: every IP against the standard, its place in the plan, and what lies beneath."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from saddle.alignment.alignment import Alignment
+from saddle.alignment.profile import Profile, ProfileSpec, build_profile
+from saddle.alignment.profile_edit import least_k, longest_curve
+from saddle.geometry.polylines import Floats
+from saddle.road.long_section import Beneath
+from saddle.standards.spec import Standards, VerticalStandard
+
+#: A K this much below the limit is within it, m/%: lengths are kept to a tenth of a millimetre.
+K_TOLERANCE = 0.02
+GRADE_TOLERANCE = 1e-4
+
+
+@dataclass(frozen=True, slots=True)
+class IpReport:
+    """An IP of a profile. grade_in, grade_out, change: %, None at the ends; length: of the curve, m; k: m/%, None without a
+    curve; k_least: by the standard, None where the change needs no curve; longest: curve that fits, m; ordinate: of the curve
+    at the IP, m; turn: chainage of its high or low point; sight: stopping sight distance that a crest leaves, m; arcs: the
+    horizontal curves that it touches; remarks: what breaks a limit."""
+
+    chainage: float
+    level: float
+    grade_in: float | None
+    grade_out: float | None
+    change: float | None
+    kind: Literal["crest", "sag", "even"]
+    length: float
+    k: float | None
+    k_least: float | None
+    longest: float | None
+    ordinate: float
+    turn: float | None
+    sight: float | None
+    arcs: list[tuple[float, float]]
+    within_arc: bool
+    remarks: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """A pipe under a profile. cover: from its top to the profile, m; short: less than the project asks for."""
+
+    name: str
+    chainage: float
+    top: float
+    cover: float
+    short: bool
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ProfileReport:
+    """ips, clearances; level: (n,) on the chainages asked for; limits that were used: K m/%, grade %, sight m."""
+
+    ips: list[IpReport]
+    clearances: list[Clearance]
+    level: Floats
+    crest_k: float
+    sag_k: float
+    most_grade: float
+    stopping: float
+
+
+def report_profile(
+    spec: ProfileSpec, chainage: Floats, alignment: Alignment, beneath: list[Beneath], standards: Standards, speed_kmh: float
+) -> ProfileReport:
+    """The report of a profile on an alignment at a speed. chainage: (n,) at which levels are wanted."""
+    profile, v = build_profile(spec), standards.vertical
+    return ProfileReport(
+        [_ip(spec, profile, i, alignment, v, speed_kmh) for i in range(len(spec.points))],
+        clearances(profile, beneath, standards.least_cover_over_pipes),
+        profile.levels(chainage),
+        v.crest_k.at(speed_kmh),
+        v.sag_k.at(speed_kmh),
+        v.most_grade.at(speed_kmh),
+        v.stopping.at(speed_kmh),
+    )
+
+
+def clearances(profile: Profile, beneath: list[Beneath], least: float) -> list[Clearance]:
+    """Pipes under the profile, in road order."""
+    pipes = [b for b in beneath if b.kind == "pipe"]
+    levels = profile.levels(np.array([b.chainage for b in pipes], dtype=float))
+    return [
+        Clearance(b.name, b.chainage, b.top, float(z - b.top), bool(z - b.top < least - 1e-6))
+        for b, z in zip(pipes, levels, strict=True)
+        if np.isfinite(z)
+    ]
+
+
+def crest_sight(standard: VerticalStandard, length: float, change_pct: float) -> float:
+    """Sight distance over a crest of a length m and a change of grade %, m.
+
+    S = sqrt(C L / A) within the curve, (L + C / A) / 2 beyond it; C = 200 (sqrt eye + sqrt thing)2. Source: Green Book,
+    chapter 3, crest vertical curves.
+    """
+    c, a = 200 * (standard.eye**0.5 + standard.thing**0.5) ** 2, abs(change_pct)
+    within = (c * length / a) ** 0.5
+    return float(within if within <= length else (length + c / a) / 2)
+
+
+def _ip(spec: ProfileSpec, p: Profile, i: int, alignment: Alignment, v: VerticalStandard, speed: float) -> IpReport:
+    here, last = spec.points[i], len(spec.points) - 1
+    into = float(100 * p.grade[i - 1]) if i > 0 else None
+    out = float(100 * p.grade[i]) if i < last else None
+    remarks = []
+    most = v.most_grade.at(speed)
+    if out is not None and abs(out) > most + GRADE_TOLERANCE:
+        remarks.append(f"grade out {out:+.2f} % is over {most:g} %")
+    if into is None or out is None:
+        return IpReport(
+            here.chainage, here.level, into, out, None, "even", 0.0, None, None, None, 0.0, None, None, [], False, remarks
+        )
+    change, length = out - into, here.length_in + here.length_out
+    kind: Literal["crest", "sag", "even"] = "even" if abs(change) < 1e-9 else "crest" if change < 0 else "sag"
+    # An uneven curve is two parabolas; the sharper one counts: its part of the change goes with the other's share of length.
+    k = None
+    if length > 0 and change:
+        a, b = here.length_in, here.length_out
+        shares = [(a, b / length), (b, a / length)]
+        k = min(part / (abs(change) * share) for part, share in shares if share > 0)
+    needs = abs(change) > v.grade_change.at(speed) + GRADE_TOLERANCE
+    least = least_k(v, speed, change) if needs else None
+    if least is not None and (k is None or k < least - K_TOLERANCE):
+        have = "no curve" if k is None else f"K {k:.1f}"
+        remarks.append(f"{have}, at least K {least:g} ({least * abs(change):.1f} m) at {speed:g} km/h")
+    sight = crest_sight(v, length, change) if kind == "crest" and needs else None
+    stopping = v.stopping.at(speed)
+    if sight is not None and sight < stopping - 0.5:
+        remarks.append(f"sight {sight:.0f} m, {stopping:.0f} m to stop")
+    low, high = here.chainage - here.length_in, here.chainage + here.length_out
+    arcs = _arcs(alignment, low, high)
+    return IpReport(
+        here.chainage, here.level, into, out, change, kind, length, k, least, longest_curve(spec.points, i),
+        float(abs(change) / 100 * here.length_in * here.length_out / (2 * length)) if length else 0.0,
+        _turn(p, i), sight, arcs, any(s <= low + 1e-6 and e >= high - 1e-6 for s, e in arcs), remarks,
+    )  # fmt: skip
+
+
+def _arcs(alignment: Alignment, low: float, high: float) -> list[tuple[float, float]]:
+    """Bends of the alignment, transitions and all, that a stretch touches: neighbouring elements that turn are one."""
+    bends: list[list[float]] = []
+    for c, length, first, last in zip(
+        alignment.chainage, alignment.length, alignment.curvature, alignment.curvature_end, strict=True
+    ):
+        if first == 0 and last == 0:
+            continue
+        if bends and abs(bends[-1][1] - c) < 1e-6:
+            bends[-1][1] = float(c + length)
+        else:
+            bends.append([float(c), float(c + length)])
+    return [(s, e) for s, e in bends if s < high and e > low]
+
+
+def _turn(p: Profile, i: int) -> float | None:
+    """Chainage of the high or low point of a curve, None where its grade does not change sign."""
+    a, b = float(p.length_in[i]), float(p.length_out[i])
+    first, last = float(p.grade[i - 1]), float(p.grade[i])
+    if a + b == 0 or first * last >= 0:
+        return None
+    middle = (first * a + last * b) / (a + b)
+    c = float(p.chainage[i])
+    return c - a * middle / (middle - first) if first * middle <= 0 else c + b * middle / (middle - last)

@@ -1,0 +1,87 @@
+"""The standards that a project is judged by, as a document: copies of published figures that anybody may change."""
+
+import itertools
+from typing import Annotated, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from saddle.documents_base import Document, Name, NotNegative, Number, Positive
+from saddle.geometry.polylines import Floats
+
+Source = Annotated[str, Field(max_length=300)]
+
+
+class Figure(Document):
+    """A figure at a speed. source: where it comes from, if not from where the table does."""
+
+    speed_kmh: Annotated[float, Field(gt=0, le=200)]
+    value: Number
+    source: Source | None = None
+
+
+class SpeedTable(Document):
+    """Figures by speed, straight between them and held beyond the first and the last."""
+
+    source: Source
+    rows: Annotated[list[Figure], Field(min_length=1, max_length=60)]
+
+    @model_validator(mode="after")
+    def _rising(self) -> Self:
+        for a, b in itertools.pairwise(self.rows):
+            if b.speed_kmh <= a.speed_kmh:
+                raise ValueError(f"speed {b.speed_kmh:g} does not come after {a.speed_kmh:g}")
+        return self
+
+    @property
+    def speeds(self) -> Floats:
+        return np.array([r.speed_kmh for r in self.rows])
+
+    @property
+    def values(self) -> Floats:
+        return np.array([r.value for r in self.rows])
+
+    def at(self, speed_kmh: float) -> float:
+        """The figure at a speed."""
+        return float(np.interp(speed_kmh, self.speeds, self.values))
+
+
+class VerticalStandard(Document):
+    """Limits of profiles. stopping: sight distance, m; crest_k, sag_k: least K, m/%; most_grade: %; grade_change: greatest
+    change of grade without a curve, %; eye, thing: heights between which the driver sees, m."""
+
+    name: Name
+    stopping: SpeedTable
+    crest_k: SpeedTable
+    sag_k: SpeedTable
+    most_grade: SpeedTable
+    grade_change: SpeedTable
+    eye: Positive
+    thing: NotNegative
+
+
+class SuperelevationStandard(Document):
+    """How much curves turn, and how fast.
+
+    divisor: e = V2 / (divisor R), V km/h; null shares e in proportion to curvature, e = e_max R_min / R. most_pct: e_max.
+    friction: of R_min. relative_grade: of the edge against the axis, %, for one, two and more lanes that turn; lane_factor:
+    instead the first with b_w for the lanes. rotation_rate: %/s, null for no such limit. share_before: of the runoff, before
+    a curve without transition.
+    """
+
+    name: Name
+    divisor: Positive | None = None
+    most_pct: Annotated[float, Field(gt=0, le=12)]
+    friction: SpeedTable
+    relative_grade: Annotated[list[SpeedTable], Field(min_length=1, max_length=3)]
+    lane_factor: bool = False
+    rotation_rate: SpeedTable | None = None
+    share_before: SpeedTable
+
+
+class Standards(Document):
+    """What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m."""
+
+    vertical: VerticalStandard
+    superelevation: SuperelevationStandard
+    least_cover_over_pipes: NotNegative = 0.6

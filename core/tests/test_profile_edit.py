@@ -1,0 +1,249 @@
+"""Editing profiles: worked examples by hand, what cannot be done and says so, and profiles fitted through levels."""
+
+from dataclasses import replace
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from demo.road import ALIGNMENT
+from saddle.alignment.alignment import build
+from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
+from saddle.alignment.profile_edit import Around, ProfileEdit, edit
+from saddle.alignment.profile_fit import FitLimits, fit_profile
+from saddle.errors import GeometryError
+from saddle.road.long_section import Beneath
+from saddle.road.profile_report import report_profile
+from saddle.standards.published import STARTING, VERTICAL
+
+READ: TypeAdapter[ProfileEdit] = TypeAdapter(ProfileEdit)
+CHAINAGE = np.arange(0.0, 1001, 10)
+EXISTING = 100 + 0.02 * CHAINAGE + 0.3 * np.sin(CHAINAGE / 60)
+AROUND = Around(
+    CHAINAGE,
+    {"existing": EXISTING, "design": EXISTING + 0.06, "level_table": np.full(len(CHAINAGE), np.nan)},
+    VERTICAL["aashto"],
+    60.0,
+)
+#: 0 % for 200 m, +3 % for 300 m, -2 % for 300 m.
+HILL = ProfileSpec(
+    points=[
+        ProfilePoint(chainage=100, level=100),
+        ProfilePoint(chainage=300, level=100, length_in=30, length_out=30),
+        ProfilePoint(chainage=600, level=109, length_in=60, length_out=60),
+        ProfilePoint(chainage=900, level=103),
+    ]
+)
+
+
+def done(spec: ProfileSpec = HILL, **what: Any) -> ProfileSpec:
+    return edit(spec, READ.validate_python(what), AROUND)
+
+
+def ips(spec: ProfileSpec) -> list[tuple[float, float]]:
+    return [(p.chainage, p.level) for p in spec.points]
+
+
+class Placing(TestCase):
+    def test_by_chainage_and_level(self) -> None:
+        self.assertEqual(ips(done(kind="at", index=1, chainage=310, level=100.5))[1], (310, 100.5))
+        added = done(kind="at", chainage=450)  # on the profile as it is: half way up the 3 %
+        self.assertEqual(ips(added)[2], (450, 104.5))
+        np.testing.assert_allclose(build_profile(added).levels(CHAINAGE), build_profile(HILL).levels(CHAINAGE), atol=1e-9)
+
+    def test_by_one_grade(self) -> None:
+        self.assertEqual(ips(done(kind="by_grade", index=2, chainage=500, grade_pct=4))[2], (500, 108))
+        self.assertEqual(ips(done(kind="by_grade", index=2, chainage=700, way="out", grade_pct=-3))[2], (700, 109))
+        self.assertEqual(ips(done(kind="by_grade", chainage=1000, grade_pct=1))[-1], (1000, 104))
+
+    def test_by_two_grades(self) -> None:
+        # From (300, 100) at 4 % and to (900, 103) at -2 %: 100 + 0.04 x = 103 + 0.02 (600 - x), x = 250.
+        self.assertEqual(ips(done(kind="by_grades", index=2, grade_in_pct=4, grade_out_pct=-2))[2], (550, 110))
+        new = done(kind="by_grades", after=0, grade_in_pct=-1, grade_out_pct=1)  # between 100 and 300, both at 100
+        self.assertEqual(ips(new)[1], (200, 99))
+
+    def test_by_the_crossing_of_a_typed_grade_and_one_of_two_ips(self) -> None:
+        # 3 % through (300, 100) and (600, 109) meets -1 % through (800, 107): 100 + 0.03 x = 112 - 0.01 x, x = 300.
+        first, second = {"by": "ips", "first": 1, "second": 2}, {"by": "point", "chainage": 800, "level": 107, "grade_pct": -1}
+        self.assertEqual(ips(done(kind="crossing", index=2, first=first, second=second))[2], (600, 109))
+        with self.assertRaisesRegex(GeometryError, "parallel"):
+            done(kind="crossing", first=first, second=first)
+
+    def test_curves_keep_k_while_an_ip_is_dragged(self) -> None:
+        def k_of(spec: ProfileSpec) -> list[float]:
+            found = report_profile(spec, CHAINAGE, build(ALIGNMENT), [], STARTING, 60)
+            return [ip.k or 0 for ip in found.ips[1:-1]]
+
+        moved = done(kind="at", index=1, chainage=300, level=101, keep="k")
+        np.testing.assert_allclose(k_of(moved), k_of(HILL), rtol=1e-4)
+        self.assertEqual(done(kind="at", index=1, chainage=300, level=101).points[1].length_in, 30)
+
+    def test_what_cannot_be_done_says_why(self) -> None:
+        for what, words in (
+            ({"kind": "at", "index": 1, "chainage": 610, "level": 1}, "would pass IP 3"),
+            ({"kind": "at", "chainage": 600, "level": 1}, "IP 3 stands"),
+            ({"kind": "at", "chainage": 950}, "no level at this chainage"),
+            ({"kind": "at", "index": 1, "chainage": 550, "level": 1}, "curves at IP 2 and IP 3 overlap"),
+            ({"kind": "at", "index": 9, "chainage": 550, "level": 1}, "no IP 10"),
+            ({"kind": "by_grade", "chainage": 50, "grade_pct": 1}, "no IP before"),
+            ({"kind": "by_grades", "index": 3, "grade_in_pct": 1, "grade_out_pct": 2}, "needs an IP before"),
+            ({"kind": "by_grades", "index": 2, "grade_in_pct": 1, "grade_out_pct": 2}, "outside 300.0 to 900.0"),
+            ({"kind": "curves", "indices": [1], "by": "length", "value": 900}, "the longest is"),
+            ({"kind": "curves", "indices": [0, 3]}, "no curve"),
+            ({"kind": "shift", "indices": [1], "chainage_by": 400}, "would not come after"),
+            ({"kind": "remove", "indices": [0, 1, 2]}, "at least two"),
+            ({"kind": "match", "over": 900}, "shorter than that"),
+            ({"kind": "fit", "through": "level_table", "from_chainage": 0, "to_chainage": 500}, "no levels of the level table"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(GeometryError, words):
+                done(**what)
+
+
+class Curves(TestCase):
+    def test_by_length_k_longest_and_least(self) -> None:
+        self.assertEqual(done(kind="curves", indices=[1, 2], by="length", value=80).points[2].length_out, 40)
+        self.assertEqual(done(kind="curves", indices=[2], by="k", value=20).points[2].length_in, 50)  # 20 x 5 % / 2
+        longest = done(kind="curves", indices=[1], by="longest").points[1]
+        self.assertAlmostEqual(longest.length_in, 200, 2)  # 200 m back to IP 1; IP 3's curve begins 240 m on
+        both = done(kind="curves", indices=[1, 2], by="longest")
+        self.assertAlmostEqual(both.points[1].length_out, 150, 2)
+        self.assertAlmostEqual(both.points[2].length_in, 150, 2)
+        # AASHTO at 60 km/h: K 18 in a sag of 3 %, 11 on a crest of 5 % (checks 1.7 and 1.8).
+        least = done(kind="curves", indices=[1, 2], by="least")
+        self.assertEqual([2 * p.length_in for p in least.points[1:-1]], [54, 55])
+
+    def test_shift_remove_and_redundant(self) -> None:
+        self.assertEqual(ips(done(kind="shift", indices=[0, 1, 2, 3], chainage_by=5, level_by=-1))[1], (305, 99))
+        self.assertEqual([p.chainage for p in done(kind="remove", indices=[1]).points], [100, 600, 900])
+        first_gone = done(kind="remove", indices=[0])
+        self.assertEqual(first_gone.points[0].length_out, 0)
+        more = done(kind="at", chainage=450)
+        self.assertEqual(len(done(more, kind="redundant").points), 4)
+        self.assertEqual(len(done(more, kind="redundant", tolerance_mm=0).points), 4)
+
+    def test_the_ends_take_level_and_grade_of_the_old_road(self) -> None:
+        new = done(kind="match", end="begin", over=40)
+        profile = build_profile(new)
+        self.assertAlmostEqual(profile.levels(np.array([100.0]))[0], EXISTING[10], 4)
+        self.assertAlmostEqual(profile.grades_pct(np.array([105.0]))[0], 100 * (EXISTING[10] - EXISTING[9]) / 10, 2)
+        end = build_profile(done(kind="match", end="end", to="design", over=40))
+        self.assertAlmostEqual(end.levels(np.array([900.0]))[0], EXISTING[90] + 0.06, 4)
+        self.assertAlmostEqual(end.grades_pct(np.array([895.0]))[0], 100 * (EXISTING[91] - EXISTING[90]) / 10, 2)
+        self.assertEqual([p.chainage for p in new.points], [100, 140, 300, 600, 900])
+
+
+class Fitting(TestCase):
+    def test_it_finds_the_profile_that_levels_were_taken_from(self) -> None:
+        """Checks 1.1 in metres: +3 to -2 %, 600 m of curve at 4000."""
+        crest = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=3000, level=220.0),
+                ProfilePoint(chainage=4000, level=250.0, length_in=300, length_out=300),
+                ProfilePoint(chainage=5000, level=230.0),
+            ]
+        )
+        x = np.arange(3000.0, 5001, 10)
+        found = fit_profile(x, build_profile(crest).levels(x), FitLimits(50, 30, 6, 0.002, 40))
+        for p, q in zip(found.points, crest.points, strict=True):
+            np.testing.assert_allclose([p.chainage, p.level, p.length_in], [q.chainage, q.level, q.length_in], atol=2e-3)
+
+    @settings(max_examples=15)
+    @given(st.integers(0, 10_000))
+    def test_limits_are_kept_and_no_small_change_does_better(self, seed: int) -> None:
+        rng = np.random.default_rng(seed)
+        x = np.arange(0.0, 601, 10)
+        z = np.interp(x, [0, 200, 400, 600], np.cumsum([0, 6, -5, 7]) * rng.uniform(0.4, 1.2)) + rng.normal(0, 0.01, len(x))
+        limits = FitLimits(11, 9, 8, 0.05, 40)
+        found = fit_profile(x, z, limits)
+        p = build_profile(ProfileSpec(points=found.points))
+        self.assertLessEqual(np.abs(100 * p.grade).max(), 8 + 1e-2)
+        change, length = 100 * np.diff(p.grade), 2 * p.length_in[1:-1]
+        self.assertTrue((length >= np.where(change < 0, 11, 9) * np.abs(change) - 0.02).all())
+        np.testing.assert_allclose(found.residual, z - p.levels(x), atol=1e-12)
+        for _ in range(40):  # the levels of the IPs are the linear part: there no other answer is better
+            dz = rng.normal(0, 0.002, len(p.level))
+            grade = np.diff(p.level + dz) / np.diff(p.chainage)
+            allowed = np.where(np.diff(grade) < 0, 11, 9) * np.abs(100 * np.diff(grade)) <= length
+            if np.abs(100 * grade).max() <= 8 and allowed.all():
+                other = replace(p, level=p.level + dz, grade=grade)
+                self.assertGreaterEqual(((z - other.levels(x)) ** 2).sum(), (found.residual**2).sum() * (1 - 1e-3))
+
+    def test_fixed_ends_a_part_of_a_profile_and_what_cannot_be(self) -> None:
+        new = done(kind="fit", through="design", from_chainage=400, to_chainage=800, tolerance_mm=30)
+        self.assertEqual(ips(new)[:2], ips(HILL)[:2])
+        self.assertAlmostEqual(build_profile(new).levels(np.array([400.0]))[0], EXISTING[40] + 0.06, 3)
+        inside = (CHAINAGE >= 400) & (CHAINAGE <= 800)
+        off = build_profile(new).levels(CHAINAGE[inside]) - (EXISTING[inside] + 0.06)
+        self.assertLess(np.abs(off).max(), 0.15)
+        with self.assertRaisesRegex(GeometryError, "too few levels"):
+            done(kind="fit", through="design", from_chainage=400, to_chainage=430)
+
+
+class Report(TestCase):
+    def test_a_sag_given_by_k(self) -> None:
+        """Checks 1.2: -2.5 to 1.5 % at 1500, K = 30: L = 120 m, ordinate 0.6 m, low point 1515.0."""
+        spec = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=1400, level=64.9),
+                ProfilePoint(chainage=1500, level=62.4, length_in=60, length_out=60),
+                ProfilePoint(chainage=1600, level=63.9),
+            ]
+        )
+        found = report_profile(spec, np.array([1515.0]), build(ALIGNMENT), [], STARTING, 60).ips[1]
+        self.assertEqual((found.kind, found.length), ("sag", 120))
+        np.testing.assert_allclose([found.k, found.ordinate, found.turn, found.change], [30, 0.6, 1515.0, 4.0], atol=1e-9)
+        self.assertEqual(found.longest, 200)
+
+    def test_a_curve_of_two_parabolas(self) -> None:
+        """Checks 1.3: -3 to 2 % at 500, 60 and 100 m: K 19.2 and 53.333, ordinate 0.9375, low point 497.6."""
+        spec = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=400, level=33),
+                ProfilePoint(chainage=500, level=30, length_in=60, length_out=100),
+                ProfilePoint(chainage=650, level=33),
+            ]
+        )
+        found = report_profile(spec, np.array([497.6]), build(ALIGNMENT), [], STARTING, 60)
+        np.testing.assert_allclose([found.ips[1].k, found.ips[1].ordinate, found.ips[1].turn], [19.2, 0.9375, 497.6], atol=1e-9)
+        self.assertAlmostEqual(found.level[0], 30.9360, 4)
+
+    def test_what_breaks_a_limit(self) -> None:
+        steep = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=0, level=100),
+                ProfilePoint(chainage=200, level=120, length_in=20, length_out=20),
+                ProfilePoint(chainage=500, level=117),
+                ProfilePoint(chainage=900, level=115),
+            ]
+        )
+        standards = STARTING.changed(vertical=VERTICAL["aashto"].model_dump())
+        found = report_profile(steep, CHAINAGE, build(ALIGNMENT), [], standards, 80)
+        self.assertIn("+10.00 % is over 5 %", found.ips[0].remarks[0])
+        self.assertIn("K 3.6, at least K 26 (286.0 m) at 80 km/h", found.ips[1].remarks[0])
+        self.assertIn("130 m to stop", found.ips[1].remarks[1])
+        self.assertEqual(found.ips[2].remarks, [])  # 0.5 % needs no curve at 80 km/h, where 0.6 % is allowed (checks 4.1)
+
+    def test_curve_on_curve_and_pipes_beneath(self) -> None:
+        a = build(ALIGNMENT)
+        bend = next(float(c) for c, k in zip(a.chainage, a.curvature, strict=True) if k != 0)
+        spec = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=a.start, level=100),
+                ProfilePoint(chainage=bend + 1, level=100, length_in=40, length_out=40),
+                ProfilePoint(chainage=a.end, level=110),
+            ]
+        )
+        pipes = [
+            Beneath("pipe", "C1", 20.0, 99.5, 98.9),
+            Beneath("pipe", "C2", 30.0, 99.0, 98.4),
+            Beneath("pit", "P", 30.0, 99.9, 98),
+        ]
+        found = report_profile(spec, a.chainage, a, pipes, STARTING, 60)
+        self.assertTrue(found.ips[1].arcs)
+        self.assertFalse(found.ips[1].within_arc)
+        self.assertEqual(
+            [(c.name, round(c.cover, 3), c.short) for c in found.clearances], [("C1", 0.5, True), ("C2", 1.0, False)]
+        )
