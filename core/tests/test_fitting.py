@@ -232,14 +232,14 @@ class Crossfalls(TestCase):
 
     @given(st.floats(0.005, 0.2))
     def test_limited_rate_is_kept_and_nothing_that_keeps_it_changes(self, rate: float) -> None:
-        new = self.done(LimitRate(pct_per_m=rate), low=0, high=200)
+        new = self.done(LimitRate(pct_per_s=rate * 100 / 3.6, speed_kmh=100), low=0, high=200)
         self.assertLessEqual((np.abs(np.diff(new, axis=0)) / 10).max(), rate + 2e-5)
         gentle = (
             table((0, -2.5, -2.5), (200, -2.5 + 0.9 * rate * 200, -2.5))
             if rate * 180 < 20
             else table((0, -2.5, -2.5), (200, -2.0, -2.5))
         )
-        kept = self.done(LimitRate(pct_per_m=max(rate, 0.0026)), low=0, high=200, start=gentle)
+        kept = self.done(LimitRate(pct_per_s=max(rate, 0.0026) * 100 / 3.6, speed_kmh=100), low=0, high=200, start=gentle)
         np.testing.assert_allclose(kept, values_at(gentle, self.C), atol=1e-3)
 
     def test_an_empty_table_begins_with_what_was_measured(self) -> None:

@@ -7,6 +7,7 @@ from accounts.api import router as accounts
 from config.errors import install
 from design.api import router as design
 from fitting.api import router as fitting
+from fitting.profiles import router as profiles
 from jobs.api import router as jobs
 from library.api import in_project as library_in_project
 from library.api import router as library
@@ -29,6 +30,7 @@ api.add_router("/projects/{project_id}", setting_out)
 api.add_router("/projects/{project_id}", output)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/projects/{project_id}", fitting)
+api.add_router("/projects/{project_id}", profiles)
 api.add_router("/projects/{project_id}", bench)
 api.add_router("/projects/{project_id}", library_in_project)
 api.add_router("/library", library)

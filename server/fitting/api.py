@@ -13,6 +13,7 @@ from fitting.bodies import (
     ChangeOut,
     CrossfallsOut,
     CurveOut,
+    LevelOperationIn,
     LevelsOut,
     OperationIn,
     ReadLevelsOut,
@@ -26,11 +27,14 @@ from output.numbers import numbers
 from output.road import road_model, variants
 from projects.access import project_for
 from projects.models import Role
+from saddle.alignment.profile import build_profile
+from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.geometry.polylines import interpolate
 from saddle.overlay.crossfalls import Superelevate, apply
-from saddle.overlay.spec import CrossfallTable
+from saddle.overlay.level_ops import LevelsAround, apply_to_levels
+from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.levels import levels_of
 from saddle.road.model import RoadModel
 from saddle.road.spec import TreatmentPlan
@@ -135,6 +139,19 @@ def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0)
         right_candidate=numbers(model.candidates[first, 1]), grade_pct=numbers(found.grade_pct),
         change_pct=numbers(found.change_pct), speed_kmh=numbers(found.speed_kmh), limit_pct=_changes(model).at(speed_kmh),
     )  # fmt: skip
+
+
+@router.post("/levels/apply", response={200: LevelTable, **ERRORS}, operation_id="applyToLevels")
+def apply_to_level_table(request: HttpRequest, project_id: Path[int], payload: LevelOperationIn) -> LevelTable:
+    """The level table after an operation on a range; nothing is written."""
+    model, _ = road_model(project_for(request, project_id))
+    _forward(payload.from_chainage, payload.to_chainage)
+    found = levels_of(model)
+    profiles = {
+        key: build_profile(spec).levels(found.chainage) for key, spec in model.inputs.profiles.items() if spec.alignment == MAIN
+    }
+    around = LevelsAround(found.chainage, found.design, found.lowest, profiles)
+    return apply_to_levels(payload.table, payload.operation, payload.from_chainage, payload.to_chainage, around)
 
 
 @router.post("/levels/best", response={200: JobOut, **ERRORS}, operation_id="bestLevels")

@@ -8,6 +8,7 @@ from pydantic import Field
 from output.numbers import Numbers
 from saddle.documents_base import Number
 from saddle.overlay.crossfalls import Operation
+from saddle.overlay.level_ops import LevelOperation
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.variants import Variant, VariantPlan
 
@@ -88,6 +89,15 @@ class LevelsOut(Schema):
     change_pct: Numbers
     speed_kmh: Numbers
     limit_pct: float
+
+
+class LevelOperationIn(Schema):
+    """An operation on the adopted levels of a range; nothing is written."""
+
+    operation: LevelOperation
+    from_chainage: Chainage
+    to_chainage: Chainage
+    table: LevelTable
 
 
 class BestIn(Schema):

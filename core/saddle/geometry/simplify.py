@@ -1,4 +1,4 @@
-"""Rows that a table along the road can do without."""
+"""Tables along the road made simpler: rows they can do without, and running means."""
 
 import numpy as np
 
@@ -24,3 +24,25 @@ def kept_within(chainage: Floats, values: Floats, tolerance: float) -> Bools:
             keep[a + 1 + worst] = True
             stack += [(a, a + 1 + worst), (a + 1 + worst, b)]
     return keep
+
+
+def running_mean(chainage: Floats, values: Floats, length: float) -> Floats:
+    """Mean of the piecewise straight line through rows (n, k) over a window, m, that shrinks towards the ends, so that they
+    stay."""
+    c = chainage
+    area = np.concatenate(
+        [np.zeros((1, values.shape[1])), np.cumsum((values[1:] + values[:-1]) / 2 * np.diff(c)[:, None], axis=0)]
+    )
+    half = np.minimum(length / 2, np.minimum(c - c[0], c[-1] - c))
+    wide = half > 1e-9
+
+    def integral(at: Floats) -> Floats:
+        i = np.clip(np.searchsorted(c, at, side="right") - 1, 0, len(c) - 2)
+        x = (at - c[i])[:, None]
+        slope = (values[i + 1] - values[i]) / (c[i + 1] - c[i])[:, None]
+        total: Floats = area[i] + values[i] * x + slope * x**2 / 2
+        return total
+
+    out = values.copy()
+    out[wide] = (integral(c + half) - integral(c - half))[wide] / (2 * half[wide])[:, None]
+    return out

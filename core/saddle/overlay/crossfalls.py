@@ -13,7 +13,7 @@ from pydantic import Field
 from saddle.documents_base import Document, Positive
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
-from saddle.geometry.simplify import kept_within
+from saddle.geometry.simplify import kept_within, running_mean
 from saddle.overlay.spec import Crossfall, CrossfallRow, CrossfallTable
 from saddle.standards.published import STARTING
 from saddle.standards.spec import SuperelevationStandard
@@ -50,10 +50,11 @@ class RunningMean(Document):
 
 
 class LimitRate(Document):
-    """Changed no faster than so many percent per metre, staying as near as the rate allows."""
+    """Turned no faster than so many percent per second at a speed, staying as near as the rate allows."""
 
     kind: Literal["limit_rate"] = "limit_rate"
-    pct_per_m: Positive = 0.05
+    pct_per_s: Positive = 2.5
+    speed_kmh: Annotated[float, Field(ge=20, le=140)] = 60.0
 
 
 class MatchNeighbour(Document):
@@ -177,27 +178,12 @@ def _straight(_: StraightBetween, c: Floats, now: Floats, measured: Floats) -> F
 
 
 def _mean(what: RunningMean, c: Floats, now: Floats, _: Floats) -> Floats:
-    """Mean of the piecewise straight line over a window that shrinks towards the ends, so that they stay."""
-    area = np.concatenate([np.zeros((1, 2)), np.cumsum((now[1:] + now[:-1]) / 2 * np.diff(c)[:, None], axis=0)])
-    half = np.minimum(what.length / 2, np.minimum(c - c[0], c[-1] - c))
-    out = now.copy()
-    wide = half > 1e-9
-
-    def integral(at: Floats, k: int) -> Floats:
-        i = np.clip(np.searchsorted(c, at, side="right") - 1, 0, len(c) - 2)
-        x = at - c[i]
-        slope = (now[i + 1, k] - now[i, k]) / (c[i + 1] - c[i])
-        total: Floats = area[i, k] + now[i, k] * x + slope * x**2 / 2
-        return total
-
-    for k in (0, 1):
-        out[wide, k] = ((integral(c + half, k) - integral(c - half, k))[wide]) / (2 * half[wide])
-    return out
+    return running_mean(c, now, what.length)
 
 
 def _limit_rate(what: LimitRate, c: Floats, now: Floats, _: Floats) -> Floats:
     """The mean of the greatest function below and the least one above that keep the rate: both keep it, so does their mean."""
-    step = what.pct_per_m * np.diff(c)[:, None]
+    step = what.pct_per_s * 3.6 / what.speed_kmh * np.diff(c)[:, None]
     below, above = now.copy(), now.copy()
     for i in range(1, len(c)):
         below[i] = np.minimum(below[i], below[i - 1] + step[i - 1])

@@ -41,10 +41,16 @@ class LongSection:
 
 def long_section(model: RoadModel, profiles: Mapping[str, ProfileSpec]) -> LongSection:
     """Levels on every section of the model. profiles: of this alignment, by name."""
-    at = np.where(np.isnan(model.lines.hinge), 0.0, model.lines.hinge)
-    existing = interpolate(model.existing, at[:, None])[:, 0]
     levels = {name: build_profile(spec).levels(model.chainage) for name, spec in profiles.items()}
-    return LongSection(model.chainage, existing, model.hinge_level, levels, beneath(model.inputs.structures, model.alignment))
+    return LongSection(
+        model.chainage, existing_levels(model), model.hinge_level, levels, beneath(model.inputs.structures, model.alignment)
+    )
+
+
+def existing_levels(model: RoadModel) -> Floats:
+    """Level of the old road at the hinge on every section (n,), or on the alignment where there is no hinge."""
+    at = np.where(np.isnan(model.lines.hinge), 0.0, model.lines.hinge)
+    return interpolate(model.existing, at[:, None])[:, 0]
 
 
 def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:

@@ -456,6 +456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/crossfalls/superelevation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Superelevation
+         * @description How every curve turns by the project's standard, with its key chainages.
+         */
+        post: operations["superelevation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents": {
         parameters: {
             query?: never;
@@ -876,6 +896,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/levels/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply To Level Table
+         * @description The level table after an operation on a range; nothing is written.
+         */
+        post: operations["applyToLevels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/levels/best": {
         parameters: {
             query?: never;
@@ -1076,6 +1116,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/profiles/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Profile
+         * @description What an edit would make of a profile of the main alignment.
+         */
+        post: operations["tryProfile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -1108,6 +1168,26 @@ export interface paths {
          * @description The sheets that the sheet style makes of the road.
          */
         get: operations["listSheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/standards/published": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Published
+         * @description Published standards that a project may copy.
+         */
+        get: operations["publishedStandards"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2000,6 +2080,22 @@ export interface components {
             kind: "material" | "kerb" | "make_up" | "template";
         };
         /**
+         * ClearanceOut
+         * @description A pipe under the profile, m.
+         */
+        ClearanceOut: {
+            /** Chainage */
+            chainage: number;
+            /** Cover */
+            cover: number;
+            /** Name */
+            name: string;
+            /** Short */
+            short: boolean;
+            /** Top */
+            top: number;
+        };
+        /**
          * Clothoid
          * @description A transition whose curvature runs straight from one end to the other. Radii: m, positive turning right, null
          *     where that end is straight. One radius in, another out of the same sign: an egg line between two arcs.
@@ -2346,6 +2442,36 @@ export interface components {
             tangent: number;
         };
         /**
+         * CurveOut
+         * @description How a curve turns, as in saddle.standards.superelevation.CurveReport.
+         */
+        CurveOut: {
+            /** E Pct */
+            e_pct: number;
+            /** End */
+            end: number;
+            /** Keys */
+            keys: [
+                string,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+            /** Remarks */
+            remarks: string[];
+            /** Right */
+            right: boolean;
+            /** Runoff */
+            runoff: number;
+            /** Start */
+            start: number;
+            /** Transitions */
+            transitions: [
+                number,
+                number
+            ];
+        };
+        /**
          * CurveWidening
          * @description An edge that is widened on curves. It lies at base_offset on straights.
          *
@@ -2453,7 +2579,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -2507,6 +2633,28 @@ export interface components {
              * @default 0.2
              */
             tolerance_pct: number;
+        };
+        /**
+         * Ease
+         * @description Changes of grade brought within a limit, %, with the least sum of what levels move; keep_cover: none below the lowest
+         *     level that keeps the cover.
+         */
+        Ease: {
+            /**
+             * Change Pct
+             * @default 0.5
+             */
+            change_pct: number;
+            /**
+             * Keep Cover
+             * @default true
+             */
+            keep_cover: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ease";
         };
         /**
          * EdgesGovern
@@ -2632,6 +2780,18 @@ export interface components {
             where: string;
         };
         /**
+         * Figure
+         * @description A figure at a speed. source: where it comes from, if not from where the table does.
+         */
+        Figure: {
+            /** Source */
+            source?: string | null;
+            /** Speed Kmh */
+            speed_kmh: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * FitIn
          * @description Points to fit through: lines of the survey by code and name, taken one after another.
          *
@@ -2665,6 +2825,43 @@ export interface components {
              * @default 0.05
              */
             tolerance: number;
+        };
+        /**
+         * FitThrough
+         * @description A profile fitted through levels over a range, least squares with parabolas within the standard's limits; what lies
+         *     outside the range stays. tolerance_mm: IPs are added until no level is further off; spacing: least distance of IPs, m.
+         */
+        FitThrough: {
+            /**
+             * Fix Ends
+             * @default true
+             */
+            fix_ends: boolean;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit";
+            /**
+             * Spacing
+             * @default 40
+             */
+            spacing: number;
+            /**
+             * Through
+             * @default design
+             * @enum {string}
+             */
+            through: "existing" | "design" | "level_table";
+            /** To Chainage */
+            to_chainage: number;
+            /**
+             * Tolerance Mm
+             * @default 20
+             */
+            tolerance_mm: number;
         };
         /**
          * FlatDrain
@@ -2871,6 +3068,17 @@ export interface components {
             side: "left" | "right";
         };
         /**
+         * FromDesign
+         * @description The design's levels on every section of the range.
+         */
+        FromDesign: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "design";
+        };
+        /**
          * FromIpsIn
          * @description Intersection points that an alignment is to have.
          */
@@ -2878,6 +3086,19 @@ export interface components {
             alignment: components["schemas"]["AlignmentSpec"];
             /** Points */
             points: components["schemas"]["IntersectionPoint"][];
+        };
+        /**
+         * FromProfile
+         * @description A profile's levels on every section of the range. profile: its key.
+         */
+        FromProfile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            /** Profile */
+            profile: string;
         };
         /**
          * FromSurvey
@@ -3160,6 +3381,47 @@ export interface components {
             transition_out: number;
         };
         /**
+         * IpOut
+         * @description As saddle.road.profile_report.IpReport.
+         */
+        IpOut: {
+            /** Arcs */
+            arcs: [
+                number,
+                number
+            ][];
+            /** Chainage */
+            chainage: number;
+            /** Change */
+            change: number | null;
+            /** Grade In */
+            grade_in: number | null;
+            /** Grade Out */
+            grade_out: number | null;
+            /** K */
+            k: number | null;
+            /** K Least */
+            k_least: number | null;
+            /** Kind */
+            kind: string;
+            /** Length */
+            length: number;
+            /** Level */
+            level: number;
+            /** Longest */
+            longest: number | null;
+            /** Ordinate */
+            ordinate: number;
+            /** Remarks */
+            remarks: string[];
+            /** Sight */
+            sight: number | null;
+            /** Turn */
+            turn: number | null;
+            /** Within Arc */
+            within_arc: boolean;
+        };
+        /**
          * JobOut
          * @description state: waiting, running, done, failed or cancelled; progress: 0 to 1.
          */
@@ -3392,6 +3654,19 @@ export interface components {
             kind: "level";
         };
         /**
+         * LevelOperationIn
+         * @description An operation on the adopted levels of a range; nothing is written.
+         */
+        LevelOperationIn: {
+            /** From Chainage */
+            from_chainage: number;
+            /** Operation */
+            operation: components["schemas"]["FromDesign"] | components["schemas"]["FromProfile"] | components["schemas"]["StraightGrade"] | components["schemas"]["MeanLevel"] | components["schemas"]["Ease"] | components["schemas"]["Raise"] | components["schemas"]["RaiseToCover"];
+            table: components["schemas"]["LevelTable"];
+            /** To Chainage */
+            to_chainage: number;
+        };
+        /**
          * LevelRow
          * @description An adopted hinge level, m. pinned: best levels leave it as it is.
          */
@@ -3497,7 +3772,7 @@ export interface components {
         };
         /**
          * LimitRate
-         * @description Changed no faster than so many percent per metre, staying as near as the rate allows.
+         * @description Turned no faster than so many percent per second at a speed, staying as near as the rate allows.
          */
         LimitRate: {
             /**
@@ -3506,10 +3781,15 @@ export interface components {
              */
             kind: "limit_rate";
             /**
-             * Pct Per M
-             * @default 0.05
+             * Pct Per S
+             * @default 2.5
              */
-            pct_per_m: number;
+            pct_per_s: number;
+            /**
+             * Speed Kmh
+             * @default 60
+             */
+            speed_kmh: number;
         };
         /**
          * LineOut
@@ -3604,6 +3884,35 @@ export interface components {
             point: string;
         };
         /**
+         * Match
+         * @description The profile's begin or end takes level and grade of what it meets: the old road, or the design beyond. over: m from the
+         *     end to the IP from which the profile runs on as it was.
+         */
+        Match: {
+            /**
+             * End
+             * @default begin
+             * @enum {string}
+             */
+            end: "begin" | "end";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /**
+             * Over
+             * @default 30
+             */
+            over: number;
+            /**
+             * To
+             * @default existing
+             * @enum {string}
+             */
+            to: "existing" | "design";
+        };
+        /**
          * MatchNeighbour
          * @description The value just before or just after the range held over it.
          */
@@ -3676,6 +3985,22 @@ export interface components {
             full_name: string | null;
             /** Name */
             name: string | null;
+        };
+        /**
+         * MeanLevel
+         * @description The mean over so many metres around each row.
+         */
+        MeanLevel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mean";
+            /**
+             * Length
+             * @default 30
+             */
+            length: number;
         };
         /**
          * MeasuredCrossfall
@@ -4177,15 +4502,57 @@ export interface components {
         /**
          * ProfileGoverns
          * @description The levels of a graded profile. profile: its key.
+         *
+         *     about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
+         *     has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
+         *     one of a curve.
          */
         ProfileGoverns: {
+            /**
+             * About
+             * @default hinge
+             * @enum {string}
+             */
+            about: "hinge" | "left" | "right" | "inner" | "outer";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "profile";
+            /**
+             * Normal Pct
+             * @default -2.5
+             */
+            normal_pct: number;
             /** Profile */
             profile: string;
+        };
+        /**
+         * ProfileOut
+         * @description The profile after the edit. level: on the first section of every chainage, m, null outside the profile; drawn: chainage
+         *     and level along its tangents and parabolas; limits of the standard at the speed.
+         */
+        ProfileOut: {
+            /** Clearances */
+            clearances: components["schemas"]["ClearanceOut"][];
+            /** Crest K */
+            crest_k: number;
+            /** Drawn */
+            drawn: [
+                number,
+                number
+            ][];
+            /** Ips */
+            ips: components["schemas"]["IpOut"][];
+            /** Level */
+            level: (number | null)[];
+            /** Most Grade */
+            most_grade: number;
+            /** Sag K */
+            sag_k: number;
+            spec: components["schemas"]["ProfileSpec"];
+            /** Stopping */
+            stopping: number;
         };
         /**
          * ProfilePoint
@@ -4270,6 +4637,107 @@ export interface components {
             role: string;
         };
         /**
+         * PublishedOut
+         * @description Standards to begin with, by key.
+         */
+        PublishedOut: {
+            /** Superelevation */
+            superelevation: {
+                [key: string]: components["schemas"]["SuperelevationStandard"];
+            };
+            /** Vertical */
+            vertical: {
+                [key: string]: components["schemas"]["VerticalStandard"];
+            };
+        };
+        /**
+         * PutAt
+         * @description An IP at a chainage and level; level null: where the profile runs now. index: the IP that moves there, null for a new
+         *     one. keep: what its curve and its neighbours' keep.
+         */
+        PutAt: {
+            /** Chainage */
+            chainage: number;
+            /** Index */
+            index?: number | null;
+            /**
+             * Keep
+             * @default length
+             * @enum {string}
+             */
+            keep: "length" | "k";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "at";
+            /** Level */
+            level?: number | null;
+        };
+        /**
+         * PutAtCrossing
+         * @description An IP where two grades cross.
+         */
+        PutAtCrossing: {
+            /** First */
+            first: components["schemas"]["ThroughPoint"] | components["schemas"]["ThroughIps"];
+            /** Index */
+            index?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossing";
+            /** Second */
+            second: components["schemas"]["ThroughPoint"] | components["schemas"]["ThroughIps"];
+        };
+        /**
+         * PutByGrade
+         * @description An IP at a chainage, on a grade from the IP before it (grade_in) or to the IP after it (grade_out), %.
+         */
+        PutByGrade: {
+            /** Chainage */
+            chainage: number;
+            /** Grade Pct */
+            grade_pct: number;
+            /** Index */
+            index?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_grade";
+            /**
+             * Way
+             * @default in
+             * @enum {string}
+             */
+            way: "in" | "out";
+        };
+        /**
+         * PutByGrades
+         * @description An IP where the grade from the IP before it crosses the grade to the IP after it, %. index: the IP; null for a new one
+         *     after the IP `after`.
+         */
+        PutByGrades: {
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+            /** Grade In Pct */
+            grade_in_pct: number;
+            /** Grade Out Pct */
+            grade_out_pct: number;
+            /** Index */
+            index?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_grades";
+        };
+        /**
          * Quantities
          * @description The whole bill. columns: the items whose areas each section lists.
          */
@@ -4322,6 +4790,33 @@ export interface components {
             unknown_length: number;
             /** Volume */
             volume: number | null;
+        };
+        /**
+         * Raise
+         * @description All levels raised, mm; negative lowers.
+         */
+        Raise: {
+            /**
+             * By Mm
+             * @default 10
+             */
+            by_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raise";
+        };
+        /**
+         * RaiseToCover
+         * @description Levels below the lowest that keeps the cover raised to it.
+         */
+        RaiseToCover: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
         };
         /**
          * ReadLevelsOut
@@ -4400,6 +4895,35 @@ export interface components {
              *     }
              */
             right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+        };
+        /**
+         * Remove
+         * @description IPs taken out.
+         */
+        Remove: {
+            /** Indices */
+            indices: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove";
+        };
+        /**
+         * RemoveRedundant
+         * @description IPs taken out without which the tangents move by no more than a tolerance, mm, at any of them.
+         */
+        RemoveRedundant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "redundant";
+            /**
+             * Tolerance Mm
+             * @default 1
+             */
+            tolerance_mm: number;
         };
         /**
          * Rise
@@ -4761,6 +5285,30 @@ export interface components {
             treatment: string | null;
         };
         /**
+         * SetCurves
+         * @description Vertical curves of some IPs: by length m, by K m/%, the longest that fits, or the least that the standard allows.
+         */
+        SetCurves: {
+            /**
+             * By
+             * @default length
+             * @enum {string}
+             */
+            by: "length" | "k" | "longest" | "least";
+            /** Indices */
+            indices: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curves";
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
+        };
+        /**
          * ShapeIn
          * @description Surveyed lines between two chainages of the main alignment, m.
          */
@@ -4892,6 +5440,29 @@ export interface components {
             version: number;
         };
         /**
+         * Shift
+         * @description IPs moved along the road and in level, m.
+         */
+        Shift: {
+            /**
+             * Chainage By
+             * @default 0
+             */
+            chainage_by: number;
+            /** Indices */
+            indices: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shift";
+            /**
+             * Level By
+             * @default 0
+             */
+            level_by: number;
+        };
+        /**
          * SkippedOut
          * @description row: of the file, 0 where it has none.
          */
@@ -4927,6 +5498,16 @@ export interface components {
              * @enum {string}
              */
             side: "left" | "right";
+        };
+        /**
+         * SpeedTable
+         * @description Figures by speed, straight between them and held beyond the first and the last.
+         */
+        SpeedTable: {
+            /** Rows */
+            rows: components["schemas"]["Figure"][];
+            /** Source */
+            source: string;
         };
         /**
          * SpikeOut
@@ -4965,6 +5546,43 @@ export interface components {
             through: string;
         };
         /**
+         * Standards
+         * @description What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m.
+         */
+        Standards: {
+            /**
+             * Least Cover Over Pipes
+             * @default 0.6
+             */
+            least_cover_over_pipes: number;
+            superelevation: components["schemas"]["SuperelevationStandard"];
+            vertical: components["schemas"]["VerticalStandard"];
+        };
+        /** StandardsIn */
+        StandardsIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standards";
+            spec: components["schemas"]["Standards"];
+            /** Version */
+            version: number;
+        };
+        /** StandardsOut */
+        StandardsOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standards";
+            spec: components["schemas"]["Standards"];
+            /** Version */
+            version: number;
+        };
+        /**
          * Step
          * @description Out by a width and up by a rise, m; a negative rise goes down.
          */
@@ -4997,6 +5615,17 @@ export interface components {
          * @description Straight from the value at the beginning of the range to that at its end.
          */
         StraightBetween: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "straight";
+        };
+        /**
+         * StraightGrade
+         * @description Straight from the first level of the range to the last, by way of the pinned ones.
+         */
+        StraightGrade: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5135,8 +5764,8 @@ export interface components {
         };
         /**
          * Superelevate
-         * @description Design superelevation by a standard (saddle.standards.superelevation): speed km/h, greatest superelevation and normal
-         *     crossfall %, width of the lane that turns m.
+         * @description Design superelevation by the project's standard: speed km/h, greatest superelevation and normal crossfall %, width of
+         *     a lane m, and how many lanes turn.
          */
         Superelevate: {
             /**
@@ -5144,6 +5773,11 @@ export interface components {
              * @enum {string}
              */
             kind: "superelevate";
+            /**
+             * Lanes
+             * @default 1
+             */
+            lanes: number;
             /**
              * Most Pct
              * @default 6
@@ -5164,6 +5798,33 @@ export interface components {
              * @default 3.5
              */
             width: number;
+        };
+        /**
+         * SuperelevationStandard
+         * @description How much curves turn, and how fast.
+         *
+         *     divisor: e = V2 / (divisor R), V km/h; null shares e in proportion to curvature, e = e_max R_min / R. most_pct: e_max.
+         *     friction: of R_min. relative_grade: of the edge against the axis, %, for one, two and more lanes that turn; lane_factor:
+         *     instead the first with b_w for the lanes. rotation_rate: %/s, null for no such limit. share_before: of the runoff, before
+         *     a curve without transition.
+         */
+        SuperelevationStandard: {
+            /** Divisor */
+            divisor?: number | null;
+            friction: components["schemas"]["SpeedTable"];
+            /**
+             * Lane Factor
+             * @default false
+             */
+            lane_factor: boolean;
+            /** Most Pct */
+            most_pct: number;
+            /** Name */
+            name: string;
+            /** Relative Grade */
+            relative_grade: components["schemas"]["SpeedTable"][];
+            rotation_rate?: components["schemas"]["SpeedTable"] | null;
+            share_before: components["schemas"]["SpeedTable"];
         };
         /** SurfaceFound */
         SurfaceFound: {
@@ -5501,6 +6162,38 @@ export interface components {
             text: string;
         };
         /**
+         * ThroughIps
+         * @description The grade through two IPs.
+         */
+        ThroughIps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ips";
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+        };
+        /**
+         * ThroughPoint
+         * @description A grade typed: through a point.
+         */
+        ThroughPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "point";
+            /** Chainage */
+            chainage: number;
+            /** Grade Pct */
+            grade_pct: number;
+            /** Level */
+            level: number;
+        };
+        /**
          * TieIn
          * @description How a treatment meets the old road at one of its ends: levels and crossfalls run from the old ones to its own over a
          *     length, m. notch_mm: milled that deep at the end, running out to nothing over the length, so that the courses keep their
@@ -5698,6 +6391,20 @@ export interface components {
             thorough: boolean;
         };
         /**
+         * TryProfileIn
+         * @description A profile as it stands on the screen, and what to do with it; nothing is written.
+         */
+        TryProfileIn: {
+            /** Edit */
+            edit?: (components["schemas"]["PutAt"] | components["schemas"]["PutByGrade"] | components["schemas"]["PutByGrades"] | components["schemas"]["PutAtCrossing"] | components["schemas"]["Match"] | components["schemas"]["SetCurves"] | components["schemas"]["Shift"] | components["schemas"]["Remove"] | components["schemas"]["RemoveRedundant"] | components["schemas"]["FitThrough"]) | null;
+            spec: components["schemas"]["ProfileSpec"];
+            /**
+             * Speed Kmh
+             * @default 60
+             */
+            speed_kmh: number;
+        };
+        /**
          * UnderCourse
          * @description A strip's course, counted from 1 at the top; its bottom is what a zone is measured from.
          */
@@ -5885,6 +6592,24 @@ export interface components {
             plan: components["schemas"]["VariantPlan"];
             /** To Chainage */
             to_chainage: number;
+        };
+        /**
+         * VerticalStandard
+         * @description Limits of profiles. stopping: sight distance, m; crest_k, sag_k: least K, m/%; most_grade: %; grade_change: greatest
+         *     change of grade without a curve, %; eye, thing: heights between which the driver sees, m.
+         */
+        VerticalStandard: {
+            crest_k: components["schemas"]["SpeedTable"];
+            /** Eye */
+            eye: number;
+            grade_change: components["schemas"]["SpeedTable"];
+            most_grade: components["schemas"]["SpeedTable"];
+            /** Name */
+            name: string;
+            sag_k: components["schemas"]["SpeedTable"];
+            stopping: components["schemas"]["SpeedTable"];
+            /** Thing */
+            thing: number;
         };
         /**
          * Wall
@@ -7393,6 +8118,68 @@ export interface operations {
             };
         };
     };
+    superelevation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Superelevate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     listDocuments: {
         parameters: {
             query?: never;
@@ -7463,7 +8250,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -7473,7 +8260,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -8565,6 +9352,68 @@ export interface operations {
             };
         };
     };
+    applyToLevels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelOperationIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelTable"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     bestLevels: {
         parameters: {
             query?: never;
@@ -8998,7 +9847,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -9166,6 +10015,68 @@ export interface operations {
             };
         };
     };
+    tryProfile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -9242,6 +10153,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    publishedStandards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedOut"];
                 };
             };
             /** @description Bad Request */
@@ -9724,7 +10693,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -9786,7 +10755,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */

@@ -14,19 +14,20 @@ export const OPERATIONS: Record<Operation["kind"], Kind> = {
   measured: { label: "take the measured ones", fresh: { kind: "measured" }, fields: [] },
   superelevate: {
     label: "design superelevation",
-    fresh: { kind: "superelevate", speed_kmh: 60, most_pct: 6, normal_pct: 2.5, width: 3.5 },
+    fresh: { kind: "superelevate", speed_kmh: 60, most_pct: 6, normal_pct: 2.5, width: 3.5, lanes: 1 },
     fields: [
       { name: "speed_kmh", label: "Design speed", unit: "km/h", least: 20 },
       { name: "most_pct", label: "At most", unit: "%", least: 0.1 },
       { name: "normal_pct", label: "Normal fall", unit: "%", least: 0.1 },
       { name: "width", label: "Lane width", unit: "m", least: 0.5 },
+      { name: "lanes", label: "Lanes that turn", unit: "", least: 1 },
     ],
   },
   one_value: { label: "one value", fresh: { kind: "one_value", pct: -2.5 }, fields: [{ name: "pct", label: "Crossfall", unit: "%" }] },
   straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
   drop: { label: "drop rows within a tolerance", fresh: { kind: "drop", tolerance_pct: 0.3 }, fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }] },
   mean: { label: "running mean", fresh: { kind: "mean", length: 60 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
-  limit_rate: { label: "limit the rate of change", fresh: { kind: "limit_rate", pct_per_m: 0.05 }, fields: [{ name: "pct_per_m", label: "At most, per m", unit: "%", least: 0.001 }] },
+  limit_rate: { label: "limit the rate of change", fresh: { kind: "limit_rate", pct_per_s: 2.5, speed_kmh: 60 }, fields: [{ name: "speed_kmh", label: "At a speed of", unit: "km/h", least: 20 }, { name: "pct_per_s", label: "At most, per second", unit: "%", least: 0.1 }] },
   match: { label: "match the neighbour", fresh: { kind: "match", which: "before" }, fields: [] },
   copy: { label: "copy from the other side", fresh: { kind: "copy", opposite: false }, fields: [] },
 };
