@@ -35,6 +35,13 @@ class OperationIn(Schema):
     table: CrossfallTable
 
 
+class KeyOut(Schema):
+    """A chainage at which something begins or ends."""
+
+    name: str
+    chainage: float
+
+
 class CurveOut(Schema):
     """How a curve turns, as in saddle.standards.superelevation.CurveReport."""
 
@@ -45,7 +52,7 @@ class CurveOut(Schema):
     e_pct: float
     runoff: float
     transitions: tuple[float, float]
-    keys: list[tuple[str, float]]
+    keys: list[KeyOut]
     remarks: list[str]
 
 

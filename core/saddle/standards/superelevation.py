@@ -9,6 +9,7 @@ rotation and from the relative grade, the longer rules.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -120,10 +121,17 @@ def crossfalls_of(curves: Sequence[Curve], chainage: Floats, turns: Turns) -> Fl
     return out
 
 
+class Key(NamedTuple):
+    """A chainage at which something begins or ends."""
+
+    name: str
+    chainage: float
+
+
 KEYS = ("normal crown ends", "outer side level", "reverse crown", "full superelevation")
 
 
-def key_chainages(c: Curve, turns: Turns, e_pct: float) -> list[tuple[str, float]]:
+def key_chainages(c: Curve, turns: Turns, e_pct: float) -> list[Key]:
     """Key chainages of a curve in road order, with their names. Where its two ends meet, full superelevation is a point."""
     first = turning(turns, c.start, c.before, e_pct, 1)
     last = turning(turns, c.end, c.after, e_pct, -1)
@@ -132,13 +140,13 @@ def key_chainages(c: Curve, turns: Turns, e_pct: float) -> list[tuple[str, float
         full = (sum(full) / 2, sum(full) / 2)
     rising = [first.normal, first.level, min(first.reverse, full[0]), full[0]]
     falling = [full[1], max(last.reverse, full[1]), last.level, last.normal]
-    return [*zip(KEYS, rising, strict=True), *zip(KEYS[::-1], falling, strict=True)]
+    return [Key(*pair) for pair in (*zip(KEYS, rising, strict=True), *zip(KEYS[::-1], falling, strict=True))]
 
 
 @dataclass(frozen=True, slots=True)
 class CurveReport:
     """How a curve turns. radius: m; right: which way; e_pct: 0 where the crown stays; runoff: that the standard asks for, m;
-    transitions: lengths before and after, m; keys: (name, chainage) in road order; remarks: what to look at."""
+    transitions: lengths before and after, m; keys: in road order; remarks: what to look at."""
 
     start: float
     end: float
@@ -147,7 +155,7 @@ class CurveReport:
     e_pct: float
     runoff: float
     transitions: tuple[float, float]
-    keys: list[tuple[str, float]]
+    keys: list[Key]
     remarks: list[str]
 
 

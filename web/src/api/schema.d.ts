@@ -2451,10 +2451,7 @@ export interface components {
             /** End */
             end: number;
             /** Keys */
-            keys: [
-                string,
-                number
-            ][];
+            keys: components["schemas"]["KeyOut"][];
             /** Radius */
             radius: number;
             /** Remarks */
@@ -3564,6 +3561,16 @@ export interface components {
             out_mm: number;
             /** Up Mm */
             up_mm: number;
+        };
+        /**
+         * KeyOut
+         * @description A chainage at which something begins or ends.
+         */
+        KeyOut: {
+            /** Chainage */
+            chainage: number;
+            /** Name */
+            name: string;
         };
         /**
          * LayBy

@@ -1,6 +1,6 @@
-/** Values along the road as lines, with handles to drag. Plain data in; it knows no API. */
-import { scaleLinear } from "d3-scale";
-import { useEffect, useRef, useState } from "react";
+/** Values along the road as lines, with handles to drag and layers drawn over them. Plain data in; it knows no API. */
+import { type ScaleLinear, scaleLinear } from "d3-scale";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { chainageText } from "../app/chainage";
 import { colour } from "../app/theme";
 
@@ -19,6 +19,17 @@ export interface HandlePoint {
   label: string;
   /** Filled: it stays where it is when others move. */
   firm?: boolean;
+  chosen?: boolean;
+}
+
+/** Where chainages and values are drawn, px; top: where the plot begins. */
+export interface Scales {
+  x: ScaleLinear<number, number>;
+  y: ScaleLinear<number, number>;
+  top: number;
+  bottom: number;
+  left: number;
+  right: number;
 }
 
 interface Props {
@@ -34,14 +45,22 @@ interface Props {
   range: { from: number; to: number } | null;
   /** Chainages shown; the whole road without. */
   window?: [number, number];
+  /** Heights are drawn so many times larger than lengths; without, as the values fit. Only for values in m. */
+  stretch?: number | null;
+  /** Drawn over the lines, and px kept free above the plot for it. */
+  layers?: (scales: Scales) => ReactNode;
+  room?: number;
+  /** Buttons at the right of the legend. */
+  controls?: ReactNode;
   onGo: (chainage: number) => void;
-  onDrag?: (index: number, value: number, done: boolean) => void;
+  /** A handle dragged to a value and chainage. */
+  onDrag?: (index: number, value: number, done: boolean, chainage: number) => void;
   onAdd?: (chainage: number, value: number) => void;
 }
 
 const LEFT = 56;
 
-export function AlongChart({ label, unit, decimals, chainage, series, handles = [], limit, at, range, window: shown, onGo, onDrag, onAdd }: Props) {
+export function AlongChart({ label, unit, decimals, chainage, series, handles = [], limit, at, range, window: shown, stretch, layers, room = 0, controls, onGo, onDrag, onAdd }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 200 });
   const held = useRef<number | null>(null);
@@ -54,10 +73,12 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
   const inside = (c: number) => c >= from && c <= to;
   const near = handles.filter((h) => inside(h.chainage));
   const known = [...series.flatMap((s) => s.values.filter((v, i): v is number => v !== null && inside(chainage[i]!))), ...near.map((h) => h.value), ...(limit ? [limit, -limit] : [])];
-  const [low, high] = known.length ? [Math.min(...known), Math.max(...known)] : [0, 1];
-  const room = Math.max((high - low) * 0.08, 0.05);
+  const top = 8 + room;
   const x = scaleLinear([from, to], [LEFT, size.width - 12]);
-  const y = scaleLinear([low - room, high + room], [size.height - 20, 24]);
+  const plot = Math.max(10, size.height - 20 - top);
+  const perMetre = (size.width - 12 - LEFT) / Math.max(1e-9, to - from);
+  const y = scaleLinear(heights(known, stretch ? plot / (perMetre * stretch) : null, valueNear(chainage, series, at)), [size.height - 20, top]);
+  const stretched = Math.abs(y(1) - y(0)) / perMetre;
   const line = (values: (number | null)[]) => {
     let pen = "M";
     return values
@@ -78,84 +99,110 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
     return [x.invert(e.clientX - b.left), y.invert(e.clientY - b.top)];
   };
   const rounded = (v: number) => Number(v.toFixed(decimals));
+  const drag = (e: React.PointerEvent, done: boolean) => {
+    if (held.current === null) return;
+    const [c, v] = place(e);
+    onDrag?.(held.current, rounded(v), done, Number(c.toFixed(1)));
+  };
+  const clip = `clip-${label.replace(/\W/g, "")}`;
   return (
-    <div ref={box} className="along">
-      <svg
-        width={size.width}
-        height={size.height}
-        role="img"
-        aria-label={label}
-        onClick={(e) => held.current === null && onGo(place(e)[0])}
-        onDoubleClick={(e) => onAdd?.(Math.round(place(e)[0]), rounded(place(e)[1]))}
-        onPointerMove={(e) => held.current !== null && onDrag?.(held.current, rounded(place(e)[1]), false)}
-        onPointerUp={(e) => {
-          if (held.current !== null) onDrag?.(held.current, rounded(place(e)[1]), true);
-          window.setTimeout(() => (held.current = null), 0);
-        }}
-      >
-        <clipPath id={`clip-${label.replace(/\W/g, "")}`}>
-          <rect x={LEFT} y={0} width={Math.max(0, size.width - LEFT)} height={size.height} />
-        </clipPath>
-        {y.ticks(5).map((v) => (
-          <g key={v}>
-            <line x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={v === 0 ? colour.tin400 : colour.tin100} />
-            <text x={LEFT - 6} y={y(v) + 3.5} textAnchor="end" className="mono">
-              {v.toFixed(Math.min(decimals, 2))}
-            </text>
-          </g>
-        ))}
-        {x.ticks(Math.max(3, Math.floor(size.width / 130))).map((c) => (
-          <text key={c} x={x(c)} y={size.height - 5} textAnchor="middle" className="mono">
-            {chainageText(c, 0)}
-          </text>
-        ))}
-        <text x={LEFT + 4} y={14} className="mono">
+    <div className="along">
+      <div className="along-head">
+        <span className="mono">
           {unit}
-        </text>
-        <g clipPath={`url(#clip-${label.replace(/\W/g, "")})`}>
-          {range && <rect x={x(range.from)} width={Math.max(0, x(range.to) - x(range.from))} y={20} height={size.height - 40} fill={colour.saddle500} fillOpacity={0.12} />}
-          {limit !== undefined && [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
-          {series.map((s, i) => (
-            <path key={i} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
-          ))}
-          <line x1={x(at)} x2={x(at)} y1={20} y2={size.height - 18} stroke={colour.saddle500} strokeWidth={1.2} />
-          {near.length < 400 &&
-            handles.map((h, i) =>
-              inside(h.chainage) ? (
-                <circle
-                  key={i}
-                  role="button"
-                  aria-label={h.label}
-                  cx={x(h.chainage)}
-                  cy={y(h.value)}
-                  r={near.length > 120 ? 2.5 : 4.5}
-                  fill={h.firm ? h.tone : colour.white}
-                  stroke={h.tone}
-                  strokeWidth={1.6}
-                  style={{ cursor: onDrag ? "ns-resize" : "default" }}
-                  onPointerDown={(e) => {
-                    if (!onDrag) return;
-                    e.stopPropagation();
-                    (e.currentTarget.ownerSVGElement as Element).setPointerCapture(e.pointerId);
-                    held.current = i;
-                  }}
-                />
-              ) : null,
-            )}
-        </g>
-        <g>
-          {series.filter((s) => s.name !== "").map((s, i) => (
-            <g key={s.name} transform={`translate(${LEFT + 24 + unit.length * 6.4 + i * (size.width > 700 ? 112 : 92)} 11)`}>
-              <line x1={0} x2={18} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
-              <text x={23} y={3.5}>
-                {s.name}
+          {stretch !== undefined && `, heights ×${stretched < 9.5 ? stretched.toFixed(1) : stretched.toFixed(0)}`}
+        </span>
+        {series.filter((s) => s.name !== "").map((s) => (
+          <span key={s.name} className="key">
+            <svg width={18} height={8} aria-hidden="true">
+              <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+            </svg>
+            {s.name}
+          </span>
+        ))}
+        <span className="along-controls">{controls}</span>
+      </div>
+      <div ref={box} className="along-plot">
+        <svg
+          width={size.width}
+          height={size.height}
+          role="img"
+          aria-label={label}
+          onClick={(e) => held.current === null && onGo(place(e)[0])}
+          onDoubleClick={(e) => onAdd?.(Math.round(place(e)[0]), rounded(place(e)[1]))}
+          onPointerMove={(e) => drag(e, false)}
+          onPointerUp={(e) => {
+            drag(e, true);
+            window.setTimeout(() => (held.current = null), 0);
+          }}
+        >
+          <clipPath id={clip}>
+            <rect x={LEFT} y={0} width={Math.max(0, size.width - LEFT)} height={size.height} />
+          </clipPath>
+          {y.ticks(Math.max(2, Math.floor(plot / 36))).map((v) => (
+            <g key={v}>
+              <line x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={v === 0 ? colour.tin400 : colour.tin100} />
+              <text x={LEFT - 6} y={y(v) + 3.5} textAnchor="end" className="mono">
+                {v.toFixed(Math.min(decimals, 2))}
               </text>
             </g>
           ))}
-        </g>
-      </svg>
+          {x.ticks(Math.max(3, Math.floor(size.width / 130))).map((c) => (
+            <text key={c} x={x(c)} y={size.height - 5} textAnchor="middle" className="mono">
+              {chainageText(c, 0)}
+            </text>
+          ))}
+          <g clipPath={`url(#${clip})`}>
+            {range && <rect x={x(range.from)} width={Math.max(0, x(range.to) - x(range.from))} y={top} height={size.height - 20 - top} fill={colour.saddle500} fillOpacity={0.12} />}
+            {limit !== undefined && [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
+            {series.map((s, i) => (
+              <path key={i} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+            ))}
+            {layers?.({ x, y, top, bottom: size.height - 20, left: LEFT, right: size.width })}
+            <line x1={x(at)} x2={x(at)} y1={top} y2={size.height - 18} stroke={colour.saddle500} strokeWidth={1.2} />
+            {near.length < 400 &&
+              handles.map((h, i) =>
+                inside(h.chainage) ? (
+                  <circle
+                    key={i}
+                    role="button"
+                    aria-label={h.label}
+                    aria-pressed={h.chosen}
+                    cx={x(h.chainage)}
+                    cy={y(h.value)}
+                    r={near.length > 120 ? 2.5 : h.chosen ? 6 : 4.5}
+                    fill={h.firm || h.chosen ? h.tone : colour.white}
+                    stroke={h.tone}
+                    strokeWidth={1.6}
+                    style={{ cursor: onDrag ? "move" : "default" }}
+                    onPointerDown={(e) => {
+                      if (!onDrag) return;
+                      e.stopPropagation();
+                      (e.currentTarget.ownerSVGElement as Element).setPointerCapture(e.pointerId);
+                      held.current = i;
+                    }}
+                  />
+                ) : null,
+              )}
+          </g>
+        </svg>
+      </div>
     </div>
   );
+}
+
+/** The values shown: all known ones with some room, or as many as a stretch leaves, around what is known or the place. */
+function heights(known: number[], span: number | null, here: number | null): [number, number] {
+  const [low, high] = known.length ? [Math.min(...known), Math.max(...known)] : [0, 1];
+  const spare = Math.max((high - low) * 0.08, 0.05);
+  if (span === null) return [low - spare, high + spare];
+  const middle = high - low > span && here !== null ? here : (low + high) / 2;
+  return [middle - span / 2, middle + span / 2];
+}
+
+function valueNear(chainage: number[], series: Series[], at: number): number | null {
+  const i = chainage.findIndex((c) => c >= at);
+  return series.map((s) => s.values[i]).find((v) => v != null) ?? null;
 }
 
 /** Chainages around a place, for a chart that shows some of the road. */

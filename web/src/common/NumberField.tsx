@@ -2,7 +2,7 @@
 import { Input, Tooltip } from "antd";
 import { useState } from "react";
 
-export type Unit = "m" | "mm" | "%" | "1 in" | "t/m³" | "°" | "m right +" | "km/h" | "per t";
+export type Unit = "m" | "mm" | "%" | "1 in" | "t/m³" | "°" | "m right +" | "km/h" | "per t" | "m/%" | "";
 
 const PER: Record<string, number> = { m: 1, mm: 0.001, cm: 0.01, km: 1000 };
 

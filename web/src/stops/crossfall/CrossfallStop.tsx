@@ -1,7 +1,6 @@
 /** Crossfalls: measured behind adopted in a diagram along the road, operations on a range, the table. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Alert, App, Button, Segmented, Select, Upload } from "antd";
+import { Alert, App, Button, Segmented, Upload } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
@@ -15,8 +14,10 @@ import { ChainageField } from "../../common/ChainageField";
 import { Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
+import { Operate } from "../../common/Operate";
 import { LiveSection } from "../../drawing/LiveSection";
 import { type Operation, OPERATIONS } from "./operations";
+import { TurnsDialog } from "./TurnsDialog";
 
 type Table = SpecOf<"crossfalls">;
 type RowOf = Table["rows"][number];
@@ -67,6 +68,14 @@ export default function CrossfallStop() {
             range={place.range}
             window={near ? around(place.chainage, 150, summary.start, summary.end) : undefined}
             onGo={place.goToChainage}
+            controls={
+              <>
+                <Segmented<Side> size="small" value={shown} options={["both", "left", "right"]} onChange={setShown} aria-label="Sides shown" />
+                <Button size="small" aria-pressed={near} onClick={() => setNear(!near)}>
+                  {near ? "Whole road" : "Near here"}
+                </Button>
+              </>
+            }
             onDrag={
               mayEdit
                 ? (i, value, done) => {
@@ -80,12 +89,6 @@ export default function CrossfallStop() {
             }
             onAdd={mayEdit ? (c) => change(withRow(rows, c, measured)) : undefined}
           />
-          <div className="over-plan" style={{ top: "auto", bottom: 26, left: 66 }}>
-            <Segmented<Side> size="small" value={shown} options={["both", "left", "right"]} onChange={setShown} aria-label="Sides shown" />
-            <Button size="small" aria-pressed={near} onClick={() => setNear(!near)}>
-              {near ? "Whole road" : "Near here"}
-            </Button>
-          </div>
         </div>
         <div className="live">
           <LiveSection />
@@ -93,7 +96,7 @@ export default function CrossfallStop() {
       </div>
       <Inspector title="Crossfalls">
         {rows.length > 0 && <Use mayEdit={mayEdit} />}
-        <Operate table={table} mayEdit={mayEdit} propose={setProposed} take={change} />
+        <OperateOn table={table} mayEdit={mayEdit} propose={setProposed} take={change} />
         <TableOf rows={rows} mayEdit={mayEdit} change={change} at={place.chainage} measured={measured} />
         <Files table={table} mayEdit={mayEdit} take={change} />
       </Inspector>
@@ -141,85 +144,33 @@ function Use({ mayEdit }: { mayEdit: boolean }) {
   );
 }
 
-function Operate({ table, mayEdit, propose, take }: { table: Table; mayEdit: boolean; propose: (t: Table | null) => void; take: (t: Table) => void }) {
+function OperateOn({ table, mayEdit, propose, take }: { table: Table; mayEdit: boolean; propose: (t: Table | null) => void; take: (t: Table) => void }) {
   const project_id = useProjectId();
-  const place = usePlace();
-  const summary = useSummary().data!;
-  const [operation, setOperation] = useState<Operation>(OPERATIONS.measured.fresh);
   const [side, setSide] = useState<Side>("both");
-  const range = place.range ?? { from: summary.start, to: summary.end };
-  const known = OPERATIONS[operation.kind];
-  const values = operation as unknown as Record<string, number>;
-  const asked = useQuery({
-    queryKey: ["project", project_id, "crossfall-operation", summary.stamp, operation, side, range, table],
-    queryFn: async () => {
-      const body = { operation, side, from_chainage: range.from, to_chainage: range.to, table };
-      return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body as never }));
-    },
-    retry: false,
-    gcTime: 0,
-    placeholderData: keepPreviousData,
-  });
-  const result = asked.data;
-  const changed = result ? differing(table, result) : 0;
   return (
-    <section className="card" aria-label="Change a range">
-      <h3 style={{ paddingBottom: 6 }}>
-        {place.range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}` : "Whole road"}
-      </h3>
-      {!place.range && <p className="quiet" style={{ marginTop: 0 }}>Mark a range on the strip with Shift+drag to work on a part.</p>}
-      <Row label="Do">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={Object.entries(OPERATIONS).map(([value, k]) => ({ value: value as Operation["kind"], label: k.label }))} onChange={(kind) => setOperation(OPERATIONS[kind].fresh)} />
-      </Row>
-      {known.fields.map((f) => (
-        <Row key={f.name} label={f.label}>
-          <NumberField label={f.label} unit={f.unit} least={f.least} value={values[f.name] ?? 0} onChange={(v) => setOperation({ ...operation, [f.name]: v })} />
-        </Row>
-      ))}
-      {operation.kind === "match" && (
-        <Row label="The one">
-          <Segmented size="small" value={operation.which} options={["before", "after"]} onChange={(which) => setOperation({ kind: "match", which: which as "before" | "after" })} />
-        </Row>
-      )}
-      {operation.kind === "copy" && (
-        <Row label="As">
-          <Segmented size="small" value={operation.opposite ? "opposite" : "same"} options={[{ value: "same", label: "the same" }, { value: "opposite", label: "sign changed" }]} onChange={(v) => setOperation({ kind: "copy", opposite: v === "opposite" })} />
-        </Row>
-      )}
-      <Row label="On">
-        <Segmented<Side> size="small" aria-label="Side of the operation" value={side} options={["both", "left", "right"]} onChange={setSide} />
-      </Row>
-      {asked.error instanceof Failure && <Alert type="error" title={asked.error.line} />}
-      <p className="quiet" role="status" aria-label="What it would change" style={{ margin: "6px 0" }}>
-        {result ? (changed === 0 ? "This would change nothing." : `This would change ${changed} row${changed === 1 ? "" : "s"}; ${result.rows?.length ?? 0} afterwards.`) : ""}
-      </p>
-      <span style={{ display: "flex", gap: 6 }}>
-        <Button size="small" onPointerEnter={() => propose(result ?? null)} onPointerLeave={() => propose(null)} onClick={() => propose(result ?? null)} disabled={!result || changed === 0}>
-          Show
-        </Button>
-        {mayEdit && (
-          <Button
-            size="small"
-            type="primary"
-            disabled={!result || changed === 0}
-            onClick={() => {
-              propose(null);
-              take(result!);
-            }}
-          >
-            Do it
-          </Button>
-        )}
-      </span>
-    </section>
+    <Operate<Operation, Table>
+      name="crossfall-operation"
+      kinds={OPERATIONS}
+      first={OPERATIONS.measured.fresh}
+      table={table}
+      mayEdit={mayEdit}
+      propose={propose}
+      take={take}
+      also={{
+        value: side,
+        form: (
+          <Row label="On">
+            <Segmented<Side> size="small" aria-label="Side of the operation" value={side} options={["both", "left", "right"]} onChange={setSide} />
+          </Row>
+        ),
+      }}
+      more={(operation) => operation.kind === "superelevate" && <TurnsDialog asked={operation} />}
+      ask={async (operation, range) => {
+        const body = { operation, side, from_chainage: range.from, to_chainage: range.to, table };
+        return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body as never }));
+      }}
+    />
   );
-}
-
-function differing(a: Table, b: Table): number {
-  const key = (r: RowOf) => `${r.chainage} ${r.left_pct} ${r.right_pct}`;
-  const [old, now] = [new Set((a.rows ?? []).map(key)), new Set((b.rows ?? []).map(key))];
-  const chainages = new Set([...(a.rows ?? []).filter((r) => !now.has(key(r))), ...(b.rows ?? []).filter((r) => !old.has(key(r)))].map((r) => r.chainage));
-  return chainages.size;
 }
 
 function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEdit: boolean; change: (t: Table) => void; at: number; measured: Schemas["CrossfallsOut"] | undefined }) {

@@ -1,16 +1,10 @@
 /** What can be done with the crossfalls of a range. A new operation is one entry here and one in the core. */
 import type { Schemas } from "../../api/client";
-import type { Unit } from "../../common/NumberField";
+import type { OperationKind } from "../../common/Operate";
 
 export type Operation = Schemas["OperationIn"]["operation"];
 
-interface Kind {
-  label: string;
-  fresh: Operation;
-  fields: { name: string; label: string; unit: Unit; least?: number }[];
-}
-
-export const OPERATIONS: Record<Operation["kind"], Kind> = {
+export const OPERATIONS: Record<Operation["kind"], OperationKind<Operation>> = {
   measured: { label: "take the measured ones", fresh: { kind: "measured" }, fields: [] },
   superelevate: {
     label: "design superelevation",
@@ -28,6 +22,6 @@ export const OPERATIONS: Record<Operation["kind"], Kind> = {
   drop: { label: "drop rows within a tolerance", fresh: { kind: "drop", tolerance_pct: 0.3 }, fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }] },
   mean: { label: "running mean", fresh: { kind: "mean", length: 60 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
   limit_rate: { label: "limit the rate of change", fresh: { kind: "limit_rate", pct_per_s: 2.5, speed_kmh: 60 }, fields: [{ name: "speed_kmh", label: "At a speed of", unit: "km/h", least: 20 }, { name: "pct_per_s", label: "At most, per second", unit: "%", least: 0.1 }] },
-  match: { label: "match the neighbour", fresh: { kind: "match", which: "before" }, fields: [] },
-  copy: { label: "copy from the other side", fresh: { kind: "copy", opposite: false }, fields: [] },
+  match: { label: "match the neighbour", fresh: { kind: "match", which: "before" }, fields: [{ name: "which", label: "The one", options: ["before", "after"].map((value) => ({ value, label: value })) }] },
+  copy: { label: "copy from the other side", fresh: { kind: "copy", opposite: false }, fields: [{ name: "opposite", label: "Change the sign", toggle: true }] },
 };

@@ -107,6 +107,13 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
 }
 
 type Rule = Overlay["governs"];
+const ABOUT = [
+  { value: "hinge" as const, label: "the hinge" },
+  { value: "inner" as const, label: "the inner edge" },
+  { value: "outer" as const, label: "the outer edge" },
+  { value: "left" as const, label: "the left edge" },
+  { value: "right" as const, label: "the right edge" },
+];
 const RULES: { value: Rule["kind"]; label: string }[] = [
   { value: "cover", label: "Cover" },
   { value: "edges", label: "Edges" },
@@ -120,7 +127,7 @@ function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { v
   const profiles = useDocumentsOf("profile");
   const pick = (kind: string) => {
     if (kind === "bridge") onChange(null);
-    else if (kind === "profile") onChange({ kind, profile: profiles[0]?.key ?? "main" });
+    else if (kind === "profile") onChange({ kind, profile: profiles[0]?.key ?? "main", about: "hinge", normal_pct: -2.5 });
     else if (kind === "kerb_to_kerb") onChange({ kind, side: "left", plus: 0 });
     else onChange({ kind: kind as "cover" });
   };
@@ -131,9 +138,19 @@ function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { v
         <Select size="small" aria-label="Governed by" disabled={disabled} value={value?.kind ?? "bridge"} options={rules.map((r) => ({ ...r, disabled: r.value === "profile" && profiles.length === 0 }))} onChange={pick} />
       </Row>
       {value?.kind === "profile" && (
-        <Row label="Profile">
-          <Select size="small" aria-label="Profile that governs" disabled={disabled} value={value.profile} options={profiles.map((p) => ({ value: p.key, label: p.spec.name }))} onChange={(profile) => onChange({ kind: "profile", profile })} />
-        </Row>
+        <>
+          <Row label="Profile">
+          <Select size="small" aria-label="Profile that governs" disabled={disabled} value={value.profile} options={profiles.map((p) => ({ value: p.key, label: p.spec.name }))} onChange={(profile) => onChange({ ...value, profile })} />
+          </Row>
+          <Row label="Turns about">
+            <Select size="small" aria-label="What the road turns about" disabled={disabled} value={value.about} options={ABOUT} onChange={(about) => onChange({ ...value, about })} />
+          </Row>
+          {value.about !== "hinge" && (
+            <Row label="Normal fall">
+              <NumberField label="Normal crossfall" unit="%" value={value.normal_pct} disabled={disabled} onChange={(normal_pct) => onChange({ ...value, normal_pct })} />
+            </Row>
+          )}
+        </>
       )}
       {value?.kind === "kerb_to_kerb" && (
         <>

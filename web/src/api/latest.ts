@@ -1,0 +1,45 @@
+/** The server's answer to a question that changes quickly: one question at a time, the latest wins. */
+import { useEffect, useRef, useState } from "react";
+import { Failure } from "./client";
+
+/** question: by identity; null asks nothing. Without a new answer the last one stays. */
+export function useLatest<Q extends object, A>(question: Q | null, ask: (question: Q) => Promise<A>): { answer: A | undefined; error: string | null } {
+  const [answer, setAnswer] = useState<A>();
+  const [error, setError] = useState<string | null>(null);
+  const waiting = useRef<Q | null>(null);
+  const asking = useRef(false);
+  const gone = useRef(false);
+  const how = useRef(ask);
+  useEffect(() => {
+    how.current = ask;
+  });
+  useEffect(() => {
+    gone.current = false;
+    return () => {
+      gone.current = true;
+    };
+  }, []);
+  useEffect(() => {
+    waiting.current = question;
+    const go = async () => {
+      if (asking.current) return;
+      asking.current = true;
+      while (waiting.current && !gone.current) {
+        const now = waiting.current;
+        waiting.current = null;
+        try {
+          const found = await how.current(now);
+          if (!gone.current) {
+            setAnswer(found);
+            setError(null);
+          }
+        } catch (e) {
+          if (!gone.current) setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+        }
+      }
+      asking.current = false;
+    };
+    void go();
+  }, [question]);
+  return { answer, error };
+}

@@ -1,0 +1,99 @@
+/** What a long section carries besides its lines: the plan's curvature on top, structures, and a profile's figures. */
+import type { Schemas } from "../api/client";
+import type { Summary } from "../api/hooks";
+import { chainageText } from "../app/chainage";
+import { colour } from "../app/theme";
+import type { Scales } from "./AlongChart";
+
+type Structure = Schemas["BeneathOut"];
+export type ProfileLook = Schemas["ProfileOut"];
+
+/** px that the band takes above the plot. */
+export const BAND = 34;
+
+/** Curvature of the plan, right turns up and left turns down, and beneath it the vertical curves; one on the other is marked. */
+export function CurvatureBand({ scales: { x, left, right }, curves, look }: { scales: Scales; curves: Summary["curves"]; look?: ProfileLook }) {
+  const sharpest = Math.max(1e-9, ...curves.map((c) => Math.max(Math.abs(c.first), Math.abs(c.last))));
+  const y = (k: number) => 12 - (k / sharpest) * 8;
+  return (
+    <g>
+      <line x1={left} x2={right} y1={12} y2={12} stroke={colour.tin400} strokeWidth={0.8} />
+      {curves.map((c) => {
+        const [a, b] = [x(c.start), x(c.end)];
+        const radius = c.first !== 0 && c.first === c.last ? 1 / Math.abs(c.first) : null;
+        return (
+          <g key={c.start}>
+            <polygon points={`${a},12 ${a},${y(c.first)} ${b},${y(c.last)} ${b},12`} fill={colour.tin200} stroke={colour.tin600} strokeWidth={0.8} />
+            {radius && b - a > 52 && (
+              <text x={(a + b) / 2} y={c.first > 0 ? 11 : 20} textAnchor="middle" className="mono">
+                R {radius.toFixed(0)}
+              </text>
+            )}
+          </g>
+        );
+      })}
+      {look?.ips.map((ip, i) => {
+        const p = look.spec.points[i]!;
+        if (ip.length === 0) return null;
+        const both = ip.arcs.length > 0;
+        const [a, b] = [x(p.chainage - (p.length_in ?? 0)), x(p.chainage + (p.length_out ?? 0))];
+        return (
+          <rect key={i} x={a} width={Math.max(2, b - a)} y={25} height={5} fill={both ? colour.caution : colour.sound} fillOpacity={0.75}>
+            <title>{`Vertical curve ${chainageText(p.chainage - (p.length_in ?? 0), 1)} to ${chainageText(p.chainage + (p.length_out ?? 0), 1)}${both ? (ip.within_arc ? ", within a curve of the plan" : ", partly on a curve of the plan") : ""}`}</title>
+          </rect>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Pits and pipes; those with too little above them are filled. */
+export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: { scales: Scales; structures: Structure[]; short?: string[] }) {
+  return (
+    <>
+      {structures.map((s, i) => (
+        <g key={i} stroke={short.includes(s.name) ? colour.fault : colour.short} fill={short.includes(s.name) ? colour.fault : colour.white} strokeWidth={1.6}>
+          <title>{`${s.name} at ${chainageText(s.chainage)}: ${s.top.toFixed(3)} to ${s.bottom.toFixed(3)} m`}</title>
+          {s.kind === "pit" ? (
+            <rect x={x(s.chainage) - 3} width={6} y={y(s.top)} height={Math.max(3, y(s.bottom) - y(s.top))} />
+          ) : (
+            <ellipse cx={x(s.chainage)} cy={y((s.top + s.bottom) / 2)} rx={3.5} ry={Math.max(3, (y(s.bottom) - y(s.top)) / 2)} />
+          )}
+        </g>
+      ))}
+    </>
+  );
+}
+
+/** A profile: tangents, parabolas with their ends, and grades, lengths and K written where there is room. */
+export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colour.sound }: { scales: Scales; look: ProfileLook; tone?: string }) {
+  const points = look.spec.points;
+  return (
+    <g>
+      <polyline points={points.map((p) => `${x(p.chainage)},${y(p.level)}`).join(" ")} fill="none" stroke={tone} strokeWidth={0.9} strokeDasharray="2 3" />
+      <polyline points={look.drawn.map(([c, z]) => `${x(c)},${y(z)}`).join(" ")} fill="none" stroke={tone} strokeWidth={2} />
+      {points.map((p, i) => {
+        const ip = look.ips[i]!;
+        const next = points[i + 1];
+        const bad = ip.remarks.length > 0;
+        const width = next ? x(next.chainage) - x(p.chainage) : 0;
+        const up = (ip.change ?? 0) < 0;
+        return (
+          <g key={i}>
+            {next && width > 74 && (
+              <text x={(x(p.chainage) + x(next.chainage)) / 2} y={Math.max(top + 10, (y(p.level) + y(next.level)) / 2 - 8)} textAnchor="middle" className="mono" style={{ fill: ip.grade_out !== null && Math.abs(ip.grade_out) > look.most_grade + 1e-4 ? colour.fault : colour.tin800 }}>
+                {`${ip.grade_out! > 0 ? "+" : ip.grade_out! < 0 ? "−" : ""}${Math.abs(ip.grade_out!).toFixed(2)} %`}
+                {width > 150 && `  ${(next.chainage - p.chainage).toFixed(1)} m`}
+              </text>
+            )}
+            {ip.change !== null && (
+              <text x={x(p.chainage)} y={Math.min(bottom - 6, Math.max(top + 10, y(p.level) + (up ? -12 : 22)))} textAnchor="middle" className="mono" style={{ fill: bad ? colour.fault : colour.tin800 }}>
+                {ip.k === null ? `${ip.change.toFixed(2)} %` : `K ${ip.k.toFixed(1)}  L ${ip.length.toFixed(0)}`}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
