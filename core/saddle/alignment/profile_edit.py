@@ -390,7 +390,8 @@ def _fit(points: list[ProfilePoint], what: FitThrough, around: Around) -> list[P
     c, z = around.known(what.through)
     here = (c >= low - 1e-6) & (c <= high + 1e-6)
     s, v = around.standard, around.speed_kmh
-    limits = FitLimits(s.crest_k.at(v), s.sag_k.at(v), s.most_grade.at(v), what.tolerance_mm / 1000, what.spacing)
+    # The least length of a vertical curve, 0.6 V in m and km/h, is the Green Book's (chapter 3).
+    limits = FitLimits(s.crest_k.at(v), s.sag_k.at(v), s.most_grade.at(v), what.tolerance_mm / 1000, what.spacing, 0.6 * v)
     found = fit_profile(c[here], z[here], limits, fix_ends=what.fix_ends)
     first, last = found.points[0].chainage, found.points[-1].chainage
     before = [p for p in points if p.chainage < first - 1e-3]

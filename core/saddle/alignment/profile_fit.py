@@ -28,13 +28,14 @@ UNIT = 0.01
 @dataclass(frozen=True, slots=True)
 class FitLimits:
     """crest_k, sag_k: least, m/%; most_grade: %; tolerance: greatest distance of a level wanted, m; spacing: least distance
-    of IPs, m."""
+    of IPs, m; shortest: length of curve, m, as far as the spacing leaves room for it."""
 
     crest_k: float
     sag_k: float
     most_grade: float
     tolerance: float
     spacing: float
+    shortest: float = 1.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -145,7 +146,13 @@ def _search(x: Floats, z: Floats, start: Start, limits: FitLimits, fix_ends: boo
     k = len(start.length)
     zero = float(z[0])
     grade = 100 * np.diff(start.level) / np.diff(start.chainage)
-    unknown = np.r_[start.level[0] - zero, grade[0], np.diff(grade), start.chainage[1:-1], np.maximum(start.length, 1.0)]
+    unknown = np.r_[
+        start.level[0] - zero,
+        grade[0],
+        np.diff(grade),
+        start.chainage[1:-1],
+        np.maximum(start.length, min(limits.shortest, limits.spacing)),
+    ]
 
     def levels(u: Floats) -> tuple[Floats, Floats]:
         d, c, length = u[2 : 2 + k], u[2 + k : 2 + 2 * k], u[2 + 2 * k :]
@@ -166,7 +173,7 @@ def _search(x: Floats, z: Floats, start: Start, limits: FitLimits, fix_ends: boo
     if fix_ends:
         ends = [0, len(x) - 1]
         constraints.append({"type": "eq", "fun": lambda u: (levels(u)[0] - target)[ends], "jac": lambda u: levels(u)[1][ends]})
-    bounds = [(None, None)] * (2 + k) + [(x[0], x[-1])] * k + [(1.0, None)] * k
+    bounds = [(None, None)] * (2 + k) + [(x[0], x[-1])] * k + [(min(limits.shortest, limits.spacing), None)] * k
     found = minimize(
         cost, unknown, jac=True, method="SLSQP", bounds=bounds, constraints=constraints, options={"maxiter": 300, "ftol": 1e-10}
     )

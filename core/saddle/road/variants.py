@@ -11,13 +11,13 @@ from saddle.documents_base import Document, Name, NotNegative
 from saddle.errors import GeometryError
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats
-from saddle.overlay.spec import GoverningRule
+from saddle.overlay.spec import GoverningRule, LevelTableGoverns, ProfileGoverns
 from saddle.quantities.takeoff import intervals
 from saddle.quantities.volumes import end_areas
 from saddle.road.cache import StageCache
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
-from saddle.road.spec import CrossfallSource, Overlay, Treatment, TreatmentPlan, put_range
+from saddle.road.spec import CrossfallSource, Leave, Overlay, Treatment, TreatmentPlan, put_range
 
 
 class Variant(Document):
@@ -55,22 +55,24 @@ class VariantResult(BaseModel):
 
 
 def treatments_with(plan: TreatmentPlan, variant: Variant, low: float, high: float) -> TreatmentPlan:
-    """The treatments with a variant laid over the overlays of a range. Ties to the old road stay at the ends they belong to."""
+    """The treatments with a variant laid over the overlays of a range, and over its rebuilt lengths as far as it is for them
+    too: given levels and crossfalls. Ties to the old road stay at the ends they belong to."""
     ranges = list(plan.ranges)
     for old in plan.ranges:
         a, b = max(old.from_chainage, low), min(old.to_chainage, high)
-        if not isinstance(old.work, Overlay) or b - a <= tolerances.CHAINAGE_MERGE:
+        if isinstance(old.work, Leave) or b - a <= tolerances.CHAINAGE_MERGE:
             continue
+        overlay = isinstance(old.work, Overlay)
         changes: dict[str, object] = {}
-        if variant.least_cover_mm is not None:
+        if variant.least_cover_mm is not None and overlay:
             changes["least_cover_mm"] = variant.least_cover_mm
-        if variant.governs is not None:
+        if variant.governs is not None and (overlay or isinstance(variant.governs, LevelTableGoverns | ProfileGoverns)):
             changes["governs"] = variant.governs.model_dump()
         if variant.crossfall is not None:
             changes |= {"left_crossfall": variant.crossfall.model_dump(), "right_crossfall": variant.crossfall.model_dump()}
-        if a > old.from_chainage:
+        if a > old.from_chainage and overlay:
             changes["begin"] = None
-        if b < old.to_chainage:
+        if b < old.to_chainage and overlay:
             changes["end"] = None
         ranges = put_range(ranges, Treatment(from_chainage=a, to_chainage=b, work=old.work.changed(**changes)), a, b)
     return TreatmentPlan(ranges=ranges)

@@ -25,7 +25,7 @@ export function CurvatureBand({ scales: { x, left, right }, curves, look }: { sc
           <g key={c.start}>
             <polygon points={`${a},12 ${a},${y(c.first)} ${b},${y(c.last)} ${b},12`} fill={colour.tin200} stroke={colour.tin600} strokeWidth={0.8} />
             {radius && b - a > 52 && (
-              <text x={(a + b) / 2} y={c.first > 0 ? 11 : 20} textAnchor="middle" className="mono">
+              <text x={(a + b) / 2} y={c.first > 0 ? 22 : 9} textAnchor="middle" className="mono">
                 R {radius.toFixed(0)}
               </text>
             )}
@@ -65,9 +65,10 @@ export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: 
   );
 }
 
-/** A profile: tangents, parabolas with their ends, and grades, lengths and K written where there is room. */
-export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colour.sound }: { scales: Scales; look: ProfileLook; tone?: string }) {
+/** A profile: tangents and parabolas; with words, grades, lengths and K are written where there is room. */
+export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colour.sound, words = true }: { scales: Scales; look: ProfileLook; tone?: string; words?: boolean }) {
   const points = look.spec.points;
+  let last = -Infinity;
   return (
     <g>
       <polyline points={points.map((p) => `${x(p.chainage)},${y(p.level)}`).join(" ")} fill="none" stroke={tone} strokeWidth={0.9} strokeDasharray="2 3" />
@@ -75,20 +76,21 @@ export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colou
       {points.map((p, i) => {
         const ip = look.ips[i]!;
         const next = points[i + 1];
-        const bad = ip.remarks.length > 0;
         const width = next ? x(next.chainage) - x(p.chainage) : 0;
-        const up = (ip.change ?? 0) < 0;
+        const room = x(p.chainage) - last > 84;
+        if (ip.change !== null && room) last = x(p.chainage);
         return (
           <g key={i}>
-            {next && width > 74 && (
-              <text x={(x(p.chainage) + x(next.chainage)) / 2} y={Math.max(top + 10, (y(p.level) + y(next.level)) / 2 - 8)} textAnchor="middle" className="mono" style={{ fill: ip.grade_out !== null && Math.abs(ip.grade_out) > look.most_grade + 1e-4 ? colour.fault : colour.tin800 }}>
+            <circle cx={x(p.chainage)} cy={y(p.level)} r={2} fill={tone} />
+            {words && next && width > 60 && (
+              <text x={(x(p.chainage) + x(next.chainage)) / 2} y={Math.min(bottom - 6, (y(p.level) + y(next.level)) / 2 + 18)} textAnchor="middle" className="mono" style={{ fill: ip.grade_out !== null && Math.abs(ip.grade_out) > look.most_grade + 1e-4 ? colour.fault : colour.tin800 }}>
                 {`${ip.grade_out! > 0 ? "+" : ip.grade_out! < 0 ? "−" : ""}${Math.abs(ip.grade_out!).toFixed(2)} %`}
-                {width > 150 && `  ${(next.chainage - p.chainage).toFixed(1)} m`}
+                {width > 140 && `, ${(next.chainage - p.chainage).toFixed(1)} m`}
               </text>
             )}
-            {ip.change !== null && (
-              <text x={x(p.chainage)} y={Math.min(bottom - 6, Math.max(top + 10, y(p.level) + (up ? -12 : 22)))} textAnchor="middle" className="mono" style={{ fill: bad ? colour.fault : colour.tin800 }}>
-                {ip.k === null ? `${ip.change.toFixed(2)} %` : `K ${ip.k.toFixed(1)}  L ${ip.length.toFixed(0)}`}
+            {words && ip.change !== null && room && (
+              <text x={x(p.chainage)} y={Math.min(bottom - 6, Math.max(top + 10, y(p.level) - 14))} textAnchor="middle" className="mono" style={{ fill: ip.remarks.length > 0 ? colour.fault : colour.tin800 }}>
+                {ip.k === null ? `${ip.change.toFixed(2)} %` : `K ${ip.k.toFixed(1)} L ${ip.length.toFixed(0)}`}
               </text>
             )}
           </g>

@@ -9,7 +9,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import type { Best } from "./LevelsStop";
+import type { Best } from "./OverlayLevels";
 
 interface Props {
   speed: number;

@@ -1,19 +1,49 @@
 /** The level table: adopted levels with what they mean, pins, filling it from the design. */
 import { Button, Checkbox } from "antd";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
+import { Operate, type OperationKind } from "../../common/Operate";
 import { signed } from "../../drawing/SectionDrawing";
-import { type Levels, type Table, withLevels } from "./LevelsStop";
+import type { Table } from "./OverlayLevels";
+import type { Levels } from "./view";
 
 interface Props {
   table: Table;
   levels: Levels;
   mayEdit: boolean;
   change: (t: Table) => void;
+  propose: (t: Table | null) => void;
 }
 
-export function LevelRows({ table, levels, mayEdit, change }: Props) {
+type LevelOperation = Schemas["LevelOperationIn"]["operation"];
+
+/** What can be done with the levels of a range. A new operation is one entry here and one in the core. */
+function operations(limit: number, profiles: { value: string; label: string }[]): Record<string, OperationKind<LevelOperation>> {
+  return {
+    design: { label: "fill from the design", fresh: { kind: "design" }, fields: [] },
+    ...(profiles.length > 0 && { profile: { label: "fill from a profile", fresh: { kind: "profile" as const, profile: profiles[0]!.value }, fields: [{ name: "profile", label: "Profile", options: profiles }] } }),
+    straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
+    mean: { label: "running mean", fresh: { kind: "mean", length: 30 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
+    ease: {
+      label: "ease the changes of grade",
+      fresh: { kind: "ease", change_pct: limit, keep_cover: true },
+      fields: [
+        { name: "change_pct", label: "At most", unit: "%", least: 0.01 },
+        { name: "keep_cover", label: "Keep the cover", toggle: true },
+      ],
+    },
+    raise: { label: "raise or lower", fresh: { kind: "raise", by_mm: 10 }, fields: [{ name: "by_mm", label: "By", unit: "mm" }] },
+    cover: { label: "raise to the cover", fresh: { kind: "cover" }, fields: [] },
+  };
+}
+
+export function LevelRows({ table, levels, mayEdit, change, propose }: Props) {
+  const project_id = useProjectId();
+  const profiles = useDocumentsOf("profile").map((d) => ({ value: d.key, label: d.spec.name ?? d.key }));
+  const kinds = operations(levels.limit_pct, profiles);
   const place = usePlace();
   const rows = table.rows ?? [];
   const current = rows.findLastIndex((r) => r.chainage <= place.chainage + 1e-3);
@@ -21,32 +51,24 @@ export function LevelRows({ table, levels, mayEdit, change }: Props) {
   const shown = rows.slice(first, first + 40);
   const range = place.range;
   const inside = (c: number) => !range || (c >= range.from - 1e-3 && c <= range.to + 1e-3);
-  const fill = () => {
-    const known = levels.chainage.flatMap((c, i) => (levels.design[i] != null && inside(c) ? [[c, levels.design[i]] as const] : []));
-    if (known.length > 1) change(withLevels(table, known.map(([c]) => c), known.map(([, z]) => z)));
-  };
-  const straight = () => {
-    const part = rows.filter((r) => inside(r.chainage));
-    const [a, b] = [part[0], part.at(-1)];
-    if (!a || !b || a === b) return;
-    change({ rows: rows.map((r) => (inside(r.chainage) && !r.pinned ? { ...r, level: Number((a.level + ((r.chainage - a.chainage) / (b.chainage - a.chainage)) * (b.level - a.level)).toFixed(4)) } : r)) });
-  };
   const lowestAt = (c: number) => levels.lowest[levels.chainage.findIndex((x) => Math.abs(x - c) < 1e-3)] ?? null;
   const set = (i: number, fields: Partial<(typeof rows)[number]>) => change({ rows: rows.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
   return (
     <>
-      {mayEdit && (
-        <span style={{ display: "flex", gap: 6, marginBottom: 8, flexWrap: "wrap" }}>
-          <Button size="small" onClick={fill}>
-            Fill from the design{range ? ", in the range" : ""}
-          </Button>
-          <Button size="small" disabled={!range || rows.length < 3} onClick={straight}>
-            Straight in the range
-          </Button>
-          <Button size="small" disabled={rows.length === 0} onClick={() => change({ rows: range ? rows.filter((r) => !inside(r.chainage)) : [] })}>
-            Empty{range ? " the range" : ""}
-          </Button>
-        </span>
+      <Operate<LevelOperation, Table>
+        name="level-operation"
+        kinds={kinds}
+        first={kinds.design!.fresh}
+        table={table}
+        mayEdit={mayEdit}
+        propose={propose}
+        take={change}
+        ask={async (operation, where) => dataOf(await api.POST("/api/projects/{project_id}/levels/apply", { params: { path: { project_id } }, body: { operation, from_chainage: where.from, to_chainage: where.to, table } as never }))}
+      />
+      {mayEdit && rows.length > 0 && (
+        <Button size="small" style={{ marginBottom: 8 }} onClick={() => change({ rows: range ? rows.filter((r) => !inside(r.chainage)) : [] })}>
+          Empty{range ? " the range" : " the table"}
+        </Button>
       )}
       {rows.length === 0 && <p className="quiet">No levels are adopted yet. Fill the table from the design, or find best levels.</p>}
       {rows.length > 0 && (

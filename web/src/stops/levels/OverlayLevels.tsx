@@ -1,0 +1,225 @@
+/** Overlay levels: the road from the side, change of grade below it, best levels, the level table, spreadsheet out and in. */
+import { App, Button, Segmented, Upload } from "antd";
+import { useState } from "react";
+import { csrfToken, Failure, failureOf, type Schemas } from "../../api/client";
+import { type SpecOf, useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useDraft } from "../../api/save";
+import { usePlace } from "../../app/place";
+import { colour } from "../../app/theme";
+import { AlongChart } from "../../common/AlongChart";
+import { between } from "../../common/between";
+import { Inspector, Row } from "../../common/Inspector";
+import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
+import { NumberField } from "../../common/NumberField";
+import { LiveSection } from "../../drawing/LiveSection";
+import { useLongSection } from "../alignment/LongSection";
+import { BestPanel } from "./BestPanel";
+import { ChangesDialog } from "./ChangesDialog";
+import { LevelRows } from "./LevelRows";
+import { type Levels, type View, ViewControls } from "./view";
+
+export type Table = SpecOf<"levels">;
+/** As the job gives it: levels, or the limits in conflict. */
+export interface Best {
+  chainage: number[];
+  level: number[];
+  left_pct: number[];
+  right_pct: number[];
+  free: boolean;
+  saved_m3: number;
+  saved_tonnes: number;
+  gap: number;
+  binding: { kind: string; chainages: number[] }[];
+  conflicts: { chainage: number; what: string; by_mm: number }[];
+}
+
+/** The table with rows for every chainage given; pins stay. */
+export function withLevels(table: Table, chainage: number[], level: number[]): Table {
+  const [low, high] = [chainage[0]! - 1e-3, chainage.at(-1)! + 1e-3];
+  const pins = new Set((table.rows ?? []).filter((r) => r.pinned).map((r) => r.chainage.toFixed(3)));
+  const fresh = chainage.map((c, i) => ({ chainage: Number(c.toFixed(4)), level: Number(level[i]!.toFixed(4)), pinned: pins.has(c.toFixed(3)) }));
+  return { rows: [...(table.rows ?? []).filter((r) => r.chainage < low || r.chainage > high), ...fresh].sort((a, b) => a.chainage - b.chainage) };
+}
+
+interface Props {
+  levels: Levels | undefined;
+  speed: number;
+  setSpeed: (v: number) => void;
+  view: View;
+}
+
+export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const project_id = useProjectId();
+  const { message } = App.useApp();
+  const curves = useSummary().data?.curves ?? [];
+  const structures = useLongSection()?.structures ?? [];
+  const saved = useDocument("levels");
+  const { spec, change } = useDraft("levels", "main", saved);
+  const [held, setHeld] = useState<Table | null>(null);
+  const [proposed, setProposed] = useState<Table | null>(null);
+  const [best, setBest] = useState<Best | null>(null);
+  const [read, setRead] = useState<Schemas["ReadLevelsOut"] | null>(null);
+  const [above, setAbove] = useState(true);
+  const [tab, setTab] = useState<"best" | "table">("best");
+  const table: Table = held ?? spec ?? { rows: [] };
+  const rows = table.rows ?? [];
+  const then = proposed?.rows && levels ? levels.chainage.map(between(proposed.rows.map((r) => r.chainage), proposed.rows.map((r) => r.level))) : null;
+  const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
+  const series = levels
+    ? [
+        { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
+        { name: "edges", values: levels.left_edge, tone: colour.tin400, width: 0.9 },
+        { name: "", values: levels.right_edge, tone: colour.tin400, width: 0.9 },
+        ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
+        { name: "lowest", values: levels.lowest, tone: colour.short, width: 1, dash: "3 2" },
+        { name: "design", values: levels.design, tone: colour.tin950, width: 1.8 },
+        ...(then ? [{ name: "proposed", values: then, tone: colour.saddle500, width: 2, dash: "6 3" }] : []),
+        ...(found ? [{ name: "best", values: found, tone: colour.sound, width: 2, dash: "6 3" }] : []),
+      ]
+    : [];
+  /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
+  const oldAt = between(levels?.chainage ?? [], levels?.existing ?? []);
+  const old = (c: number) => oldAt(c) ?? NaN;
+  const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
+  const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
+  const take = (b: Best) => {
+    change(withLevels(table, b.chainage, b.level));
+    setBest(null);
+    message.success("Taken into the level table");
+  };
+  return (
+    <>
+      <div className="stage">
+        <div style={{ flex: "3 1 0", minHeight: 0, position: "relative" }}>
+          <AlongChart
+            label="Levels along the road"
+            unit={above ? "mm above the old road" : "m"}
+            decimals={above ? 0 : 3}
+            chainage={levels?.chainage ?? []}
+            series={drawn}
+            handles={handles}
+            at={place.chainage}
+            range={place.range}
+            window={view.window}
+            stretch={above ? undefined : view.stretch}
+            room={BAND}
+            layers={(scales) => (
+              <>
+                <CurvatureBand scales={scales} curves={curves} />
+                {!above && <StructuresBeneath scales={scales} structures={structures} />}
+              </>
+            )}
+            controls={
+              <>
+                <Segmented<boolean> size="small" aria-label="How levels are drawn" value={above} options={[{ value: true, label: "Above old" }, { value: false, label: "Levels" }]} onChange={setAbove} />
+                <ViewControls view={view} heights={!above} />
+              </>
+            }
+            onGo={place.goToChainage}
+            onDrag={
+              mayEdit
+                ? (i, value, done) => {
+                    const at = handles[i]!.chainage;
+                    const level = Number((above ? old(at) + value / 1000 : value).toFixed(4));
+                    const next = { rows: rows.map((r) => (r.chainage === at ? { ...r, level } : r)) };
+                    if (done) {
+                      setHeld(null);
+                      change(next);
+                    } else setHeld(next);
+                  }
+                : undefined
+            }
+          />
+        </div>
+        <div style={{ flex: "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}>
+          <AlongChart label="Change of grade along the road" unit="change of grade, %" decimals={2} chainage={levels?.chainage ?? []} series={levels ? [{ name: "", values: levels.change_pct, tone: colour.tin800 }] : []} limit={levels?.limit_pct} at={place.chainage} range={place.range} window={view.window} onGo={place.goToChainage} />
+        </div>
+        <div className="live" style={{ height: 220 }}>
+          <LiveSection />
+        </div>
+      </div>
+      <Inspector title="Levels">
+        <Row label="Speed">
+          <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
+        </Row>
+        {levels && <Here levels={levels} at={place.chainage} />}
+        <Segmented<"best" | "table"> block size="small" style={{ margin: "10px 0" }} value={tab} options={[{ value: "best", label: "Best levels" }, { value: "table", label: "Level table" }]} onChange={setTab} />
+        {tab === "best" ? <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} /> : levels && <LevelRows table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />}
+        <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
+          <Button size="small" href={`/api/projects/${project_id}/files/levels.xlsx?speed_kmh=${speed}`} download>
+            Save as XLSX
+          </Button>
+          {mayEdit && (
+            <Upload
+              accept=".xlsx"
+              showUploadList={false}
+              beforeUpload={async (file) => {
+                try {
+                  setRead(await readLevels(project_id, file));
+                } catch (e) {
+                  message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+                }
+                return false;
+              }}
+            >
+              <Button size="small">Open XLSX</Button>
+            </Upload>
+          )}
+        </span>
+      </Inspector>
+      {read && (
+        <ChangesDialog
+          read={read}
+          close={() => setRead(null)}
+          take={() => {
+            change(read.table);
+            setRead(null);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+async function readLevels(project_id: number, file: File): Promise<Schemas["ReadLevelsOut"]> {
+  const body = new FormData();
+  body.append("file", file);
+  const response = await fetch(`/api/projects/${project_id}/levels/read`, { method: "POST", body, headers: { "X-CSRFToken": csrfToken() } });
+  if (!response.ok) throw await failureOf(response);
+  return (await response.json()) as Schemas["ReadLevelsOut"];
+}
+
+/** The figures at the current section. */
+function Here({ levels, at }: { levels: Levels; at: number }) {
+  const i = levels.chainage.findIndex((c) => c >= at - 1e-3);
+  const row = (label: string, v: number | null | undefined, decimals: number, unit: string) =>
+    v == null ? null : (
+      <div>
+        <dt>{label}</dt>
+        <dd>
+          {v.toFixed(decimals)} <small>{unit}</small>
+        </dd>
+      </div>
+    );
+  if (i < 0) return null;
+  const speed = levels.speed_kmh[i];
+  return (
+    <dl className="figures card">
+      {row("existing", levels.existing[i], 3, "m")}
+      {row("lowest", levels.lowest[i], 3, "m")}
+      {row("design", levels.design[i], 3, "m")}
+      {row("left asks", levels.left_candidate[i], 3, "m")}
+      {row("right asks", levels.right_candidate[i], 3, "m")}
+      {row("grade in", levels.grade_pct[i], 2, "%")}
+      {row("change", levels.change_pct[i], 2, "%")}
+      {speed != null && (
+        <div>
+          <dt>suits</dt>
+          <dd style={{ color: (Math.abs(levels.change_pct[i] ?? 0) > levels.limit_pct + 1e-9) ? "var(--fault)" : undefined }}>{speed > 0 ? `${speed} km/h` : "no speed"}</dd>
+        </div>
+      )}
+    </dl>
+  );
+}
