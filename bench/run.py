@@ -124,7 +124,7 @@ def bench_solving() -> None:
             solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), cache)
 
         one = best(lambda inputs=inputs, n=n: solve(inputs, rows=np.array([n // 2])))  # type: ignore[misc]
-        bands = best(lambda model=model: depth_bands(depth_triangles(model)), 1)  # type: ignore[misc]
+        bands = best(lambda model=model: depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm), 1)  # type: ignore[misc]
         rows.append([n, cut - cut_only, best(edit), one, bands])
     table("Roads solved from cut sections", ["sections", "solve s", "edit of cover s", "one section s", "depth map s"], rows)
     print(f"  growth of solving over {rows[-1][0] / rows[0][0]:.1f} times the sections: {rows[-1][1] / rows[0][1]:.1f}")  # type: ignore[operator]

@@ -128,7 +128,7 @@ class DepthBands(TestCase):
         rng = np.random.default_rng(seed)
         plan = rng.uniform(0, 10, (6, 3, 2)) + np.arange(6)[:, None, None] * 20
         triangles = DepthTriangles(plan, rng.uniform(0, 0.2, (6, 3)))
-        bands = depth_bands(triangles)
+        bands = depth_bands(triangles, (50, 60, 75, 100, 150))
         self.assertAlmostEqual(sum(b.area for b in bands), float(triangles.area.sum()), 9)
         for band in bands:
             self.assertAlmostEqual(sum(abs(polygon(p)[0]) for p in band.pieces), band.area, 9)

@@ -153,7 +153,7 @@ class Bill(TestCase):
 class DepthInPlan(TestCase):
     def test_bands_add_up_to_the_overlay(self) -> None:
         triangles = depth_triangles(demo_model())
-        bands = depth_bands(triangles)
+        bands = depth_bands(triangles, (50, 60, 75, 100, 150))
         total = float(triangles.area.sum())
         self.assertAlmostEqual(sum(b.area for b in bands), total, delta=1e-6 * total)
         self.assertLess(bands[0].area, 1e-6)  # nowhere less than the cover
@@ -170,7 +170,7 @@ class DepthInPlan(TestCase):
     def test_no_overlay_no_map(self) -> None:
         plan = TreatmentPlan(ranges=[TREATMENTS.ranges[0].changed(work=Leave())])
         triangles = depth_triangles(solve(replace(demo_inputs(), treatments=plan)))
-        self.assertEqual(sum(b.area for b in depth_bands(triangles)), 0.0)
+        self.assertEqual(sum(b.area for b in depth_bands(triangles, (50, 60, 75, 100, 150))), 0.0)
 
     def test_volume_in_plan_agrees_with_end_areas(self) -> None:
         """The same asphalt twice: prisms under the map's triangles (checks 5.8) and average end areas."""

@@ -30,6 +30,11 @@ def pick(box: Locator, option: str | re.Pattern[str]) -> None:
     expect(opened).to_have_count(0)
 
 
+def choose(inside: Page | Locator, label: str, option: str) -> None:
+    """Choose an option of the list with a label."""
+    pick(inside.get_by_role("combobox", name=label, exact=True), option)
+
+
 class BrowserCase(StaticLiveServerTestCase):
     """Each test gets the demo project, a fresh page, and a check of what the page complained about.
 

@@ -9,7 +9,7 @@ from typing import Any
 from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, pick
+from e2e.browser import BrowserCase, choose
 from library.models import Entry
 from saddle.exchange.bundle import read_bundle
 
@@ -32,10 +32,6 @@ def type_in(page: Page, label: str, value: str) -> None:
     field = page.get_by_role("textbox", name=label, exact=True)
     field.fill(value)
     field.press("Enter")
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    pick(page.get_by_role("combobox", name=label, exact=True), option)
 
 
 class Bench(BrowserCase):

@@ -3,12 +3,14 @@
 import io
 import re
 
+import numpy as np
 from openpyxl import load_workbook
 from playwright.sync_api import FilePayload, Page, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase
-from e2e.test_bench import fresh, pick, type_in
+from e2e.browser import BrowserCase, choose
+from e2e.test_bench import fresh, type_in
+from saddle.alignment.profile import ProfileSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.spec import TreatmentPlan
 
@@ -30,7 +32,7 @@ class Fitting(BrowserCase):
         page.get_by_role("region", name="Marked range").get_by_role("button", name="Set treatment").click()
         dialog = page.get_by_role("dialog")
         for side in ("left", "right"):
-            pick(page, f"Crossfall {side} source", "Given", inside=dialog)
+            choose(dialog, f"Crossfall {side} source", "Given")
         dialog.get_by_role("button", name="Set treatment").click()
         expect(dialog).to_be_hidden()
         fresh(page)
@@ -46,7 +48,7 @@ class Fitting(BrowserCase):
         expect(page.get_by_role("table", name="Adopted crossfalls").get_by_role("row")).not_to_have_count(1)
         fresh(page)
         many = len(CrossfallTable.model_validate(self.spec("crossfalls")).rows)
-        pick(page, "Operation", "drop rows within a tolerance")
+        choose(page, "Operation", "drop rows within a tolerance")
         expect(change).to_contain_text(re.compile(r"would change \d+ rows"))
         page.get_by_role("button", name="Do it").click()
         fresh(page)
@@ -110,7 +112,7 @@ class Fitting(BrowserCase):
     def test_crossfalls_dragged_typed_pasted_and_read(self) -> None:
         page = self.page()
         self.open(page, "crossfall?at=560&from=480&to=680")
-        pick(page, "Operation", "one value")
+        choose(page, "Operation", "one value")
         type_in(page, "Crossfall", "-3")
         page.get_by_role("button", name="Do it").click()
         fresh(page)
@@ -157,7 +159,7 @@ class Fitting(BrowserCase):
         rows = page.get_by_role("table", name="Variants").get_by_role("row")
         expect(rows).to_have_count(3)
         type_in(page, "Name of variant 1", "Measured falls")
-        pick(page, "Crossfall of variant 1", "measured")
+        choose(page, "Crossfall of variant 1", "measured")
         type_in(page, "Price per tonne", "95")
         fresh(page)
         cells = [row.get_by_role("cell").all_inner_texts() for row in rows.all()[1:]]
@@ -170,3 +172,80 @@ class Fitting(BrowserCase):
         plan = TreatmentPlan.model_validate(self.spec("treatments"))
         works = [r.work for r in plan.ranges if r.from_chainage <= 480 < r.to_chainage and r.work.kind == "overlay"]
         self.assertEqual([w.left_crossfall.by for w in works], ["measured"])
+
+    def test_a_profile_fitted_dragged_typed_and_governing(self) -> None:
+        page = self.page()
+        self.open(page, "levels?at=700&from=480&to=900")
+        page.get_by_role("radiogroup", name="What is graded").get_by_text("Profile", exact=True).click()
+        page.get_by_role("button", name="Begin a profile").click()
+        table = page.get_by_role("table", name="IPs of the profile")
+        expect(table.get_by_role("row")).to_have_count(3)
+        # Fitted through the overlay's levels: looked at before it is taken.
+        page.get_by_text("Fit, ends", exact=True).click()
+        fit = page.get_by_role("region", name="Fit through levels")
+        fit.get_by_role("button", name="Show").click()
+        expect(fit).to_contain_text("furthest")
+        expect(table.get_by_role("row")).to_have_count(3)
+        fit.get_by_role("button", name="Fit", exact=True).click()
+        expect(table.get_by_role("row").nth(4)).to_be_visible()
+        fresh(page)
+        first = self.profile()
+        self.assertEqual((first.points[0].chainage, first.points[-1].chainage), (480, 900))
+        self.assertTrue(all(p.length_in > 10 for p in first.points[1:-1]))
+        # Dragged: the limits answer while the pointer is down, the profile stays where it was let go.
+        handle = page.get_by_role("button", name="IP 3", exact=True)
+        box = handle.bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 3, y - 45, steps=5)
+        limits = page.get_by_role("region", name="Limits of the profile")
+        expect(limits).to_contain_text("at least K")
+        page.mouse.up()
+        fresh(page)
+        self.assertGreater(self.profile().points[2].level, first.points[2].level + 0.3)
+        page.get_by_role("button", name=re.compile("^Undo")).click()
+        expect(limits).to_contain_text("Every limit is kept")
+        # Typed: a level that breaks a limit is named, a curve by K, an IP by the grade in, one that cannot be.
+        type_in(page, "K of IP 2", "30")
+        fresh(page)
+        second = self.profile().points[1]
+        self.assertLess(second.length_in, first.points[1].length_in)
+        page.get_by_text("Place", exact=True).click()
+        choose(page, "How the IP is placed", "chainage and grade in")
+        type_in(page, "Chainage of the placed IP", "950")
+        type_in(page, "Grade in of the placed IP", "0.5")
+        page.get_by_role("button", name="Add", exact=True).click()
+        fresh(page)
+        last = self.profile().points
+        self.assertAlmostEqual(last[-1].level, last[-2].level + 0.25, 3)
+        self.expected_statuses = {400}
+        type_in(page, "Curve of IP 2", "400")
+        expect(page.get_by_text(re.compile("does not fit at IP 2; the longest is"))).to_be_visible()
+        # Many at once, then it governs the rebuilt length, and its levels go to the level table.
+        page.get_by_role("checkbox", name="Mark all IPs").check()
+        page.get_by_text("Many", exact=True).click()
+        type_in(page, "Shift up", "20mm")
+        page.get_by_role("button", name="Shift", exact=True).click()
+        fresh(page)
+        np.testing.assert_allclose([p.level for p in self.profile().points], [p.level + 0.02 for p in last], atol=1e-4)
+        page.get_by_role("button", name="Let it govern 0+480 to 0+900").click()
+        fresh(page)
+        plan = TreatmentPlan.model_validate(self.spec("treatments"))
+        kinds = {r.work.kind for r in plan.ranges if getattr(getattr(r.work, "governs", None), "kind", "") == "profile"}
+        self.assertEqual(kinds, {"overlay", "reconstruct"})
+        page.get_by_role("radiogroup", name="What is graded").get_by_text("Overlay levels", exact=True).click()
+        page.get_by_text("Level table", exact=True).click()
+        choose(page, "Operation", "fill from a profile")
+        expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
+        page.get_by_role("button", name="Do it").click()
+        choose(page, "Operation", "running mean")
+        expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
+        page.get_by_role("button", name="Do it").click()
+        fresh(page)
+        rows = LevelTable.model_validate(self.spec("levels")).rows
+        self.assertGreater(len(rows), 40)
+
+    def profile(self) -> ProfileSpec:
+        return ProfileSpec.model_validate(self.spec("profile"))

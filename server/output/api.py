@@ -16,7 +16,7 @@ from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
-from saddle.overlay.depth_map import BAND_LIMITS_MM, depth_bands, depth_triangles
+from saddle.overlay.depth_map import depth_bands, depth_triangles, surface_triangles
 from saddle.problem import Severity
 from saddle.quantities.overlay_check import overlay_check
 from saddle.quantities.takeoff import Quantities, take_off
@@ -27,7 +27,6 @@ from saddle.road.view import SectionView, section_view
 
 router = Router(tags=["output"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
-BAND_LIMITS = [mm / 1000 for mm in BAND_LIMITS_MM]
 
 
 class ProblemOut(Schema):
@@ -140,7 +139,7 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
     if loaded.inputs is None:
         return Summary(
             stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curves=[],
-            hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=BAND_LIMITS,
+            hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=[],
             rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
         )  # fmt: skip
     model, loaded = road_model(project)
@@ -150,10 +149,14 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
         chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curves=_curves(model.alignment),
         hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
         mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
-        band_limits=BAND_LIMITS, rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
+        band_limits=_limits(model), rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
         rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
         problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
     )  # fmt: skip
+
+
+def _limits(model: RoadModel) -> list[float]:
+    return [mm / 1000 for mm in model.inputs.settings.depth_bands_mm]
 
 
 def _curves(a: Alignment) -> list[Curve]:
@@ -211,10 +214,10 @@ def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:
 
 
 @router.get("/model/depth-map", response={200: DepthMapOut, **ERRORS}, operation_id="depthMap")
-def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
-    """Overlay depth in plan."""
+def depth_map(request: HttpRequest, project_id: Path[int], between: Literal["sections", "surfaces"] = "sections") -> DepthMapOut:
+    """Overlay depth in plan, linear between sections or between the triangles of the design and of the survey."""
     model, _ = road_model(project_for(request, project_id))
-    triangles = depth_triangles(model)
+    triangles = depth_triangles(model) if between == "sections" else surface_triangles(model)
     origin = np.floor(triangles.plan.reshape(-1, 2).min(axis=0, initial=np.inf)) if len(triangles.plan) else np.zeros(2)
     bands = [
         BandOut(
@@ -223,7 +226,7 @@ def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
             area=b.area,
             polygons=[np.round((piece - origin).ravel(), 2).tolist() for piece in b.pieces],
         )
-        for b in depth_bands(triangles)
+        for b in depth_bands(triangles, model.inputs.settings.depth_bands_mm)
     ]
     return DepthMapOut(area=float(triangles.area.sum()), origin=origin.tolist(), bands=bands)
 
@@ -249,15 +252,16 @@ def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectio
 
 
 class OverlayCheckOut(Schema):
-    """The overlay's volume by end areas and between triangulated surfaces, m3."""
+    """The overlay's volume, m3, as in saddle.quantities.overlay_check.OverlayCheck."""
 
     end_areas: float
-    triangles: float
+    sections: float
+    surfaces: float
 
 
 @router.get("/model/overlay-check", response={200: OverlayCheckOut, **ERRORS}, operation_id="overlayCheck")
 def read_overlay_check(request: HttpRequest, project_id: Path[int]) -> OverlayCheckOut:
-    """The overlay's volume two ways."""
+    """The overlay's volume three ways."""
     model, _ = road_model(project_for(request, project_id))
     return OverlayCheckOut(**asdict(overlay_check(model)))
 

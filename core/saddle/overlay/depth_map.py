@@ -1,16 +1,16 @@
-"""Overlay depth in plan: linear on triangles spanned by successive sections' vertices, cut exactly into bands."""
+"""Overlay depth in plan, cut exactly into bands: linear on triangles spanned by successive sections' vertices, or between the
+triangles of the design and those of the surveyed surface. And the same bands on one section."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Floats, Polylines, compress, sample
+from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets, sample
 from saddle.road.model import RoadModel
-
-#: Upper limits of the depth bands, mm; the last band is open.
-BAND_LIMITS_MM = (50.0, 60.0, 75.0, 100.0, 150.0)
+from saddle.terrain.compare import shared_pieces
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,7 +37,33 @@ class DepthTriangles:
 
 
 def depth_triangles(model: RoadModel) -> DepthTriangles:
-    """Triangles over the whole overlay."""
+    """Triangles over the whole overlay, depth linear between sections."""
+    d = model.depth
+    plan, depth = _spanned(model, d.design - d.existing)
+    return DepthTriangles(plan, depth)
+
+
+def surface_triangles(model: RoadModel) -> DepthTriangles:
+    """The overlay's depth between two triangulated surfaces: the design, straight between sections, and the survey's own
+    triangles. Where the old pavement is milled, the milled depth is added, straight between sections."""
+    d = model.depth
+    natural = sample(model.existing, d.offsets)
+    plan, top = _spanned(model, d.design + (natural - d.existing))
+    design = np.concatenate([plan, top[:, :, None]], axis=2)
+    ground = model.inputs.surface
+    low, high = plan.reshape(-1, 2).min(axis=0, initial=np.inf), plan.reshape(-1, 2).max(axis=0, initial=-np.inf)
+    corner = ground.points[ground.triangles]
+    near = ((corner[:, :, :2].max(axis=1) >= low) & (corner[:, :, :2].min(axis=1) <= high)).all(axis=1)
+    # Depth is how far the design lies above the ground: the ground is the first, the design the second.
+    pieces = list(shared_pieces(corner[near], design))
+    if not pieces:
+        return DepthTriangles(np.empty((0, 3, 2)), np.empty((0, 3)))
+    return DepthTriangles(np.concatenate([p for p, _ in pieces]), np.concatenate([r for _, r in pieces]))
+
+
+def _spanned(model: RoadModel, values: Floats) -> tuple[Floats, Floats]:
+    """Triangles between successive sections of an overlay: plan (t, 3, 2) and values at their corners (t, 3). values: on the
+    offsets of the overlay's depth."""
     d, s = model.depth, model.stations
     length = np.diff(model.chainage)
     pair = np.flatnonzero(
@@ -47,12 +73,12 @@ def depth_triangles(model: RoadModel) -> DepthTriangles:
         & np.isfinite(d.least[1:])
     )
     if pair.size == 0:
-        return DepthTriangles(np.empty((0, 3, 2)), np.empty((0, 3)))
+        return np.empty((0, 3, 2)), np.empty((0, 3))
     share, own = [], []
     for rows in (pair, pair + 1):
         width = (d.right - d.left)[rows][:, None]
         share.append((d.offsets[rows] - d.left[rows][:, None]) / width)
-        own.append(Polylines(share[-1], (d.design - d.existing)[rows]))
+        own.append(Polylines(share[-1], values[rows]))
     grid = compress(np.sort(np.concatenate(share, axis=1), axis=1))
     corners = []
     for rows, line in zip((pair, pair + 1), own, strict=True):
@@ -62,12 +88,12 @@ def depth_triangles(model: RoadModel) -> DepthTriangles:
     (p, dp), (q, dq) = corners
     low, high = slice(None, -1), slice(1, None)
     plan = np.stack([_three(p[:, low], p[:, high], q[:, low]), _three(p[:, high], q[:, high], q[:, low])], axis=2)
-    depth = np.stack(
+    at = np.stack(
         [np.stack([dp[:, low], dp[:, high], dq[:, low]], -1), np.stack([dp[:, high], dq[:, high], dq[:, low]], -1)], axis=2
     )
-    found = DepthTriangles(plan.reshape(-1, 3, 2), depth.reshape(-1, 3))
-    real = (found.area > 0) & np.isfinite(found.depth).all(axis=1)
-    return DepthTriangles(found.plan[real], found.depth[real])
+    plan, at = plan.reshape(-1, 3, 2), at.reshape(-1, 3)
+    real = (DepthTriangles(plan, at).area > 0) & np.isfinite(at).all(axis=1)
+    return plan[real], at[real]
 
 
 def _three(a: Floats, b: Floats, c: Floats) -> Floats:
@@ -85,7 +111,7 @@ def share_below(depth: Floats, limit: float) -> Floats:
     return np.where(limit <= a, np.where(limit < a, 0.0, (c <= limit) * 1.0), np.where(limit >= c, 1.0, share))
 
 
-def depth_bands(triangles: DepthTriangles, limits_mm: tuple[float, ...] = BAND_LIMITS_MM) -> list[DepthBand]:
+def depth_bands(triangles: DepthTriangles, limits_mm: Sequence[float]) -> list[DepthBand]:
     """Areas of the bands, which add up to the overlay's plan area, and the pieces to draw them with."""
     limits = [-np.inf, *(mm / 1000 for mm in limits_mm), np.inf]
     area = triangles.area
@@ -120,3 +146,35 @@ def _clip(plan: Floats, depth: Floats, low: float, high: float) -> Floats:
         if len(ring) == 0:
             break
     return ring[:, :2]
+
+
+def section_bands(offset: Floats, top: Floats, under: Floats, limits_mm: Sequence[float]) -> list[tuple[int, Floats]]:
+    """Bands of one section: (index of the band, closed polygon (k, 2) of offset and level) from left to right. offset, top,
+    under: (p,), levels m, NaN where there is none."""
+    good = np.isfinite(offset) & np.isfinite(top) & np.isfinite(under)
+    o, z, e = offset[good], top[good], under[good]
+    limits = np.array(limits_mm) / 1000
+    if len(o) < 2:
+        return []
+    d = z - e
+    cuts = [o]
+    for limit in limits:
+        crosses = np.flatnonzero((d[:-1] - limit) * (d[1:] - limit) < 0)
+        t = (limit - d[crosses]) / (d[crosses + 1] - d[crosses])
+        cuts.append(o[crosses] + t * (o[crosses + 1] - o[crosses]))
+    lines = Polylines(o[None, :], z[None, :]), Polylines(o[None, :], e[None, :])
+    grid = merge_offsets(o[:1], o[-1:], *(c[None, :] for c in cuts))
+    grid = grid[:, np.isfinite(grid[0])]
+    z, e = (sample(line, grid)[0] for line in lines)
+    x = grid[0]
+    band = np.searchsorted(limits, ((z - e)[:-1] + (z - e)[1:]) / 2, side="left")
+    out: list[tuple[int, Floats]] = []
+    start = 0
+    for i in range(1, len(x)):
+        if i == len(x) - 1 or band[i] != band[start]:
+            part = slice(start, i + 1)
+            ring = np.concatenate([np.column_stack([x[part], z[part]]), np.column_stack([x[part], e[part]])[::-1]])
+            if x[i] > x[start]:
+                out.append((int(band[start]), ring))
+            start = i
+    return out

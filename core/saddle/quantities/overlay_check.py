@@ -1,4 +1,4 @@
-"""The overlay's volume a second way: between two triangulated surfaces, the old or milled one and the design."""
+"""The overlay's volume three ways: end areas, prisms between sections, and exactly between two triangulated surfaces."""
 
 from dataclasses import dataclass
 
@@ -6,24 +6,26 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.geometry.areas import between
-from saddle.overlay.depth_map import depth_triangles
+from saddle.overlay.depth_map import depth_triangles, surface_triangles
 from saddle.quantities.volumes import end_areas
 from saddle.road.model import RoadModel
 
 
 @dataclass(frozen=True, slots=True)
 class OverlayCheck:
-    """end_areas: m3 by average end areas, with the curvature correction that the quantities use; triangles: m3 of the prisms
-    over the depth map's triangles."""
+    """end_areas: m3 by average end areas, with the curvature correction that the quantities use; sections: m3 of the prisms
+    over triangles between sections; surfaces: m3 between the design and the triangles of the survey."""
 
     end_areas: float
-    triangles: float
+    sections: float
+    surfaces: float
 
 
 def overlay_check(model: RoadModel) -> OverlayCheck:
-    """Both volumes of the overlay over the lengths where both can be measured."""
-    t = depth_triangles(model)
-    prisms = float(t.area @ t.depth.mean(axis=1)) if len(t.area) else 0.0
+    """All volumes of the overlay over the lengths where they can be measured."""
+    prisms, exact = (
+        float(t.area @ t.depth.mean(axis=1)) if len(t.area) else 0.0 for t in (depth_triangles(model), surface_triangles(model))
+    )
     d, s = model.depth, model.stations
     found = between(d.offsets, d.design, d.existing)
     length = np.diff(model.chainage)
@@ -32,4 +34,4 @@ def overlay_check(model: RoadModel) -> OverlayCheck:
     middle = np.clip((model.chainage[:-1] + model.chainage[1:]) / 2, model.alignment.start, model.alignment.end)
     curvature = model.alignment.frames(middle).curvature if model.inputs.settings.curvature_correction else np.zeros(len(length))
     volume = end_areas(np.where(whole, length, 0.0), np.nan_to_num(found.area), np.nan_to_num(found.moment), curvature)
-    return OverlayCheck(float(volume.sum()), prisms)
+    return OverlayCheck(float(volume.sum()), prisms, exact)

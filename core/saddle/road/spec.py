@@ -11,11 +11,17 @@ from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTab
 from saddle.template.values import DimensionName
 
 
+def _rise(limits: list[float]) -> list[float]:
+    if any(b <= a for a, b in itertools.pairwise(limits)):
+        raise ValueError("each limit of the depth bands must be greater than the one before")
+    return limits
+
+
 class SectionSettings(Document):
-    """Where sections stand and how wide they are cut, and the speed that levels are judged by. Offsets in m, negative left.
+    """Where sections stand and how wide they are cut, and what they are judged by. Offsets in m, negative left.
 
     chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
-    alignment; 0 for no limit.
+    alignment; 0 for no limit. depth_bands_mm: upper limits of the bands of overlay depth, the last band is open.
     """
 
     interval: Annotated[float, Field(ge=0.5, le=500, allow_inf_nan=False)] = 10.0
@@ -26,6 +32,7 @@ class SectionSettings(Document):
     curvature_correction: bool = True
     chord_limit_mm: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 0.0
     design_speed_kmh: Annotated[float, Field(ge=20, le=140, allow_inf_nan=False)] = 60.0
+    depth_bands_mm: Annotated[list[Positive], Field(min_length=1, max_length=5), AfterValidator(_rise)] = [50, 60, 75, 100, 150]
 
 
 class GivenCrossfall(Document):

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
+from saddle.overlay.depth_map import section_bands
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.template.polygons import Vertex
@@ -34,6 +35,13 @@ class DepthView(BaseModel):
     greatest: float
     greatest_offset: float
     mean: float
+
+
+class BandView(BaseModel):
+    """A part of the overlay whose depth lies in one band: its index, and a closed outline."""
+
+    band: int
+    polygon: list[Vertex]
 
 
 class StructureView(BaseModel):
@@ -74,6 +82,7 @@ class SectionView(BaseModel):
     right_pct: float | None
     least_cover: float | None
     depth: DepthView | None
+    bands: list[BandView]
     structures: list[StructureView]
     cut: float | None
     fill: float | None
@@ -109,6 +118,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         right_pct=known(lines.right_pct[i]),
         least_cover=work.least_cover_mm / 1000 if isinstance(work, Overlay) else None,
         depth=None,
+        bands=[],
         structures=[
             StructureView(kind=s.kind, name=s.name, offset=s.offset, level=s.level, down=s.depth, across=s.across_mm / 1000)
             for s in model.crossed
@@ -140,6 +150,8 @@ def section_view(model: RoadModel, i: int) -> SectionView:
             left=d.left[i], right=d.right[i], least=d.least[i], least_offset=d.least_offset[i],
             greatest=d.greatest[i], greatest_offset=d.greatest_offset[i], mean=d.mean[i],
         )  # fmt: skip
+        cut = section_bands(d.offsets[i], d.design[i], d.existing[i], model.inputs.settings.depth_bands_mm)
+        view.bands = [BandView(band=band, polygon=[(float(x), float(y)) for x, y in ring]) for band, ring in cut]
     return view
 
 

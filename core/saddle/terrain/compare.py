@@ -1,5 +1,6 @@
 """Cut and fill between two surfaces, exactly: over every piece that a triangle of one shares with one of the other."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,12 +29,28 @@ class Comparison:
 
 def compare(first: Tin, second: Tin) -> Comparison:
     """Volumes between two surfaces. Nothing is told beyond what both cover."""
-    base = first.points[:, :2].mean(axis=0)
-    planes_a, planes_b = _planes(first, base), _planes(second, base)
-    polygons_a, polygons_b = _polygons(first, base), _polygons(second, base)
-    tree = shapely.STRtree(polygons_b)
+    a, b = first.points[first.triangles], second.points[second.triangles]
     cut = fill = area = 0.0
     deepest = np.zeros(2)
+    for fan, rise in shared_pieces(a, b):
+        below, above, size = _parts(fan, rise)
+        cut, fill, area = cut + below, fill + above, area + size
+        if len(rise):
+            deepest = np.maximum(deepest, [-rise.min(), rise.max()])
+    return Comparison(
+        cut, fill, area, _plan_area(a) - area, _plan_area(b) - area, float(deepest[0]), float(deepest[1])
+    )  # fmt: skip
+
+
+def shared_pieces(first: Floats, second: Floats) -> Iterator[tuple[Floats, Floats]]:
+    """Every piece that a triangle of the first (n, 3, 3) shares in plan with one of the second (m, 3, 3), as triangles block by
+    block: plan (t, 3, 2), and how far the second lies above the first there (t, 3), which is linear on each."""
+    if not len(first) or not len(second):
+        return
+    base = first[:, :, :2].reshape(-1, 2).mean(axis=0)
+    planes_a, planes_b = _planes(first, base), _planes(second, base)
+    polygons_a, polygons_b = (np.asarray(shapely.polygons(t[:, :, :2] - base)) for t in (first, second))
+    tree = shapely.STRtree(polygons_b)
     for low in range(0, len(polygons_a), BLOCK):
         i, j = tree.query(polygons_a[low : low + BLOCK], predicate="intersects")
         i += low
@@ -43,24 +60,16 @@ def compare(first: Tin, second: Tin) -> Comparison:
         corners, owner = shapely.get_coordinates(pieces, return_index=True)
         rise = (gap[owner, :2] * corners).sum(axis=1) + gap[owner, 2]
         fan, depth = _fans(corners, rise, owner)
-        below, above, size = _parts(fan, depth)
-        cut, fill, area = cut + below, fill + above, area + size
-        if len(rise):
-            deepest = np.maximum(deepest, [-rise.min(), rise.max()])
-    return Comparison(
-        cut, fill, area,
-        float(shapely.area(polygons_a).sum()) - area, float(shapely.area(polygons_b).sum()) - area,
-        float(deepest[0]), float(deepest[1]),
-    )  # fmt: skip
+        yield fan + base, depth
 
 
-def _polygons(tin: Tin, base: Floats) -> np.ndarray:
-    return np.asarray(shapely.polygons(tin.points[tin.triangles, :2] - base))
+def _plan_area(triangles: Floats) -> float:
+    a, b = triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0]
+    return float(np.abs(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]).sum() / 2)
 
 
-def _planes(tin: Tin, base: Floats) -> Floats:
-    """Level as a, b, c of a x + b y + c on every triangle, about `base`."""
-    corner = tin.points[tin.triangles]
+def _planes(corner: Floats, base: Floats) -> Floats:
+    """Level as a, b, c of a x + b y + c on every triangle (n, 3, 3), about `base`."""
     rows = np.concatenate([corner[:, :, :2] - base, np.ones((*corner.shape[:2], 1))], axis=2)
     return np.asarray(np.linalg.solve(rows, corner[:, :, 2:])[:, :, 0])
 

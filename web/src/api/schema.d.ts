@@ -985,7 +985,7 @@ export interface paths {
         };
         /**
          * Depth Map
-         * @description Overlay depth in plan.
+         * @description Overlay depth in plan, linear between sections or between the triangles of the design and of the survey.
          */
         get: operations["depthMap"];
         put?: never;
@@ -1025,7 +1025,7 @@ export interface paths {
         };
         /**
          * Read Overlay Check
-         * @description The overlay's volume two ways.
+         * @description The overlay's volume three ways.
          */
         get: operations["overlayCheck"];
         put?: never;
@@ -1743,6 +1743,19 @@ export interface components {
             low: number | null;
             /** Polygons */
             polygons: number[][];
+        };
+        /**
+         * BandView
+         * @description A part of the overlay whose depth lies in one band: its index, and a closed outline.
+         */
+        BandView: {
+            /** Band */
+            band: number;
+            /** Polygon */
+            polygon: [
+                number,
+                number
+            ][];
         };
         /**
          * Batter
@@ -4260,13 +4273,15 @@ export interface components {
         };
         /**
          * OverlayCheckOut
-         * @description The overlay's volume by end areas and between triangulated surfaces, m3.
+         * @description The overlay's volume, m3, as in saddle.quantities.overlay_check.OverlayCheck.
          */
         OverlayCheckOut: {
             /** End Areas */
             end_areas: number;
-            /** Triangles */
-            triangles: number;
+            /** Sections */
+            sections: number;
+            /** Surfaces */
+            surfaces: number;
         };
         /**
          * OwnFall
@@ -5147,10 +5162,10 @@ export interface components {
         };
         /**
          * SectionSettings
-         * @description Where sections stand and how wide they are cut, and the speed that levels are judged by. Offsets in m, negative left.
+         * @description Where sections stand and how wide they are cut, and what they are judged by. Offsets in m, negative left.
          *
          *     chord_limit_mm: sections are close enough on arcs that the chord between two lies no further than this from the
-         *     alignment; 0 for no limit.
+         *     alignment; 0 for no limit. depth_bands_mm: upper limits of the bands of overlay depth, the last band is open.
          */
         SectionSettings: {
             /**
@@ -5163,6 +5178,17 @@ export interface components {
              * @default true
              */
             curvature_correction: boolean;
+            /**
+             * Depth Bands Mm
+             * @default [
+             *       50,
+             *       60,
+             *       75,
+             *       100,
+             *       150
+             *     ]
+             */
+            depth_bands_mm: number[];
             /**
              * Design Speed Kmh
              * @default 60
@@ -5224,6 +5250,8 @@ export interface components {
          *     chainage as it is called, with the equations of the alignment.
          */
         SectionView: {
+            /** Bands */
+            bands: components["schemas"]["BandView"][];
             /** Chainage */
             chainage: number;
             /** Curvature */
@@ -9611,7 +9639,9 @@ export interface operations {
     };
     depthMap: {
         parameters: {
-            query?: never;
+            query?: {
+                between?: "sections" | "surfaces";
+            };
             header?: never;
             path: {
                 project_id: number;

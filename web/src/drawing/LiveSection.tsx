@@ -40,10 +40,10 @@ export function aboutSection(section: SectionView): string {
   return `${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;
 }
 
-export function LiveSection({ instead }: { instead?: SectionView }) {
+export function LiveSection({ instead, bands }: { instead?: SectionView; bands?: boolean }) {
   const place = usePlace();
   const { data } = useSection(place.index);
   const materials = useDocumentsOf("material");
   const section = instead ?? data;
-  return <SectionDrawing section={section} materials={materials} about={section && aboutSection(section)} controls={<StepControls />} />;
+  return <SectionDrawing section={section} materials={materials} about={section && aboutSection(section)} controls={<StepControls />} bands={bands} />;
 }

@@ -5,7 +5,7 @@ import { select } from "d3-selection";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { SectionView, SpecOf } from "../api/hooks";
 import { chainageText } from "../app/chainage";
-import { colour } from "../app/theme";
+import { bandColours, colour } from "../app/theme";
 import { MaterialPatterns, patternId } from "./patterns";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
 
@@ -34,12 +34,14 @@ interface Props {
   beginHigh?: number;
   /** Offsets to fit into the box, in place of the design. */
   within?: [number, number];
+  /** The overlay coloured by its bands of depth, over the courses. */
+  bands?: boolean;
   onPick?: (layer: SectionView["layers"][number]) => void;
   /** A click anywhere, while something is being placed. */
   onPlace?: (at: Vertex) => void;
 }
 
-export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, beginHigh = 1, within, onPick, onPlace }: Props) {
+export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, beginHigh = 1, within, bands, onPick, onPlace }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
   const [size, setSize] = useState({ width: 800, height: 300 });
@@ -128,6 +130,10 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
             <title>{`${layer.name}, ${layer.element} ${layer.side}: ${layer.area.toFixed(3)} m²`}</title>
           </polygon>
         ))}
+        {bands &&
+          section?.bands.map((b, i) => (
+            <polygon key={`band ${i}`} points={line(b.polygon)} fill={bandColours[b.band]} stroke={bandColours[b.band]} strokeWidth={0.6} />
+          ))}
         {section?.existing.map((run, i) => (
           <g key={i} fill="none" stroke={colour.tin600}>
             <polyline points={line(run)} strokeWidth={1.4} />

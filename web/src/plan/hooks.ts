@@ -53,8 +53,11 @@ export function useRoadPlan() {
   return useModel("plan", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: { path: { project_id } } })));
 }
 
-export function useDepthMap() {
-  return useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } })));
+/** How depth is taken between sections: straight, or between the triangles of both surfaces. */
+export type DepthBetween = "sections" | "surfaces";
+
+export function useDepthMap(between: DepthBetween) {
+  return useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id }, query: { between } } })), [between]);
 }
 
 /** Row of the section line nearest to a plan point. */

@@ -4,26 +4,27 @@ import { useState } from "react";
 import { useDocument, useMayEdit, useProjectId, useSection, useSummary } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
-import { bandColours } from "../../app/theme";
 import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Problems } from "../../common/Problems";
 import { MissingInputs } from "../../common/MissingInputs";
 import { LiveSection } from "../../drawing/LiveSection";
 import { Plan } from "../../plan/Plan";
-import { nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
+import { type DepthBetween, nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
+import { DepthLegend } from "./DepthLegend";
 import { MillingPanel } from "./MillingPanel";
 import { defaultWork, TreatmentForm } from "./TreatmentForm";
 
-const TOGGLES = ["Depth", "Problems", "Survey lines", "Section lines"] as const;
+const TOGGLES = ["Depth", "Depth in section", "Problems", "Survey lines", "Section lines"] as const;
 
 export default function OverlayStop() {
   const summary = useSummary().data;
   const place = usePlace();
   const road = useRoadPlan().data;
-  const depth = useDepthMap().data;
+  const [between, setBetween] = useState<DepthBetween>("sections");
+  const depth = useDepthMap(between).data;
   const lines = useSurveyLines().data;
   const [shown, toggle] = useShown<(typeof TOGGLES)[number]>(["Depth", "Problems", "Survey lines"]);
   const look = useLook();
@@ -56,41 +57,14 @@ export default function OverlayStop() {
               {whole ? "Zoom to section" : "Whole road"}
             </Button>
           </div>
-          {shown.has("Depth") && depth && <Legend bands={depth.bands} area={depth.area} />}
+          {shown.has("Depth") && depth && <DepthLegend depth={depth} between={between} setBetween={setBetween} />}
         </div>
         <div className="live">
-          <LiveSection />
+          <LiveSection bands={shown.has("Depth in section")} />
         </div>
       </div>
       <TreatmentInspector />
     </>
-  );
-}
-
-function Legend({ bands, area }: { bands: { low: number | null; high: number | null; area: number }[]; area: number }) {
-  const mm = (v: number) => (v * 1000).toFixed(0);
-  return (
-    <section className="legend" aria-label="Overlay depth">
-      <strong>Overlay depth</strong>
-      <table>
-        <tbody>
-          {bands.map((b, i) => (
-            <tr key={i}>
-              <td>
-                <span className="swatch" style={{ background: bandColours[i] }} />
-              </td>
-              <td>{b.low === null ? `under ${mm(b.high!)} mm` : b.high === null ? `over ${mm(b.low)} mm` : `${mm(b.low)} to ${mm(b.high)} mm`}</td>
-              <td>{b.area.toFixed(0)} m²</td>
-            </tr>
-          ))}
-          <tr>
-            <td />
-            <td>all</td>
-            <td>{area.toFixed(0)} m²</td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
   );
 }
 

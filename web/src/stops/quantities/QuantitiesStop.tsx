@@ -121,15 +121,20 @@ function Sections({ quantities }: { quantities: Quantities }) {
   );
 }
 
-/** The overlay's volume by end areas and between triangulated surfaces, and why they differ. */
-function TwoWays() {
+/** The overlay's volume by end areas, between sections and between triangulated surfaces, and why they differ. */
+function ThreeWays() {
   const check = useModel("overlay-check", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/overlay-check", { params: { path: { project_id } } }))).data;
   if (!check || check.end_areas === 0) return null;
-  const off = (100 * (check.triangles - check.end_areas)) / check.end_areas;
+  const off = (v: number) => {
+    const share = (100 * (v - check.end_areas)) / check.end_areas;
+    return `${share >= 0 ? "+" : "−"}${Math.abs(share).toFixed(2)} %`;
+  };
   return (
-    <div className="card" role="status" aria-label="Overlay volume two ways">
-      <Figures of={[["end areas", check.end_areas.toFixed(1), "m³"], ["triangles", check.triangles.toFixed(1), "m³"], ["differ by", `${off >= 0 ? "+" : "−"}${Math.abs(off).toFixed(2)}`, "%"]]} />
-      <p className="quiet" style={{ margin: "6px 0 0" }}>The overlay over the old or milled surface. End areas take each section for half the length to its neighbours; the triangles follow width and depth between them, and the chord instead of the arc.</p>
+    <div className="card" role="status" aria-label="Overlay volume three ways">
+      <Figures of={[["end areas", check.end_areas.toFixed(1), "m³"], ["sections", check.sections.toFixed(1), "m³"], ["surfaces", check.surfaces.toFixed(1), "m³"], ["", "", ""], ["differ by", off(check.sections), ""], ["differ by", off(check.surfaces), ""]]} />
+      <p className="quiet" style={{ margin: "6px 0 0" }}>
+        The overlay over the old or milled surface. End areas take each section for half the length to its neighbours. Between sections, triangles follow width and depth, and the chord instead of the arc. Between surfaces, the survey’s own triangles count: what lies between two sections and no section sees. A nearer interval brings them together.
+      </p>
     </div>
   );
 }
@@ -153,7 +158,7 @@ function Side({ quantities }: { quantities: Quantities }) {
           ]}
         />
       </div>
-      <TwoWays />
+      <ThreeWays />
       <p className="quiet">Volumes by average end areas between sections. Cut and fill lie between the existing surface and the underside of courses, kerbs and side slopes.</p>
       {settings && (
         <Checkbox
