@@ -213,6 +213,6 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     index: 0, chainage: 0, shown: 0, side: "plain", curvature: 0, treatment: null, template: null,
     existing: [view.ground], design: view.design, layers: view.layers, points: view.points, slopes: view.slopes, dimensions: {},
     hinge: view.design.length > 0 ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
-    floors: view.floors, milled: [], least_cover: null, depth: null, structures: [], cut: null, fill: null,
+    floors: view.floors, milled: [], least_cover: null, depth: null, bands: [], structures: [], cut: null, fill: null,
   };
 }
