@@ -110,7 +110,7 @@ class Milling(TestCase):
         ground = random_ground(rng, 6)
         low, high = rng.uniform(-8, -1, 6), rng.uniform(1, 8, 6)
         depth = np.where(rng.random(6) < 0.2, 0.0, rng.uniform(0.01, 0.2, 6))
-        found = lowered(ground, low, high, depth)
+        found = lowered(ground, low, high, depth, depth)
         grid = merge_offsets(np.full(6, -12.0), np.full(6, 12.0), ground.offsets, found.offsets)
         gone = between(grid, sample(ground, grid), sample(found, grid)).area
         np.testing.assert_allclose(gone, (high - low) * depth, atol=1e-9)

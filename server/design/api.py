@@ -8,8 +8,8 @@ from ninja import Path, Router, Schema
 from pydantic import Field
 
 from config.errors import ErrorOut, Refused
-from design.actions.change import change_document, step
-from design.bodies import DocumentIn, DocumentOut
+from design.actions.change import Change, change_document, change_documents, step
+from design.bodies import DocumentIn, DocumentOut, KeyedIn
 from design.models import Document, EditRecord
 from projects.access import project_for
 from projects.models import Role
@@ -84,15 +84,36 @@ def list_documents(request: HttpRequest, project_id: Path[int]) -> dict[str, Any
     }
 
 
+class ChangesIn(Schema):
+    """Several documents written as one step of the history."""
+
+    title: str = Field(min_length=1, max_length=200)
+    documents: list[KeyedIn] = Field(min_length=1, max_length=200)
+
+
+@router.post("/changes", response={200: list[DocumentOut], **ERRORS}, operation_id="changeDocuments")
+def change_several(request: HttpRequest, project_id: Path[int], payload: ChangesIn) -> Any:
+    """Write several documents, all or nothing; one undo takes all of them back."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    for d in payload.documents:
+        _check_key(d.kind, d.key)
+    changes = [Change(d.kind, d.key, d.spec, d.version) for d in payload.documents]
+    return [_out(row) for row in change_documents(project, _user(request), payload.title, changes)]
+
+
 @router.put("/documents/{key}", response={200: DocumentOut, **ERRORS}, operation_id="putDocument")
 def put_document(request: HttpRequest, project_id: Path[int], key: str, payload: DocumentIn) -> Any:
     """Write a document; version 0 makes a new one."""
     project = project_for(request, project_id, Role.DESIGNER)
-    if payload.kind in SINGLE and key != MAIN:
-        raise Refused(400, f"a project has one {payload.kind}, called {MAIN}", "key")
+    _check_key(payload.kind, key)
+    return _out(_present(change_document(project, _user(request), payload.kind, key, payload.spec, payload.version)))
+
+
+def _check_key(kind: str, key: str) -> None:
+    if kind in SINGLE and key != MAIN:
+        raise Refused(400, f"a project has one {kind}, called {MAIN}", "key")
     if not key.replace("-", "").replace("_", "").isalnum() or len(key) > 80:
         raise Refused(400, "a key is made of letters, digits, - and _", "key")
-    return _out(_present(change_document(project, _user(request), payload.kind, key, payload.spec, payload.version)))
 
 
 @router.delete("/documents/{kind}/{key}", response={200: None, **ERRORS}, operation_id="removeDocument")

@@ -20,5 +20,7 @@ def _bodies(suffix: str, **fields: Any) -> Any:
 
 #: What is sent: kind, spec and the version it was made on.
 DocumentIn = _bodies("In", version=(int, Field(ge=0)))
+#: The same with its key, for several at once.
+KeyedIn = _bodies("Keyed", key=(str, Field(max_length=80)), version=(int, Field(ge=0)))
 #: What comes back.
 DocumentOut = _bodies("Out", key=(str, ...), version=(int, ...))

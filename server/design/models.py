@@ -39,6 +39,8 @@ class EditRecord(models.Model):
     before = models.JSONField(null=True)
     after = models.JSONField(null=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.DONE)
+    #: Edits of one step share it: they are undone and redone together.
+    together = models.UUIDField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["project", "user", "state", "-id"])]

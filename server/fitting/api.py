@@ -3,11 +3,14 @@
 from typing import Annotated
 
 import numpy as np
+from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import XLSX, attachment
 from config.errors import ErrorOut, Refused
+from design.actions.change import Change, change_documents
+from design.models import Document
 from fitting.bodies import (
     BestIn,
     ChangeOut,
@@ -37,6 +40,7 @@ from saddle.overlay.level_ops import LevelsAround, apply_to_levels
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.levels import levels_of
 from saddle.road.model import RoadModel
+from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import TreatmentPlan
 from saddle.road.variants import VariantResult, treatments_with
 from saddle.standards.spec import SpeedTable
@@ -110,6 +114,20 @@ def variant_treatments(request: HttpRequest, project_id: Path[int], payload: Var
     model, _ = road_model(project_for(request, project_id))
     _forward(payload.from_chainage, payload.to_chainage)
     return treatments_with(model.inputs.treatments, payload.variant, payload.from_chainage, payload.to_chainage)
+
+
+@router.post("/side-roads", response={200: list[str], **ERRORS}, operation_id="tieInSideRoad")
+def side_road(request: HttpRequest, project_id: Path[int], payload: SideRoad) -> list[str]:
+    """Tie a side road in, as one step of the history. Returns the keys of the templates over its mouth."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    model, _ = road_model(project)
+    i = model.inputs
+    found = tie_in_side_road(payload, Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling))
+    versions = {(r.kind, r.key): r.version for r in Document.objects.filter(project=project)}
+    changes = [Change(kind, key, spec, versions.get((kind, key), 0)) for (kind, key), spec in found.items()]
+    assert isinstance(request.user, User)
+    change_documents(project, request.user, f"Side road “{payload.name}” tied in", changes)
+    return [key for kind, key in found if kind == "template"]
 
 
 def _changes(model: RoadModel) -> SpeedTable:

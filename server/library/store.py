@@ -6,7 +6,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from config.errors import Refused
-from design.actions.change import change_document
+from design.actions.change import Change, change_documents
 from design.models import Document
 from library.models import Entry
 from projects.models import Project
@@ -33,8 +33,8 @@ def bring_into_project(project: Project, user: User, bundle: Bundle, choices: Ma
     with transaction.atomic():
         written = settled(bundle, project_specs(project), choices)
         versions = {(r.kind, r.key): r.version for r in Document.objects.filter(project=project, kind__in=LIBRARY_KINDS)}
-        for (kind, key), spec in written.items():
-            change_document(project, user, kind, key, spec, versions.get((kind, key), 0))
+        changes = [Change(kind, key, spec, versions.get((kind, key), 0)) for (kind, key), spec in written.items()]
+        change_documents(project, user, "Brought from the library", changes)
     return list(written)
 
 

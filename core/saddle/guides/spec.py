@@ -32,7 +32,19 @@ class OnGuide(Document):
     guide: Key
 
 
+class AtPoint(Document):
+    """A point of the template that stands there. beyond: so many m further out, negative further in; side: of the template,
+    null takes the side that looks."""
+
+    by: Literal["point"] = "point"
+    point: Name
+    beyond: Number = 0.0
+    side: Literal["left", "right"] | None = None
+
+
 LineSource = Annotated[AtOffset | NearestLine | OnGuide, Field(discriminator="by")]
+#: Edges and limits of milling may also be points of the template.
+EdgeSource = Annotated[AtOffset | NearestLine | OnGuide | AtPoint, Field(discriminator="by")]
 
 
 # pieces

@@ -28,25 +28,31 @@ def depth_along(stretch: MillingStretch, chainage: Floats) -> Floats:
     return found
 
 
-def lowered(surface: Polylines, low: Floats, high: Floats, depth: Floats) -> Polylines:
-    """Polylines lowered by `depth` (n,) between two offsets (n,), with two vertices at either side. Rows with no depth or
-    width stay as they are."""
-    milled = (depth > 0) & (high > low)
+def share_at(stretch: MillingStretch) -> tuple[float, float]:
+    """Share of the depth at the left and right limit."""
+    return {"both": (1.0, 1.0), "left": (1.0, 0.0), "right": (0.0, 1.0)}[stretch.full_at]
+
+
+def lowered(surface: Polylines, low: Floats, high: Floats, at_low: Floats, at_high: Floats) -> Polylines:
+    """Polylines lowered between two offsets (n,), by at_low (n,) at the first, straight to at_high (n,) at the other, with two
+    vertices at either side. Rows with no depth or width stay as they are."""
+    milled = ((at_low > 0) | (at_high > 0)) & (high > low)
     if not milled.any():
         return surface
     o, z = surface.offsets, surface.levels
-    a, b, d = (np.where(milled, v, np.inf)[:, None] for v in (low, high, depth))
-    a, b = np.where(milled[:, None], a, np.inf), np.where(milled[:, None], b, np.inf)
-    d = np.where(milled[:, None], d, 0.0)
+    a, b = (np.where(milled, v, np.inf)[:, None] for v in (low, high))
+    da, db = (np.where(milled, v, 0.0)[:, None] for v in (at_low, at_high))
     sides = np.concatenate([a, b], axis=1)
     inner, outer = interpolate(surface, sides, "inner"), interpolate(surface, sides, "outer")
     inside = (o > a) & (o < b)
     left, right = o <= a, (o >= b) & np.isfinite(o)
+    span = np.where(milled[:, None], high[:, None] - low[:, None], 1.0)
+    along = np.where(inside, (o - np.where(np.isfinite(a), a, 0.0)) / span, 0.0)
     parts = [
         (np.where(left, o, np.inf), z),
-        (np.concatenate([a, a], axis=1), np.stack([inner[:, 0], outer[:, 0] - d[:, 0]], axis=1)),
-        (np.where(inside, o, np.inf), z - d),
-        (np.concatenate([b, b], axis=1), np.stack([inner[:, 1] - d[:, 0], outer[:, 1]], axis=1)),
+        (np.concatenate([a, a], axis=1), np.stack([inner[:, 0], outer[:, 0] - da[:, 0]], axis=1)),
+        (np.where(inside, o, np.inf), z - (da + along * (db - da))),
+        (np.concatenate([b, b], axis=1), np.stack([inner[:, 1] - db[:, 0], outer[:, 1]], axis=1)),
         (np.where(right, o, np.inf), z),
     ]
     offsets = np.concatenate([p for p, _ in parts], axis=1)

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Protocol, Self
 from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import EdgeSource
 
 Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
 
@@ -124,10 +124,14 @@ class MillingRow(Document):
 
 
 class MillingStretch(Document):
-    """Milling between two lines (null: the pavement's edges), straight between rows, with upright steps at its sides."""
+    """Milling between two lines (null: the pavement's edges), straight between rows, with upright steps at its sides.
 
-    left: LineSource | None = None
-    right: LineSource | None = None
+    full_at: where the depth is reached: at both sides, or at one from which it runs out to nothing at the other.
+    """
+
+    left: EdgeSource | None = None
+    right: EdgeSource | None = None
+    full_at: Literal["both", "left", "right"] = "both"
     rows: Annotated[list[MillingRow], Field(min_length=2, max_length=5000)]
 
     @model_validator(mode="after")

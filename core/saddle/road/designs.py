@@ -11,7 +11,7 @@ from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.guides.evaluate import GuideLine
 from saddle.guides.follow import Followed, of_side
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import AtPoint, LineSource
 from saddle.overlay.governing import bridge, cover_governs, edges_govern
 from saddle.overlay.spec import LevelTable, LevelTableGoverns, ProfileGoverns
 from saddle.road.model import RoadLinesFound, TemplateSections
@@ -142,7 +142,11 @@ class Designs:
         rules = [getattr(w, "governs", None) for w in works]
         self.rule = np.array([r.kind if r is not None else "" for r in rules] + [""], dtype=object)[index]
         self.given = _given_levels(s, rules, index)
-        saw_cut = np.array([w.saw_cut if w else 0.0 for w in overlays] + [0.0])[index]
+        # What ends at a point of the template is not cut back from it.
+        saw_cut = {
+            LEFT: _cut_back([w.saw_cut if w and not isinstance(w.left_edge, AtPoint) else 0.0 for w in overlays], index),
+            RIGHT: _cut_back([w.saw_cut if w and not isinstance(w.right_edge, AtPoint) else 0.0 for w in overlays], index),
+        }
         least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
         self.groups = [
             Group(key, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level)
@@ -157,7 +161,7 @@ class Designs:
             for side, edge in ((LEFT, lines.left_edge), (RIGHT, lines.right_edge)):
                 u, z = g.points[side]
                 self.limits[side][g.rows] = overlay_limit(
-                    g.half(side), u, side * edge[g.rows], saw_cut[g.rows], least_new[g.rows], self.is_overlay[g.rows]
+                    g.half(side), u, side * edge[g.rows], saw_cut[side][g.rows], least_new[g.rows], self.is_overlay[g.rows]
                 )
                 columns = surface_columns(g.half(side))[::side]
                 offsets[g.rows, at : at + len(columns)] = side * u[:, columns]
@@ -165,6 +169,17 @@ class Designs:
                 at += len(columns)
         offsets = np.where(np.isnan(offsets), np.inf, offsets)
         self.shape = Polylines(offsets, levels)
+
+    def offsets(self) -> dict[tuple[int, str], Floats]:
+        """Offsets of all points of the templates (n,), by side and name, NaN where a point is not there."""
+        n = len(self.stations.chainage)
+        found: dict[tuple[int, str], Floats] = {}
+        for g in self.groups:
+            for side in (LEFT, RIGHT):
+                u, _ = g.points[side]
+                for k, name in enumerate(g.half(side).names):
+                    found.setdefault((side, name), np.full(n, np.nan))[g.rows] = side * u[:, k]
+        return found
 
     def hinge_levels(self, existing: Polylines) -> tuple[Floats, Floats]:
         """Level at the hinge on every section (n,), NaN where nothing is designed, and what either side asked for (n, 2)."""
@@ -200,6 +215,10 @@ class Designs:
             room = Room(self.stations.chainage[g.rows], g.boundary[side])
             halves[side] = build_half(side, half, u, z, self.limits[side][g.rows], ground, room)
         return TemplateSections(g.key, g.template.name, g.rows, halves[LEFT], halves[RIGHT], g.dimensions)
+
+
+def _cut_back(saw_cuts: list[float], index: Ints) -> Floats:
+    return np.array([*saw_cuts, 0.0])[index]
 
 
 def _given_levels(s: Surroundings, rules: list[object], index: Ints) -> Floats:

@@ -1,21 +1,46 @@
 """Hinge, pavement edges, crossfalls and ties on every section, as the treatments ask for them."""
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from saddle.alignment.alignment import Frames
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines, interpolate
 from saddle.guides.evaluate import Sources, line_of
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import AtPoint, EdgeSource
 from saddle.overlay.governing import kerb_to_kerb, measured_crossfall
-from saddle.overlay.milling import Milling, depth_along, lowered
+from saddle.overlay.milling import Milling, depth_along, lowered, share_at
 from saddle.overlay.spec import KerbToKerb, TieIn
 from saddle.road.model import RoadInputs, RoadLinesFound
 from saddle.road.spec import AdoptedCrossfall, CrossfallSource, GivenCrossfall, Leave, Overlay, Treatment
 from saddle.road.stations import Stations
 
+#: Where points of the templates stand: (n,) offsets by side (-1 left, 1 right) and name, NaN where there is none.
+Placed = Mapping[tuple[int, str], Floats]
 
-def find_lines(inputs: RoadInputs, stations: Stations, frames: Frames, existing: Polylines, sources: Sources) -> RoadLinesFound:
-    """Treatment by treatment, on the sections it covers."""
+
+def edge_of(source: EdgeSource, frames: Frames, sources: Sources, side: int, placed: Placed, rows: Ints | slice) -> Floats:
+    """Offset (k,) of an edge on sections; frames: of them, rows: which of the road's they are."""
+    if not isinstance(source, AtPoint):
+        return line_of(source, frames, sources, side).offset
+    at = side if source.side is None else {"left": -1, "right": 1}[source.side]
+    there = placed.get((at, source.point))
+    return np.full(len(frames.chainage), np.nan) if there is None else there[rows] + at * source.beyond
+
+
+def by_points(inputs: RoadInputs) -> bool:
+    """Whether some edge or limit of milling is a point of a template."""
+    works = [t.work for t in inputs.treatments.ranges if not isinstance(t.work, Leave)]
+    sources = [s for w in works for s in (w.left_edge, w.right_edge)] + [
+        s for m in inputs.milling.stretches for s in (m.left, m.right)
+    ]
+    return any(isinstance(s, AtPoint) for s in sources)
+
+
+def find_lines(
+    inputs: RoadInputs, stations: Stations, frames: Frames, existing: Polylines, sources: Sources, placed: Placed
+) -> RoadLinesFound:
+    """Treatment by treatment, on the sections it covers. Edges at points that are not placed yet are NaN."""
     n = len(stations.chainage)
 
     def empty(*more: int) -> Floats:
@@ -29,10 +54,8 @@ def find_lines(inputs: RoadInputs, stations: Stations, frames: Frames, existing:
             continue
         where = _some(frames, rows)
 
-        def find(source: LineSource, side: int, where: Frames = where) -> Floats:
-            return line_of(source, where, sources, side).offset
-
-        at = np.column_stack([find(work.hinge, 0), find(work.left_edge, -1), find(work.right_edge, 1)])
+        left, right = (edge_of(e, where, sources, side, placed, rows) for e, side in ((work.left_edge, -1), (work.right_edge, 1)))
+        at = np.column_stack([line_of(work.hinge, where, sources, 0).offset, left, right])
         found.hinge[rows], found.left_edge[rows], found.right_edge[rows] = at.T
         level = interpolate(existing.rows(rows), at)
         found.existing_hinge[rows] = level[:, 0]
@@ -104,7 +127,13 @@ def ties_of(inputs: RoadInputs) -> list[tuple[float, float, TieIn | None, TieIn 
 
 
 def mill(
-    inputs: RoadInputs, stations: Stations, frames: Frames, existing: Polylines, lines: RoadLinesFound, sources: Sources
+    inputs: RoadInputs,
+    stations: Stations,
+    frames: Frames,
+    existing: Polylines,
+    lines: RoadLinesFound,
+    sources: Sources,
+    placed: Placed,
 ) -> Milling:
     """The milling plan and the notches of ties, on every section. Before a change the stretch that ends counts, after it the
     one that begins."""
@@ -112,27 +141,37 @@ def mill(
     beside = stations.chainage + 2e-3 * stations.side
     surface = existing
     area, moment, width, depth = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
-    for left, right, d in _milled(inputs, stations, frames, lines, sources, beside):
+    for left, right, d, (at_left, at_right) in _milled(inputs, stations, frames, lines, sources, placed, beside):
         extra = np.maximum(d - depth, 0.0)
         low, high = np.where(extra > 0, left, np.nan), np.where(extra > 0, right, np.nan)
-        surface = lowered(surface, low, high, extra)
+        surface = lowered(surface, low, high, at_left * extra, at_right * extra)
         wide = np.where(extra > 0, high - low, 0.0)
-        area += wide * extra
-        moment += wide * extra * np.where(extra > 0, (low + high) / 2, 0.0)
+        mean = (at_left + at_right) / 2
+        area += wide * extra * mean
+        # The centre of a trapezium that is at_left high at its left side and at_right at its right one.
+        centre = low + wide * (at_left + 2 * at_right) / (6 * mean)
+        moment += wide * extra * mean * np.where(extra > 0, centre, 0.0)
         width = np.fmax(width, wide)
         depth = np.maximum(depth, d)
     return Milling(surface, area, moment, width, depth)
 
 
 def _milled(
-    inputs: RoadInputs, stations: Stations, frames: Frames, lines: RoadLinesFound, sources: Sources, beside: Floats
-) -> list[tuple[Floats, Floats, Floats]]:
-    """Left and right offsets and depths, (n,), of all that is milled."""
+    inputs: RoadInputs,
+    stations: Stations,
+    frames: Frames,
+    lines: RoadLinesFound,
+    sources: Sources,
+    placed: Placed,
+    beside: Floats,
+) -> list[tuple[Floats, Floats, Floats, tuple[float, float]]]:
+    """Left and right offsets and depths, (n,), of all that is milled, and the share of the depth at either side."""
     found = []
     for stretch in inputs.milling.stretches:
-        left = lines.left_edge if stretch.left is None else line_of(stretch.left, frames, sources, -1).offset
-        right = lines.right_edge if stretch.right is None else line_of(stretch.right, frames, sources, 1).offset
-        found.append((left, right, depth_along(stretch, beside)))
+        all_of = slice(None)
+        left = lines.left_edge if stretch.left is None else edge_of(stretch.left, frames, sources, -1, placed, all_of)
+        right = lines.right_edge if stretch.right is None else edge_of(stretch.right, frames, sources, 1, placed, all_of)
+        found.append((left, right, depth_along(stretch, beside), share_at(stretch)))
     for i, treatment in enumerate(inputs.treatments.ranges):
         work = treatment.work
         if not isinstance(work, Overlay):
@@ -142,5 +181,5 @@ def _milled(
         for tie, distance in ((work.begin, c - treatment.from_chainage), (work.end, treatment.to_chainage - c)):
             if tie is not None and tie.notch_mm > 0:
                 d = np.where(here, np.clip(1 - distance / tie.length, 0, 1) * tie.notch_mm / 1000, 0.0)
-                found.append((lines.left_edge, lines.right_edge, d))
+                found.append((lines.left_edge, lines.right_edge, d, (1.0, 1.0)))
     return found

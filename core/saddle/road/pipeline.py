@@ -14,10 +14,10 @@ from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Floats, Polylines, merge_offsets, mirror, sample
 from saddle.guides.evaluate import GuideLine, Sources, guide_corners, line_of, sound_guides
 from saddle.guides.follow import follow
-from saddle.guides.spec import LineSource, OnGuide
+from saddle.guides.spec import EdgeSource, LineSource, OnGuide
 from saddle.road.cache import StageCache
 from saddle.road.designs import LEFT, RIGHT, Designs, Surroundings, needs_levels
-from saddle.road.lines import find_lines, mill, tie_ends, ties_of
+from saddle.road.lines import Placed, by_points, find_lines, mill, tie_ends, ties_of
 from saddle.road.model import (
     Earthworks,
     OverlayDepth,
@@ -64,24 +64,35 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         inputs.surface, frames, inputs.settings.left, inputs.settings.right,
     )  # fmt: skip
     mirrored = cache.get("mirrored", lambda: mirror(existing), existing)
-    lines = cache.get(
-        "lines", lambda: find_lines(inputs, stations, frames, existing, sources),
-        inputs.treatments, inputs.lines, guides, stations, existing, inputs.crossfalls,
-    )  # fmt: skip
-    milling, milled_key = cache.keyed(
-        "milling", lambda: mill(inputs, stations, frames, existing, lines, sources),
-        inputs.milling, ties_of(inputs), inputs.lines, guides, stations, existing, lines,
-    )  # fmt: skip
-    under = milling.surface
-    mirrored_under = cache.get("mirrored under", lambda: mirror(under), milled_key)
     followed = cache.get("followed", lambda: follow(inputs.follow, frames, sources), inputs.follow, inputs.lines, guides, frames)
     compiled, faulty = _compile(inputs)
     wanted = _sources_of(compiled)
-    given = cache.get("sources", lambda: _find(wanted, frames, sources, lines), wanted, inputs.lines, guides, frames, lines)
     cuts = _cut_others(inputs, compiled, frames, existing, mirrored, cache)
-    around = Surroundings(
-        inputs.treatments, inputs.template_plan, stations, lines, followed, given, cuts, inputs.levels, inputs.profiles
-    )
+
+    def surroundings(lines: RoadLinesFound) -> Surroundings:
+        given = cache.get("sources", lambda: _find(wanted, frames, sources, lines), wanted, inputs.lines, guides, frames, lines)
+        return Surroundings(
+            inputs.treatments, inputs.template_plan, stations, lines, followed, given, cuts, inputs.levels, inputs.profiles
+        )
+
+    def lines_with(placed: Placed) -> RoadLinesFound:
+        return cache.get(
+            "lines", lambda: find_lines(inputs, stations, frames, existing, sources, placed),
+            inputs.treatments, inputs.lines, guides, stations, existing, inputs.crossfalls, sorted(placed.items(), key=lambda p: p[0]),
+        )  # fmt: skip
+
+    lines, placed = lines_with({}), {}
+    if by_points(inputs):
+        # Edges at points of the template: the points stand first, whose offsets need no edges.
+        placed = Designs(surroundings(lines), compiled).offsets()
+        lines = lines_with(placed)
+    milling, milled_key = cache.keyed(
+        "milling", lambda: mill(inputs, stations, frames, existing, lines, sources, placed),
+        inputs.milling, ties_of(inputs), inputs.lines, guides, stations, existing, lines, sorted(placed.items(), key=lambda p: p[0]),
+    )  # fmt: skip
+    under = milling.surface
+    mirrored_under = cache.get("mirrored under", lambda: mirror(under), milled_key)
+    around = surroundings(lines)
     designs = Designs(around, compiled)
     level, candidates = cache.get(
         "levels",
@@ -128,7 +139,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
 
 def _guides_in_use(inputs: RoadInputs) -> list[tuple[str, float, float]]:
     """Keys of the guides that points, edges or the hinge follow, and the stretch over which they do."""
-    used: list[tuple[LineSource, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
+    used: list[tuple[EdgeSource, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
     for treatment in inputs.treatments.ranges:
         if isinstance(treatment.work, Overlay | Reconstruct):
             sources = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)

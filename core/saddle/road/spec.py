@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 from pydantic import AfterValidator, Field, model_validator
 
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive
-from saddle.guides.spec import AtOffset, LineSource, NearestLine
+from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
 
@@ -61,8 +61,8 @@ class RoadLines(Document):
     """Where the hinge and the old pavement's edges are, and the crossfall of both sides."""
 
     hinge: LineSource = AtOffset(offset=0.0)
-    left_edge: LineSource = NearestLine(code="EP")
-    right_edge: LineSource = NearestLine(code="EP")
+    left_edge: EdgeSource = NearestLine(code="EP")
+    right_edge: EdgeSource = NearestLine(code="EP")
     left_crossfall: CrossfallSource = GivenCrossfall()
     right_crossfall: CrossfallSource = GivenCrossfall()
 

@@ -160,7 +160,7 @@ def _milled(model: RoadModel, i: int) -> list[list[Vertex]]:
     if not model.milling.depth[i] > 0:
         return []
     o, z = model.milling.surface.row(i)
-    steps = np.flatnonzero((np.diff(o) == 0) & (np.abs(np.diff(z)) > 0))
+    steps = np.flatnonzero(np.diff(o) == 0)
     if len(steps) < 2:
         return []
     part = slice(int(steps[0]), int(steps[-1]) + 2)

@@ -86,10 +86,11 @@ class Owner(NamedTuple):
 
 
 def overlay_reach(half: CompiledHalf, u: Floats) -> Floats:
-    """Outward offset (n,) up to which strips have a make-up over the existing pavement; the hinge where none has."""
+    """Outward offset (n,) up to which strips of the road have a make-up over the existing pavement; the hinge where none
+    has."""
     reach = u[:, 0]
     for span in half.spans:
-        if isinstance(span, KerbSpan) or span.over_existing is None:
+        if isinstance(span, KerbSpan) or span.over_existing is None or span.strip.kind == "side_road":
             break
         reach = u[:, span.end]
     return reach
@@ -137,7 +138,8 @@ class _StripLines:
     def __init__(self, span: StripSpan, builder: "_Builder") -> None:
         self.span = span
         self.a, self.b = builder.u[:, span.start], builder.u[:, span.end]
-        self.split = np.clip(builder.limit, self.a, self.b)
+        side_road = span.strip.kind == "side_road" and span.over_existing is not None
+        self.split = self.b if side_road else np.clip(builder.limit, self.a, self.b)
         self.surface = through(self.a, builder.z[:, span.start], self.b, builder.z[:, span.end])
         self.bottoms = builder.bottoms(span.new, self.surface, self.a, self.b)
         self.owners = [Owner(span.strip.name, j, c.name, c.material, "new") for j, c in enumerate(span.new.courses)]

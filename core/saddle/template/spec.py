@@ -13,12 +13,13 @@ from saddle.template.ties import Point
 from saddle.template.values import Dimension, DimensionName, PointName, Value
 
 HINGE = "hinge"
-StripKind = Literal["lane", "shoulder", "path", "cycle_path", "verge", "edging", "median"]
+StripKind = Literal["lane", "shoulder", "path", "cycle_path", "verge", "edging", "median", "side_road"]
 
 
 class Strip(Document):
     """Finished surface between two points. new, over_existing: keys of make-ups; without the second the strip
-    is always built new."""
+    is always built new. A strip of a side road always lies over the existing pavement, and the cover does not count there: it runs
+    down to the old level."""
 
     name: Name
     kind: StripKind

@@ -1,6 +1,9 @@
 """The one path by which documents change: role, version, row and edit record together, in one transaction."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
+from uuid import UUID, uuid4
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -62,6 +65,29 @@ def change_document(project: Project, user: User | None, kind: str, key: str, sp
     version: the version that the change was made on, 0 for a new document. Raises Refused 409 with the current
     document when somebody else changed it meanwhile.
     """
+    return _change(project, user, Change(kind, key, spec, version), None, None)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A document as it is to be: spec None removes it; version: that it was made on, 0 for a new one."""
+
+    kind: str
+    key: str
+    spec: Spec | None
+    version: int
+
+
+def change_documents(project: Project, user: User | None, title: str, changes: Sequence[Change]) -> list[Document]:
+    """Write several documents as one step of the history, all or nothing. Returns those that are there afterwards."""
+    together = uuid4()
+    with transaction.atomic():
+        rows = [_change(project, user, change, title, together) for change in changes]
+    return [row for row in rows if row is not None]
+
+
+def _change(project: Project, user: User | None, change: Change, title: str | None, together: UUID | None) -> Document | None:
+    kind, key, spec, version = change.kind, change.key, change.spec, change.version
     with transaction.atomic():
         _lock(project)
         row = Document.objects.filter(project=project, kind=kind, key=key).first()
@@ -82,8 +108,9 @@ def change_document(project: Project, user: User | None, kind: str, key: str, sp
             state=EditRecord.State.DROPPED
         )
         EditRecord.objects.create(
-            project=project, user=user, kind=kind, key=key, title=_title(kind, before, after), before=before, after=after
-        )
+            project=project, user=user, kind=kind, key=key, title=title or _title(kind, before, after), before=before,
+            after=after, together=together,
+        )  # fmt: skip
         return _write(project, user, kind, key, row, after)
 
 
@@ -124,23 +151,25 @@ def _refuse_if_used(project: Project, kind: str, key: str) -> None:
 
 
 def step(project: Project, user: User, *, back: bool) -> EditRecord:
-    """Undo (back) or redo the person's own last edit. Raises Refused when there is none, or when the document is
+    """Undo (back) or redo the person's own last edit, with those made in one step with it. Raises Refused when there is none, or when the document is
     no longer as that edit left it."""
     state = EditRecord.State
     with transaction.atomic():
         _lock(project)
         edits = EditRecord.objects.filter(project=project, user=user, state=state.DONE if back else state.UNDONE)
-        edit = edits.order_by("-id" if back else "id").first()
-        if edit is None:
+        last = edits.order_by("-id" if back else "id").first()
+        if last is None:
             raise Refused(400, "there is nothing to undo" if back else "there is nothing to redo", "history")
-        there, wanted = (edit.after, edit.before) if back else (edit.before, edit.after)
-        row = Document.objects.filter(project=project, kind=edit.kind, key=edit.key).first()
-        if (row.spec if row else None) != there:
-            raise Refused(
-                409, f"“{edit.title}” cannot be {'undone' if back else 'redone'}: it was changed again by somebody else",
-                f"{edit.kind} {edit.key}", "change it by hand",
-            )  # fmt: skip
-        _write(project, user, edit.kind, edit.key, row, wanted)
-        edit.state = state.UNDONE if back else state.DONE
-        edit.save(update_fields=["state"])
-        return edit
+        step = [last] if last.together is None else edits.filter(together=last.together).order_by("-id" if back else "id")
+        for edit in step:
+            there, wanted = (edit.after, edit.before) if back else (edit.before, edit.after)
+            row = Document.objects.filter(project=project, kind=edit.kind, key=edit.key).first()
+            if (row.spec if row else None) != there:
+                raise Refused(
+                    409, f"“{edit.title}” cannot be {'undone' if back else 'redone'}: it was changed again by somebody else",
+                    f"{edit.kind} {edit.key}", "change it by hand",
+                )  # fmt: skip
+            _write(project, user, edit.kind, edit.key, row, wanted)
+            edit.state = state.UNDONE if back else state.DONE
+            edit.save(update_fields=["state"])
+        return last

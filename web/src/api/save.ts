@@ -54,6 +54,11 @@ export function useSave() {
   );
 }
 
+/** Writes several documents as one step of the history, all or nothing. */
+export function useSaveTogether() {
+  return useChange(async (project_id, step: { title: string; documents: Body[] }) => dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: step as never })));
+}
+
 /** Removes a document that nothing else names. */
 export function useRemove() {
   return useChange(async (project_id, d: { kind: Kind; key: string; version: number }) =>

@@ -376,6 +376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Several
+         * @description Write several documents, all or nothing; one undo takes all of them back.
+         */
+        post: operations["changeDocuments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/construct": {
         parameters: {
             query?: never;
@@ -1176,6 +1196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/side-roads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Side Road
+         * @description Tie a side road in, as one step of the history. Returns the keys of the templates over its mouth.
+         */
+        post: operations["tieInSideRoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/standards/published": {
         parameters: {
             query?: never;
@@ -1643,6 +1683,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** AlignmentSpecKeyed */
+        AlignmentSpecKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alignment";
+            spec: components["schemas"]["AlignmentSpec"];
+            /** Version */
+            version: number;
+        };
         /** AlignmentSpecOut */
         AlignmentSpecOut: {
             /** Key */
@@ -1699,6 +1752,27 @@ export interface components {
             by: "offset";
             /** Offset */
             offset: number;
+        };
+        /**
+         * AtPoint
+         * @description A point of the template that stands there. beyond: so many m further out, negative further in; side: of the template,
+         *     null takes the side that looks.
+         */
+        AtPoint: {
+            /**
+             * Beyond
+             * @default 0
+             */
+            beyond: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "point";
+            /** Point */
+            point: string;
+            /** Side */
+            side?: ("left" | "right") | null;
         };
         /**
          * AuxiliaryLane
@@ -2075,6 +2149,16 @@ export interface components {
             chainage: number;
         };
         /**
+         * ChangesIn
+         * @description Several documents written as one step of the history.
+         */
+        ChangesIn: {
+            /** Documents */
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            /** Title */
+            title: string;
+        };
+        /**
          * ChoiceIn
          * @description What to do with an item that differs.
          */
@@ -2151,6 +2235,19 @@ export interface components {
         };
         /** CodeListIn */
         CodeListIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "code_list";
+            spec: components["schemas"]["CodeList"];
+            /** Version */
+            version: number;
+        };
+        /** CodeListKeyed */
+        CodeListKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2380,6 +2477,19 @@ export interface components {
         };
         /** CrossfallTableIn */
         CrossfallTableIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossfalls";
+            spec: components["schemas"]["CrossfallTable"];
+            /** Version */
+            version: number;
+        };
+        /** CrossfallTableKeyed */
+        CrossfallTableKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2996,6 +3106,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** FollowPlanKeyed */
+        FollowPlanKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            spec: components["schemas"]["FollowPlan"];
+            /** Version */
+            version: number;
+        };
         /** FollowPlanOut */
         FollowPlanOut: {
             /** Key */
@@ -3227,6 +3350,19 @@ export interface components {
         };
         /** GuideSpecIn */
         GuideSpecIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guide";
+            spec: components["schemas"]["GuideSpec"];
+            /** Version */
+            version: number;
+        };
+        /** GuideSpecKeyed */
+        GuideSpecKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3527,6 +3663,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** KerbProfileKeyed */
+        KerbProfileKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kerb";
+            spec: components["schemas"]["KerbProfile"];
+            /** Version */
+            version: number;
+        };
         /** KerbProfileOut */
         KerbProfileOut: {
             /** Key */
@@ -3734,6 +3883,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** LevelTableKeyed */
+        LevelTableKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            spec: components["schemas"]["LevelTable"];
+            /** Version */
+            version: number;
+        };
         /** LevelTableOut */
         LevelTableOut: {
             /** Key */
@@ -3877,6 +4039,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** MakeUpKeyed */
+        MakeUpKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_up";
+            spec: components["schemas"]["MakeUp"];
+            /** Version */
+            version: number;
+        };
         /** MakeUpOut */
         MakeUpOut: {
             /** Key */
@@ -3981,6 +4156,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** MaterialKeyed */
+        MaterialKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "material";
+            spec: components["schemas"]["Material"];
+            /** Version */
+            version: number;
+        };
         /** MaterialOut */
         MaterialOut: {
             /** Key */
@@ -4055,6 +4243,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** MillingPlanKeyed */
+        MillingPlanKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "milling";
+            spec: components["schemas"]["MillingPlan"];
+            /** Version */
+            version: number;
+        };
         /** MillingPlanOut */
         MillingPlanOut: {
             /** Key */
@@ -4081,12 +4282,20 @@ export interface components {
         /**
          * MillingStretch
          * @description Milling between two lines (null: the pavement's edges), straight between rows, with upright steps at its sides.
+         *
+         *     full_at: where the depth is reached: at both sides, or at one from which it runs out to nothing at the other.
          */
         MillingStretch: {
+            /**
+             * Full At
+             * @default both
+             * @enum {string}
+             */
+            full_at: "both" | "left" | "right";
             /** Left */
-            left?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
+            left?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"]) | null;
             /** Right */
-            right?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
+            right?: (components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"]) | null;
             /** Rows */
             rows: components["schemas"]["MillingRow"][];
         };
@@ -4242,7 +4451,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
             /**
              * Look Again Mm
              * @default 150
@@ -4264,7 +4473,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
             /**
              * Saw Cut
              * @default 0
@@ -4625,6 +4834,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ProfileSpecKeyed */
+        ProfileSpecKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            spec: components["schemas"]["ProfileSpec"];
+            /** Version */
+            version: number;
+        };
         /** ProfileSpecOut */
         ProfileSpecOut: {
             /** Key */
@@ -4899,7 +5121,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
             /**
              * Right Crossfall
              * @default {
@@ -4916,7 +5138,7 @@ export interface components {
              *       "within": 12
              *     }
              */
-            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
         };
         /**
          * Remove
@@ -5132,6 +5354,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** SavedMappingKeyed */
+        SavedMappingKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mapping";
+            spec: components["schemas"]["SavedMapping"];
+            /** Version */
+            version: number;
+        };
         /** SavedMappingOut */
         SavedMappingOut: {
             /** Key */
@@ -5222,6 +5457,19 @@ export interface components {
         };
         /** SectionSettingsIn */
         SectionSettingsIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sections";
+            spec: components["schemas"]["SectionSettings"];
+            /** Version */
+            version: number;
+        };
+        /** SectionSettingsKeyed */
+        SectionSettingsKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5461,6 +5709,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** SheetStyleKeyed */
+        SheetStyleKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheet_style";
+            spec: components["schemas"]["SheetStyle"];
+            /** Version */
+            version: number;
+        };
         /** SheetStyleOut */
         SheetStyleOut: {
             /** Key */
@@ -5496,6 +5757,34 @@ export interface components {
              * @default 0
              */
             level_by: number;
+        };
+        /**
+         * SideRoad
+         * @description A side road. side: of the main road; length: m from the pavement's edge to where the old level is met; notch_mm: milled
+         *     there, running out to nothing at the edge, so that the courses keep their thickness; 0 for a ramp.
+         */
+        SideRoad: {
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * Length
+             * @default 10
+             */
+            length: number;
+            /** Name */
+            name: string;
+            /**
+             * Notch Mm
+             * @default 0
+             */
+            notch_mm: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** To Chainage */
+            to_chainage: number;
         };
         /**
          * SkippedOut
@@ -5604,6 +5893,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** StandardsKeyed */
+        StandardsKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standards";
+            spec: components["schemas"]["Standards"];
+            /** Version */
+            version: number;
+        };
         /** StandardsOut */
         StandardsOut: {
             /** Key */
@@ -5670,7 +5972,8 @@ export interface components {
         /**
          * Strip
          * @description Finished surface between two points. new, over_existing: keys of make-ups; without the second the strip
-         *     is always built new.
+         *     is always built new. A strip of a side road always lies over the existing pavement, and the cover does not count there: it runs
+         *     down to the old level.
          */
         Strip: {
             /** From Point */
@@ -5679,7 +5982,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "lane" | "shoulder" | "path" | "cycle_path" | "verge" | "edging" | "median";
+            kind: "lane" | "shoulder" | "path" | "cycle_path" | "verge" | "edging" | "median" | "side_road";
             /** Name */
             name: string;
             /** New */
@@ -5729,6 +6032,19 @@ export interface components {
         };
         /** StructuresIn */
         StructuresIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "structures";
+            spec: components["schemas"]["Structures"];
+            /** Version */
+            version: number;
+        };
+        /** StructuresKeyed */
+        StructuresKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5936,6 +6252,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** SurfaceSpecKeyed */
+        SurfaceSpecKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surface";
+            spec: components["schemas"]["SurfaceSpec"];
+            /** Version */
+            version: number;
+        };
         /** SurfaceSpecOut */
         SurfaceSpecOut: {
             /** Key */
@@ -6077,6 +6406,19 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** TemplatePlanKeyed */
+        TemplatePlanKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "template_plan";
+            spec: components["schemas"]["TemplatePlan"];
+            /** Version */
+            version: number;
+        };
         /** TemplatePlanOut */
         TemplatePlanOut: {
             /** Key */
@@ -6166,6 +6508,19 @@ export interface components {
         };
         /** TemplateSpecIn */
         TemplateSpecIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "template";
+            spec: components["schemas"]["TemplateSpec"];
+            /** Version */
+            version: number;
+        };
+        /** TemplateSpecKeyed */
+        TemplateSpecKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6334,6 +6689,19 @@ export interface components {
         };
         /** TreatmentPlanIn */
         TreatmentPlanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "treatments";
+            spec: components["schemas"]["TreatmentPlan"];
+            /** Version */
+            version: number;
+        };
+        /** TreatmentPlanKeyed */
+        TreatmentPlanKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6553,6 +6921,19 @@ export interface components {
         };
         /** VariantPlanIn */
         VariantPlanIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "variants";
+            spec: components["schemas"]["VariantPlan"];
+            /** Version */
+            version: number;
+        };
+        /** VariantPlanKeyed */
+        VariantPlanKeyed: {
+            /** Key */
+            key: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7869,6 +8250,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    changeDocuments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -10190,6 +10633,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    tieInSideRoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideRoad"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Bad Request */

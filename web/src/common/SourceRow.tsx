@@ -1,4 +1,4 @@
-/** Where an edge, the hinge or a followed point is taken from: an offset, a survey line, or a guide. */
+/** Where an edge, the hinge or a followed point is taken from: an offset, a survey line, a guide, or a template point. */
 import { Select } from "antd";
 import { type SpecOf, useDocumentsOf } from "../api/hooks";
 import { useSurvey } from "../plan/hooks";
@@ -7,27 +7,32 @@ import { NumberField } from "./NumberField";
 
 type Work = Exclude<SpecOf<"treatments">["ranges"][number]["work"], { kind: "leave" }>;
 export type Source = Work["hinge"];
+export type EdgeSource = Work["left_edge"];
 
-interface Props<S extends Source> {
+interface Props<S extends EdgeSource> {
   label: string;
   value: S;
   onChange: (v: S) => void;
   disabled: boolean;
   /** Without a fixed offset among the choices. */
   linesOnly?: boolean;
+  /** Points of the templates among the choices. */
+  points?: boolean;
 }
 
-export function SourceRow<S extends Source>({ label, value, onChange, disabled, linesOnly }: Props<S>) {
+export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabled, linesOnly, points }: Props<S>) {
+  const templates = useDocumentsOf("template");
   const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
   const guides = useDocumentsOf("guide");
-  const given: Source = value;
-  const chosen = given.by === "offset" ? "offset" : given.by === "guide" ? `guide ${given.guide}` : `line ${given.code}`;
+  const given: EdgeSource = value;
+  const chosen = given.by === "offset" ? "offset" : given.by === "guide" ? `guide ${given.guide}` : given.by === "point" ? `point ${given.point}` : `line ${given.code}`;
+  const names = points ? [...new Set([...templates.flatMap((t) => [t.spec.right, ...(t.spec.left ? [t.spec.left] : [])].flatMap((h) => h.points.map((p) => p.name))), ...(given.by === "point" ? [given.point] : [])])].sort() : [];
   const lines = [...new Set([...codes, ...(given.by === "line" ? [given.code] : [])])];
   const pick = (v: string) => {
     const [by, ...rest] = v.split(" ");
     const name = rest.join(" ");
     const within = given.by === "line" ? given.within : 8;
-    onChange((by === "offset" ? { by, offset: 0 } : by === "guide" ? { by, guide: name } : { by: "line", code: name, within }) as S);
+    onChange((by === "offset" ? { by, offset: 0 } : by === "guide" ? { by, guide: name } : by === "point" ? { by, point: name, beyond: 0 } : { by: "line", code: name, within }) as S);
   };
   return (
     <Row label={label}>
@@ -41,11 +46,13 @@ export function SourceRow<S extends Source>({ label, value, onChange, disabled, 
           options={[
             ...(linesOnly ? [] : [{ value: "offset", label: "At offset" }]),
             { label: "Survey lines", options: lines.map((c) => ({ value: `line ${c}`, label: `Line ${c}` })) },
+            ...(names.length ? [{ label: "Template points", options: names.map((p) => ({ value: `point ${p}`, label: p })) }] : []),
             ...(guides.length ? [{ label: "Guides", options: guides.map((g) => ({ value: `guide ${g.key}`, label: g.spec.name })) }] : []),
           ]}
           onChange={pick}
         />
         {given.by === "offset" && <NumberField label={`${label} offset`} unit="m" value={given.offset} disabled={disabled} onChange={(offset) => onChange({ ...given, offset } as S)} />}
+        {given.by === "point" && <NumberField label={`${label} beyond`} unit="m" value={given.beyond ?? 0} disabled={disabled} onChange={(beyond) => onChange({ ...given, beyond } as S)} />}
         {given.by === "line" && <NumberField label={`${label} within`} unit="m" value={given.within} least={0.1} disabled={disabled} onChange={(within) => onChange({ ...given, within } as S)} />}
       </span>
     </Row>

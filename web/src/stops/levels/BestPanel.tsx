@@ -4,12 +4,12 @@ import { useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
 import { useDocument, useProjectId, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
-import { useSave } from "../../api/save";
+import { useSaveTogether } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import type { Best } from "./OverlayLevels";
+import { type Best, withLevels } from "./OverlayLevels";
 
 interface Props {
   speed: number;
@@ -99,7 +99,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
             Held by{" "}
             {best.binding.map((b) => `${WORDS[b.kind] ?? b.kind} (${b.chainages.length})`).join(", ")}.
           </p>
-          {mayEdit && <Take best={best} take={take} />}
+          {mayEdit && <Take best={best} setBest={setBest} take={take} />}
         </div>
       )}
     </section>
@@ -107,23 +107,29 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
 }
 
 /** Levels go to the level table; free crossfalls go to the adopted ones; the overlays of the range are told to use them. */
-function Take({ best, take }: { best: Best; take: (b: Best) => void }) {
+function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) => void; take: (b: Best) => void }) {
   const treatments = useDocument("treatments");
   const crossfalls = useDocument("crossfalls");
-  const save = useSave();
+  const levels = useDocument("levels");
+  const together = useSaveTogether();
   const project_id = useProjectId();
   const { message } = App.useApp();
   const [low, high] = [best.chainage[0]!, best.chainage.at(-1)!];
   const all = async () => {
-    if (best.free) {
-      const kept = (crossfalls?.spec.rows ?? []).filter((r) => r.chainage < low - 1e-3 || r.chainage > high + 1e-3);
-      const fresh = best.chainage.map((chainage, i) => ({ chainage: Number(chainage.toFixed(4)), left_pct: Number(best.left_pct[i]!.toFixed(4)), right_pct: Number(best.right_pct[i]!.toFixed(4)) }));
-      await save({ kind: "crossfalls", key: "main", version: crossfalls?.version ?? 0, spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) } });
-    }
     const variant = { name: "Best levels", governs: { kind: "level_table" as const }, crossfall: best.free ? { by: "table" as const } : null };
-    const spec = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: low, to_chainage: high } }));
-    take(best);
-    await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec });
+    const governed = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: low, to_chainage: high } }));
+    const kept = (crossfalls?.spec.rows ?? []).filter((r) => r.chainage < low - 1e-3 || r.chainage > high + 1e-3);
+    const fresh = best.chainage.map((chainage, i) => ({ chainage: Number(chainage.toFixed(4)), left_pct: Number(best.left_pct[i]!.toFixed(4)), right_pct: Number(best.right_pct[i]!.toFixed(4)) }));
+    await together.mutateAsync({
+      title: "Best levels taken",
+      documents: [
+        { kind: "levels", key: "main", version: levels?.version ?? 0, spec: withLevels(levels?.spec ?? { rows: [] }, best.chainage, best.level) },
+        ...(best.free ? [{ kind: "crossfalls" as const, key: "main", version: crossfalls?.version ?? 0, spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) } }] : []),
+        { kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: governed },
+      ],
+    });
+    setBest(null);
+    message.success("Taken: the level table governs here");
   };
   return (
     <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>

@@ -1,13 +1,14 @@
 /** The milling plan: stretches with their depths along the road. */
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Switch } from "antd";
+import { Button, Segmented, Switch } from "antd";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
+import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import { type Source, SourceRow } from "../../common/SourceRow";
+import { type EdgeSource, SourceRow } from "../../common/SourceRow";
 
 type Stretch = NonNullable<SpecOf<"milling">["stretches"]>[number];
 
@@ -22,7 +23,7 @@ export function MillingPanel() {
   const set = (i: number, s: Stretch) => write(stretches.map((x, j) => (j === i ? s : x)));
   const add = () => {
     const { from, to } = place.range!;
-    write([...stretches, { left: null, right: null, rows: [{ chainage: from, depth_mm: 40 }, { chainage: to, depth_mm: 40 }] }]);
+    write([...stretches, { left: null, right: null, full_at: "both", rows: [{ chainage: from, depth_mm: 40 }, { chainage: to, depth_mm: 40 }] }]);
   };
   return (
     <section className="card" aria-label="Milling">
@@ -54,8 +55,11 @@ export function MillingPanel() {
             <span className="quiet">full width</span>
             <Switch size="small" aria-label={`Full width of milling ${i + 1}`} disabled={disabled} checked={!s.left && !s.right} onChange={(on) => set(i, { ...s, left: on ? null : { by: "offset", offset: -3 }, right: on ? null : { by: "offset", offset: 3 } })} />
           </span>
-          {s.left && <SourceRow<Source> label="Left limit" value={s.left} disabled={disabled} onChange={(left) => set(i, { ...s, left })} />}
-          {s.right && <SourceRow<Source> label="Right limit" value={s.right} disabled={disabled} onChange={(right) => set(i, { ...s, right })} />}
+          <Row label="Full depth at">
+            <Segmented<"both" | "left" | "right"> size="small" aria-label={`Full depth of milling ${i + 1}`} disabled={disabled} value={s.full_at ?? "both"} options={[{ value: "both", label: "all" }, { value: "left", label: "left" }, { value: "right", label: "right" }]} onChange={(full_at) => set(i, { ...s, full_at })} />
+          </Row>
+          {s.left && <SourceRow<EdgeSource> label="Left limit" points value={s.left} disabled={disabled} onChange={(left) => set(i, { ...s, left })} />}
+          {s.right && <SourceRow<EdgeSource> label="Right limit" points value={s.right} disabled={disabled} onChange={(right) => set(i, { ...s, right })} />}
         </div>
       ))}
     </section>

@@ -15,6 +15,7 @@ import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
 import { DepthLegend } from "./DepthLegend";
 import { MillingPanel } from "./MillingPanel";
+import { SideRoadPanel } from "./SideRoadPanel";
 import { defaultWork, TreatmentForm } from "./TreatmentForm";
 
 const TOGGLES = ["Depth", "Depth in section", "Problems", "Survey lines", "Section lines"] as const;
@@ -127,6 +128,7 @@ function TreatmentInspector() {
         </div>
       )}
       {range.work.kind === "overlay" && <MillingPanel />}
+      {range.work.kind === "overlay" && <SideRoadPanel mayEdit={mayEdit} />}
       <Problems problems={mine} />
       <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
         {mayEdit && (

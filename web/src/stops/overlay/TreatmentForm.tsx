@@ -64,8 +64,8 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           <CrossfallRow label="Crossfall left" value={work.left_crossfall} disabled={disabled} onChange={(left_crossfall) => set({ left_crossfall })} />
           <CrossfallRow label="Crossfall right" value={work.right_crossfall} disabled={disabled} onChange={(right_crossfall) => set({ right_crossfall })} />
           <SourceRow label="Hinge" value={work.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
-          <SourceRow label="Left edge" value={work.left_edge} disabled={disabled} onChange={(left_edge) => set({ left_edge })} />
-          <SourceRow label="Right edge" value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
+          <SourceRow label="Left edge" points value={work.left_edge} disabled={disabled} onChange={(left_edge) => set({ left_edge })} />
+          <SourceRow label="Right edge" points value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
         </>
       )}
       {work.kind === "overlay" && (

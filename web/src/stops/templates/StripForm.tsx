@@ -13,6 +13,7 @@ export const STRIP_KINDS: { value: Strip["kind"]; label: string }[] = [
   { value: "verge", label: "verge" },
   { value: "edging", label: "edging" },
   { value: "median", label: "median" },
+  { value: "side_road", label: "side road" },
 ];
 
 interface Props<T> {

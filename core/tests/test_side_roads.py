@@ -1,0 +1,191 @@
+"""Edges at points of templates, tapered milling and side roads, by hand on level ground."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from functools import cache
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+
+from saddle.alignment.spec import AlignmentSpec, Straight
+from saddle.errors import GeometryError
+from saddle.guides.spec import AtOffset, AtPoint
+from saddle.overlay.depth_map import depth_triangles
+from saddle.overlay.spec import MillingPlan
+from saddle.quantities.takeoff import take_off
+from saddle.road.model import RoadInputs, RoadModel
+from saddle.road.pipeline import solve
+from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
+from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
+from saddle.template import starter
+from saddle.terrain.tin import plane_over
+
+#: A straight road of 200 m on level ground at 50 m: cover 50 mm, level crossfall, lanes of the rural template.
+OVERLAY = Overlay.model_validate(
+    {
+        "left_edge": {"by": "offset", "offset": -3.0},
+        "right_edge": {"by": "offset", "offset": 3.0},
+        "left_crossfall": {"by": "given", "pct": 0},
+        "right_crossfall": {"by": "given", "pct": 0},
+        "saw_cut": 0.1,
+    }
+)
+
+
+@cache
+def level_road() -> RoadInputs:
+    return RoadInputs(
+        AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=90, elements=[Straight(length=200)]),
+        plane_over(np.array([-50.0, -50.0, 250.0, 50.0]), 50.0),
+        {},
+        SectionSettings(left=-20, right=20),
+        TreatmentPlan(ranges=[Treatment(from_chainage=0, to_chainage=200, work=OVERLAY)]),
+        TemplatePlan(ranges=[TemplateRange(from_chainage=0, to_chainage=200, template="rural")]),
+        dict(starter.TEMPLATES), dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
+    )  # fmt: skip
+
+
+def tied(**asked: Any) -> RoadModel:
+    i = level_road()
+    road = SideRoad.model_validate(
+        {"name": "Mill Lane", "side": "right", "from_chainage": 80, "to_chainage": 100, "length": 8} | asked
+    )
+    docs: Mapping[tuple[str, str], Any] = tie_in_side_road(
+        road, Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling)
+    )
+    return solve(
+        replace(
+            i,
+            templates=i.templates | {k: d for (kind, k), d in docs.items() if kind == "template"},
+            make_ups=i.make_ups | {k: d for (kind, k), d in docs.items() if kind == "make_up"},
+            template_plan=docs["template_plan", "main"],
+            treatments=docs["treatments", "main"],
+            milling=docs.get(("milling", "main"), i.milling),
+        )
+    )
+
+
+def row(model: RoadModel, chainage: float) -> int:
+    return int(np.flatnonzero(np.abs(model.chainage - chainage) < 1e-6)[0])
+
+
+def areas(model: RoadModel, chainage: float, side: str) -> dict[str, float]:
+    """Area of every course of the strip "Side road", m2."""
+    found = model.group_of(row(model, chainage))
+    assert found
+    group, k = found
+    half = getattr(group, side)
+    out: dict[str, float] = {}
+    for layer in half.layers.layers:
+        if layer.element == "Side road":
+            thick, o = (layer.top - layer.bottom)[k], layer.offsets[k]
+            out[layer.name] = float(np.nansum(np.diff(o) * (thick[1:] + thick[:-1]) / 2))
+    return out
+
+
+class EdgesAtPoints(TestCase):
+    def test_the_overlay_reaches_to_the_point(self) -> None:
+        plan = level_road().treatments.changed(
+            ranges=[
+                {
+                    "from_chainage": 0,
+                    "to_chainage": 200,
+                    "work": OVERLAY.changed(right_edge=AtPoint(point="LaneEdge", beyond=-0.25).model_dump()),
+                }
+            ]
+        )
+        model = solve(replace(level_road(), treatments=plan))
+        i = row(model, 50)
+        self.assertAlmostEqual(model.lines.right_edge[i], 3.0, 9)  # the lane is 3.25 m wide
+        self.assertAlmostEqual(model.depth.left[i], -2.9, 9)  # the saw cut counts on the other side only
+        self.assertAlmostEqual(model.lines.measured_pct[i, 1], 0.0, 9)
+
+    def test_a_point_that_is_not_there_is_told(self) -> None:
+        plan = level_road().treatments.changed(
+            ranges=[
+                {"from_chainage": 0, "to_chainage": 200, "work": OVERLAY.changed(left_edge=AtPoint(point="Nowhere").model_dump())}
+            ]
+        )
+        model = solve(replace(level_road(), treatments=plan))
+        self.assertIn("no_edge", {p.code for p in model.problems})
+
+
+class TaperedMilling(TestCase):
+    def milled(self, full_at: str) -> RoadModel:
+        stretch = {
+            "left": AtOffset(offset=1).model_dump(), "right": AtOffset(offset=3).model_dump(), "full_at": full_at,
+            "rows": [{"chainage": 40, "depth_mm": 40}, {"chainage": 60, "depth_mm": 40}],
+        }  # fmt: skip
+        return solve(replace(level_road(), milling=MillingPlan.model_validate({"stretches": [stretch]})))
+
+    def test_a_wedge_has_half_the_area_and_its_centre_at_a_third(self) -> None:
+        for full_at, area, centre in (("both", 0.08, 2.0), ("right", 0.04, 1 + 2 * 2 / 3), ("left", 0.04, 1 + 2 / 3)):
+            m = self.milled(full_at).milling
+            i = row(self.milled(full_at), 50)
+            self.assertAlmostEqual(m.area[i], area, 12)
+            self.assertAlmostEqual(m.moment[i] / m.area[i], centre, 9)
+            o, z = m.surface.row(i)
+            self.assertAlmostEqual(float(np.trapezoid(50 - z, o)), area, 9)
+
+    def test_the_overlay_lies_in_the_wedge(self) -> None:
+        model = self.milled("right")
+        i = row(model, 50)
+        # 50 mm of cover and 1.9 of 2 m of the wedge's 40 mm, at the saw cut.
+        self.assertAlmostEqual(model.depth.greatest[i], 0.05 + 0.04 * 1.9 / 2, 9)
+        self.assertAlmostEqual(model.depth.greatest_offset[i], 2.9, 9)
+
+
+class SideRoads(TestCase):
+    def test_a_ramp_by_hand(self) -> None:
+        model = tied()
+        i = row(model, 90)
+        self.assertAlmostEqual(model.hinge_level[i], 50.05, 9)  # the cover counts on the road, not on the ramp
+        self.assertAlmostEqual(areas(model, 90, "right")["Surface course"], 0.05 * 8 / 2, 9)
+        self.assertEqual([p.code for p in model.problems if 80 <= p.chainage_from <= 100 and p.code == "short_cover"], [])
+        outside = model.group_of(row(model, 70))
+        assert outside
+        self.assertEqual(outside[0].name, "Rural, shoulders")
+
+    def test_a_notch_keeps_the_thickness(self) -> None:
+        """Depth of 50 mm at the edge and a notch of 50 mm at the end: 50 mm all along, 40 of them surface course."""
+        model = tied(notch_mm=50)
+        found = areas(model, 90, "right")
+        self.assertAlmostEqual(found["Surface course"], 0.04 * 8, 9)
+        self.assertAlmostEqual(found["Regulating course"], 0.01 * 8, 9)
+        self.assertAlmostEqual(model.milling.area[row(model, 90)], 0.05 * 8 / 2, 9)
+        self.assertNotIn("thin_courses", {p.code for p in model.problems if 80 < p.chainage_from < 100})
+        milled = next(
+            r for r in take_off(model).total.rows if "mill" in r.kind or "mill" in r.name.lower() or "pavement" in r.name.lower()
+        )
+        self.assertAlmostEqual(milled.volume or 0, 0.2 * 20, 6)
+
+    def test_left_is_the_mirror_of_right(self) -> None:
+        left, right = tied(side="left", notch_mm=30), tied(side="right", notch_mm=30)
+        for name, area in areas(left, 90, "left").items():
+            self.assertAlmostEqual(area, areas(right, 90, "right")[name], 9)
+        np.testing.assert_allclose(left.milling.area, right.milling.area, atol=1e-12)
+        np.testing.assert_allclose(left.milling.moment, -right.milling.moment, atol=1e-12)
+        self.assertAlmostEqual(float(depth_triangles(left).area.sum()), float(depth_triangles(right).area.sum()), 6)
+
+    def test_a_kerbed_street_has_no_kerb_over_the_mouth(self) -> None:
+        i = replace(
+            level_road(), template_plan=TemplatePlan(ranges=[TemplateRange(from_chainage=0, to_chainage=200, template="village")])
+        )
+        docs = tie_in_side_road(
+            SideRoad(name="Yard", side="left", from_chainage=80, to_chainage=100),
+            Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling),
+        )
+        mouth: Any = docs["template", "village-yard"]
+        self.assertEqual(mouth.left.kerbs, [])
+        self.assertEqual(len(mouth.right.kerbs), 1)
+        self.assertIn(("make_up", "lane-overlay-run-out"), docs)
+
+    def test_what_cannot_be_tied_in_says_why(self) -> None:
+        i = level_road()
+        road = SideRoad(name="X", side="left", from_chainage=80, to_chainage=100)
+        bare = Around(i.templates, i.make_ups, TemplatePlan(), i.treatments, i.milling)
+        leave = Around(i.templates, i.make_ups, i.template_plan, TreatmentPlan(), i.milling)
+        for around, words in ((bare, "no template is applied"), (leave, "not overlaid all along")):
+            with self.subTest(words), self.assertRaisesRegex(GeometryError, words):
+                tie_in_side_road(road, around)
