@@ -73,7 +73,7 @@ def references(spec: Document) -> Iterator[tuple[str, str]]:
     elif isinstance(spec, TreatmentPlan):
         for work in (r.work for r in spec.ranges):
             if not isinstance(work, Leave):
-                sources = (work.hinge, work.left_edge, work.right_edge)
+                sources = (work.hinge, work.left_edge, work.right_edge, getattr(work, "kerb_top", None))
                 yield from (("guide", s.guide) for s in sources if isinstance(s, OnGuide))
                 if isinstance(work.governs, ProfileGoverns):
                     yield "profile", work.governs.profile

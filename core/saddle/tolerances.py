@@ -20,5 +20,9 @@ SHORT_COVER = 1e-6
 SAME_EDGE = 0.02
 #: Strips of new construction narrower than this do not exist.
 SLIVER = 1e-6
+#: A layer that is nowhere wider than this on a section is pointed out: it cannot be laid.
+NARROW_LAYER = 0.10
+#: Layers thinner than this do not count.
+THIN_LAYER = 1e-4
 #: Hinge levels either side of a change of treatment may differ by this much before it is a step.
 LEVEL_STEP = 0.002

@@ -11,6 +11,7 @@ import numpy as np
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtOffset, AtPoint
+from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.depth_map import depth_triangles
 from saddle.overlay.spec import MillingPlan
 from saddle.quantities.takeoff import take_off
@@ -19,6 +20,7 @@ from saddle.road.pipeline import solve
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
 from saddle.template import starter
+from saddle.terrain.spec import Pipe, PipeEnd, Structures
 from saddle.terrain.tin import plane_over
 
 #: A straight road of 200 m on level ground at 50 m: cover 50 mm, level crossfall, lanes of the rural template.
@@ -82,6 +84,58 @@ def areas(model: RoadModel, chainage: float, side: str) -> dict[str, float]:
             thick, o = (layer.top - layer.bottom)[k], layer.offsets[k]
             out[layer.name] = float(np.nansum(np.diff(o) * (thick[1:] + thick[:-1]) / 2))
     return out
+
+
+class Findings(TestCase):
+    """Problems with their figures, by hand on level ground: the surface at the edge lies 50 mm above the old one."""
+
+    def codes(self, **changes: Any) -> dict[str, Any]:
+        work = OVERLAY.changed(**changes)
+        plan = TreatmentPlan(ranges=[Treatment(from_chainage=0, to_chainage=200, work=work)])
+        kerbs = SurveyLines(
+            np.array([[0.0, 3.1, 50.11], [0.0, -3.1, 50.15]]), np.array([[200.0, 3.1, 50.11], [200.0, -3.1, 50.15]])
+        )
+        pipe = Structures(
+            pipes=[
+                Pipe(
+                    name="P1",
+                    points=[PipeEnd(east=60, north=-9, level=49.0), PipeEnd(east=60, north=9, level=49.0)],
+                    diameter_mm=600,
+                )
+            ]
+        )
+        return {p.code: p for p in solve(replace(level_road(), treatments=plan, lines={"KT": kerbs}, structures=pipe)).problems}
+
+    def test_kerb_upstand(self) -> None:
+        """110 mm on the left and 150 mm on the right less 50 mm of overlay: 60 and 100 mm are left."""
+        kerb = {"by": "line", "code": "KT", "within": 8}
+        found = self.codes(kerb_top=kerb, least_upstand_mm=75, saw_cut=0)["kerb_upstand"]
+        self.assertAlmostEqual(found.measured, 0.06, 9)
+        self.assertIn("left kerb is left standing 60 mm", found.message)
+        self.assertNotIn("kerb_upstand", self.codes(kerb_top=kerb, least_upstand_mm=60, saw_cut=0))
+        self.assertNotIn("kerb_upstand", self.codes(least_upstand_mm=500))
+
+    def test_crossfalls_out_of_range(self) -> None:
+        flat = self.codes()["crossfall"]
+        self.assertIn("lets water run off", flat.message)
+        given = {side: {"by": "given", "pct": pct} for side, pct in (("left_crossfall", -2.5), ("right_crossfall", 0.0))}
+        self.assertNotIn("crossfall", self.codes(**given))  # one side flat, as in a runoff
+        steep = self.codes(left_crossfall={"by": "given", "pct": 7.5}, right_crossfall={"by": "given", "pct": -7.0})["crossfall"]
+        self.assertEqual((steep.measured, steep.limit), (7.5, 7.0))
+        self.assertIn("left crossfall is 7.5 % steep", steep.message)
+
+    def test_a_pipe_too_near(self) -> None:
+        """Top at 49.6, surface at 50.05: 0.45 m, where 0.6 m is asked for."""
+        found = self.codes()["pipe_cover"]
+        self.assertAlmostEqual(found.measured, 0.45, 6)
+        self.assertEqual((found.chainage_from, found.subject), (60.0, "Levels"))
+
+    def test_slivers(self) -> None:
+        narrow = {"right_edge": {"by": "offset", "offset": 3.2}, "saw_cut": 0, "least_new_width": 0}
+        found = self.codes(**narrow)["sliver"]
+        self.assertAlmostEqual(found.measured, 0.05, 6)  # 3.20 to the lane's edge at 3.25
+        self.assertIn("right is only 50 mm wide", found.message)
+        self.assertNotIn("sliver", self.codes(**narrow | {"least_new_width": 0.3}))
 
 
 class EdgesAtPoints(TestCase):

@@ -46,7 +46,7 @@ def find_lines(
     def empty(*more: int) -> Floats:
         return np.full((n, *more), np.nan)
 
-    found = RoadLinesFound(empty(), empty(), empty(), empty(), empty(), empty(), empty(2), empty(), np.ones(n))
+    found = RoadLinesFound(empty(), empty(), empty(), empty(), empty(), empty(), empty(2), empty(), np.ones(n), empty(2))
     for i, treatment in enumerate(inputs.treatments.ranges):
         work = treatment.work
         rows = np.flatnonzero(stations.treatment == i)
@@ -65,6 +65,9 @@ def find_lines(
             pct[rows] = _crossfall(source, k, measured, stations.chainage[rows], inputs)
         if isinstance(work, Overlay) and isinstance(work.governs, KerbToKerb):
             _fix_lips(work.governs, found, rows, level)
+        if isinstance(work, Overlay) and work.kerb_top is not None:
+            for k, side in enumerate((-1, 1)):
+                found.kerb_top[rows, k] = line_of(work.kerb_top, where, sources, side).level
         if isinstance(work, Overlay):
             found.tied[rows] = tie_factor(treatment, work, stations.chainage[rows])
             t = found.tied[rows]

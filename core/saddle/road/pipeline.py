@@ -132,7 +132,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     )
     found = cache.get(
         "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, inputs.settings.design_speed_kmh, inputs.standards, earthworks,
-        followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
+        met, followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
     return replace(model, problems=found)
 

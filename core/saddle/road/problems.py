@@ -7,8 +7,9 @@ from types import MappingProxyType
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Bools
+from saddle.geometry.polylines import Bools, Floats, Polylines, sample
 from saddle.problem import Problem, problems_where
+from saddle.road.long_section import beneath
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
 from saddle.standards.grade_change import grades_pct
@@ -35,8 +36,11 @@ def find_problems(
     for group in model.groups:
         for half in (group.left, group.right):
             found += _half(model, group, half)
+            found += _slivers(model, group, half)
     found += _steps(model)
     found += _grade_changes(model)
+    found += _crossfalls(model)
+    found += _over_pipes(model)
     found += _following(model)
     found += [Problem("guide", "fault", model.alignment.start, model.alignment.end, "Guides", why) for why in crooked.values()]
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))
@@ -112,7 +116,86 @@ def _depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
         message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, look again above {work.look_again_mm:.0f} mm",
         measured=d.greatest, limit=limit,
     )  # fmt: skip
+    for k, side in enumerate(("left", "right")):
+        left = upstand(model, k)
+        found += problems_where(
+            rows & (left < work.least_upstand_mm / 1000 - tolerances.SHORT_COVER), c, code="kerb_upstand", severity="fault",
+            subject="Overlay", message=partial(_low_kerb, side, work.least_upstand_mm), measured=left, worst="least",
+            limit=work.least_upstand_mm / 1000,
+        )  # fmt: skip
     return found
+
+
+def upstand(model: RoadModel, k: int) -> Floats:
+    """How far the kerbs that stay on a side (0 left, 1 right) stand above the new surface at the overlay's end, (n,), m; NaN
+    where none stays."""
+    d = model.depth
+    end = (d.left, d.right)[k]
+    surface = sample(Polylines(d.offsets, d.design), end[:, None])[:, 0]
+    return model.lines.kerb_top[:, k] - surface
+
+
+def _low_kerb(side: str, asked: float, left: float | None) -> str:
+    return f"the {side} kerb is left standing {1000 * (left or 0):.0f} mm above the new surface, at least {asked:.0f} mm is asked for"
+
+
+def _crossfalls(model: RoadModel) -> list[Problem]:
+    """Crossfalls steeper than allowed on a side, and flatter than allowed on both, where nothing ties to the old road."""
+    lines, limits = model.lines, model.inputs.standards
+    own = np.isfinite(model.hinge_level) & (lines.tied >= 1)
+    pct = np.column_stack([lines.left_pct, lines.right_pct])
+    found = []
+    for k, side in enumerate(("left", "right")):
+        found += problems_where(
+            own & (np.abs(pct[:, k]) > limits.steepest_pct + 1e-6), model.chainage, code="crossfall", severity="caution",
+            subject="Crossfall", message=partial(_steep, side, limits.steepest_pct), measured=np.abs(pct[:, k]),
+            limit=limits.steepest_pct,
+        )  # fmt: skip
+    flatter = np.abs(pct).max(axis=1)
+    found += problems_where(
+        own & (flatter < limits.flattest_pct - 1e-6), model.chainage, code="crossfall", severity="caution", subject="Crossfall",
+        message=lambda v: f"both sides fall by {v or 0:.1f} % or less, at least {limits.flattest_pct:g} % lets water run off",
+        measured=flatter, worst="least", limit=limits.flattest_pct,
+    )  # fmt: skip
+    return found
+
+
+def _steep(side: str, most: float, pct: float | None) -> str:
+    return f"the {side} crossfall is {pct or 0:.1f} % steep, at most {most:g} % is allowed"
+
+
+def _over_pipes(model: RoadModel) -> list[Problem]:
+    """Pipes with too little between their top and the new surface at the hinge."""
+    least, c, z = model.inputs.standards.least_cover_over_pipes, model.chainage, model.hinge_level
+    found = []
+    for pipe in beneath(model.inputs.structures, model.alignment):
+        level = float(np.interp(pipe.chainage, c, z))
+        if pipe.kind == "pipe" and np.isfinite(level) and level - pipe.top < least - tolerances.SHORT_COVER:
+            message = f"pipe {pipe.name} has {level - pipe.top:.2f} m above it, at least {least:g} m is asked for"
+            found.append(Problem("pipe_cover", "fault", pipe.chainage, pipe.chainage, "Levels", message, level - pipe.top, least))
+    return found
+
+
+def _slivers(model: RoadModel, group: TemplateSections, half: HalfSections) -> list[Problem]:
+    """Layers that are there but nowhere wider than can be laid."""
+    side = "left" if half.side < 0 else "right"
+    found = []
+    for layer in half.layers.layers:
+        if layer.construction in ("kerb", "bed") or not layer.element:
+            continue
+        thick = np.nan_to_num(layer.top - layer.bottom)
+        there = (thick[:, 1:] + thick[:, :-1]) / 2 > tolerances.THIN_LAYER
+        wide = np.where(there, np.nan_to_num(np.diff(layer.offsets, axis=1), posinf=0.0), 0.0).sum(axis=1)
+        found += problems_where(
+            (wide > tolerances.SLIVER) & (wide < tolerances.NARROW_LAYER), model.chainage[group.rows], code="sliver",
+            severity="caution", subject="Templates", message=partial(_sliver, layer.name, layer.element, side), measured=wide,
+            worst="least", limit=tolerances.NARROW_LAYER,
+        )  # fmt: skip
+    return found
+
+
+def _sliver(layer: str, element: str, side: str, wide: float | None) -> str:
+    return f"{layer} of {element} on the {side} is only {1000 * (wide or 0):.0f} mm wide: it cannot be laid"
 
 
 def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list[Problem]:

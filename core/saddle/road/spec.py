@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 from pydantic import AfterValidator, Field, model_validator
 
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive
-from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine
+from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
 
@@ -69,7 +69,8 @@ class RoadLines(Document):
 
 class Overlay(RoadLines):
     """New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
-    ends. Depths in mm, widths in m."""
+    ends; kerb_top: the surveyed line of the tops of kerbs that stay on both sides, null for none, and the least upstand to be
+    left above the new surface at the edge. Depths in mm, widths in m."""
 
     kind: Literal["overlay"] = "overlay"
     governs: GoverningRule = CoverGoverns()
@@ -79,6 +80,8 @@ class Overlay(RoadLines):
     look_again_mm: Positive = 150.0
     saw_cut: NotNegative = 0.0
     least_new_width: NotNegative = 0.3
+    kerb_top: Annotated[NearestLine | OnGuide, Field(discriminator="by")] | None = None
+    least_upstand_mm: NotNegative = 75.0
 
 
 class Reconstruct(RoadLines):

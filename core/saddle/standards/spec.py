@@ -80,8 +80,12 @@ class SuperelevationStandard(Document):
 
 
 class Standards(Document):
-    """What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m."""
+    """What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m. Crossfalls are out of
+    range beyond steepest_pct on either side, and flatter than flattest_pct on both, where water does not run off; the values to
+    begin with are common practice, no source."""
 
     vertical: VerticalStandard
     superelevation: SuperelevationStandard
     least_cover_over_pipes: NotNegative = 0.6
+    steepest_pct: Annotated[float, Field(gt=0, le=15)] = 7.0
+    flattest_pct: Annotated[float, Field(ge=0, le=5)] = 1.0

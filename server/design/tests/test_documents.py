@@ -170,3 +170,39 @@ class RangesLaid(DemoCase):
         self.assertEqual(gone["status"], 400)
         stale = self.ask("POST", "/treatments", {"version": 1, "from_chainage": 1, "to_chainage": 2, "work": LEAVE})
         self.assertEqual(stale.status_code, 409)
+
+
+class Together(DemoCase):
+    def setUp(self) -> None:
+        self.sign_in("designer")
+
+    def changes(self, *kinds: str) -> list[dict[str, object]]:
+        out = []
+        for kind in kinds:
+            d = self.document(kind)
+            out.append({"kind": kind, "key": "main", "version": d["version"], "spec": d["spec"]})
+        return out
+
+    def test_one_step_forth_and_back(self) -> None:
+        levels, sections = self.changes("levels", "sections")
+        levels["spec"] = {"rows": [{"chainage": 0, "level": 80.0}, {"chainage": 10, "level": 80.2}]}
+        sections["spec"] = {**sections["spec"], "interval": 20}  # type: ignore[dict-item]
+        written = self.ask("POST", "/changes", {"title": "Both", "documents": [levels, sections]})
+        self.assertEqual([d["kind"] for d in written.json()], ["levels", "sections"])
+        self.assertEqual(self.ask("GET", "/documents").json()["undo"], "Both")
+        for way, rows, interval in (("undo", 0, 10), ("redo", 2, 20), ("undo", 0, 10)):
+            self.assertEqual(self.ask("POST", f"/{way}").json()["title"], "Both")
+            self.assertEqual(len(self.document("levels")["spec"]["rows"]), rows)
+            self.assertEqual(self.document("sections")["spec"]["interval"], interval)
+
+    def test_all_or_nothing(self) -> None:
+        levels, sections = self.changes("levels", "sections")
+        levels["spec"] = {"rows": [{"chainage": 0, "level": 80.0}]}
+        sections["spec"] = {**sections["spec"], "interval": 20}  # type: ignore[dict-item]
+        sections["version"] = 99
+        refused = self.ask("POST", "/changes", {"title": "Both", "documents": [levels, sections]})
+        self.assertEqual(refused.status_code, 409)
+        self.assertEqual(self.document("levels")["spec"]["rows"], [])
+        self.assertEqual(self.ask("POST", "/changes", {"title": "", "documents": []}).status_code, 400)
+        levels["key"] = "second"
+        self.assertEqual(self.ask("POST", "/changes", {"title": "x", "documents": [levels]}).status_code, 400)

@@ -145,9 +145,27 @@ class Reports(DemoCase):
         assert sheet is not None
         self.assertEqual(sheet.max_row, len(lines))
 
-    def test_two_volumes_of_the_overlay(self) -> None:
+    def test_three_volumes_and_two_maps_of_the_overlay(self) -> None:
         found = self.ask("GET", "/model/overlay-check").json()
-        self.assertAlmostEqual(found["triangles"] / found["end_areas"], 1, delta=0.005)
+        self.assertAlmostEqual(found["sections"] / found["end_areas"], 1, delta=0.005)
+        self.assertAlmostEqual(found["surfaces"] / found["sections"], 1, delta=0.02)
+        maps = [self.ask("GET", f"/model/depth-map?between={by}").json() for by in ("sections", "surfaces")]
+        self.assertAlmostEqual(maps[0]["area"], maps[1]["area"], 3)
+        for m in maps:
+            self.assertAlmostEqual(sum(b["area"] for b in m["bands"]) / m["area"], 1, delta=1e-6)
+        self.assertEqual(self.ask("GET", "/model/depth-map?between=guesses").status_code, 400)
+
+    def test_bands_are_the_projects_own(self) -> None:
+        self.sign_in("designer")
+        sections = self.document("sections")
+        self.put("sections", "main", {**sections["spec"], "depth_bands_mm": [40, 80]}, sections["version"])
+        bands = self.ask("GET", "/model/depth-map").json()["bands"]
+        self.assertEqual([b["high"] for b in bands], [0.04, 0.08, None])
+        self.assertEqual(self.ask("GET", "/model").json()["band_limits"], [0.04, 0.08])
+        at = self.ask("GET", "/model").json()["chainage"].index(560.0)
+        self.assertEqual({b["band"] for b in self.ask("GET", f"/model/sections/{at}").json()["bands"]}, {1, 2})
+        wrong = self.put("sections", "main", {**sections["spec"], "depth_bands_mm": [80, 40]}, sections["version"] + 1)
+        self.assertIn("greater than the one before", wrong.json()["message"])
 
     def test_rungs_along_the_road(self) -> None:
         found = self.ask("GET", "/model").json()

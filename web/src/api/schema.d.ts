@@ -4400,7 +4400,8 @@ export interface components {
         /**
          * Overlay
          * @description New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
-         *     ends. Depths in mm, widths in m.
+         *     ends; kerb_top: the surveyed line of the tops of kerbs that stay on both sides, null for none, and the least upstand to be
+         *     left above the new surface at the edge. Depths in mm, widths in m.
          */
         Overlay: {
             begin?: components["schemas"]["TieIn"] | null;
@@ -4420,6 +4421,8 @@ export interface components {
              *     }
              */
             hinge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            /** Kerb Top */
+            kerb_top?: (components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4435,6 +4438,11 @@ export interface components {
              * @default 0.3
              */
             least_new_width: number;
+            /**
+             * Least Upstand Mm
+             * @default 75
+             */
+            least_upstand_mm: number;
             /**
              * Left Crossfall
              * @default {
@@ -5871,14 +5879,26 @@ export interface components {
         };
         /**
          * Standards
-         * @description What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m.
+         * @description What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m. Crossfalls are out of
+         *     range beyond steepest_pct on either side, and flatter than flattest_pct on both, where water does not run off; the values to
+         *     begin with are common practice, no source.
          */
         Standards: {
+            /**
+             * Flattest Pct
+             * @default 1
+             */
+            flattest_pct: number;
             /**
              * Least Cover Over Pipes
              * @default 0.6
              */
             least_cover_over_pipes: number;
+            /**
+             * Steepest Pct
+             * @default 7
+             */
+            steepest_pct: number;
             superelevation: components["schemas"]["SuperelevationStandard"];
             vertical: components["schemas"]["VerticalStandard"];
         };

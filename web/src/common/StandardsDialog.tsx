@@ -71,6 +71,12 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
               <Row label="At most">
                 <NumberField label="Greatest superelevation" unit="%" least={0.1} most={12} value={s.most_pct} disabled={!mayEdit} onChange={(v) => setSuper("most_pct", v)} />
               </Row>
+              <Row label="Steepest">
+                <NumberField label="Steepest crossfall" unit="%" least={0.1} most={15} value={spec.steepest_pct ?? 7} disabled={!mayEdit} onChange={(v) => change({ ...spec, steepest_pct: v })} />
+              </Row>
+              <Row label="Flattest, both sides">
+                <NumberField label="Flattest crossfall" unit="%" least={0} most={5} value={spec.flattest_pct ?? 1} disabled={!mayEdit} onChange={(v) => change({ ...spec, flattest_pct: v })} />
+              </Row>
               <p className="quiet" style={{ margin: 0 }}>
                 {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}
                 {s.lane_factor ? "; runoff with the factor for lanes" : ""}

@@ -23,7 +23,7 @@ export function defaultWork(kind: Work["kind"], from?: Work): Work {
   const lines = from && from.kind !== "leave" ? { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall } : LINES;
   if (kind === "leave") return { kind };
   if (kind === "reconstruct") return { kind, ...lines, governs: null };
-  return { kind, ...lines, governs: { kind: "cover" }, begin: null, end: null, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3 };
+  return { kind, ...lines, governs: { kind: "cover" }, begin: null, end: null, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3, kerb_top: null, least_upstand_mm: 75 };
 }
 
 export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
@@ -76,6 +76,19 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           <Row label="Least new width">
             <NumberField label="Least new width" unit="m" value={work.least_new_width} least={0} disabled={disabled} onChange={(least_new_width) => set({ least_new_width })} />
           </Row>
+          <Row label="Kerbs stay">
+            <span>
+              <Switch size="small" aria-label="Kerbs stay" disabled={disabled} checked={work.kerb_top != null} onChange={(on) => set({ kerb_top: on ? { by: "line", code: "KT", within: 8 } : null })} />
+            </span>
+          </Row>
+          {work.kerb_top && (
+            <>
+              <SourceRow label="Kerb top" linesOnly value={work.kerb_top} disabled={disabled} onChange={(kerb_top) => set({ kerb_top })} />
+              <Row label="Least upstand">
+                <NumberField label="Least upstand" unit="mm" least={0} value={work.least_upstand_mm} disabled={disabled} onChange={(least_upstand_mm) => set({ least_upstand_mm })} />
+              </Row>
+            </>
+          )}
           <TieRow label="Ties in at its start" value={work.begin ?? null} disabled={disabled} onChange={(begin) => set({ begin })} />
           <TieRow label="Ties in at its end" value={work.end ?? null} disabled={disabled} onChange={(end) => set({ end })} />
         </>
