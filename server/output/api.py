@@ -10,13 +10,13 @@ from ninja import Path, Router, Schema
 from config.errors import ErrorOut
 from design.bodies import DocumentIn
 from output.numbers import Numbers, numbers
-from output.road import load_inputs, preview, road_model, row_of
+from output.road import depths, load_inputs, preview, road_model, row_of
 from projects.access import project_for
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
-from saddle.overlay.depth_map import depth_bands, depth_triangles, surface_triangles
+from saddle.overlay.depth_map import depth_bands
 from saddle.problem import Severity
 from saddle.quantities.overlay_check import overlay_check
 from saddle.quantities.takeoff import Quantities, take_off
@@ -216,8 +216,7 @@ def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:
 @router.get("/model/depth-map", response={200: DepthMapOut, **ERRORS}, operation_id="depthMap")
 def depth_map(request: HttpRequest, project_id: Path[int], between: Literal["sections", "surfaces"] = "sections") -> DepthMapOut:
     """Overlay depth in plan, linear between sections or between the triangles of the design and of the survey."""
-    model, _ = road_model(project_for(request, project_id))
-    triangles = depth_triangles(model) if between == "sections" else surface_triangles(model)
+    triangles, model = depths(project_for(request, project_id), between)
     origin = np.floor(triangles.plan.reshape(-1, 2).min(axis=0, initial=np.inf)) if len(triangles.plan) else np.zeros(2)
     bands = [
         BandOut(

@@ -2,7 +2,7 @@
 
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
+from saddle.overlay.depth_map import DepthTriangles, depth_triangles, surface_triangles
 from saddle.road.cache import StageCache, digest
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
@@ -112,6 +113,13 @@ def road_model(project: Project) -> tuple[RoadModel, Loaded]:
         )
     inputs = loaded.inputs
     return _cache.get("road", lambda: solve(inputs, _cache), loaded.stamp), loaded
+
+
+def depths(project: Project, between: Literal["sections", "surfaces"]) -> tuple[DepthTriangles, RoadModel]:
+    """The overlay's depth in plan, computed once for a state of the road."""
+    model, loaded = road_model(project)
+    find = depth_triangles if between == "sections" else surface_triangles
+    return _cache.get(f"depths between {between}", lambda: find(model), loaded.stamp), model
 
 
 def variants(project: Project, plan: VariantPlan, low: float, high: float) -> list[VariantResult]:

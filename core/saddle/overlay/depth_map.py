@@ -12,6 +12,12 @@ from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets
 from saddle.road.model import RoadModel
 from saddle.terrain.compare import shared_pieces
 
+#: Slopes that differ by less than this are one.
+STRAIGHT = 1e-9
+#: Where crossfalls turn, the design between two sections is twisted: so many strips side by side follow it to about a
+#: millimetre.
+ACROSS = 6
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DepthBand:
@@ -39,7 +45,7 @@ class DepthTriangles:
 def depth_triangles(model: RoadModel) -> DepthTriangles:
     """Triangles over the whole overlay, depth linear between sections."""
     d = model.depth
-    plan, depth = _spanned(model, d.design - d.existing)
+    plan, depth = _spanned(model, Polylines(d.offsets, d.design - d.existing))
     return DepthTriangles(plan, depth)
 
 
@@ -48,7 +54,7 @@ def surface_triangles(model: RoadModel) -> DepthTriangles:
     triangles. Where the old pavement is milled, the milled depth is added, straight between sections."""
     d = model.depth
     natural = sample(model.existing, d.offsets)
-    plan, top = _spanned(model, d.design + (natural - d.existing))
+    plan, top = _spanned(model, _corners(Polylines(d.offsets, d.design + (natural - d.existing))), ACROSS)
     design = np.concatenate([plan, top[:, :, None]], axis=2)
     ground = model.inputs.surface
     low, high = plan.reshape(-1, 2).min(axis=0, initial=np.inf), plan.reshape(-1, 2).max(axis=0, initial=-np.inf)
@@ -61,9 +67,23 @@ def surface_triangles(model: RoadModel) -> DepthTriangles:
     return DepthTriangles(np.concatenate([p for p, _ in pieces]), np.concatenate([r for _, r in pieces]))
 
 
-def _spanned(model: RoadModel, values: Floats) -> tuple[Floats, Floats]:
-    """Triangles between successive sections of an overlay: plan (t, 3, 2) and values at their corners (t, 3). values: on the
-    offsets of the overlay's depth."""
+def _corners(lines: Polylines) -> Polylines:
+    """The same lines without the vertices at which they do not bend."""
+    o, z = lines.offsets, lines.levels
+    with np.errstate(invalid="ignore", divide="ignore"):
+        slope = np.diff(z, axis=1) / np.diff(o, axis=1)
+        straight = np.abs(np.diff(slope, axis=1)) < STRAIGHT
+    drop = np.pad(straight, ((0, 0), (1, 1)), constant_values=False)
+    kept = np.where(drop, np.inf, o)
+    order = np.argsort(kept, axis=1, kind="stable")
+    kept, z = np.take_along_axis(kept, order, 1), np.take_along_axis(z, order, 1)
+    width = int(np.isfinite(kept).sum(axis=1).max(initial=0))
+    return Polylines(kept[:, :width], np.where(np.isfinite(kept), z, np.nan)[:, :width])
+
+
+def _spanned(model: RoadModel, lines: Polylines, across: int = 1) -> tuple[Floats, Floats]:
+    """Triangles between successive sections of an overlay: plan (t, 3, 2) and values at their corners (t, 3). lines: values from
+    the overlay's left end to its right end, per section; across: at least so many pieces side by side, of equal width."""
     d, s = model.depth, model.stations
     length = np.diff(model.chainage)
     pair = np.flatnonzero(
@@ -77,8 +97,9 @@ def _spanned(model: RoadModel, values: Floats) -> tuple[Floats, Floats]:
     share, own = [], []
     for rows in (pair, pair + 1):
         width = (d.right - d.left)[rows][:, None]
-        share.append((d.offsets[rows] - d.left[rows][:, None]) / width)
-        own.append(Polylines(share[-1], values[rows]))
+        share.append((lines.offsets[rows] - d.left[rows][:, None]) / width)
+        own.append(Polylines(share[-1], lines.levels[rows]))
+    share.append(np.broadcast_to(np.linspace(0, 1, across + 1), (len(pair), across + 1)))
     grid = compress(np.sort(np.concatenate(share, axis=1), axis=1))
     corners = []
     for rows, line in zip((pair, pair + 1), own, strict=True):
@@ -92,7 +113,9 @@ def _spanned(model: RoadModel, values: Floats) -> tuple[Floats, Floats]:
         [np.stack([dp[:, low], dp[:, high], dq[:, low]], -1), np.stack([dp[:, high], dq[:, high], dq[:, low]], -1)], axis=2
     )
     plan, at = plan.reshape(-1, 3, 2), at.reshape(-1, 3)
-    real = (DepthTriangles(plan, at).area > 0) & np.isfinite(at).all(axis=1)
+    known = np.isfinite(at).all(axis=1)
+    plan, at = plan[known], at[known]
+    real = DepthTriangles(plan, at).area > 0
     return plan[real], at[real]
 
 
