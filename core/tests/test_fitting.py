@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from saddle.errors import GeometryError
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Floats, interpolate, merge_offsets, mirror, sample
+from saddle.guides.survey_lines import nearest
 from saddle.overlay.crossfalls import (
     CopySide,
     DropWithin,
@@ -29,6 +30,7 @@ from saddle.overlay.governing import edges_govern, kerb_to_kerb
 from saddle.overlay.milling import depth_along, lowered
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, MillingPlan, MillingRow, MillingStretch
 from saddle.quantities.takeoff import take_off
+from saddle.road.measured import chainages_for, measured_at
 from saddle.road.model import RoadModel
 from saddle.road.pipeline import solve
 from tests.cases import demo_inputs, demo_model, random_ground
@@ -262,3 +264,43 @@ class Crossfalls(TestCase):
         model = solve(inputs)
         i = int(np.flatnonzero(model.chainage == 580)[0])
         np.testing.assert_allclose((model.lines.left_pct[i], model.lines.right_pct[i]), (-3, 2), atol=1e-9)
+
+
+class MeasuredAnywhere(TestCase):
+    """Crossfalls measured off the sections: the same road, looked at elsewhere."""
+
+    def where(self, **what: Any) -> np.ndarray:
+        return chainages_for(demo_model(), TakeMeasured(**what), 480, 680)
+
+    def test_at_an_interval_at_key_points_and_at_every_survey_change(self) -> None:
+        np.testing.assert_allclose(self.where(at="interval", interval=25), [480, 500, 525, 550, 575, 600, 625, 650, 675, 680])
+        self.assertEqual(self.where(at="key_points").tolist(), [480, 600, 680])  # the second curve begins at 600
+        changes = self.where(at="changes")
+        self.assertGreater(len(changes), 15)
+        lines = demo_model().inputs.lines["EP"]
+        of_survey, _ = demo_model().alignment.locate(np.concatenate([lines.start, lines.end])[:, :2])
+        for c in changes[1:-1]:
+            self.assertLess(np.nanmin(np.abs(of_survey - c)), 2e-3)
+
+    def test_on_the_sections_it_is_what_the_sections_say(self) -> None:
+        model = demo_model()
+        rows = np.flatnonzero(model.stations.first & (model.chainage > 490) & (model.chainage < 690))
+        np.testing.assert_allclose(measured_at(model, model.chainage[rows]), model.lines.measured_pct[rows], atol=1e-9)
+
+    def test_beside_the_sections_by_hand(self) -> None:
+        """Levels of the survey's surface at hinge and edge, from its own triangle."""
+        model = demo_model()
+        c = np.array([533.3])
+        left, right = measured_at(model, c)[0]
+        frames = model.alignment.frames(c)
+        tin = model.inputs.surface
+        tree = shapely.STRtree(shapely.polygons(tin.points[tin.triangles, :2]))
+
+        def level(offset: float) -> float:
+            place = frames.plan(np.array([0]), np.array([offset]))[0]
+            corner = tin.points[tin.triangles[tree.query(shapely.Point(place), predicate="intersects")[0]]]
+            return float(np.linalg.solve(np.column_stack([corner[:, :2] - place, np.ones(3)]), corner[:, 2])[2])
+
+        edges = [nearest(frames, model.inputs.lines["EP"], 8.0, side)[0][0] for side in (-1, 1)]
+        for pct, edge in zip((left, right), edges, strict=True):
+            self.assertAlmostEqual(pct, 100 * (level(edge) - level(0.0)) / abs(edge), 5)

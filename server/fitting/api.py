@@ -35,10 +35,11 @@ from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.geometry.polylines import interpolate
-from saddle.overlay.crossfalls import Superelevate, apply
+from saddle.overlay.crossfalls import Superelevate, TakeMeasured, apply
 from saddle.overlay.level_ops import LevelsAround, apply_to_levels
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.levels import levels_of
+from saddle.road.measured import chainages_for, measured_at
 from saddle.road.model import RoadModel
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import TreatmentPlan
@@ -70,10 +71,15 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
     """The table after an operation on a range; nothing is written."""
     model, _ = road_model(project_for(request, project_id))
     _forward(payload.from_chainage, payload.to_chainage)
+    what, low, high = payload.operation, payload.from_chainage, payload.to_chainage
     first = model.stations.first
+    chainage, measured = model.chainage[first], model.lines.measured_pct[first]
+    if isinstance(what, TakeMeasured) and what.at != "sections":
+        chainage = chainages_for(model, what, low, high)
+        measured = measured_at(model, chainage)
     return apply(
-        payload.table, payload.operation, payload.side, payload.from_chainage, payload.to_chainage, model.chainage[first],
-        model.lines.measured_pct[first], curves_of(model.alignment), model.inputs.standards.superelevation,
+        payload.table, what, payload.side, low, high, chainage, measured, curves_of(model.alignment),
+        model.inputs.standards.superelevation,
     )  # fmt: skip
 
 

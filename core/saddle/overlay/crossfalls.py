@@ -72,9 +72,12 @@ class CopySide(Document):
 
 
 class TakeMeasured(Document):
-    """The measured crossfalls of the old road."""
+    """The measured crossfalls of the old road: on the sections, every so many m, at the alignment's key points, or wherever the
+    lines of hinge and edges have a surveyed point."""
 
     kind: Literal["measured"] = "measured"
+    at: Literal["sections", "interval", "key_points", "changes"] = "sections"
+    interval: Annotated[float, Field(ge=0.5, le=1000, allow_inf_nan=False)] = 20.0
 
 
 class Superelevate(Document):
@@ -120,7 +123,8 @@ def apply(
     curves: Sequence[Curve] = (),
     standard: SuperelevationStandard = STARTING.superelevation,
 ) -> CrossfallTable:
-    """The table after an operation on the rows from low to high. chainage: (n,) of the sections; measured: (n, 2), %; curves:
+    """The table after an operation on the rows from low to high. chainage: (n,) of the sections, or
+    where it is measured; measured: (n, 2), %; curves:
     of the alignment, for design superelevation by a standard.
 
     The range gets rows at its ends; where it has none the sections' chainages serve. Outside it nothing changes. Raises

@@ -70,8 +70,8 @@ def place_stations(
     near = np.abs(regular[:, None] - firm[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
     chainage = np.sort(np.concatenate([firm, regular[~near]]))
     chainage = _close_enough(alignment, chainage[(chainage >= start) & (chainage <= end)], settings.chord_limit_mm / 1000)
-    before = _lookup(treatments.ranges, chainage, -1), _lookup(templates.ranges, chainage, -1)
-    after = _lookup(treatments.ranges, chainage, 1), _lookup(templates.ranges, chainage, 1)
+    before = lookup(treatments.ranges, chainage, -1), lookup(templates.ranges, chainage, -1)
+    after = lookup(treatments.ranges, chainage, 1), lookup(templates.ranges, chainage, 1)
     inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
     stepped = np.abs(chainage[:, None] - steps[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
     abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]) | stepped)
@@ -104,7 +104,7 @@ def _close_enough(alignment: Alignment, chainage: Floats, limit: float) -> Float
     return np.append(chainage[row] + number * (length / parts)[row], chainage[-1])
 
 
-def _lookup(ranges: Sequence[Range], chainage: Floats, towards: int) -> Ints:
+def lookup(ranges: Sequence[Range], chainage: Floats, towards: int) -> Ints:
     """Index of the range just before (-1) or just after (1) each chainage; -1 where there is none."""
     probe = chainage + towards * 2 * tolerances.CHAINAGE_MERGE
     found = np.full(len(chainage), -1, dtype=np.intp)

@@ -6351,9 +6351,21 @@ export interface components {
         };
         /**
          * TakeMeasured
-         * @description The measured crossfalls of the old road.
+         * @description The measured crossfalls of the old road: on the sections, every so many m, at the alignment's key points, or wherever the
+         *     lines of hinge and edges have a surveyed point.
          */
         TakeMeasured: {
+            /**
+             * At
+             * @default sections
+             * @enum {string}
+             */
+            at: "sections" | "interval" | "key_points" | "changes";
+            /**
+             * Interval
+             * @default 20
+             */
+            interval: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

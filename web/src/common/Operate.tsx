@@ -10,7 +10,8 @@ import { Row } from "./Inspector";
 import { NumberField, type Unit } from "./NumberField";
 
 export type OperationField =
-  | { name: string; label: string; unit: Unit; least?: number }
+  /** when: only with another field at a value. */
+  | { name: string; label: string; unit: Unit; least?: number; when?: [string, string] }
   | { name: string; label: string; options: { value: string; label: string }[] }
   | { name: string; label: string; toggle: true };
 
@@ -65,7 +66,7 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
       <Row label="Do">
         <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={Object.entries(kinds).map(([value, k]) => ({ value, label: k.label }))} onChange={(kind) => setOperation(kinds[kind]!.fresh)} />
       </Row>
-      {kinds[operation.kind]!.fields.map((f) => (
+      {kinds[operation.kind]!.fields.filter((f) => !("when" in f && f.when) || values[f.when[0]] === f.when[1]).map((f) => (
         <Row key={f.name} label={f.label}>
           {"unit" in f ? (
             <NumberField label={f.label} unit={f.unit} least={f.least} value={values[f.name] ?? 0} onChange={(v) => set(f.name, v)} />

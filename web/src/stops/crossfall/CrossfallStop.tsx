@@ -48,7 +48,7 @@ export default function CrossfallStop() {
     ? sides.flatMap(([name, tone, side]) => [
         { name: `${side}, measured`, values: side === "left" ? measured.measured_left : measured.measured_right, tone, width: 0.9, dash: "2 2" },
         ...(rows.length ? [{ name: `${side}, adopted`, values: along(table, name), tone, width: 2 }] : []),
-        ...(proposed ? [{ name: `${side}, proposed`, values: along(proposed, name), tone: colour.sound, width: 2, dash: "6 3" }] : []),
+        ...(proposed ? [{ name: `${side}, proposed`, values: along(proposed, name), tone, width: 2, dash: "6 3" }] : []),
       ])
     : [];
   const handles = sides.flatMap(([name, tone, side]) => rows.map((r) => ({ chainage: r.chainage, value: r[name], tone, label: `${side} at ${chainageText(r.chainage)}` })));

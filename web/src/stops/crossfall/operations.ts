@@ -5,7 +5,23 @@ import type { OperationKind } from "../../common/Operate";
 export type Operation = Schemas["OperationIn"]["operation"];
 
 export const OPERATIONS: Record<Operation["kind"], OperationKind<Operation>> = {
-  measured: { label: "take the measured ones", fresh: { kind: "measured" }, fields: [] },
+  measured: {
+    label: "take the measured ones",
+    fresh: { kind: "measured", at: "sections", interval: 20 },
+    fields: [
+      {
+        name: "at",
+        label: "Measured",
+        options: [
+          { value: "sections", label: "sections" },
+          { value: "interval", label: "every" },
+          { value: "key_points", label: "key points" },
+          { value: "changes", label: "survey" },
+        ],
+      },
+      { name: "interval", label: "Every", unit: "m", least: 0.5, when: ["at", "interval"] },
+    ],
+  },
   superelevate: {
     label: "design superelevation",
     fresh: { kind: "superelevate", speed_kmh: 60, most_pct: 6, normal_pct: 2.5, width: 3.5, lanes: 1 },
