@@ -197,6 +197,19 @@ class Report(TestCase):
         np.testing.assert_allclose([found.k, found.ordinate, found.turn, found.change], [30, 0.6, 1515.0, 4.0], atol=1e-9)
         self.assertEqual(found.longest, 200)
 
+    def test_what_a_change_of_grade_amounts_to(self) -> None:
+        """Checks 4.5: 0.5 % rounded over 80 m: 50 mm at the IP, K 160."""
+        spec = ProfileSpec(
+            points=[
+                ProfilePoint(chainage=0, level=10),
+                ProfilePoint(chainage=200, level=12, length_in=40, length_out=40),
+                ProfilePoint(chainage=400, level=13),
+            ]
+        )
+        found = report_profile(spec, np.array([200.0]), build(ALIGNMENT), [], STARTING, 90).ips[1]
+        np.testing.assert_allclose([1000 * found.ordinate, found.k], [50.0, 160.0], atol=1e-9)
+        self.assertEqual((found.k_least, found.remarks), (None, []))
+
     def test_a_curve_of_two_parabolas(self) -> None:
         """Checks 1.3: -3 to 2 % at 500, 60 and 100 m: K 19.2 and 53.333, ordinate 0.9375, low point 497.6."""
         spec = ProfileSpec(
@@ -223,7 +236,7 @@ class Report(TestCase):
         found = report_profile(steep, CHAINAGE, build(ALIGNMENT), [], standards, 80)
         self.assertIn("+10.00 % is over 5 %", found.ips[0].remarks[0])
         self.assertIn("K 3.6, at least K 26 (286.0 m) at 80 km/h", found.ips[1].remarks[0])
-        self.assertIn("130 m to stop", found.ips[1].remarks[1])
+        self.assertIn("132 m to stop", found.ips[1].remarks[1])
         self.assertEqual(found.ips[2].remarks, [])  # 0.5 % needs no curve at 80 km/h, where 0.6 % is allowed (checks 4.1)
 
     def test_curve_on_curve_and_pipes_beneath(self) -> None:

@@ -259,7 +259,7 @@ class Problems(TestCase):
         return TreatmentPlan(ranges=[Treatment(from_chainage=800, to_chainage=900, work=work)])
 
     def test_the_demo_shows_what_it_should(self) -> None:
-        self.assertEqual({p.code for p in demo_model().problems}, {"deep", "level_step", "grade_change"})
+        self.assertEqual({p.code for p in demo_model().problems}, {"deep", "level_step", "grade_change", "flat"})
 
     def test_missing_lines_templates_and_ground(self) -> None:
         lost = Overlay(left_edge=NearestLine(code="XX"))

@@ -116,10 +116,11 @@ class Findings(TestCase):
         self.assertNotIn("kerb_upstand", self.codes(least_upstand_mm=500))
 
     def test_crossfalls_out_of_range(self) -> None:
-        flat = self.codes()["crossfall"]
+        flat = self.codes()["flat"]  # no crossfall and no grade
         self.assertIn("lets water run off", flat.message)
-        given = {side: {"by": "given", "pct": pct} for side, pct in (("left_crossfall", -2.5), ("right_crossfall", 0.0))}
-        self.assertNotIn("crossfall", self.codes(**given))  # one side flat, as in a runoff
+        self.assertAlmostEqual(flat.measured, 0.0, 9)
+        given = {side: {"by": "given", "pct": pct} for side, pct in (("left_crossfall", -0.6), ("right_crossfall", -0.5))}
+        self.assertNotIn("flat", self.codes(**given))
         steep = self.codes(left_crossfall={"by": "given", "pct": 7.5}, right_crossfall={"by": "given", "pct": -7.0})["crossfall"]
         self.assertEqual((steep.measured, steep.limit), (7.5, 7.0))
         self.assertIn("left crossfall is 7.5 % steep", steep.message)

@@ -3,13 +3,15 @@
 from unittest import TestCase
 
 import numpy as np
+import shapely
 
 from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
-from saddle.road.profile_report import crest_sight
-from saddle.standards.published import SUPERELEVATION, VERTICAL
+from saddle.standards.published import FLORIDA, SUPERELEVATION, TEXAS, VERTICAL
+from saddle.standards.sight import crest_sight, sight_constant, sightline_offset, stopping_distance
 from saddle.standards.spec import Figure, SpeedTable
 
 AASHTO, UK, AUSTROADS = VERTICAL["aashto"], VERTICAL["uk"], VERTICAL["austroads"]
+C = sight_constant(AASHTO.eye, AASHTO.thing)
 SPEEDS = np.arange(20, 131, 10)
 
 
@@ -50,6 +52,46 @@ class Published(TestCase):
         self.assertAlmostEqual(AUSTROADS.sag_k.at(60), 5.67, delta=0.051)
         self.assertAlmostEqual(AUSTROADS.crest_k.at(100), 179**2 / 447.62, delta=0.05)
 
+    def test_stopping_on_grades(self) -> None:
+        """Checks 1.6: Green Book table 3-2, 50 to 100 km/h, to 0.1 and up to the whole metre."""
+        rows = {
+            -3: [66, 87, 110, 136, 164, 194], -6: [70, 92, 116, 144, 174, 207], -9: [74, 97, 124, 154, 187, 223],
+            3: [61, 80, 100, 123, 148, 174], 6: [59, 77, 97, 118, 141, 167], 9: [58, 75, 93, 114, 136, 160],
+        }  # fmt: skip
+        for grade, lengths in rows.items():
+            found = [up(stopping_distance(v, grade, 2.5, 3.4 / 9.81)) for v in range(50, 101, 10)]
+            self.assertEqual(found, lengths)
+        self.assertAlmostEqual(AASHTO.stopping_on(80, 0), 130, 9)
+        self.assertAlmostEqual(AASHTO.stopping_on(80, -6), 144, delta=2)
+        self.assertEqual(AASHTO.stopping_on(80, 6), 130)  # uphill gives nothing away
+        self.assertEqual(stopping_distance(80, -40, 2.5, 0.36), np.inf)
+
+    def test_passing_and_comfort(self) -> None:
+        """Checks 1.9: K = PSD2 / 864 with 1.08 m at both ends, to the nearest; checks 1.11: L = A V2 / 395 for comfort in a
+        sag, which headlights always exceed; A = 4 % at 90 km/h: 82.025 m."""
+        passing = np.array([120, 140, 160, 180, 210, 245, 280, 320, 355, 395, 440])
+        constant = sight_constant(1.08, 1.08)
+        self.assertAlmostEqual(constant, 864, 3)
+        self.assertEqual(np.floor(passing**2 / constant + 0.5).tolist(), [17, 23, 30, 38, 51, 69, 91, 119, 146, 181, 224])
+        self.assertAlmostEqual(crest_sight(constant, 51 * 5.0, 5.0), (51 * constant) ** 0.5, 9)
+        self.assertAlmostEqual(4 * 90**2 / 395, 82.025, 3)
+        self.assertTrue((AASHTO.sag_k.values >= AASHTO.sag_k.speeds**2 / 395).all())
+
+    def test_changes_of_grade_in_miles_per_hour(self) -> None:
+        """Checks 4.2 and 4.3: Florida's table, the line 1.6 - V / 50; Texas: 1.0 % up to 45 mph, 0.5 % above."""
+        mph = np.array([30, 35, 40, 45, 50, 55, 60, 65, 70])
+        np.testing.assert_allclose([FLORIDA.at(v * 1.609344) for v in mph], 1.6 - mph / 50, atol=1e-3)
+        self.assertAlmostEqual(FLORIDA.at(88.51392), 0.5, 4)
+        self.assertEqual([TEXAS.at(v * 1.609344) for v in (30, 45, 50, 60, 70)], [1.0, 1.0, 0.5, 0.5, 0.5])
+
+    def test_clear_width_inside_a_curve(self) -> None:
+        """Checks 2.14: R = 300 m, S = 105 m: 4.5827 m; the rise of the arc over its chord by shapely."""
+        self.assertAlmostEqual(sightline_offset(300, 105), 4.5827, delta=0.001)
+        angle = np.linspace(-105 / 600, 105 / 600, 2001)
+        arc = shapely.LineString(300 * np.column_stack([np.sin(angle), np.cos(angle)]))
+        chord = shapely.LineString([arc.coords[0], arc.coords[-1]])
+        self.assertAlmostEqual(chord.distance(shapely.Point(arc.coords[1000])), sightline_offset(300, 105), delta=0.001)
+
     def test_figures_between_and_beyond_the_speeds_of_a_table(self) -> None:
         table = SpeedTable(source="made up", rows=[Figure(speed_kmh=60, value=10), Figure(speed_kmh=80, value=20)])
         self.assertEqual([table.at(v) for v in (40, 60, 65, 80, 120)], [10, 10, 12.5, 20, 20])
@@ -67,8 +109,8 @@ class Published(TestCase):
 class Sight(TestCase):
     def test_beyond_and_within_the_curve(self) -> None:
         """Checks 1.10: A = 3 %, S = 185 m: L = 2 S - 658 / A = 150.667 m, shorter than S; and K = S2 / 658 within it."""
-        self.assertAlmostEqual(crest_sight(AASHTO, 150.667, 3.0), 185.0, delta=0.05)
-        self.assertAlmostEqual(crest_sight(AASHTO, 5 * 185**2 / 658, 5.0), 185.0, delta=0.05)
+        self.assertAlmostEqual(crest_sight(C, 150.667, 3.0), 185.0, delta=0.05)
+        self.assertAlmostEqual(crest_sight(C, 5 * 185**2 / 658, 5.0), 185.0, delta=0.05)
 
     def test_rays_over_a_crest(self) -> None:
         """A second way: the longest line between eye and thing that no point of the road blocks."""
@@ -91,7 +133,7 @@ class Sight(TestCase):
                         return False
                 return True
 
-            sight = crest_sight(AASHTO, length, change)
+            sight = crest_sight(C, length, change)
             self.assertTrue(seen(sight - 3))
             self.assertFalse(seen(sight + 3))
 

@@ -13,6 +13,7 @@ from e2e.test_bench import fresh, type_in
 from saddle.alignment.profile import ProfileSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.spec import TreatmentPlan
+from saddle.standards.spec import Standards
 
 
 class Fitting(BrowserCase):
@@ -246,6 +247,71 @@ class Fitting(BrowserCase):
         fresh(page)
         rows = LevelTable.model_validate(self.spec("levels")).rows
         self.assertGreater(len(rows), 40)
+
+    def test_a_standard_chosen_and_changed_turns_the_curves(self) -> None:
+        page = self.page()
+        self.open(page, "crossfall?at=700")
+        expect(page.get_by_role("region", name="Water")).to_contain_text("film, left")
+        choose(page, "Operation", "design superelevation")
+        expect(page.get_by_text("By AASHTO, shared by curvature: 2 of 3 curves turn")).to_be_visible()
+        page.get_by_role("button", name="Standards").click()
+        dialog = page.get_by_role("dialog", name="Standards of this project")
+        choose(dialog, "Copy a published standard", "Austroads")
+        page.get_by_role("button", name="Copy", exact=True).click()
+        expect(dialog.get_by_text("In use: Austroads")).to_be_visible()
+        field = dialog.get_by_role("textbox", name="Side friction at 60 km/h")
+        field.fill("0.2")
+        field.press("Enter")
+        expect(dialog.get_by_text("60 km/h: set in this project, was 0.33")).to_be_visible()
+        dialog.get_by_role("button", name="Close").last.click()
+        fresh(page)
+        found = Standards.model_validate(self.spec("standards")).superelevation
+        self.assertEqual((found.name, found.friction.at(60)), ("Austroads", 0.2))
+        page.get_by_role("button", name="Key chainages").click()
+        keys = page.get_by_role("table", name="Key chainages")
+        expect(keys.get_by_role("row")).to_have_count(4)
+        expect(keys).to_contain_text("full superelevation")
+        page.get_by_role("dialog", name="How the curves turn").get_by_role("button", name="Close").last.click()
+        page.get_by_role("button", name="Do it").click()
+        fresh(page)
+        self.assertGreater(len(CrossfallTable.model_validate(self.spec("crossfalls")).rows), 10)
+        # Measured at every surveyed point instead, over a part.
+        choose(page, "Operation", "take the measured ones")
+        page.get_by_role("radiogroup", name="Measured").get_by_text("survey", exact=True).click()
+        expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
+
+    def test_a_side_road_tied_in_and_bands_changed(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=548&from=540&to=556")
+        side = page.get_by_role("region", name="Side road")
+        side.get_by_role("textbox", name="Name of the side road").fill("Mill Lane")
+        side.get_by_role("radiogroup", name="Side of the side road").get_by_text("left", exact=True).click()
+        type_in(page, "Length of the tie", "8")
+        type_in(page, "Notch of the side road", "40")
+        side.get_by_role("button", name="Tie in, 0+540 to 0+556").click()
+        expect(page.get_by_text("Tied in, by template rural-mill-lane")).to_be_visible()
+        fresh(page)
+        expect(page.locator(".about").get_by_text("Rural, shoulders, Mill Lane")).to_be_visible()
+        expect(page.get_by_role("img", name=re.compile("^Section at"))).to_contain_text("SideRoadEnd")
+        milling = page.get_by_role("region", name="Milling")
+        expect(milling.get_by_role("radiogroup", name="Full depth of milling 1")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Undo")).click()
+        expect(page.locator(".about").get_by_text("Rural, shoulders, Mill Lane")).to_be_hidden()
+        self.assertFalse(Document.objects.filter(project=self.project, key="rural-mill-lane").exists())
+        # Bands with limits of one's own, in plan, legend and section; depth between surfaces.
+        legend = page.get_by_role("region", name="Overlay depth")
+        legend.get_by_role("button", name="Change the bands").click()
+        for _ in range(3):
+            legend.get_by_role("button", name="Remove band 3").click()
+        type_in(page, "Band 2 up to", "90")
+        fresh(page)
+        legend.get_by_role("button", name="Change the bands").click()
+        expect(legend).to_contain_text("over 90 mm")
+        by_sections = legend.inner_text()
+        legend.get_by_role("radiogroup", name="Depth between").get_by_text("surfaces").click()
+        expect(legend).not_to_have_text(by_sections)
+        page.get_by_role("button", name="Depth in section").click()
+        self.assertEqual(self.spec("sections")["depth_bands_mm"], [50, 90])
 
     def profile(self) -> ProfileSpec:
         return ProfileSpec.model_validate(self.spec("profile"))

@@ -34,7 +34,7 @@ from saddle.alignment.profile import build_profile
 from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
-from saddle.geometry.polylines import interpolate
+from saddle.geometry.polylines import Floats, interpolate
 from saddle.overlay.crossfalls import Superelevate, TakeMeasured, apply
 from saddle.overlay.level_ops import LevelsAround, apply_to_levels
 from saddle.overlay.spec import CrossfallTable, LevelTable
@@ -44,6 +44,7 @@ from saddle.road.model import RoadModel
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import TreatmentPlan
 from saddle.road.variants import VariantResult, treatments_with
+from saddle.road.water import water
 from saddle.standards.spec import SpeedTable
 from saddle.standards.superelevation import curves_of, report
 
@@ -56,13 +57,20 @@ Speed = Annotated[float, Query(ge=20, le=140)]
 def crossfalls(request: HttpRequest, project_id: Path[int]) -> CrossfallsOut:
     """Measured and present crossfalls on every section."""
     model, _ = road_model(project_for(request, project_id))
-    lines = model.lines
+    lines, runs = model.lines, water(model)
+
+    def sides(values: Floats) -> list[list[float | None]]:
+        return [numbers(values[:, k]) for k in (0, 1)]
+
     return CrossfallsOut(
         chainage=model.chainage.tolist(),
         measured_left=numbers(lines.measured_pct[:, 0]),
         measured_right=numbers(lines.measured_pct[:, 1]),
         left=numbers(lines.left_pct),
         right=numbers(lines.right_pct),
+        resultant=sides(runs.resultant),
+        path=sides(runs.path),
+        film=sides(runs.film),
     )
 
 

@@ -11,18 +11,25 @@ from saddle.overlay.crossfalls import Operation
 from saddle.overlay.level_ops import LevelOperation
 from saddle.overlay.spec import CrossfallTable, LevelTable
 from saddle.road.variants import Variant, VariantPlan
+from saddle.standards.drainage import RAIN_MM_H, TEXTURE_MM
 
 Chainage = Number
 
 
 class CrossfallsOut(Schema):
-    """Per section: measured crossfalls of the old road and those that hold now, %."""
+    """Per section: measured crossfalls of the old road and those that hold now, %; how water leaves the road on either side, as
+    in saddle.road.water.Water, with the rain and texture that the film is told for."""
 
     chainage: list[float]
     measured_left: Numbers
     measured_right: Numbers
     left: Numbers
     right: Numbers
+    resultant: list[Numbers]
+    path: list[Numbers]
+    film: list[Numbers]
+    rain_mm_h: float = RAIN_MM_H
+    texture_mm: float = TEXTURE_MM
 
 
 class OperationIn(Schema):

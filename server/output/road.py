@@ -19,6 +19,8 @@ from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct
 from saddle.road.variants import VariantPlan, VariantResult, compare_variants
+from saddle.standards.published import STARTING
+from saddle.standards.spec import Standards
 from saddle.template.spec import surfaces_of
 from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.tin import Tin
@@ -98,6 +100,12 @@ def _other_surfaces(
             with suppress(SaddleError):
                 found[name] = built(project, spec, codes)[0]
     return found
+
+
+def standards_of(project: Project) -> Standards:
+    """What the project is judged by."""
+    row = Document.objects.filter(project=project, kind="standards", key=MAIN).first()
+    return Standards.model_validate(row.spec) if row else STARTING
 
 
 def road_model(project: Project) -> tuple[RoadModel, Loaded]:

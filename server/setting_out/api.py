@@ -11,7 +11,7 @@ from config.errors import ErrorOut, Refused
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from output.numbers import numbers
-from output.road import load_inputs, road_model
+from output.road import load_inputs, road_model, standards_of
 from projects.access import project_for
 from projects.models import Project, Role
 from saddle.alignment.alignment import build, curve_elements
@@ -25,6 +25,7 @@ from saddle.geometry.fits import fit_circle, fit_line
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
 from saddle.standards.curves import curve_limits
+from saddle.standards.sight import sightline_offset
 from saddle.terrain.survey import polylines
 from setting_out.bodies import (
     AlignmentLook,
@@ -54,7 +55,7 @@ def look_at_alignment(
     request: HttpRequest, project_id: Path[int], payload: AlignmentSpec, speed_kmh: Annotated[float, Query(ge=10, le=200)] = 60.0
 ) -> AlignmentLook:
     """How an alignment, saved or not, is drawn."""
-    project_for(request, project_id)
+    stopping = standards_of(project_for(request, project_id)).vertical.stopping.at(speed_kmh)
     line = build(payload)
     keys = line.key_chainages()
     fine = np.unique(np.concatenate([np.arange(line.start, line.end, max(1.0, (line.end - line.start) / 4000)), keys]))
@@ -69,6 +70,7 @@ def look_at_alignment(
                 radius=abs(e.radius),
                 tangent=(t := curve_elements(abs(e.radius), np.degrees(min(e.length / abs(e.radius), 3.1)))).tangent,
                 external=t.external,
+                sightline=sightline_offset(abs(e.radius), stopping),
                 **asdict(curve_limits(abs(e.radius), speed_kmh)),
             )
             for i, e in enumerate(payload.elements)

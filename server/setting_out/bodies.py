@@ -18,7 +18,8 @@ class TangentPoint(Schema):
 
 
 class CurveCheck(Schema):
-    """An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; lengths m."""
+    """An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; sightline: clear
+    width that stopping asks for inside the curve; lengths m."""
 
     element: int
     radius: float
@@ -28,6 +29,7 @@ class CurveCheck(Schema):
     least_transition: float
     desirable_transition: float
     most_transition: float
+    sightline: float
 
 
 class AlignmentLook(Schema):

@@ -12,6 +12,7 @@ from saddle.problem import Problem, problems_where
 from saddle.road.long_section import beneath
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
+from saddle.road.water import water
 from saddle.standards.grade_change import grades_pct
 from saddle.template.compiled import surface_columns
 from saddle.template.half import HalfSections
@@ -140,7 +141,7 @@ def _low_kerb(side: str, asked: float, left: float | None) -> str:
 
 
 def _crossfalls(model: RoadModel) -> list[Problem]:
-    """Crossfalls steeper than allowed on a side, and flatter than allowed on both, where nothing ties to the old road."""
+    """Crossfalls steeper than allowed, and places where water does not run off, where nothing ties to the old road."""
     lines, limits = model.lines, model.inputs.standards
     own = np.isfinite(model.hinge_level) & (lines.tied >= 1)
     pct = np.column_stack([lines.left_pct, lines.right_pct])
@@ -151,11 +152,13 @@ def _crossfalls(model: RoadModel) -> list[Problem]:
             subject="Crossfall", message=partial(_steep, side, limits.steepest_pct), measured=np.abs(pct[:, k]),
             limit=limits.steepest_pct,
         )  # fmt: skip
-    flatter = np.abs(pct).max(axis=1)
+    slope = water(model).resultant.min(axis=1)
+    with np.errstate(invalid="ignore"):
+        flat = own & (slope < limits.least_resultant_pct - 1e-6)
     found += problems_where(
-        own & (flatter < limits.flattest_pct - 1e-6), model.chainage, code="crossfall", severity="caution", subject="Crossfall",
-        message=lambda v: f"both sides fall by {v or 0:.1f} % or less, at least {limits.flattest_pct:g} % lets water run off",
-        measured=flatter, worst="least", limit=limits.flattest_pct,
+        flat, model.chainage, code="flat", severity="caution", subject="Crossfall",
+        message=lambda v: f"crossfall and grade together fall by {v or 0:.2f} % only, {limits.least_resultant_pct:g} % lets water run off",
+        measured=slope, worst="least", limit=limits.least_resultant_pct,
     )  # fmt: skip
     return found
 

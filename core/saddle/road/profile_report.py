@@ -10,6 +10,7 @@ from saddle.alignment.profile import Profile, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import least_k, longest_curve
 from saddle.geometry.polylines import Floats
 from saddle.road.long_section import Beneath
+from saddle.standards.sight import crest_sight, sight_constant
 from saddle.standards.spec import Standards, VerticalStandard
 
 #: A K this much below the limit is within it, m/%: lengths are kept to a tenth of a millimetre.
@@ -21,7 +22,7 @@ GRADE_TOLERANCE = 1e-4
 class IpReport:
     """An IP of a profile. grade_in, grade_out, change: %, None at the ends; length: of the curve, m; k: m/%, None without a
     curve; k_least: by the standard, None where the change needs no curve; longest: curve that fits, m; ordinate: of the curve
-    at the IP, m; turn: chainage of its high or low point; sight: stopping sight distance that a crest leaves, m; arcs: the
+    at the IP, m; turn: chainage of its high or low point; sight: that a crest leaves, m; arcs: the
     horizontal curves that it touches; remarks: what breaks a limit."""
 
     chainage: float
@@ -93,17 +94,6 @@ def clearances(profile: Profile, beneath: list[Beneath], least: float) -> list[C
     ]
 
 
-def crest_sight(standard: VerticalStandard, length: float, change_pct: float) -> float:
-    """Sight distance over a crest of a length m and a change of grade %, m.
-
-    S = sqrt(C L / A) within the curve, (L + C / A) / 2 beyond it; C = 200 (sqrt eye + sqrt thing)2. Source: Green Book,
-    chapter 3, crest vertical curves.
-    """
-    c, a = 200 * (standard.eye**0.5 + standard.thing**0.5) ** 2, abs(change_pct)
-    within = (c * length / a) ** 0.5
-    return float(within if within <= length else (length + c / a) / 2)
-
-
 def _ip(spec: ProfileSpec, p: Profile, i: int, alignment: Alignment, v: VerticalStandard, speed: float) -> IpReport:
     here, last = spec.points[i], len(spec.points) - 1
     into = float(100 * p.grade[i - 1]) if i > 0 else None
@@ -129,8 +119,8 @@ def _ip(spec: ProfileSpec, p: Profile, i: int, alignment: Alignment, v: Vertical
     if least is not None and (k is None or k < least - K_TOLERANCE):
         have = "no curve" if k is None else f"K {k:.1f}"
         remarks.append(f"{have}, at least K {least:g} ({least * abs(change):.1f} m) at {speed:g} km/h")
-    sight = crest_sight(v, length, change) if kind == "crest" and needs else None
-    stopping = v.stopping.at(speed)
+    sight = crest_sight(sight_constant(v.eye, v.thing), length, change) if kind == "crest" and needs else None
+    stopping = v.stopping_on(speed, min(into, out))
     if sight is not None and sight < stopping - 0.5:
         remarks.append(f"sight {sight:.0f} m, {stopping:.0f} m to stop")
     low, high = here.chainage - here.length_in, here.chainage + here.length_out

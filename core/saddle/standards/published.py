@@ -3,6 +3,7 @@
 A new set is one more entry of VERTICAL or SUPERELEVATION.
 """
 
+import itertools
 from collections.abc import Mapping
 
 from saddle.standards.curves import FRICTION
@@ -14,8 +15,15 @@ def table(source: str, figures: Mapping[int, float] | Mapping[float, float]) -> 
     return SpeedTable(source=source, rows=[Figure(speed_kmh=v, value=x) for v, x in figures.items()])
 
 
+def _steps(source: str, figures: Mapping[int, float] | Mapping[float, float]) -> SpeedTable:
+    """Figures that hold from their speed up to the next one."""
+    known = {float(s): x for s, x in figures.items()}
+    held = {s - 0.001: known[before] for before, s in itertools.pairwise(known)}
+    return table(source, dict(sorted({**held, **known, 140.0: list(known.values())[-1]}.items())))
+
+
 def _stepped(source: str, below: float, limit: float, above: float) -> SpeedTable:
-    return table(source, {20: below, limit - 0.001: below, limit: above, 140: above})
+    return _steps(source, {20: below, limit: above})
 
 
 GREEN_BOOK = "AASHTO, A Policy on Geometric Design of Highways and Streets, 2011"
@@ -28,6 +36,15 @@ _CREST, _COMFORT = 447.62, 1296 * 0.49
 GRADE_CHANGE = table(
     f"{GUIDE}, table of grade change that needs no vertical curve; 0.5 % at 90 km/h is common practice too",
     {40: 1.0, 50: 0.9, 60: 0.8, 70: 0.7, 80: 0.6, 90: 0.5, 100: 0.4, 110: 0.3, 120: 0.2},
+)
+
+_KMH = 1.609344
+FLORIDA = table(
+    "Florida DOT design manual, greatest change of grade without a vertical curve, 30 to 70 mph",
+    {round(v * _KMH, 2): x for v, x in {30: 1.0, 35: 0.9, 40: 0.8, 45: 0.7, 50: 0.6, 55: 0.5, 60: 0.4, 65: 0.3, 70: 0.2}.items()},
+)
+TEXAS = _stepped(
+    "Texas DOT Roadway Design Manual, vertical curves: 1.0 % up to 45 mph, 0.5 % above", 1.0, round(45 * _KMH, 2) + 0.01, 0.5
 )
 
 VERTICAL: dict[str, VerticalStandard] = {
@@ -60,9 +77,10 @@ VERTICAL: dict[str, VerticalStandard] = {
             {20: 3, 30: 6, 40: 9, 50: 13, 60: 18, 70: 23, 80: 30, 90: 38, 100: 45, 110: 55, 120: 63, 130: 73},
         ),
         most_grade=table(f"{GREEN_BOOK}, rural arterials in rolling terrain", {60: 6, 70: 6, 80: 5, 90: 5, 100: 4, 130: 4}),
-        grade_change=GRADE_CHANGE,
+        grade_change=FLORIDA,
         eye=1.08,
         thing=0.60,
+        deceleration=3.4 / 9.81,
     ),
     "uk": VerticalStandard(
         name="CD 109",
@@ -73,8 +91,12 @@ VERTICAL: dict[str, VerticalStandard] = {
         grade_change=GRADE_CHANGE,
         eye=1.05,
         thing=0.26,
+        reaction=2.0,
+        deceleration=0.25,
     ),
 }  # fmt: skip
+
+VERTICAL["texas"] = VERTICAL["aashto"].changed(name="AASHTO, Texas changes of grade", grade_change=TEXAS.model_dump())
 
 _AASHTO_GRADIENT = {20: 0.80, 30: 0.75, 40: 0.70, 50: 0.65, 60: 0.60, 70: 0.55, 80: 0.50, 90: 0.47, 100: 0.44, 110: 0.41, 120: 0.38, 130: 0.35}  # fmt: skip
 _GREEN_FRICTION = table(f"{GREEN_BOOK}, table 3-7", FRICTION)
@@ -111,6 +133,20 @@ SUPERELEVATION: dict[str, SuperelevationStandard] = {
         most_pct=7,
         friction=_GREEN_FRICTION,
         relative_grade=[table(f"{CD109}, edges against the axis on all-purpose roads", {20: 1.0, 140: 1.0})],
+        share_before=table(_HALF, {20: 0.5, 140: 0.5}),
+    ),
+    "ras": SuperelevationStandard(
+        name="RAS-L, lengths",
+        most_pct=7,
+        friction=_GREEN_FRICTION,
+        relative_grade=[
+            _steps(
+                "RAS-L 1995, greatest relative grade for every metre from the axis, up to 4 m",
+                {20: 0.50, 60: 0.40, 80: 0.25, 100: 0.225},
+            )
+        ],
+        grade_per_metre_up_to=4.0,
+        flat_grade_per_metre=0.10,
         share_before=table(_HALF, {20: 0.5, 140: 0.5}),
     ),
     "irc": SuperelevationStandard(

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Name, NotNegative, Number, Positive
 from saddle.geometry.polylines import Floats
+from saddle.standards.sight import stopping_distance
 
 Source = Annotated[str, Field(max_length=300)]
 
@@ -48,7 +49,8 @@ class SpeedTable(Document):
 
 class VerticalStandard(Document):
     """Limits of profiles. stopping: sight distance, m; crest_k, sag_k: least K, m/%; most_grade: %; grade_change: greatest
-    change of grade without a curve, %; eye, thing: heights between which the driver sees, m."""
+    change of grade without a curve, %; eye, thing: heights between which the driver sees, m; reaction s and deceleration as a
+    share of gravity, for stopping on grades."""
 
     name: Name
     stopping: SpeedTable
@@ -58,6 +60,13 @@ class VerticalStandard(Document):
     grade_change: SpeedTable
     eye: Positive
     thing: NotNegative
+    reaction: Positive = 2.5
+    deceleration: Annotated[float, Field(gt=0.05, le=1)] = 0.36
+
+    def stopping_on(self, speed_kmh: float, grade_pct: float) -> float:
+        """Stopping sight distance on a grade, m: the table's, and what a downhill grade adds by the formula."""
+        level, grade = (stopping_distance(speed_kmh, g, self.reaction, self.deceleration) for g in (0.0, min(grade_pct, 0.0)))
+        return self.stopping.at(speed_kmh) + grade - level
 
 
 class SuperelevationStandard(Document):
@@ -66,7 +75,8 @@ class SuperelevationStandard(Document):
     divisor: e = V2 / (divisor R), V km/h; null shares e in proportion to curvature, e = e_max R_min / R. most_pct: e_max.
     friction: of R_min. relative_grade: of the edge against the axis, %, for one, two and more lanes that turn; lane_factor:
     instead the first with b_w for the lanes. rotation_rate: %/s, null for no such limit. share_before: of the runoff, before
-    a curve without transition.
+    a curve without transition. grade_per_metre_up_to: the relative grade is for every metre of width, up to that width, m;
+    flat_grade_per_metre: least relative grade, % for every metre of width, while the crossfall passes through level.
     """
 
     name: Name
@@ -77,15 +87,17 @@ class SuperelevationStandard(Document):
     lane_factor: bool = False
     rotation_rate: SpeedTable | None = None
     share_before: SpeedTable
+    grade_per_metre_up_to: Positive | None = None
+    flat_grade_per_metre: Positive | None = None
 
 
 class Standards(Document):
     """What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m. Crossfalls are out of
-    range beyond steepest_pct on either side, and flatter than flattest_pct on both, where water does not run off; the values to
-    begin with are common practice, no source."""
+    range beyond steepest_pct (common practice, no source), and water does not run off where the resultant of crossfall and grade is
+    below least_resultant_pct (0.5 %: RAS-L and RAL, from memory)."""
 
     vertical: VerticalStandard
     superelevation: SuperelevationStandard
     least_cover_over_pipes: NotNegative = 0.6
     steepest_pct: Annotated[float, Field(gt=0, le=15)] = 7.0
-    flattest_pct: Annotated[float, Field(ge=0, le=5)] = 1.0
+    least_resultant_pct: Annotated[float, Field(ge=0, le=5)] = 0.5

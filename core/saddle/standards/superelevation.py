@@ -77,7 +77,11 @@ class Turns:
             by_grade = self.width * self.lanes * e_pct * lane_factor(self.lanes) / s.relative_grade[0].at(self.speed_kmh)
         else:
             column = min(max(int(np.ceil(self.lanes)), 1), len(s.relative_grade)) - 1
-            by_grade = self.width * self.lanes * e_pct / s.relative_grade[column].at(self.speed_kmh)
+            turned = self.width * self.lanes
+            allowed = s.relative_grade[column].at(self.speed_kmh)
+            if s.grade_per_metre_up_to is not None:
+                allowed *= min(turned, s.grade_per_metre_up_to)
+            by_grade = turned * e_pct / allowed
         by_rate = e_pct * self.speed_kmh / (3.6 * s.rotation_rate.at(self.speed_kmh)) if s.rotation_rate else 0.0
         return max(by_grade, by_rate)
 
@@ -175,6 +179,13 @@ def report(curves: Sequence[Curve], turns: Turns) -> list[CurveReport]:
         for name, length in (("before", c.before), ("after", c.after)):
             if e > 0 and 0 < length < runoff - 0.05:
                 remarks.append(f"the transition {name} it is shorter than the runoff of {runoff:.1f} m")
+        flat = turns.standard.flat_grade_per_metre
+        if keys and flat is not None:
+            through = max(keys[2].chainage - keys[0].chainage, keys[7].chainage - keys[5].chainage)
+            if through > 2 * turns.normal_pct / flat + 0.05:
+                remarks.append(
+                    f"it passes through level over {through:.0f} m, at most {2 * turns.normal_pct / flat:.0f} m lets water run off"
+                )
         if keys and keys[3][1] == keys[4][1]:
             remarks.append("full superelevation is reached at one point only")
         if keys and found and found[-1].keys and found[-1].keys[-1][1] > keys[0][1] + 1e-6:

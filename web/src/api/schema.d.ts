@@ -2514,19 +2514,36 @@ export interface components {
         };
         /**
          * CrossfallsOut
-         * @description Per section: measured crossfalls of the old road and those that hold now, %.
+         * @description Per section: measured crossfalls of the old road and those that hold now, %; how water leaves the road on either side, as
+         *     in saddle.road.water.Water, with the rain and texture that the film is told for.
          */
         CrossfallsOut: {
             /** Chainage */
             chainage: number[];
+            /** Film */
+            film: (number | null)[][];
             /** Left */
             left: (number | null)[];
             /** Measured Left */
             measured_left: (number | null)[];
             /** Measured Right */
             measured_right: (number | null)[];
+            /** Path */
+            path: (number | null)[][];
+            /**
+             * Rain Mm H
+             * @default 50
+             */
+            rain_mm_h: number;
+            /** Resultant */
+            resultant: (number | null)[][];
             /** Right */
             right: (number | null)[];
+            /**
+             * Texture Mm
+             * @default 0.5
+             */
+            texture_mm: number;
         };
         /**
          * Curve
@@ -2544,7 +2561,8 @@ export interface components {
         };
         /**
          * CurveCheck
-         * @description An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; lengths m.
+         * @description An arc: its tangent length and external distance, and the limits of the design speed. element: from 0; sightline: clear
+         *     width that stopping asks for inside the curve; lengths m.
          */
         CurveCheck: {
             /** Desirable Transition */
@@ -2561,6 +2579,8 @@ export interface components {
             most_transition: number;
             /** Radius */
             radius: number;
+            /** Sightline */
+            sightline: number;
             /** Tangent */
             tangent: number;
         };
@@ -5880,20 +5900,20 @@ export interface components {
         /**
          * Standards
          * @description What a project is judged by. least_cover_over_pipes: from the top of a pipe to the road's surface, m. Crossfalls are out of
-         *     range beyond steepest_pct on either side, and flatter than flattest_pct on both, where water does not run off; the values to
-         *     begin with are common practice, no source.
+         *     range beyond steepest_pct (common practice, no source), and water does not run off where the resultant of crossfall and grade is
+         *     below least_resultant_pct (0.5 %: RAS-L and RAL, from memory).
          */
         Standards: {
-            /**
-             * Flattest Pct
-             * @default 1
-             */
-            flattest_pct: number;
             /**
              * Least Cover Over Pipes
              * @default 0.6
              */
             least_cover_over_pipes: number;
+            /**
+             * Least Resultant Pct
+             * @default 0.5
+             */
+            least_resultant_pct: number;
             /**
              * Steepest Pct
              * @default 7
@@ -6177,12 +6197,17 @@ export interface components {
          *     divisor: e = V2 / (divisor R), V km/h; null shares e in proportion to curvature, e = e_max R_min / R. most_pct: e_max.
          *     friction: of R_min. relative_grade: of the edge against the axis, %, for one, two and more lanes that turn; lane_factor:
          *     instead the first with b_w for the lanes. rotation_rate: %/s, null for no such limit. share_before: of the runoff, before
-         *     a curve without transition.
+         *     a curve without transition. grade_per_metre_up_to: the relative grade is for every metre of width, up to that width, m;
+         *     flat_grade_per_metre: least relative grade, % for every metre of width, while the crossfall passes through level.
          */
         SuperelevationStandard: {
             /** Divisor */
             divisor?: number | null;
+            /** Flat Grade Per Metre */
+            flat_grade_per_metre?: number | null;
             friction: components["schemas"]["SpeedTable"];
+            /** Grade Per Metre Up To */
+            grade_per_metre_up_to?: number | null;
             /**
              * Lane Factor
              * @default false
@@ -7044,16 +7069,27 @@ export interface components {
         /**
          * VerticalStandard
          * @description Limits of profiles. stopping: sight distance, m; crest_k, sag_k: least K, m/%; most_grade: %; grade_change: greatest
-         *     change of grade without a curve, %; eye, thing: heights between which the driver sees, m.
+         *     change of grade without a curve, %; eye, thing: heights between which the driver sees, m; reaction s and deceleration as a
+         *     share of gravity, for stopping on grades.
          */
         VerticalStandard: {
             crest_k: components["schemas"]["SpeedTable"];
+            /**
+             * Deceleration
+             * @default 0.36
+             */
+            deceleration: number;
             /** Eye */
             eye: number;
             grade_change: components["schemas"]["SpeedTable"];
             most_grade: components["schemas"]["SpeedTable"];
             /** Name */
             name: string;
+            /**
+             * Reaction
+             * @default 2.5
+             */
+            reaction: number;
             sag_k: components["schemas"]["SpeedTable"];
             stopping: components["schemas"]["SpeedTable"];
             /** Thing */

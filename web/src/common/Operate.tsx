@@ -59,6 +59,8 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
   });
   const result = asked.error ? undefined : asked.data;
   const changed = result ? differing(table, result) : 0;
+  // An answer to the question before is read, but not acted on.
+  const ready = changed > 0 && !asked.isPlaceholderData;
   return (
     <section className="card" aria-label="Change a range">
       <h3 style={{ paddingBottom: 6 }}>{place.range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}` : "Whole road"}</h3>
@@ -86,14 +88,14 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
         {result ? (changed === 0 ? "This would change nothing." : `This would change ${changed} row${changed === 1 ? "" : "s"}; ${result.rows?.length ?? 0} afterwards.`) : ""}
       </p>
       <span style={{ display: "flex", gap: 6 }}>
-        <Button size="small" onPointerEnter={() => propose(result ?? null)} onPointerLeave={() => propose(null)} onClick={() => propose(result ?? null)} disabled={!result || changed === 0}>
+        <Button size="small" onPointerEnter={() => propose(result ?? null)} onPointerLeave={() => propose(null)} onClick={() => propose(result ?? null)} disabled={!ready}>
           Show
         </Button>
         {mayEdit && (
           <Button
             size="small"
             type="primary"
-            disabled={!result || changed === 0}
+            disabled={!ready}
             onClick={() => {
               propose(null);
               take(result!);

@@ -74,8 +74,8 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
               <Row label="Steepest">
                 <NumberField label="Steepest crossfall" unit="%" least={0.1} most={15} value={spec.steepest_pct ?? 7} disabled={!mayEdit} onChange={(v) => change({ ...spec, steepest_pct: v })} />
               </Row>
-              <Row label="Flattest, both sides">
-                <NumberField label="Flattest crossfall" unit="%" least={0} most={5} value={spec.flattest_pct ?? 1} disabled={!mayEdit} onChange={(v) => change({ ...spec, flattest_pct: v })} />
+              <Row label="Least resultant">
+                <NumberField label="Least resultant slope" unit="%" least={0} most={5} value={spec.least_resultant_pct ?? 0.5} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_resultant_pct: v })} />
               </Row>
               <p className="quiet" style={{ margin: 0 }}>
                 {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}

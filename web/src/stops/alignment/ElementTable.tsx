@@ -106,7 +106,7 @@ function Check({ check }: { check: Schemas["CurveCheck"] | undefined }) {
   if (!check) return null;
   const sharp = check.radius < check.least_radius;
   return (
-    <Tooltip title={`Tangent ${check.tangent.toFixed(2)} m, external ${check.external.toFixed(2)} m. At 6 % superelevation R is at least ${check.least_radius.toFixed(0)} m; transitions ${check.least_transition.toFixed(0)} to ${check.most_transition.toFixed(0)} m, about ${check.desirable_transition.toFixed(0)} m wanted (AASHTO).`}>
+    <Tooltip title={`Tangent ${check.tangent.toFixed(2)} m, external ${check.external.toFixed(2)} m. At 6 % superelevation R is at least ${check.least_radius.toFixed(0)} m; transitions ${check.least_transition.toFixed(0)} to ${check.most_transition.toFixed(0)} m, about ${check.desirable_transition.toFixed(0)} m wanted (AASHTO). To see far enough to stop, ${check.sightline.toFixed(1)} m are clear inside the curve.`}>
       <span style={{ color: sharp ? "var(--fault)" : "var(--sound)", whiteSpace: "nowrap" }}>{sharp ? `R under ${check.least_radius.toFixed(0)} m` : "radius is sound"}</span>
     </Tooltip>
   );

@@ -11,10 +11,11 @@ import { colour } from "../../app/theme";
 import { AlongChart, around } from "../../common/AlongChart";
 import { between } from "../../common/between";
 import { ChainageField } from "../../common/ChainageField";
-import { Inspector, Row } from "../../common/Inspector";
+import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
 import { Operate } from "../../common/Operate";
+import { signed } from "../../drawing/SectionDrawing";
 import { LiveSection } from "../../drawing/LiveSection";
 import { type Operation, OPERATIONS } from "./operations";
 import { TurnsDialog } from "./TurnsDialog";
@@ -97,6 +98,7 @@ export default function CrossfallStop() {
       <Inspector title="Crossfalls">
         {rows.length > 0 && <Use mayEdit={mayEdit} />}
         <OperateOn table={table} mayEdit={mayEdit} propose={setProposed} take={change} />
+        {measured && <Water along={measured} index={place.index} />}
         <TableOf rows={rows} mayEdit={mayEdit} change={change} at={place.chainage} measured={measured} />
         <Files table={table} mayEdit={mayEdit} take={change} />
       </Inspector>
@@ -173,6 +175,27 @@ function OperateOn({ table, mayEdit, propose, take }: { table: Table; mayEdit: b
   );
 }
 
+/** How water leaves the road at the current section. */
+function Water({ along, index }: { along: Schemas["CrossfallsOut"]; index: number }) {
+  const at = (values: (number | null)[][], side: number) => values[side]?.[index] ?? null;
+  if (at(along.resultant, 0) === null && at(along.resultant, 1) === null) return null;
+  const row = (label: string, values: (number | null)[][], decimals: number, unit: string) =>
+    [0, 1].map((side) => {
+      const v = at(values, side);
+      return [`${label}, ${side === 0 ? "left" : "right"}`, v === null ? "–" : v.toFixed(decimals), unit] as [string, string, string];
+    });
+  return (
+    <section className="card" aria-label="Water">
+      <div className="pairs">
+        <Figures of={[...row("slope", along.resultant, 2, "%"), ...row("path", along.path, 1, "m"), ...row("film", along.film, 1, "mm")]} />
+      </div>
+      <p className="quiet" style={{ margin: "6px 0 0" }}>
+        Steepest slope, way to the edge, and film at {along.rain_mm_h.toFixed(0)} mm/h of rain over {along.texture_mm} mm of texture.
+      </p>
+    </section>
+  );
+}
+
 function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEdit: boolean; change: (t: Table) => void; at: number; measured: Schemas["CrossfallsOut"] | undefined }) {
   const { message } = App.useApp();
   const place = usePlace();
@@ -192,6 +215,8 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
     message.success(`${pasted.length} rows pasted`);
   };
   const current = rows.findLastIndex((r) => r.chainage <= at + 1e-3);
+  const old = [between(measured?.chainage ?? [], measured?.measured_left ?? []), between(measured?.chainage ?? [], measured?.measured_right ?? [])];
+  const both = (c: number) => old.map((o) => { const v = o(c); return v === null ? "–" : signed(v, 1); }).join(" ");
   const few = rows.length > 60 ? rows.slice(Math.max(0, current - 25), Math.max(0, current - 25) + 60) : rows;
   return (
     <div onPaste={paste} style={{ margin: "12px 0" }}>
@@ -199,8 +224,9 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
         <thead>
           <tr>
             <th>Chainage</th>
-            <th>Left</th>
-            <th>Right</th>
+            <th>Left %</th>
+            <th>Right %</th>
+            <th className="num" title="Measured on the old road, left and right">measured</th>
             <th aria-label="Actions" />
           </tr>
         </thead>
@@ -211,14 +237,15 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
             return (
               <tr key={r.chainage} className={i === current ? "now" : undefined} onFocus={() => place.goToChainage(r.chainage)}>
                 <td>
-                  <ChainageField label={`Chainage of row ${i + 1}`} width={96} value={r.chainage} disabled={!mayEdit} onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })} />
+                  <ChainageField label={`Chainage of row ${i + 1}`} width={88} value={r.chainage} disabled={!mayEdit} onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })} />
                 </td>
                 <td>
-                  <NumberField label={`Left of row ${i + 1}`} width={76} unit="%" least={-20} most={20} value={r.left_pct} disabled={!mayEdit} onChange={(left_pct) => set({ left_pct })} />
+                  <NumberField label={`Left of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.left_pct} disabled={!mayEdit} onChange={(left_pct) => set({ left_pct })} />
                 </td>
                 <td>
-                  <NumberField label={`Right of row ${i + 1}`} width={76} unit="%" least={-20} most={20} value={r.right_pct} disabled={!mayEdit} onChange={(right_pct) => set({ right_pct })} />
+                  <NumberField label={`Right of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.right_pct} disabled={!mayEdit} onChange={(right_pct) => set({ right_pct })} />
                 </td>
+                <td className="num quiet">{both(r.chainage)}</td>
                 <td>
                   <Button type="text" size="small" aria-label={`Remove row ${i + 1}`} icon={<DeleteOutlined />} disabled={!mayEdit} onClick={() => change({ rows: rows.filter((x) => x !== r) })} />
                 </td>

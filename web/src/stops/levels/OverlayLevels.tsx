@@ -15,6 +15,7 @@ import { LiveSection } from "../../drawing/LiveSection";
 import { useLongSection } from "../alignment/LongSection";
 import { BestPanel } from "./BestPanel";
 import { ChangesDialog } from "./ChangesDialog";
+import { LevelOperate } from "./LevelOperate";
 import { LevelRows } from "./LevelRows";
 import { type Levels, type View, ViewControls } from "./view";
 
@@ -54,7 +55,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const project_id = useProjectId();
   const { message } = App.useApp();
   const curves = useSummary().data?.curves ?? [];
-  const structures = useLongSection()?.structures ?? [];
+  const long = useLongSection();
   const saved = useDocument("levels");
   const { spec, change } = useDraft("levels", "main", saved);
   const [held, setHeld] = useState<Table | null>(null);
@@ -66,6 +67,8 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const table: Table = held ?? spec ?? { rows: [] };
   const rows = table.rows ?? [];
   const then = proposed?.rows && levels ? levels.chainage.map(between(proposed.rows.map((r) => r.chainage), proposed.rows.map((r) => r.level))) : null;
+  /** Profiles where the levels are told: at the first section of every chainage. */
+  const profiles = Object.entries(long?.profiles ?? {}).map(([name, values]) => ({ name, values: (levels?.chainage ?? []).map(between(long!.chainage, values)) }));
   const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
   const series = levels
     ? [
@@ -75,6 +78,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
         ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
         { name: "lowest", values: levels.lowest, tone: colour.short, width: 1, dash: "3 2" },
         { name: "design", values: levels.design, tone: colour.tin950, width: 1.8 },
+        ...profiles.map((p) => ({ ...p, tone: colour.sound, width: 1.2, dash: "8 3 2 3" })),
         ...(then ? [{ name: "proposed", values: then, tone: colour.saddle500, width: 2, dash: "6 3" }] : []),
         ...(found ? [{ name: "best", values: found, tone: colour.sound, width: 2, dash: "6 3" }] : []),
       ]
@@ -82,7 +86,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
   const oldAt = between(levels?.chainage ?? [], levels?.existing ?? []);
   const old = (c: number) => oldAt(c) ?? NaN;
-  const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
+  const drawn = above && levels ? series.filter((s) => !["edges", "", ...profiles.map((p) => p.name)].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
   const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
   const take = (b: Best) => {
     change(withLevels(table, b.chainage, b.level));
@@ -108,7 +112,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             layers={(scales) => (
               <>
                 <CurvatureBand scales={scales} curves={curves} />
-                {!above && <StructuresBeneath scales={scales} structures={structures} />}
+                {!above && <StructuresBeneath scales={scales} structures={long?.structures ?? []} />}
               </>
             )}
             controls={
@@ -133,8 +137,12 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             }
           />
         </div>
-        <div style={{ flex: "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}>
+        <div className={tab === "table" ? "scroll" : undefined} style={{ flex: tab === "table" ? "2 1 0" : "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}>
+          {tab === "table" ? (
+            levels && <LevelRows table={table} levels={levels} mayEdit={mayEdit} change={change} />
+          ) : (
           <AlongChart label="Change of grade along the road" unit="change of grade, %" decimals={2} chainage={levels?.chainage ?? []} series={levels ? [{ name: "", values: levels.change_pct, tone: colour.tin800 }] : []} limit={levels?.limit_pct} at={place.chainage} range={place.range} window={view.window} onGo={place.goToChainage} />
+          )}
         </div>
         <div className="live" style={{ height: 220 }}>
           <LiveSection />
@@ -146,7 +154,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
         </Row>
         {levels && <Here levels={levels} at={place.chainage} />}
         <Segmented<"best" | "table"> block size="small" style={{ margin: "10px 0" }} value={tab} options={[{ value: "best", label: "Best levels" }, { value: "table", label: "Level table" }]} onChange={setTab} />
-        {tab === "best" ? <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} /> : levels && <LevelRows table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />}
+        {tab === "best" ? <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} /> : levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />}
         <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
           <Button size="small" href={`/api/projects/${project_id}/files/levels.xlsx?speed_kmh=${speed}`} download>
             Save as XLSX

@@ -118,6 +118,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
         { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
         { name: "edges", values: levels.left_edge, tone: colour.tin400, width: 0.9 },
         { name: "", values: levels.right_edge, tone: colour.tin400, width: 0.9 },
+        ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
         { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 },
       ]
     : [];
