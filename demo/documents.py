@@ -1,6 +1,7 @@
 """What the demo's designer has decided so far, on top of the starting templates."""
 
 from demo.road import VILLAGE, WORN_OUT
+from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.guides.ready_made import BusBay, ReadyMadeIn, make
 from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide, WideningRule
 from saddle.road.spec import (
@@ -32,6 +33,14 @@ GUIDES = {
     ),
     "boundary-left": GuideSpec(name="Boundary left", use="boundary", side="left", source=NearestLine(code="BDY", within=25.0)),
     "boundary-right": GuideSpec(name="Boundary right", use="boundary", side="right", source=NearestLine(code="BDY", within=25.0)),
+}
+#: Tried for the worn-out length and its neighbours; nothing takes its levels from it yet. Chainage, level, length of curve.
+_IPS = ((520, 89.504, 0), (574.7, 90.815, 88), (659.6, 92.124, 36), (726.3, 93.251, 97), (820, 93.919, 60), (880, 94.299, 0))
+PROFILES = {
+    "regrading": ProfileSpec(
+        name="Regrading at the bend",
+        points=[ProfilePoint(chainage=c, level=z, length_in=length / 2, length_out=length / 2) for c, z, length in _IPS],
+    )
 }
 FOLLOW = FollowPlan(
     rules=[

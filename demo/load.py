@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
+from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import change_document, start_documents
 from design.models import Document, EditRecord
@@ -46,6 +46,7 @@ def load_demo() -> Project:
         *(("guide", key, guide) for key, guide in GUIDES.items()),
         *((kind, key, spec) for (kind, key), spec in bundle_of(starter.LIBRARY, FROM_LIBRARY).specs().items()),
         *(("template", key, template) for key, template in TEMPLATES.items()),
+        *(("profile", key, profile) for key, profile in PROFILES.items()),
         ("follow", MAIN, FOLLOW),
         ("sections", MAIN, SECTIONS),
         ("treatments", MAIN, TREATMENTS),

@@ -46,6 +46,12 @@ def _best(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def _profile(page: Page) -> None:
+    page.get_by_role("table", name="IPs of the profile").wait_for()
+    page.get_by_role("button", name="Go to IP 4").click()
+    page.wait_for_timeout(700)
+
+
 def _drawn(page: Page) -> None:
     page.get_by_role("img", name="Straightened diagram").wait_for()
     page.wait_for_timeout(700)
@@ -91,6 +97,7 @@ VIEWS = {
     "library": ("templates?sel=library&at=150", None),
     "crossfall": ("crossfall?at=1200&from=1040&to=1330", _adopted),
     "levels": ("levels?at=560&from=490&to=690", _best),
+    "profile": ("levels?at=726&sel=profile:regrading:3", _profile),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
     "sections": ("sections?at=560", None),
     "quantities": ("quantities?at=300", None),
