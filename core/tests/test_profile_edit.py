@@ -150,7 +150,7 @@ class Fitting(TestCase):
         for p, q in zip(found.points, crest.points, strict=True):
             np.testing.assert_allclose([p.chainage, p.level, p.length_in], [q.chainage, q.level, q.length_in], atol=2e-3)
 
-    @settings(max_examples=15)
+    @settings(max_examples=15, deadline=None)
     @given(st.integers(0, 10_000))
     def test_limits_are_kept_and_no_small_change_does_better(self, seed: int) -> None:
         rng = np.random.default_rng(seed)

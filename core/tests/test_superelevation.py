@@ -139,7 +139,7 @@ class AlongTheRoad(TestCase):
         self.assertIn("the transition before it is shorter than the runoff", second.remarks[0])
         self.assertIn("before the curve at 300 has turned back", second.remarks[-1])
         self.assertEqual(
-            [name for name, _ in second.keys][:4],
+            [key.name for key in second.keys][:4],
             ["normal crown ends", "outer side level", "reverse crown", "full superelevation"],
         )
         self.assertEqual(report([Curve(0, 100, 1 / 5000)], turns)[0].keys, [])

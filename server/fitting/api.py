@@ -15,7 +15,6 @@ from fitting.bodies import (
     BestIn,
     ChangeOut,
     CrossfallsOut,
-    CurveOut,
     LevelOperationIn,
     LevelsOut,
     OperationIn,
@@ -46,7 +45,7 @@ from saddle.road.spec import TreatmentPlan
 from saddle.road.variants import VariantResult, treatments_with
 from saddle.road.water import water
 from saddle.standards.spec import SpeedTable
-from saddle.standards.superelevation import curves_of, report
+from saddle.standards.superelevation import CurveReport, curves_of, report
 
 router = Router(tags=["fitting"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
@@ -91,12 +90,11 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
     )  # fmt: skip
 
 
-@router.post("/crossfalls/superelevation", response={200: list[CurveOut], **ERRORS}, operation_id="superelevation")
-def superelevation(request: HttpRequest, project_id: Path[int], payload: Superelevate) -> list[CurveOut]:
+@router.post("/crossfalls/superelevation", response={200: list[CurveReport], **ERRORS}, operation_id="superelevation")
+def superelevation(request: HttpRequest, project_id: Path[int], payload: Superelevate) -> list[CurveReport]:
     """How every curve turns by the project's standard, with its key chainages."""
     model, _ = road_model(project_for(request, project_id))
-    found = report(curves_of(model.alignment), payload.turns(model.inputs.standards.superelevation))
-    return [CurveOut.model_validate(c, from_attributes=True) for c in found]
+    return report(curves_of(model.alignment), payload.turns(model.inputs.standards.superelevation))
 
 
 @router.post("/crossfalls/read", response={200: CrossfallTable, **ERRORS}, operation_id="readCrossfalls")

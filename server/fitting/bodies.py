@@ -42,27 +42,6 @@ class OperationIn(Schema):
     table: CrossfallTable
 
 
-class KeyOut(Schema):
-    """A chainage at which something begins or ends."""
-
-    name: str
-    chainage: float
-
-
-class CurveOut(Schema):
-    """How a curve turns, as in saddle.standards.superelevation.CurveReport."""
-
-    start: float
-    end: float
-    radius: float
-    right: bool
-    e_pct: float
-    runoff: float
-    transitions: tuple[float, float]
-    keys: list[KeyOut]
-    remarks: list[str]
-
-
 class VariantsIn(Schema):
     """Variants to compare over a range."""
 

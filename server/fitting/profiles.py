@@ -16,7 +16,7 @@ from saddle.alignment.profile_edit import Around, ProfileEdit, edit
 from saddle.geometry.polylines import Floats
 from saddle.road.levels import adopted_at
 from saddle.road.long_section import beneath, existing_levels
-from saddle.road.profile_report import ProfileReport, report_profile
+from saddle.road.profile_report import Clearance, IpReport, ProfileReport, report_profile
 from saddle.standards.published import SUPERELEVATION, VERTICAL
 from saddle.standards.spec import SuperelevationStandard, VerticalStandard
 
@@ -34,37 +34,6 @@ class TryProfileIn(Schema):
     speed_kmh: Annotated[float, Field(ge=20, le=140)] = 60.0
 
 
-class IpOut(Schema):
-    """As saddle.road.profile_report.IpReport."""
-
-    chainage: float
-    level: float
-    grade_in: float | None
-    grade_out: float | None
-    change: float | None
-    kind: str
-    length: float
-    k: float | None
-    k_least: float | None
-    longest: float | None
-    ordinate: float
-    turn: float | None
-    sight: float | None
-    arcs: list[tuple[float, float]]
-    within_arc: bool
-    remarks: list[str]
-
-
-class ClearanceOut(Schema):
-    """A pipe under the profile, m."""
-
-    name: str
-    chainage: float
-    top: float
-    cover: float
-    short: bool
-
-
 class ProfileOut(Schema):
     """The profile after the edit. level: on the first section of every chainage, m, null outside the profile; drawn: chainage
     and level along its tangents and parabolas; limits of the standard at the speed."""
@@ -72,8 +41,8 @@ class ProfileOut(Schema):
     spec: ProfileSpec
     level: Numbers
     drawn: list[tuple[float, float]]
-    ips: list[IpOut]
-    clearances: list[ClearanceOut]
+    ips: list[IpReport]
+    clearances: list[Clearance]
     crest_k: float
     sag_k: float
     most_grade: float
@@ -112,10 +81,7 @@ def _out(spec: ProfileSpec, found: ProfileReport) -> ProfileOut:
     at = _drawn_at(spec)
     drawn = list(zip(at.tolist(), build_profile(spec).levels(at).tolist(), strict=True))
     return ProfileOut(
-        spec=spec, level=numbers(found.level), drawn=drawn,
-        ips=[IpOut.model_validate(ip, from_attributes=True) for ip in found.ips],
-        clearances=[ClearanceOut.model_validate(p, from_attributes=True) for p in found.clearances],
-        crest_k=found.crest_k, sag_k=found.sag_k, most_grade=found.most_grade, stopping=found.stopping,
+        spec=spec, level=numbers(found.level), drawn=drawn, ips=found.ips, clearances=found.clearances, crest_k=found.crest_k, sag_k=found.sag_k, most_grade=found.most_grade, stopping=found.stopping,
     )  # fmt: skip
 
 

@@ -135,7 +135,7 @@ def apply(
         inside = np.unique(np.r_[low, chainage[(chainage > low) & (chainage < high)], high])
     if isinstance(what, Superelevate):
         turns = what.turns(standard)
-        keys = [at for found in report(curves, turns) for _, at in found.keys]
+        keys = [key.chainage for found in report(curves, turns) for key in found.keys]
         inside = np.unique(np.r_[low, [c for c in keys if low < c < high], high])
     now = values_at(table, inside)
     known = np.column_stack([np.interp(inside, chainage, _filled(chainage, measured[:, k])) for k in (0, 1)])

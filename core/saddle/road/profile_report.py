@@ -1,9 +1,10 @@
 """What a profile amounts to: every IP against the standard, its place in the plan, and what lies beneath."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from pydantic import BaseModel
 
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import Profile, ProfileSpec, build_profile
@@ -18,8 +19,7 @@ K_TOLERANCE = 0.02
 GRADE_TOLERANCE = 1e-4
 
 
-@dataclass(frozen=True, slots=True)
-class IpReport:
+class IpReport(BaseModel):
     """An IP of a profile. grade_in, grade_out, change: %, None at the ends; length: of the curve, m; k: m/%, None without a
     curve; k_least: by the standard, None where the change needs no curve; longest: curve that fits, m; ordinate: of the curve
     at the IP, m; turn: chainage of its high or low point; sight: that a crest leaves, m; arcs: the
@@ -40,11 +40,10 @@ class IpReport:
     sight: float | None
     arcs: list[tuple[float, float]]
     within_arc: bool
-    remarks: list[str] = field(default_factory=list)
+    remarks: list[str]
 
 
-@dataclass(frozen=True, slots=True)
-class Clearance:
+class Clearance(BaseModel):
     """A pipe under a profile. cover: from its top to the profile, m; short: less than the project asks for."""
 
     name: str
@@ -88,7 +87,7 @@ def clearances(profile: Profile, beneath: list[Beneath], least: float) -> list[C
     pipes = [b for b in beneath if b.kind == "pipe"]
     levels = profile.levels(np.array([b.chainage for b in pipes], dtype=float))
     return [
-        Clearance(b.name, b.chainage, b.top, float(z - b.top), bool(z - b.top < least - 1e-6))
+        Clearance(name=b.name, chainage=b.chainage, top=b.top, cover=float(z - b.top), short=bool(z - b.top < least - 1e-6))
         for b, z in zip(pipes, levels, strict=True)
         if np.isfinite(z)
     ]
@@ -102,34 +101,38 @@ def _ip(spec: ProfileSpec, p: Profile, i: int, alignment: Alignment, v: Vertical
     most = v.most_grade.at(speed)
     if out is not None and abs(out) > most + GRADE_TOLERANCE:
         remarks.append(f"grade out {out:+.2f} % is over {most:g} %")
+    found = IpReport(
+        chainage=here.chainage, level=here.level, grade_in=into, grade_out=out, change=None, kind="even", length=0.0, k=None,
+        k_least=None, longest=None, ordinate=0.0, turn=None, sight=None, arcs=[], within_arc=False, remarks=remarks,
+    )  # fmt: skip
     if into is None or out is None:
-        return IpReport(
-            here.chainage, here.level, into, out, None, "even", 0.0, None, None, None, 0.0, None, None, [], False, remarks
-        )
+        return found
     change, length = out - into, here.length_in + here.length_out
-    kind: Literal["crest", "sag", "even"] = "even" if abs(change) < 1e-9 else "crest" if change < 0 else "sag"
+    found.change, found.length = change, length
+    found.kind = "even" if abs(change) < 1e-9 else "crest" if change < 0 else "sag"
     # An uneven curve is two parabolas; the sharper one counts: its part of the change goes with the other's share of length.
-    k = None
     if length > 0 and change:
         a, b = here.length_in, here.length_out
         shares = [(a, b / length), (b, a / length)]
-        k = min(part / (abs(change) * share) for part, share in shares if share > 0)
-    needs = abs(change) > v.grade_change.at(speed) + GRADE_TOLERANCE
-    least = least_k(v, speed, change) if needs else None
-    if least is not None and (k is None or k < least - K_TOLERANCE):
-        have = "no curve" if k is None else f"K {k:.1f}"
-        remarks.append(f"{have}, at least K {least:g} ({least * abs(change):.1f} m) at {speed:g} km/h")
-    sight = crest_sight(sight_constant(v.eye, v.thing), length, change) if kind == "crest" and needs else None
-    stopping = v.stopping_on(speed, min(into, out))
-    if sight is not None and sight < stopping - 0.5:
-        remarks.append(f"sight {sight:.0f} m, {stopping:.0f} m to stop")
+        found.k = min(part / (abs(change) * share) for part, share in shares if share > 0)
+    if abs(change) > v.grade_change.at(speed) + GRADE_TOLERANCE:
+        found.k_least = least_k(v, speed, change)
+        if found.k is None or found.k < found.k_least - K_TOLERANCE:
+            have = "no curve" if found.k is None else f"K {found.k:.1f}"
+            remarks.append(f"{have}, at least K {found.k_least:g} ({found.k_least * abs(change):.1f} m) at {speed:g} km/h")
+        if found.kind == "crest":
+            found.sight = crest_sight(sight_constant(v.eye, v.thing), length, change)
+            stopping = v.stopping_on(speed, min(into, out))
+            if found.sight < stopping - 0.5:
+                remarks.append(f"sight {found.sight:.0f} m, {stopping:.0f} m to stop")
     low, high = here.chainage - here.length_in, here.chainage + here.length_out
-    arcs = _arcs(alignment, low, high)
-    return IpReport(
-        here.chainage, here.level, into, out, change, kind, length, k, least, longest_curve(spec.points, i),
-        float(abs(change) / 100 * here.length_in * here.length_out / (2 * length)) if length else 0.0,
-        _turn(p, i), sight, arcs, any(s <= low + 1e-6 and e >= high - 1e-6 for s, e in arcs), remarks,
-    )  # fmt: skip
+    found.longest = longest_curve(spec.points, i)
+    found.ordinate = float(abs(change) / 100 * here.length_in * here.length_out / (2 * length)) if length else 0.0
+    found.turn = _turn(p, i)
+    found.arcs = _arcs(alignment, low, high)
+    found.within_arc = any(s <= low + 1e-6 and e >= high - 1e-6 for s, e in found.arcs)
+    found.remarks = remarks
+    return found
 
 
 def _arcs(alignment: Alignment, low: float, high: float) -> list[tuple[float, float]]:

@@ -9,9 +9,9 @@ rotation and from the relative grade, the longer rules.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
+from pydantic import BaseModel
 
 from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats
@@ -116,7 +116,7 @@ def crossfalls_of(curves: Sequence[Curve], chainage: Floats, turns: Turns) -> Fl
         e = turns.superelevation_pct(1 / abs(c.curvature))
         if e == 0:
             continue
-        key = [k for _, k in key_chainages(c, turns, e)]
+        key = [k.chainage for k in key_chainages(c, turns, e)]
         outer = np.interp(chainage, key, [-n, 0, n, e, e, n, 0, -n])
         inner = np.interp(chainage, key, [-n, -n, -n, -e, -e, -n, -n, -n])
         both = np.column_stack([outer, inner] if c.curvature > 0 else [inner, outer])
@@ -125,7 +125,7 @@ def crossfalls_of(curves: Sequence[Curve], chainage: Floats, turns: Turns) -> Fl
     return out
 
 
-class Key(NamedTuple):
+class Key(BaseModel):
     """A chainage at which something begins or ends."""
 
     name: str
@@ -144,11 +144,11 @@ def key_chainages(c: Curve, turns: Turns, e_pct: float) -> list[Key]:
         full = (sum(full) / 2, sum(full) / 2)
     rising = [first.normal, first.level, min(first.reverse, full[0]), full[0]]
     falling = [full[1], max(last.reverse, full[1]), last.level, last.normal]
-    return [Key(*pair) for pair in (*zip(KEYS, rising, strict=True), *zip(KEYS[::-1], falling, strict=True))]
+    both = (*zip(KEYS, rising, strict=True), *zip(KEYS[::-1], falling, strict=True))
+    return [Key(name=name, chainage=at) for name, at in both]
 
 
-@dataclass(frozen=True, slots=True)
-class CurveReport:
+class CurveReport(BaseModel):
     """How a curve turns. radius: m; right: which way; e_pct: 0 where the crown stays; runoff: that the standard asks for, m;
     transitions: lengths before and after, m; keys: in road order; remarks: what to look at."""
 
@@ -186,11 +186,23 @@ def report(curves: Sequence[Curve], turns: Turns) -> list[CurveReport]:
                 remarks.append(
                     f"it passes through level over {through:.0f} m, at most {2 * turns.normal_pct / flat:.0f} m lets water run off"
                 )
-        if keys and keys[3][1] == keys[4][1]:
+        if keys and keys[3].chainage == keys[4].chainage:
             remarks.append("full superelevation is reached at one point only")
-        if keys and found and found[-1].keys and found[-1].keys[-1][1] > keys[0][1] + 1e-6:
+        if keys and found and found[-1].keys and found[-1].keys[-1].chainage > keys[0].chainage + 1e-6:
             remarks.append(f"it begins to turn before the curve at {found[-1].start:.0f} has turned back")
-        found.append(CurveReport(c.start, c.end, radius, c.curvature > 0, e, runoff, (c.before, c.after), keys, remarks))
+        found.append(
+            CurveReport(
+                start=c.start,
+                end=c.end,
+                radius=radius,
+                right=c.curvature > 0,
+                e_pct=e,
+                runoff=runoff,
+                transitions=(c.before, c.after),
+                keys=keys,
+                remarks=remarks,
+            )
+        )
     return found
 
 

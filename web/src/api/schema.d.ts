@@ -2177,10 +2177,10 @@ export interface components {
             kind: "material" | "kerb" | "make_up" | "template";
         };
         /**
-         * ClearanceOut
-         * @description A pipe under the profile, m.
+         * Clearance
+         * @description A pipe under a profile. cover: from its top to the profile, m; short: less than the project asks for.
          */
-        ClearanceOut: {
+        Clearance: {
             /** Chainage */
             chainage: number;
             /** Cover */
@@ -2585,16 +2585,17 @@ export interface components {
             tangent: number;
         };
         /**
-         * CurveOut
-         * @description How a curve turns, as in saddle.standards.superelevation.CurveReport.
+         * CurveReport
+         * @description How a curve turns. radius: m; right: which way; e_pct: 0 where the crown stays; runoff: that the standard asks for, m;
+         *     transitions: lengths before and after, m; keys: in road order; remarks: what to look at.
          */
-        CurveOut: {
+        CurveReport: {
             /** E Pct */
             e_pct: number;
             /** End */
             end: number;
             /** Keys */
-            keys: components["schemas"]["KeyOut"][];
+            keys: components["schemas"]["Key"][];
             /** Radius */
             radius: number;
             /** Remarks */
@@ -3547,10 +3548,13 @@ export interface components {
             transition_out: number;
         };
         /**
-         * IpOut
-         * @description As saddle.road.profile_report.IpReport.
+         * IpReport
+         * @description An IP of a profile. grade_in, grade_out, change: %, None at the ends; length: of the curve, m; k: m/%, None without a
+         *     curve; k_least: by the standard, None where the change needs no curve; longest: curve that fits, m; ordinate: of the curve
+         *     at the IP, m; turn: chainage of its high or low point; sight: that a crest leaves, m; arcs: the
+         *     horizontal curves that it touches; remarks: what breaks a limit.
          */
-        IpOut: {
+        IpReport: {
             /** Arcs */
             arcs: [
                 number,
@@ -3568,8 +3572,11 @@ export interface components {
             k: number | null;
             /** K Least */
             k_least: number | null;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crest" | "sag" | "even";
             /** Length */
             length: number;
             /** Level */
@@ -3745,10 +3752,10 @@ export interface components {
             up_mm: number;
         };
         /**
-         * KeyOut
+         * Key
          * @description A chainage at which something begins or ends.
          */
-        KeyOut: {
+        Key: {
             /** Chainage */
             chainage: number;
             /** Name */
@@ -4793,7 +4800,7 @@ export interface components {
          */
         ProfileOut: {
             /** Clearances */
-            clearances: components["schemas"]["ClearanceOut"][];
+            clearances: components["schemas"]["Clearance"][];
             /** Crest K */
             crest_k: number;
             /** Drawn */
@@ -4802,7 +4809,7 @@ export interface components {
                 number
             ][];
             /** Ips */
-            ips: components["schemas"]["IpOut"][];
+            ips: components["schemas"]["IpReport"][];
             /** Level */
             level: (number | null)[];
             /** Most Grade */
@@ -8685,7 +8692,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CurveOut"][];
+                    "application/json": components["schemas"]["CurveReport"][];
                 };
             };
             /** @description Bad Request */

@@ -17,7 +17,7 @@ import { BestPanel } from "./BestPanel";
 import { ChangesDialog } from "./ChangesDialog";
 import { LevelOperate } from "./LevelOperate";
 import { LevelRows } from "./LevelRows";
-import { type Levels, type View, ViewControls } from "./view";
+import { type Levels, oldRoad, type View, ViewControls } from "./view";
 
 export type Table = SpecOf<"levels">;
 /** As the job gives it: levels, or the limits in conflict. */
@@ -72,10 +72,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
   const series = levels
     ? [
-        { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
-        { name: "edges", values: levels.left_edge, tone: colour.tin400, width: 0.9 },
-        { name: "", values: levels.right_edge, tone: colour.tin400, width: 0.9 },
-        ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
+        ...oldRoad(levels),
         { name: "lowest", values: levels.lowest, tone: colour.short, width: 1, dash: "3 2" },
         { name: "design", values: levels.design, tone: colour.tin950, width: 1.8 },
         ...profiles.map((p) => ({ ...p, tone: colour.sound, width: 1.2, dash: "8 3 2 3" })),

@@ -2,6 +2,8 @@
 import { Segmented, Select } from "antd";
 import type { Schemas } from "../../api/client";
 import { usePlace } from "../../app/place";
+import { colour } from "../../app/theme";
+import type { Series } from "../../common/AlongChart";
 
 export type Levels = Schemas["LevelsOut"];
 
@@ -15,6 +17,16 @@ export interface View {
   /** Heights against lengths; null as they fit. */
   stretch: number | null;
   setStretch: (v: number | null) => void;
+}
+
+/** What was there, as both diagrams draw it: the old road at hinge and edges, and milled. */
+export function oldRoad(levels: Levels): Series[] {
+  return [
+    { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
+    { name: "edges", values: levels.left_edge, tone: colour.tin400, width: 0.9 },
+    { name: "", values: levels.right_edge, tone: colour.tin400, width: 0.9 },
+    ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
+  ];
 }
 
 export function ViewControls({ view, heights = false }: { view: View; heights?: boolean }) {

@@ -13,7 +13,7 @@ import { NumberField } from "../../../common/NumberField";
 import { StandardsDialog } from "../../../common/StandardsDialog";
 import { LiveSection } from "../../../drawing/LiveSection";
 import { useLongSection } from "../../alignment/LongSection";
-import { type Levels, type View, ViewControls } from "../view";
+import { type Levels, oldRoad, type View, ViewControls } from "../view";
 import { Govern } from "./Govern";
 import { IpForm } from "./IpForm";
 import { IpTable } from "./IpTable";
@@ -115,10 +115,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   const take = (edit: ProfileEdit) => void apply(edit).then((done) => done && setProposed(null));
   const series = levels
     ? [
-        { name: "existing", values: levels.existing, tone: colour.tin600, width: 1.4 },
-        { name: "edges", values: levels.left_edge, tone: colour.tin400, width: 0.9 },
-        { name: "", values: levels.right_edge, tone: colour.tin400, width: 0.9 },
-        ...(levels.milled.some((v) => v !== null) ? [{ name: "milled", values: levels.milled, tone: colour.tin600, width: 1.2, dash: "5 3" }] : []),
+        ...oldRoad(levels),
         { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 },
       ]
     : [];
