@@ -13,6 +13,7 @@ from saddle.quantities.volumes import end_areas
 from saddle.road.model import RoadModel
 from saddle.template.compiled import KerbSpan
 from saddle.template.half import HalfSections
+from saddle.template.layers import Construction
 from saddle.template.view import known
 
 Kind = Literal["course", "kerb", "bed", "boxing", "milling", "cut", "fill", "length"]
@@ -75,20 +76,30 @@ class Quantities(BaseModel):
     sections: list[SectionAreas]
 
 
+def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], tuple[Floats, Floats]]:
+    """Area m2 and moment about offset 0 m3 of all layers on every section (n,), by construction, name and material, in order of
+    appearance from the top."""
+    n = len(model.chainage)
+    sums: dict[tuple[Construction, str, str], tuple[Floats, Floats]] = {}
+    for group in model.groups:
+        for half in (group.left, group.right):
+            for layer in half.layers.layers:
+                found = between(layer.offsets, layer.top, layer.bottom)
+                area, moment = sums.setdefault((layer.construction, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
+                area[group.rows] += found.area
+                moment[group.rows] += half.side * found.moment
+    return sums
+
+
 def items_of(model: RoadModel) -> list[Item]:
     """Everything that is measured, courses first, in order of appearance from the top."""
     n = len(model.chainage)
     sums: dict[tuple[Kind, str, str], tuple[Floats, Floats]] = {}
-    lengths: list[Item] = []
-    for group in model.groups:
-        for half in (group.left, group.right):
-            for layer in half.layers.layers:
-                kind = MEASURED_AS.get(layer.construction, "course")
-                found = between(layer.offsets, layer.top, layer.bottom)
-                area, moment = sums.setdefault((kind, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
-                area[group.rows] += found.area
-                moment[group.rows] += half.side * found.moment
-            lengths += _kerb_lines(half, group.rows, n)
+    for (construction, name, material_key), (area, moment) in layer_areas(model).items():
+        kind = MEASURED_AS.get(construction, "course")
+        old = sums.get((kind, name, material_key), (0.0, 0.0))
+        sums[kind, name, material_key] = (old[0] + area, old[1] + moment)
+    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, n)]
     items = []
     for (kind, name, key), (area, moment) in sums.items():
         material = model.inputs.materials.get(key)

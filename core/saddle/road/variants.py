@@ -9,10 +9,9 @@ from pydantic import BaseModel, Field
 from saddle import tolerances
 from saddle.documents_base import Document, Name, NotNegative
 from saddle.errors import GeometryError
-from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats
 from saddle.overlay.spec import GoverningRule, LevelTableGoverns, ProfileGoverns
-from saddle.quantities.takeoff import intervals
+from saddle.quantities.takeoff import intervals, layer_areas
 from saddle.quantities.volumes import end_areas
 from saddle.road.cache import StageCache
 from saddle.road.model import RoadInputs, RoadModel
@@ -123,18 +122,13 @@ def _courses(model: RoadModel, low: float, high: float) -> tuple[float, float, f
     length = np.where(inside, length, 0.0)
     volume = mass = 0.0
     missing = np.zeros(len(length), dtype=bool)
-    for group in model.groups:
-        for half in (group.left, group.right):
-            for layer in half.layers.layers:
-                if layer.construction != "over_existing":
-                    continue
-                found = between(layer.offsets, layer.top, layer.bottom)
-                area, moment = np.zeros(len(c)), np.zeros(len(c))
-                area[group.rows], moment[group.rows] = found.area, half.side * found.moment
-                part = end_areas(length, area, moment, curvature)
-                missing |= np.isnan(part) & inside
-                total = float(np.nansum(part))
-                material = model.inputs.materials.get(layer.material)
-                volume += total
-                mass += total * (material.density if material else 0.0)
+    for (construction, _, key), (area, moment) in layer_areas(model).items():
+        if construction != "over_existing":
+            continue
+        part = end_areas(length, area, moment, curvature)
+        missing |= np.isnan(part) & inside
+        total = float(np.nansum(part))
+        material = model.inputs.materials.get(key)
+        volume += total
+        mass += total * (material.density if material else 0.0)
     return volume, mass, float(length[missing].sum())
