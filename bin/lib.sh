@@ -4,6 +4,8 @@ ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
 LOCAL="$ROOT/.local"
 PY="$ROOT/.venv/bin/python"
 MANAGE="$ROOT/server/manage.py"
+# The arrays are many and small: threads of the linear algebra would only wait for each other.
+export OMP_NUM_THREADS="${OMP_NUM_THREADS:-1}" OPENBLAS_NUM_THREADS="${OPENBLAS_NUM_THREADS:-1}"
 export PYTHONPATH="$ROOT/core${PYTHONPATH:+:$PYTHONPATH}"
 mkdir -p "$LOCAL"
 

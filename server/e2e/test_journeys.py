@@ -158,7 +158,7 @@ class Treating(BrowserCase):
         expect(legend).to_contain_text("under 50 mm")
         areas = [int(t) for t in re.findall(r"(\d+) m²", legend.inner_text())]
         self.assertAlmostEqual(sum(areas[:-1]), areas[-1], delta=3)
-        page.get_by_role("button", name="Depth").click()
+        page.get_by_role("button", name="Depth", exact=True).click()
         expect(legend).to_be_hidden()
 
     def test_a_viewer_looks_and_changes_nothing(self) -> None:

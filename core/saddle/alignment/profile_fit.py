@@ -18,9 +18,9 @@ from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 
 #: More IPs between the ends than this are not searched for at once.
-MOST_INNER = 40
+MOST_INNER = 20
 #: An IP helps when it brings the mean square down to this share; the search gives up after so many that do not.
-HELPS, PATIENCE = 0.9, 3
+HELPS, PATIENCE = 0.97, 3
 #: Levels are weighed in this unit, m: a search near 1 ends where it should.
 UNIT = 0.01
 
@@ -84,10 +84,13 @@ def fit_profile(chainage: Floats, level: Floats, limits: FitLimits, *, fix_ends:
         last = tried[-1]
         if last.kept and last.worst <= limits.tolerance:
             break
-        at = _room_at_worst(chainage, last.residual, last.chainages, limits.spacing)
-        if at is None:
+        places = _room_at_worst(chainage, last.residual, last.chainages, limits.spacing)
+        if not places:
             break
-        new = _search(chainage, level, _with(last, at, float(np.interp(at, chainage, level))), limits, fix_ends)
+        start = _start(last)
+        for at in places:
+            start = _with(start, at, float(np.interp(at, chainage, level)))
+        new = _search(chainage, level, start, limits, fix_ends)
         idle = 0 if new.cost < last.cost * HELPS or not last.kept else idle + 1
         tried.append(new)
     good = [t for t in tried if t.kept]
@@ -116,21 +119,30 @@ def _without_needless(x: Floats, z: Floats, best: ProfileFit, limits: FitLimits,
     return best
 
 
-def _with(fit: ProfileFit, at: float, level: float) -> "Start":
-    """Where the search begins with one more IP: curves of its neighbours shrink to make room."""
-    c, z = fit.chainages, np.array([p.level for p in fit.points])
+def _start(fit: ProfileFit) -> "Start":
+    """A search that begins where another one ended."""
     lengths = np.array([2 * p.length_in for p in fit.points[1:-1]])
-    i = int(np.searchsorted(c, at))
-    c, z = np.insert(c, i, at), np.insert(z, i, level)
-    lengths = np.insert(lengths, i - 1, np.inf)
+    return Start(fit.chainages, np.array([p.level for p in fit.points]), lengths)
+
+
+def _with(start: "Start", at: float, level: float) -> "Start":
+    """Where the search begins with one more IP: curves of its neighbours shrink to make room."""
+    i = int(np.searchsorted(start.chainage, at))
+    c, z = np.insert(start.chainage, i, at), np.insert(start.level, i, level)
+    lengths = np.insert(start.length, i - 1, np.inf)
     gaps = np.diff(c)
     return Start(c, z, np.minimum(lengths, 0.8 * np.minimum(gaps[:-1], gaps[1:])))
 
 
-def _room_at_worst(chainage: Floats, residual: Floats, taken: Floats, spacing: float) -> float | None:
-    """Where a further IP helps most, or None where there is no room."""
-    free = np.abs(chainage[:, None] - taken[None, :]).min(axis=1) >= spacing
-    return float(chainage[free][np.abs(residual[free]).argmax()]) if free.any() else None
+def _room_at_worst(chainage: Floats, residual: Floats, taken: Floats, spacing: float) -> list[float]:
+    """Where further IPs help most: the worst place with room, and as many nearly as bad as a third of those there are."""
+    off, found = np.abs(residual), list(taken)
+    for i in np.argsort(-off):
+        if len(found) - len(taken) > len(taken) // 3 or (len(found) > len(taken) and off[i] < off.max() / 2):
+            break
+        if min(abs(chainage[i] - c) for c in found) >= spacing:
+            found.append(float(chainage[i]))
+    return found[len(taken) :]
 
 
 def shape(t: Floats, length: Floats) -> tuple[Floats, Floats, Floats]:
@@ -175,7 +187,7 @@ def _search(x: Floats, z: Floats, start: Start, limits: FitLimits, fix_ends: boo
         constraints.append({"type": "eq", "fun": lambda u: (levels(u)[0] - target)[ends], "jac": lambda u: levels(u)[1][ends]})
     bounds = [(None, None)] * (2 + k) + [(x[0], x[-1])] * k + [(min(limits.shortest, limits.spacing), None)] * k
     found = minimize(
-        cost, unknown, jac=True, method="SLSQP", bounds=bounds, constraints=constraints, options={"maxiter": 300, "ftol": 1e-10}
+        cost, unknown, jac=True, method="SLSQP", bounds=bounds, constraints=constraints, options={"maxiter": 120, "ftol": 1e-10}
     )
     u = found.x
     kept = bool(np.isfinite(u).all() and (rows @ u - least > -1e-3).all())

@@ -90,6 +90,20 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/crossfalls/apply"): (
         {"operation": {"kind": "straight"}, "from_chainage": 0, "to_chainage": 10, "table": {"rows": []}}, False, 200,
     ),
+    ("POST", "/api/projects/{project_id}/crossfalls/superelevation"): ({"kind": "superelevate"}, False, 200),
+    ("POST", "/api/projects/{project_id}/levels/apply"): (
+        {"operation": {"kind": "design"}, "from_chainage": 500, "to_chainage": 600, "table": {"rows": []}}, False, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/profiles/try"): (
+        {"spec": {"points": [{"chainage": 0, "level": 80}, {"chainage": 100, "level": 81}]}}, False, 200,
+    ),
+    ("GET", "/api/projects/{project_id}/standards/published"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/side-roads"): (
+        {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 550}, True, 200,
+    ),
+    ("POST", "/api/projects/{project_id}/changes"): (
+        {"title": "x", "documents": [{"kind": "material", "key": "together", "spec": MATERIAL, "version": 0}]}, True, 200,
+    ),
     ("POST", "/api/projects/{project_id}/crossfalls/read"): ({"text": "0;-2;-2"}, False, 200),
     ("GET", "/api/projects/{project_id}/files/crossfalls.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/levels"): (None, False, 200),

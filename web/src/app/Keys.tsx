@@ -113,7 +113,9 @@ export function Keys() {
           value={typed}
           status={typed && chainage === null ? "error" : undefined}
           onChange={(e) => setTyped(e.target.value)}
-          onPressEnter={() => {
+          onPressEnter={(e) => {
+            // Else the key goes on to the button that gets the focus back, and presses it.
+            e.preventDefault();
             if (chainage === null) return;
             place.goToChainage(chainage);
             close();
