@@ -77,10 +77,10 @@ def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = 
     if m == 0:
         return np.full(at.shape, np.nan)
     if side == "outer":
-        exact = np.sum(offsets[:, None, :] <= at[:, :, None], axis=2) - 1
+        exact = _how_many_before(offsets, at, or_at=True) - 1
         before, after = exact, exact + 1
     else:
-        exact = np.sum(offsets[:, None, :] < at[:, :, None], axis=2)
+        exact = _how_many_before(offsets, at, or_at=False)
         before, after = exact - 1, exact
     inside = (before >= 0) & (after < m)
     b, a = np.clip(before, 0, m - 1), np.clip(after, 0, m - 1)
@@ -93,6 +93,19 @@ def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = 
     on_vertex = (np.take_along_axis(offsets, e, 1) == at) & (exact >= 0) & (exact < m)
     found = np.where(on_vertex, np.take_along_axis(levels, e, 1), between)
     return np.where(np.isfinite(at), found, np.nan)
+
+
+def _how_many_before(offsets: Floats, at: Floats, *, or_at: bool) -> Ints:
+    """How many of a row's offsets (n, m), which rise, lie before each place (n, k), or at it. All rows in one stable sort, in
+    which equals keep the order they are given in: much less work than comparing each with each."""
+    m, k = offsets.shape[1], at.shape[1]
+    both = np.concatenate([offsets, at] if or_at else [at, offsets], axis=1)
+    order = np.argsort(both, axis=1, kind="stable")
+    is_offset = order < m if or_at else order >= k
+    count = np.empty(order.shape, dtype=np.intp)
+    np.put_along_axis(count, order, np.cumsum(is_offset, axis=1), 1)
+    found: Ints = count[:, m:] if or_at else count[:, :k]
+    return found
 
 
 def merge_offsets(low: Floats, high: Floats, *parts: Floats) -> Floats:

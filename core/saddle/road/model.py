@@ -1,5 +1,6 @@
 """What follows from the documents: never edited, always reproducible."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -118,7 +119,7 @@ class Earthworks:
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadModel:
     """The solved road. Arrays have one row per section. candidates: (n, 2) hinge levels that either side asked for, NaN where
-    the rule has none."""
+    the rule has none; find_earthworks: what `earthworks` asks, since neither the strip nor the problems need them."""
 
     inputs: RoadInputs
     alignment: Alignment
@@ -131,10 +132,15 @@ class RoadModel:
     milling: Milling
     depth: OverlayDepth
     groups: tuple[TemplateSections, ...]
-    earthworks: Earthworks
+    find_earthworks: Callable[[], Earthworks]
     followed: tuple[Followed, ...] = ()
     crossed: tuple[Crossed, ...] = ()
     problems: tuple[Problem, ...] = field(default=())
+
+    @property
+    def earthworks(self) -> Earthworks:
+        """Cut, fill and formation, found when they are asked for and kept by the cache."""
+        return self.find_earthworks()
 
     @property
     def chainage(self) -> Floats:

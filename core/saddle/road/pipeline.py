@@ -1,7 +1,7 @@
 """From documents to the road, stage by stage. Each stage is kept under the hash of what it reads.
 
 stations -> frames -> existing sections -> hinge, edges and crossfalls -> template points -> hinge levels ->
-courses and kerbs -> side slopes -> earthworks -> problems.
+courses and kerbs -> side slopes -> problems; and earthworks, when somebody asks for them.
 """
 
 from dataclasses import replace
@@ -126,12 +126,15 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     groups, keys = tuple(g for g, _ in built), [key for _, key in built]
     reach = max(-inputs.settings.left, inputs.settings.right)
     met = cache.get("structures", lambda: tuple(crossed(inputs.structures, frames, reach)), inputs.structures, frames, reach)
-    earthworks = cache.get("earthworks", lambda: _earthworks(under, groups, len(frames.chainage)), milled_key, keys)
+
+    def earthworks() -> Earthworks:
+        return cache.get("earthworks", lambda: _earthworks(under, groups, len(frames.chainage)), milled_key, keys)
+
     model = RoadModel(
         inputs, alignment, stations, frames, existing, lines, level, candidates, milling, depth, groups, earthworks, followed, met
     )
     found = cache.get(
-        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, inputs.settings.design_speed_kmh, inputs.standards, earthworks,
+        "problems", lambda: find_problems(model, faulty, crooked), stations, lines, level, milled_key, depth, keys, inputs.crossfalls, inputs.levels, inputs.settings.design_speed_kmh, inputs.standards,
         met, followed, inputs.treatments, inputs.template_plan, inputs.follow, faulty, crooked,
     )  # fmt: skip
     return replace(model, problems=found)
