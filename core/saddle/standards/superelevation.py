@@ -18,6 +18,10 @@ from saddle.geometry.polylines import Floats
 from saddle.standards.spec import SuperelevationStandard
 
 
+#: A transition no longer than this is none: nobody turns a road in it, m.
+SHORT_TRANSITION = 1.0
+
+
 @dataclass(frozen=True, slots=True)
 class Curve:
     """A curve of the alignment: start and end of its arc, m; curvature, 1/m, positive to the right; lengths of its
@@ -94,7 +98,7 @@ def lane_factor(lanes: float) -> float:
 def turning(turns: Turns, tangent_point: float, transition: float, e_pct: float, way: int) -> Turning:
     """Key chainages at one end of a curve. tangent_point: where its arc begins (way 1) or ends (way -1); transition: length
     of the clothoid there, which is the runoff where there is one."""
-    if transition > 0:
+    if transition > SHORT_TRANSITION:
         runoff = transition
         level = tangent_point - way * transition
     else:
@@ -177,7 +181,7 @@ def report(curves: Sequence[Curve], turns: Turns) -> list[CurveReport]:
         if radius < least - 0.5:
             remarks.append(f"the radius is below the least of {least:.0f} m")
         for name, length in (("before", c.before), ("after", c.after)):
-            if e > 0 and 0 < length < runoff - 0.05:
+            if e > 0 and SHORT_TRANSITION < length < runoff - 0.05:
                 remarks.append(f"the transition {name} it is shorter than the runoff of {runoff:.1f} m")
         flat = turns.standard.flat_grade_per_metre
         if keys and flat is not None:
