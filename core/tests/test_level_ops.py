@@ -93,10 +93,45 @@ class Operations(TestCase):
         )
         self.assertAlmostEqual(np.abs(got - BUMPY).sum(), other.fun / 100, delta=1e-3)
 
-    def test_with_the_cover_none_lies_below_it(self) -> None:
-        z = BUMPY - 0.08
-        got = done(table(z), kind="ease", change_pct=0.4, keep_cover=True)
-        self.assertTrue((got[1:-1] >= np.minimum(AROUND.lowest, np.inf)[1:-1] - 1e-4).all())
+    def test_a_crest_is_lowered_or_with_the_cover_raised_beside(self) -> None:
+        """The lowest line rises and falls by 1 %: without the cover its top sinks, with it the sides rise."""
+        crest = 50 + np.minimum(C, 100 - C) / 100
+        around = LevelsAround(C, crest, crest, {})
+        free, kept = (
+            np.array(
+                [
+                    r.level
+                    for r in apply_to_levels(
+                        table(crest),
+                        READ.validate_python({"kind": "ease", "change_pct": 1.2, "keep_cover": keep}),
+                        0,
+                        100,
+                        around,
+                    ).rows
+                ]
+            )
+            for keep in (False, True)
+        )
+        self.assertLess(free[5], crest[5] - 0.01)
+        self.assertGreater((kept - crest).min(), -1e-4)
+        self.assertGreater(kept.sum(), crest.sum() + 0.01)
+        for got in (free, kept):
+            self.assertLessEqual(np.abs(grades_pct(C, got)[1][1:-1]).max(), 1.2 + 2e-3)
+
+    def test_eased_on_uneven_chainages(self) -> None:
+        c = np.array([0.0, 10, 17.5, 25, 50, 70])
+        z = np.array([100.0, 100.1, 100.205, 100.2725, 100.3725, 100.9])
+        rows = LevelTable(rows=[LevelRow(chainage=float(a), level=float(b)) for a, b in zip(c, z, strict=True)])
+        got = np.array(
+            [
+                r.level
+                for r in apply_to_levels(
+                    rows, READ.validate_python({"kind": "ease", "change_pct": 0.8, "keep_cover": False}), 0, 70, AROUND
+                ).rows
+            ]
+        )
+        self.assertGreater(np.abs(grades_pct(c, z)[1][1:-1]).max(), 2)
+        self.assertLessEqual(np.abs(grades_pct(c, got)[1][1:-1]).max(), 0.8 + 5e-3)
 
     def test_what_cannot_be_done_says_why(self) -> None:
         cases: list[tuple[LevelTable, dict[str, Any], str]] = [

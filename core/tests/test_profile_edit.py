@@ -81,12 +81,20 @@ class Placing(TestCase):
         np.testing.assert_allclose(k_of(moved), k_of(HILL), rtol=1e-4)
         self.assertEqual(done(kind="at", index=1, chainage=300, level=101).points[1].length_in, 30)
 
+    def test_curves_give_way_where_an_ip_is_moved_too_near(self) -> None:
+        """IP 2 moved to 50 m before IP 3: their curves of 30 and 60 m to that side share the 50 m in proportion."""
+        moved = done(kind="at", index=1, chainage=550, level=104)
+        share = 50 / 90
+        self.assertAlmostEqual(moved.points[1].length_out, 30 * share, delta=1e-3)
+        self.assertAlmostEqual(moved.points[2].length_in, 60 * share, delta=1e-3)
+        self.assertEqual(moved.points[1].length_in, moved.points[1].length_out)
+
     def test_what_cannot_be_done_says_why(self) -> None:
         for what, words in (
             ({"kind": "at", "index": 1, "chainage": 610, "level": 1}, "would pass IP 3"),
             ({"kind": "at", "chainage": 600, "level": 1}, "IP 3 stands"),
             ({"kind": "at", "chainage": 950}, "no level at this chainage"),
-            ({"kind": "at", "index": 1, "chainage": 550, "level": 1}, "curves at IP 2 and IP 3 overlap"),
+            ({"kind": "by_grade", "index": 1, "chainage": 550, "grade_pct": 1}, "curves at IP 2 and IP 3 overlap"),
             ({"kind": "at", "index": 9, "chainage": 550, "level": 1}, "no IP 10"),
             ({"kind": "by_grade", "chainage": 50, "grade_pct": 1}, "no IP before"),
             ({"kind": "by_grades", "index": 3, "grade_in_pct": 1, "grade_out_pct": 2}, "needs an IP before"),
@@ -149,6 +157,25 @@ class Fitting(TestCase):
         found = fit_profile(x, build_profile(crest).levels(x), FitLimits(50, 30, 6, 0.002, 40))
         for p, q in zip(found.points, crest.points, strict=True):
             np.testing.assert_allclose([p.chainage, p.level, p.length_in], [q.chainage, q.level, q.length_in], atol=2e-3)
+
+    def test_ips_that_are_not_needed_go_again(self) -> None:
+        """Ups and downs of 6 and 8 IPs, found by adding one at a time: what was added on the way there is taken out."""
+        for count in (6, 8):
+            at = np.arange(count + 2) * 250.0
+            level = 100 + np.cumsum(np.where(np.arange(count + 2) % 2, 4.0, -2.4))
+            points = [
+                ProfilePoint(
+                    chainage=float(c),
+                    level=float(z),
+                    length_in=50 if 0 < i <= count else 0,
+                    length_out=50 if 0 < i <= count else 0,
+                )
+                for i, (c, z) in enumerate(zip(at, level, strict=True))
+            ]
+            x = np.arange(0.0, at[-1] + 1, 10)
+            found = fit_profile(x, build_profile(ProfileSpec(points=points)).levels(x), FitLimits(11, 9, 8, 0.005, 40))
+            self.assertEqual(len(found.points), count + 2)
+            np.testing.assert_allclose(found.chainages, at, atol=0.2)
 
     @settings(max_examples=15, deadline=None)
     @given(st.integers(0, 10_000))

@@ -12,9 +12,10 @@ from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtOffset, AtPoint
 from saddle.guides.survey_lines import SurveyLines
-from saddle.overlay.depth_map import depth_triangles
+from saddle.overlay.depth_map import depth_triangles, surface_triangles
 from saddle.overlay.spec import MillingPlan
 from saddle.quantities.takeoff import take_off
+from saddle.road.measured import measured_at
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
@@ -156,6 +157,9 @@ class EdgesAtPoints(TestCase):
         self.assertAlmostEqual(model.depth.left[i], -2.9, 9)  # the saw cut counts on the other side only
         self.assertAlmostEqual(model.lines.measured_pct[i, 1], 0.0, 9)
 
+    def test_measured_up_to_the_very_end(self) -> None:
+        np.testing.assert_allclose(measured_at(solve(level_road()), np.array([0.0, 100.0, 200.0])), 0.0, atol=1e-12)
+
     def test_a_point_that_is_not_there_is_told(self) -> None:
         plan = level_road().treatments.changed(
             ranges=[
@@ -183,6 +187,13 @@ class TaperedMilling(TestCase):
             o, z = m.surface.row(i)
             self.assertAlmostEqual(float(np.trapezoid(50 - z, o)), area, 9)
 
+    def test_between_surfaces_milling_counts(self) -> None:
+        """The survey's triangles know nothing of milling: its volume of 40 mm over 2 m and 20 m is added, less the saw cut."""
+        plain, milled = solve(level_road()), self.milled("both")
+        volumes = [float(t.area @ t.depth.mean(axis=1)) for t in (surface_triangles(plain), surface_triangles(milled))]
+        self.assertAlmostEqual(volumes[0], 200 * 5.8 * 0.05, 6)
+        self.assertAlmostEqual(volumes[1] - volumes[0], 0.04 * 1.9 * 20, delta=0.01)
+
     def test_the_overlay_lies_in_the_wedge(self) -> None:
         model = self.milled("right")
         i = row(model, 50)
@@ -201,6 +212,19 @@ class SideRoads(TestCase):
         outside = model.group_of(row(model, 70))
         assert outside
         self.assertEqual(outside[0].name, "Rural, shoulders")
+
+    def test_an_old_edge_beyond_the_road_is_no_reason_to_overlay_further(self) -> None:
+        """The old pavement reaches 9 m out, into the side road: the overlay that the cover counts for ends with the lane."""
+        road = tied()
+        wide = [
+            t.changed(work=t.work.changed(right_edge={"by": "offset", "offset": 9.0}).model_dump())
+            if t.from_chainage == 80
+            else t
+            for t in road.inputs.treatments.ranges
+        ]
+        plan = TreatmentPlan.model_validate({"ranges": [t.model_dump() for t in wide]})
+        model = solve(replace(road.inputs, treatments=plan))
+        self.assertAlmostEqual(model.depth.right[row(model, 90)], 3.25, 9)
 
     def test_a_notch_keeps_the_thickness(self) -> None:
         """Depth of 50 mm at the edge and a notch of 50 mm at the end: 50 mm all along, 40 of them surface course."""

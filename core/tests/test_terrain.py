@@ -156,3 +156,19 @@ class Sections(TestCase):
             normal = np.cross(b - a, c - a)
             on_plane = a[2] - (normal[0] * (offset - a[0]) + normal[1] * (9.0 - a[1])) / normal[2]
             self.assertAlmostEqual(on_plane, level, 6)
+
+    def test_a_limit_that_meets_an_edge_loses_nothing(self) -> None:
+        """Two triangles with a diagonal that the section's left limit hits to within a rounding."""
+        tin = Tin(
+            np.array([[-50.0, -50, 1], [250, -50, 1], [250, 50, 1], [-50, 50, 1]]),
+            np.array([[0, 1, 2], [0, 2, 3]], dtype=np.int32),
+        )
+        for x in (100.0, 130.0, 160.0, 190.0):
+            meets = -50 + (x + 50) / 3  # northing of the diagonal there
+            for slack in (0.0, 1e-15, -1e-15, 1e-12, 1e-9):
+                o, z = cut_sections(
+                    tin, np.array([[x, 0.0]]), np.array([[0.0, -1.0]]), np.array([-meets + slack]), np.array([meets + 30])
+                ).row(0)
+                self.assertAlmostEqual(o[0], -meets, 6)
+                self.assertAlmostEqual(o[-1], min(meets + 30, 50), 9)
+                self.assertFalse(np.isnan(z).any())

@@ -4,11 +4,11 @@ from dataclasses import replace
 from unittest import TestCase
 
 from saddle.errors import GeometryError
-from saddle.overlay.spec import EdgesGovern, TieIn
+from saddle.overlay.spec import CoverGoverns, EdgesGovern, ProfileGoverns, TieIn
 from saddle.quantities.takeoff import take_off
 from saddle.road.cache import StageCache
 from saddle.road.pipeline import solve
-from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, TreatmentPlan
+from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, Reconstruct, TreatmentPlan
 from saddle.road.variants import Variant, VariantPlan, compare_variants, treatments_with
 from tests.cases import demo_inputs, demo_model
 
@@ -95,3 +95,14 @@ class TakingOver(TestCase):
         inputs = replace(demo_inputs(), treatments=treatments_with(demo_inputs().treatments, THIN, 500.0, 680.0))
         (now,) = compare_variants(inputs, VariantPlan(), 500.0, 680.0, StageCache())
         self.assertAlmostEqual(now.volume, thin.volume, 9)
+
+    def test_given_levels_and_crossfalls_reach_rebuilt_lengths_too(self) -> None:
+        """Cover and rules that follow from the old surface are for overlays; a profile or the level table also for what is rebuilt."""
+        plan = demo_inputs().treatments
+        given = treatments_with(plan, Variant(name="P", governs=ProfileGoverns(profile="regrading")), 600, 800)
+        rules = {(r.from_chainage, r.to_chainage): getattr(r.work, "governs", None) for r in given.ranges}
+        for stretch in ((600.0, 700.0), (700.0, 760.0), (760.0, 800.0)):
+            self.assertEqual(getattr(rules[stretch], "kind", None), "profile", stretch)
+        cover = treatments_with(plan, Variant(name="C", governs=CoverGoverns(), least_cover_mm=70), 600, 800)
+        rebuilt = [r.work for r in cover.ranges if isinstance(r.work, Reconstruct)]
+        self.assertEqual([w.governs for w in rebuilt], [None])

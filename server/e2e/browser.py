@@ -4,6 +4,7 @@ import os
 import re
 import subprocess
 import sys
+import time
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -76,6 +77,17 @@ class BrowserCase(StaticLiveServerTestCase):
                     page.screenshot(path=PICTURES / f"{self.id()}-{number}.png")
             context.close()
         self.assertEqual(self.complaints, [])
+
+    def _fixture_teardown(self) -> None:
+        """Emptying the tables waits for requests that a closed page has left behind."""
+        busy = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"
+        for _ in range(100):
+            with connection.cursor() as cursor:
+                cursor.execute(busy)
+                if cursor.fetchone() == (0,):
+                    break
+            time.sleep(0.1)
+        super()._fixture_teardown()
 
     def page(self, who: str | None = "designer") -> Page:
         """A page at 1280 x 800, signed in, for somebody who asks for no motion."""

@@ -26,7 +26,7 @@ Levels = Literal["existing", "design", "level_table"]
 
 class PutAt(Document):
     """An IP at a chainage and level; level null: where the profile runs now. index: the IP that moves there, null for a new
-    one. keep: what its curve and its neighbours' keep."""
+    one. keep: what its curve and its neighbours' keep; where they no longer fit they give way to each other."""
 
     kind: Literal["at"] = "at"
     index: Index | None = None
@@ -222,15 +222,23 @@ def _at(points: list[ProfilePoint], what: PutAt, around: Around) -> list[Profile
         level = float(build_profile(ProfileSpec(points=points)).levels(np.array([what.chainage]))[0])
         if np.isnan(level):
             raise GeometryError("the profile has no level at this chainage", "level", "type the level")
-    new = _place(points, what.index, what.chainage, level)
-    if what.keep == "length" or what.index is None:
-        return new
-    before, after = _changes(points), _changes(new)
-    for i in range(max(1, what.index - 1), min(len(points) - 1, what.index + 2)):
-        if before[i] != 0:
-            share = abs(after[i] / before[i])
-            new[i] = new[i].changed(length_in=new[i].length_in * share, length_out=new[i].length_out * share)
+    new = sorted(_place(points, what.index, what.chainage, level), key=lambda p: p.chainage)
+    if what.keep == "k" and what.index is not None:
+        before, after = _changes(points), _changes(new)
+        for i in range(max(1, what.index - 1), min(len(points) - 1, what.index + 2)):
+            if before[i] != 0:
+                new[i] = _curved(new[i], abs(after[i] / before[i]))
+    for i in range(len(new) - 1):
+        gap, taken = new[i + 1].chainage - new[i].chainage, new[i].length_out + new[i + 1].length_in
+        if taken > gap:
+            share = np.floor(gap / taken * 1e6) / 1e6
+            new[i], new[i + 1] = _curved(new[i], share), _curved(new[i + 1], share)
     return new
+
+
+def _curved(p: ProfilePoint, share: float) -> ProfilePoint:
+    """The IP with a curve that is longer or shorter by a share."""
+    return p.changed(length_in=p.length_in * share, length_out=p.length_out * share)
 
 
 def _by_grade(points: list[ProfilePoint], what: PutByGrade, around: Around) -> list[ProfilePoint]:

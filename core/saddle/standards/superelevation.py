@@ -17,7 +17,6 @@ from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats
 from saddle.standards.spec import SuperelevationStandard
 
-
 #: A transition no longer than this is none: nobody turns a road in it, m.
 SHORT_TRANSITION = 1.0
 

@@ -35,6 +35,10 @@ def cut_sections(tin: Tin, origins: Floats, directions: Floats, left: Floats, ri
     z_start = np.where(start < low, z_start + (low - start) * fall, z_start)
     z_end = np.where(end > high, z_end + (high - end) * fall, z_end)
     start, end = np.maximum(start, low), np.minimum(end, high)
+    # What a limit cuts down to nothing is gone: else it would stand for the chord that begins beside it.
+    real = end - start > tolerances.COINCIDENT
+    start, end, z_start, z_end = (a[real] for a in (start, end, z_start, z_end))
+    line = line[real]
     return _join(n, line, start, end, z_start, z_end)
 
 
