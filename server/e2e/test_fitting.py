@@ -278,7 +278,7 @@ class Fitting(BrowserCase):
         self.assertGreater(len(CrossfallTable.model_validate(self.spec("crossfalls")).rows), 10)
         # Measured at every surveyed point instead, over a part.
         choose(page, "Operation", "take the measured ones")
-        page.get_by_role("radiogroup", name="Measured").get_by_text("survey", exact=True).click()
+        choose(page, "Measured", "at every surveyed point")
         expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
 
     def test_a_side_road_tied_in_and_bands_changed(self) -> None:

@@ -72,6 +72,8 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
         <Row key={f.name} label={f.label}>
           {"unit" in f ? (
             <NumberField label={f.label} unit={f.unit} least={f.least} value={values[f.name] ?? 0} onChange={(v) => set(f.name, v)} />
+          ) : "options" in f && f.options.length > 3 ? (
+            <Select size="small" popupMatchSelectWidth={false} aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
           ) : "options" in f ? (
             <Segmented size="small" aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
           ) : (

@@ -79,7 +79,7 @@ export function IpTable({ look, chosen, choose, marked, mark, mayEdit, apply }: 
               <td className="num">{ip.grade_in === null ? "" : signed(ip.grade_in, 2)}</td>
               <td className="num">{ip.change === null ? "" : signed(ip.change, 2)}</td>
               <td>{ip.change !== null && <NumberField label={`Curve of IP ${i + 1}`} width={76} unit="m" least={0} value={Number(ip.length.toFixed(3))} disabled={!mayEdit} onChange={(value) => apply({ kind: "curves", indices: [i], by: "length", value })} />}</td>
-              <td>{ip.change !== null && <NumberField label={`K of IP ${i + 1}`} width={64} unit="" least={0} value={Number((ip.k ?? 0).toFixed(2))} disabled={!mayEdit} onChange={(value) => apply({ kind: "curves", indices: [i], by: "k", value })} />}</td>
+              <td>{ip.change !== null && <NumberField label={`K of IP ${i + 1}`} width={72} unit="" least={0} value={Number((ip.k ?? 0).toFixed(1))} disabled={!mayEdit} onChange={(value) => apply({ kind: "curves", indices: [i], by: "k", value })} />}</td>
               <td className="num">{ip.longest === null ? "" : ip.longest.toFixed(1)}</td>
               <td className="num">{ip.turn === null ? "" : ip.turn.toFixed(1)}</td>
               <td style={{ color: "var(--caution)" }}>{ip.length > 0 && ip.arcs.length > 0 ? (ip.within_arc ? "within" : "partly") : ""}</td>
