@@ -4932,7 +4932,7 @@ export interface components {
         /**
          * PutAt
          * @description An IP at a chainage and level; level null: where the profile runs now. index: the IP that moves there, null for a new
-         *     one. keep: what its curve and its neighbours' keep.
+         *     one. keep: what its curve and its neighbours' keep; where they no longer fit they give way to each other.
          */
         PutAt: {
             /** Chainage */
