@@ -8,8 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from saddle.errors import GeometryError
+from saddle.geometry.polylines import interpolate
 from saddle.overlay.best_levels import Conflict, Limits, Needs, best_levels, station_weights, volume_of
-from saddle.overlay.spec import LevelRow, LevelTable
+from saddle.overlay.governing import kerb_to_kerb
+from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
 from saddle.road.levels import best_on, levels_of
 from saddle.road.pipeline import solve
 from saddle.standards.grade_change import grades_pct, speed_for
@@ -62,6 +64,53 @@ class ClosedForm(TestCase):
     def test_unknown_levels_are_refused(self) -> None:
         with self.assertRaises(GeometryError):
             best_levels(needs(self.x, np.where(self.x == 30, np.nan, self.z), self.z), Limits(0.5))
+
+
+class KerbLips(TestCase):
+    """Both lips fixed: the crossfalls take what is left between lip and crown, as kerb to kerb does on one section."""
+
+    def asked(self, left: float, right: float, milled: float = 0.1) -> Needs:
+        """Five sections, 3 m wide on both sides, old road level at 50, milled, 40 mm of cover at hinge and lips."""
+        x, hinge = np.arange(5) * 10.0, np.full(5, 50.0)
+        side = np.tile([0.0, 3.0], (5, 1)), np.full((5, 2), 0.04 - milled)
+        lip = np.tile([left, right], (5, 1))
+        return Needs(x, hinge, np.full((5, 2), 3.0), side, side, np.full((5, 2), -2.5), np.full(5, np.nan), lip)
+
+    def test_by_hand_and_as_kerb_to_kerb(self) -> None:
+        found = best_levels(self.asked(50.0, 49.99), Limits(0.5, (-5.0, -1.5), 0.1))
+        np.testing.assert_allclose(found.level, 50.045, atol=1e-6)  # 1.5 % over 3 m up from the higher lip
+        np.testing.assert_allclose(found.pct, np.tile([-1.5, -(0.055 / 3) * 100], (5, 1)), atol=1e-5)
+        crown, left, right = kerb_to_kerb(
+            np.zeros(1),
+            np.array([-3.0]),
+            np.array([3.0]),
+            np.array([50.0]),
+            np.array([49.99]),
+            np.array([-1.5]),
+            np.array([True]),
+        )
+        np.testing.assert_allclose([found.level[0], *found.pct[0]], [crown[0], left[0], right[0]], atol=1e-5)
+        self.assertLess(found.gap, 1e-6)
+        self.assertEqual(found.binding["lip"], [0, 1, 2, 3, 4])
+
+    def test_lips_that_leave_no_cover_are_named(self) -> None:
+        with self.assertRaises(Conflict) as caught:
+            best_levels(self.asked(50.0, 50.0, milled=0.0), Limits(0.5, (-5.0, -1.5)))
+        self.assertTrue({what for _, what, _ in caught.exception.places} & {"cover", "kerb lip"})
+        with self.assertRaisesRegex(GeometryError, "crossfalls that may change"):
+            best_levels(self.asked(50.0, 50.0), Limits(0.5))
+
+    def test_on_a_milled_street(self) -> None:
+        """The demo's village, milled 60 mm between its lips: lips keep their level, cover and limits hold."""
+        rows = [{"chainage": 40, "depth_mm": 60}, {"chainage": 200, "depth_mm": 60}]
+        model = solve(replace(demo_inputs(), milling=MillingPlan.model_validate({"stretches": [{"rows": rows}]})))
+        saving = best_on(model, 60.0, 180.0, Limits(0.8, (-6.0, 6.0), 0.3), fix_ends=False, keep_lips=True)
+        here = np.isin(model.chainage, saving.chainage) & model.stations.first
+        d = model.depth
+        for k, (offset, out) in enumerate(((d.left, -1), (d.right, 1))):
+            lip = saving.best.level + saving.best.pct[:, k] / 100 * np.abs(offset - model.lines.hinge)[here]
+            old = interpolate(model.existing, offset[:, None])[here, 0]
+            np.testing.assert_allclose(lip, old, atol=1e-6, err_msg=str(out))
 
 
 class Random(TestCase):

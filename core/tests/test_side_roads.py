@@ -265,6 +265,10 @@ class SideRoads(TestCase):
         road = SideRoad(name="X", side="left", from_chainage=80, to_chainage=100)
         bare = Around(i.templates, i.make_ups, TemplatePlan(), i.treatments, i.milling)
         leave = Around(i.templates, i.make_ups, i.template_plan, TreatmentPlan(), i.milling)
-        for around, words in ((bare, "no template is applied"), (leave, "not overlaid all along")):
+        gone = Around({}, i.make_ups, i.template_plan, i.treatments, i.milling)
+        unmade = Around(i.templates, {}, i.template_plan, i.treatments, i.milling)
+        for around, words in (
+            (bare, "no template is applied"), (leave, "not overlaid all along"), (gone, "no template “rural”"), (unmade, "no make-up"),
+        ):  # fmt: skip
             with self.subTest(words), self.assertRaisesRegex(GeometryError, words):
                 tie_in_side_road(road, around)

@@ -24,7 +24,7 @@ def best_levels(job: Job, report: Report) -> dict[str, Any]:
     )
     limits = Limits(model.inputs.standards.vertical.grade_change.at(asked.speed_kmh), free, asked.crossfall_rate)
     try:
-        found = best_on(model, asked.from_chainage, asked.to_chainage, limits, fix_ends=asked.fix_ends)
+        found = best_on(model, asked.from_chainage, asked.to_chainage, limits, fix_ends=asked.fix_ends, keep_lips=asked.keep_lips)
     except Conflict as conflict:
         places = [ConflictOut(chainage=c, what=what, by_mm=mm) for c, what, mm in conflict.places[:50]]
         return BestOut(

@@ -94,12 +94,14 @@ class LevelOperationIn(Schema):
 
 
 class BestIn(Schema):
-    """What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %."""
+    """What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %;
+    keep_lips: the overlay's ends keep the old level, which asks for free crossfalls."""
 
     from_chainage: Chainage
     to_chainage: Chainage
     speed_kmh: Annotated[float, Field(ge=20, le=140)] = 90.0
     fix_ends: bool = True
+    keep_lips: bool = False
     crossfall_low: Annotated[float, Field(ge=-15, le=15)] | None = None
     crossfall_high: Annotated[float, Field(ge=-15, le=15)] | None = None
     crossfall_rate: Annotated[float, Field(gt=0, le=5)] | None = None

@@ -25,7 +25,8 @@ class Needs:
     chainage: (n,) m, rising; hinge: (n,) existing level there, m; width: (n, 2) from the hinge to the overlay's left and
     right limit, m; left, right: padded vertices of the old surface on either side, as distance from the hinge (n, k), m, and
     needed level there less the existing hinge (cover included), m, NaN where there is none; pct: (n, 2) crossfalls, %;
-    fixed: (n,) level at pinned sections, NaN elsewhere.
+    fixed: (n,) level at pinned sections, NaN elsewhere; lip: (n, 2) levels that the ends of the overlay must have, m, NaN where
+    they are free, None for all free. Fixed lips ask for free crossfalls: what is left between lip and crown sets them.
     """
 
     chainage: Floats
@@ -35,6 +36,7 @@ class Needs:
     right: tuple[Floats, Floats]
     pct: Floats
     fixed: Floats
+    lip: Floats | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +52,7 @@ class Limits:
 @dataclass(frozen=True, slots=True, eq=False)
 class Best:
     """level: (n,) m; pct: (n, 2) %; gap: relative gap between primal and dual; binding: per kind the sections (indices) at
-    which a limit holds the answer: "cover", "grade", "crossfall", "rate", "pin"."""
+    which a limit holds the answer: "cover", "grade", "crossfall", "rate", "lip", "pin"."""
 
     level: Floats
     pct: Floats
@@ -108,6 +110,12 @@ class _Model:
         self._grade()
         if self.free and limits.crossfall_rate is not None:
             self._rate()
+        if needs.lip is not None:
+            if not self.free:
+                raise GeometryError(
+                    "kerb lips are kept by crossfalls that may change", "kerb lips", "let crossfalls be found too"
+                )
+            self._lips(needs.lip)
         low = np.full(n, -np.inf)
         high = np.full(n, np.inf)
         pinned = np.isfinite(needs.fixed)
@@ -170,6 +178,17 @@ class _Model:
             self._add("rate", i, row, column, value, limit)
             self._add("rate", i, row, column, -value, limit)
 
+    def _lips(self, lip: Floats) -> None:
+        """z + s/100 w = lip on either side, as two inequalities."""
+        for k in (0, 1):
+            i = np.flatnonzero(np.isfinite(lip[:, k]))
+            m = np.arange(len(i))
+            row, column = np.r_[m, m], np.r_[i, self.n * (k + 1) + i]
+            value = np.r_[np.ones(len(i)), self.needs.width[i, k]]
+            there = 1000 * (lip[i, k] - self.needs.hinge[i])
+            self._add("lip", i, row, column, value, there)
+            self._add("lip", i, row, column, -value, -there)
+
     @property
     def matrix(self) -> sparse.csr_array:
         return sparse.vstack(self.rows, format="csr")
@@ -208,8 +227,8 @@ class _Model:
         return abs(float(found.fun) - dual) / max(1.0, abs(float(found.fun)))
 
     def conflicts(self) -> list[tuple[float, str, float]]:
-        """The limits that would have to give, with the least sum of what they give: an elastic program with slack on cover
-        and change of grade."""
+        """The limits that would have to give, with the least sum of what they give: an elastic program with slack on all
+        but pins and limits of crossfall."""
         m = len(self.above)
         soft = sparse.hstack([self.matrix, -sparse.eye_array(m, format="csr")], format="csr")
         scale = np.concatenate([np.full(len(s), 1.0 if kind == "cover" else 10.0) for kind, s in self.kinds])
@@ -219,7 +238,7 @@ class _Model:
         if found.status != 0:
             return [(float(self.needs.chainage[i]), "pins", 0.0) for i in np.flatnonzero(self.pinned)[:5]]
         given = found.x[len(self.cost) :]
-        words = {"cover": "cover", "grade": "change of grade", "rate": "rate of crossfall"}
+        words = {"cover": "cover", "grade": "change of grade", "rate": "rate of crossfall", "lip": "kerb lip"}
         out, start = [], 0
         for kind, section in self.kinds:
             part = given[start : start + len(section)]

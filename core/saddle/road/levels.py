@@ -6,7 +6,7 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.errors import GeometryError
-from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, sample
+from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, merge_offsets, sample
 from saddle.overlay.best_levels import Best, Limits, Needs, best_levels, volume_of
 from saddle.overlay.spec import LevelTable
 from saddle.road.model import RoadModel
@@ -83,9 +83,9 @@ def in_range(model: RoadModel, low: float, high: float) -> Bools:
     return here
 
 
-def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool) -> Needs:
+def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool = False) -> Needs:
     """What best levels must keep on some sections. Pinned rows of the level table, and with fix_ends both ends at their
-    present level, are fixed. Raises GeometryError where a section has no overlay."""
+    present level, are fixed; with keep_lips the overlay's ends keep the old level, which is not milled away. Raises GeometryError where a section has no overlay."""
     i = np.flatnonzero(rows)
     d, lines = model.depth, model.lines
     if len(i) < 3:
@@ -110,7 +110,9 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool) -> Needs:
         fixed[[0, -1]] = model.hinge_level[i][[0, -1]]
     width = np.column_stack([hinge - d.left[i], d.right[i] - hinge])
     pct = np.column_stack([lines.left_pct[i], lines.right_pct[i]])
-    return Needs(model.chainage[i], lines.existing_hinge[i], width, sides[0], sides[1], pct, fixed)
+    ends = np.column_stack([d.left[i], d.right[i]])
+    lip = interpolate(model.existing.rows(i), ends) if keep_lips else None
+    return Needs(model.chainage[i], lines.existing_hinge[i], width, sides[0], sides[1], pct, fixed, lip)
 
 
 def _vertices(under: Polylines, low: Floats, high: Floats, hinge: Floats, old: Floats, cover: Floats) -> tuple[Floats, Floats]:
@@ -129,10 +131,12 @@ class Saving:
     mass: float
 
 
-def best_on(model: RoadModel, low: float, high: float, limits: Limits, *, fix_ends: bool = True) -> Saving:
+def best_on(
+    model: RoadModel, low: float, high: float, limits: Limits, *, fix_ends: bool = True, keep_lips: bool = False
+) -> Saving:
     """Best levels over a range of a solved road. Raises Conflict or GeometryError."""
     rows = in_range(model, low, high)
-    needs = needs_of(model, rows, fix_ends=fix_ends)
+    needs = needs_of(model, rows, fix_ends=fix_ends, keep_lips=keep_lips)
     best = best_levels(needs, limits)
     saved = volume_of(needs, model.hinge_level[rows], needs.pct) - best.volume
     return Saving(best, needs.chainage, saved, saved * regulating_density(model, rows))

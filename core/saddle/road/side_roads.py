@@ -58,6 +58,8 @@ def tie_in_side_road(asked: SideRoad, around: Around) -> dict[tuple[str, str], D
         if b <= a:
             continue
         key = f"{item.template}-{slug}"[:80]
+        if item.template not in around.templates:
+            raise GeometryError(f"there is no template “{item.template}”", item.template, "apply another template over the mouth")
         template, make_ups, edge = _mouth(around.templates[item.template], asked, around.make_ups)
         out |= {("make_up", k): m for k, m in make_ups.items()}
         out["template", key] = template
@@ -109,8 +111,11 @@ def _mouth(template: TemplateSpec, asked: SideRoad, known: Mapping[str, MakeUp])
             "apply another template over the mouth",
         )  # fmt: skip
     edge = strips[-1].to_point
-    over = strips[-1].over_existing
+    over, built = strips[-1].over_existing, strips[-1].new
     assert over is not None
+    for key in (over, built):
+        if key not in known:
+            raise GeometryError(f"there is no make-up “{key}”", template.name, "give the strip another make-up")
     make_ups: dict[str, MakeUp] = {}
     if asked.notch_mm == 0:
         # A ramp runs out to nothing: one course, whose bottom is the old surface.
@@ -118,7 +123,6 @@ def _mouth(template: TemplateSpec, asked: SideRoad, known: Mapping[str, MakeUp])
         make_ups[laid] = MakeUp(name=f"{known[over].name}, run out"[:80], courses=[_flush(known[over]).courses[0]])
     else:
         laid = over
-    built = strips[-1].new
     if any(isinstance(end, UnderKerb) for c in known[built].courses for end in (c.inner, c.outer)):
         make_ups[f"{built}-flush"[:80]] = _flush(known[built]).changed(name=f"{known[built].name}, flush"[:80])
         built = f"{built}-flush"[:80]

@@ -1964,7 +1964,8 @@ export interface components {
         };
         /**
          * BestIn
-         * @description What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %.
+         * @description What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %;
+         *     keep_lips: the overlay's ends keep the old level, which asks for free crossfalls.
          */
         BestIn: {
             /** Crossfall High */
@@ -1980,6 +1981,11 @@ export interface components {
             fix_ends: boolean;
             /** From Chainage */
             from_chainage: number;
+            /**
+             * Keep Lips
+             * @default false
+             */
+            keep_lips: boolean;
             /**
              * Speed Kmh
              * @default 90

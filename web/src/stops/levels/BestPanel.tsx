@@ -19,7 +19,7 @@ interface Props {
   mayEdit: boolean;
 }
 
-const WORDS: Record<string, string> = { cover: "least cover", grade: "change of grade", crossfall: "limits of crossfall", rate: "rate of crossfall", pin: "pins and ends" };
+const WORDS: Record<string, string> = { cover: "least cover", grade: "change of grade", crossfall: "limits of crossfall", rate: "rate of crossfall", lip: "kerb lips", pin: "pins and ends" };
 
 export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const project_id = useProjectId();
@@ -29,6 +29,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const [free, setFree] = useState(false);
   const [low, setLow] = useState(-4);
   const [high, setHigh] = useState(-1.5);
+  const [lips, setLips] = useState(false);
   const [rate, setRate] = useState(0.05);
   const [error, setError] = useState<string | null>(null);
   const job = useJob({ done: (now) => setBest(now.result as unknown as Best), failed: setError });
@@ -36,7 +37,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const start = async () => {
     setError(null);
     setBest(null);
-    const body = { from_chainage: range!.from, to_chainage: range!.to, speed_kmh: speed, fix_ends: fixEnds, crossfall_low: free ? low : null, crossfall_high: free ? high : null, crossfall_rate: free ? rate : null };
+    const body = { from_chainage: range!.from, to_chainage: range!.to, speed_kmh: speed, fix_ends: fixEnds, crossfall_low: free ? low : null, crossfall_high: free ? high : null, crossfall_rate: free ? rate : null, keep_lips: free && lips };
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: { path: { project_id } }, body })));
     } catch (e) {
@@ -64,6 +65,11 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
             <span style={{ display: "flex", gap: 4 }}>
               <NumberField label="Least crossfall" unit="%" value={low} onChange={setLow} />
               <NumberField label="Greatest crossfall" unit="%" value={high} onChange={setHigh} />
+            </span>
+          </Row>
+          <Row label="Keep kerb lips">
+            <span>
+              <Switch size="small" aria-label="Keep kerb lips" checked={lips} onChange={setLips} />
             </span>
           </Row>
           <Row label="at most, per m">
