@@ -268,6 +268,7 @@ class SideRoads(TestCase):
         gone = Around({}, i.make_ups, i.template_plan, i.treatments, i.milling)
         unmade = Around(i.templates, {}, i.template_plan, i.treatments, i.milling)
         for around, words in (
+            (replace(leave, templates=i.templates | {"rural-x": i.templates["rural"]}), "tied in already"),
             (bare, "no template is applied"), (leave, "not overlaid all along"), (gone, "no template “rural”"), (unmade, "no make-up"),
         ):  # fmt: skip
             with self.subTest(words), self.assertRaisesRegex(GeometryError, words):

@@ -60,8 +60,10 @@ def tie_in_side_road(asked: SideRoad, around: Around) -> dict[tuple[str, str], D
         key = f"{item.template}-{slug}"[:80]
         if item.template not in around.templates:
             raise GeometryError(f"there is no template “{item.template}”", item.template, "apply another template over the mouth")
+        if key in around.templates:
+            raise GeometryError(f"a side road called {asked.name} is tied in already", "name", "choose another name")
         template, make_ups, edge = _mouth(around.templates[item.template], asked, around.make_ups)
-        out |= {("make_up", k): m for k, m in make_ups.items()}
+        out |= {("make_up", k): m for k, m in make_ups.items() if k not in around.make_ups}
         out["template", key] = template
         edges[key] = edge
         dimensions = {**item.dimensions}
