@@ -18,10 +18,6 @@ class Document(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
-    def canonical(self) -> str:
-        """One text for one content, for hashes."""
-        return self.model_dump_json()
-
     def changed(self, **fields: Any) -> Self:
         """A checked copy with some fields replaced."""
         return type(self).model_validate({**self.model_dump(), **fields})

@@ -5,10 +5,8 @@ Source of the formulas: any route-surveying textbook (shift and tangent lengths 
 
 import math
 from collections.abc import Sequence
-from typing import Annotated
 
 import numpy as np
-from pydantic import Field
 
 from saddle.alignment.alignment import Frames, build, end_curvatures
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straight
@@ -27,12 +25,6 @@ class IntersectionPoint(Document):
     radius: NotNegative = 0.0
     transition_in: NotNegative = 0.0
     transition_out: NotNegative = 0.0
-
-
-class IntersectionPoints(Document):
-    """First and last are the ends of the alignment."""
-
-    points: Annotated[list[IntersectionPoint], Field(min_length=2, max_length=1000)]
 
 
 def clothoid_elements(radius: float, length: float) -> tuple[float, float, float, float]:
