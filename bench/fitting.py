@@ -12,8 +12,8 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.overlay.best_levels import Limits
-from saddle.overlay.depth_map import depth_triangles, surface_triangles
 from saddle.road.cache import StageCache
+from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.levels import best_on
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve

@@ -22,8 +22,8 @@ from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
 from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.spec import AtOffset
-from saddle.overlay.depth_map import depth_bands, depth_triangles
 from saddle.road.cache import StageCache
+from saddle.road.depth_map import depth_bands, depth_triangles
 from saddle.road.model import RoadInputs
 from saddle.road.pipeline import solve
 from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan

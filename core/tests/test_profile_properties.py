@@ -12,8 +12,8 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, PutAt, RemoveRedundant, SetCurves, Shift, edit
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
-from saddle.overlay.depth_map import section_bands
 from saddle.overlay.milling import lowered
+from saddle.road.depth_map import section_bands
 from saddle.road.profile_report import report_profile
 from saddle.standards.published import STARTING, SUPERELEVATION, VERTICAL
 from saddle.standards.superelevation import Curve, Turns, crossfalls_of, report

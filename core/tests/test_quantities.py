@@ -14,9 +14,9 @@ from openpyxl import load_workbook
 from demo.documents import TREATMENTS
 from saddle.exchange.tables import quantities_csv, quantities_xlsx
 from saddle.geometry.areas import polygon
-from saddle.overlay.depth_map import depth_bands, depth_triangles
 from saddle.quantities.takeoff import items_of, take_off
 from saddle.quantities.volumes import end_areas, prismoidal
+from saddle.road.depth_map import depth_bands, depth_triangles
 from saddle.road.pipeline import solve
 from saddle.road.spec import Leave, TreatmentPlan
 from tests.cases import demo_inputs, demo_model

@@ -12,9 +12,9 @@ from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtOffset, AtPoint
 from saddle.guides.survey_lines import SurveyLines
-from saddle.overlay.depth_map import depth_triangles, surface_triangles
 from saddle.overlay.spec import MillingPlan
 from saddle.quantities.takeoff import take_off
+from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.measured import measured_at
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve

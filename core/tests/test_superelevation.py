@@ -8,10 +8,11 @@ from hypothesis import strategies as st
 
 from demo.road import ALIGNMENT
 from saddle.alignment.alignment import build
+from saddle.alignment.curves import curves_of
 from saddle.overlay.crossfalls import Superelevate, apply, values_at
 from saddle.overlay.spec import CrossfallTable
 from saddle.standards.published import SUPERELEVATION
-from saddle.standards.superelevation import Curve, Turning, Turns, crossfalls_of, curves_of, lane_factor, report, turning
+from saddle.standards.superelevation import Curve, Turning, Turns, crossfalls_of, lane_factor, report, turning
 
 AASHTO, AUSTROADS, UK, IRC = (SUPERELEVATION[k] for k in ("aashto", "austroads", "uk", "irc"))
 

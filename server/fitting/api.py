@@ -29,6 +29,7 @@ from output.numbers import numbers
 from output.road import road_model, variants
 from projects.access import project_for
 from projects.models import Role
+from saddle.alignment.curves import curves_of
 from saddle.alignment.profile import build_profile
 from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
@@ -45,7 +46,7 @@ from saddle.road.spec import TreatmentPlan
 from saddle.road.variants import VariantResult, treatments_with
 from saddle.road.water import water
 from saddle.standards.spec import SpeedTable
-from saddle.standards.superelevation import CurveReport, curves_of, report
+from saddle.standards.superelevation import CurveReport, report
 
 router = Router(tags=["fitting"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}

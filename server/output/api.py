@@ -16,11 +16,11 @@ from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
-from saddle.overlay.depth_map import depth_bands
 from saddle.problem import Severity
 from saddle.quantities.overlay_check import overlay_check
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
+from saddle.road.depth_map import depth_bands
 from saddle.road.long_section import long_section
 from saddle.road.model import RoadModel
 from saddle.road.view import SectionView, section_view

@@ -13,8 +13,8 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
-from saddle.overlay.depth_map import DepthTriangles, depth_triangles, surface_triangles
 from saddle.road.cache import StageCache, digest
+from saddle.road.depth_map import DepthTriangles, depth_triangles, surface_triangles
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct

@@ -6,8 +6,8 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.geometry.areas import between
-from saddle.overlay.depth_map import depth_triangles, surface_triangles
 from saddle.quantities.volumes import end_areas
+from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.model import RoadModel
 
 

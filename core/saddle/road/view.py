@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
-from saddle.overlay.depth_map import section_bands
+from saddle.road.depth_map import section_bands
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.template.polygons import Vertex

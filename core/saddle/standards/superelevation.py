@@ -13,7 +13,6 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import BaseModel
 
-from saddle.alignment.alignment import Alignment
 from saddle.geometry.polylines import Floats
 from saddle.standards.spec import SuperelevationStandard
 
@@ -206,15 +205,4 @@ def report(curves: Sequence[Curve], turns: Turns) -> list[CurveReport]:
                 remarks=remarks,
             )
         )
-    return found
-
-
-def curves_of(alignment: Alignment) -> list[Curve]:
-    """Curves of an alignment. Compound curves count arc by arc, a clothoid between two of them not at all."""
-    chainage, length, first, last = alignment.chainage, alignment.length, alignment.curvature, alignment.curvature_end
-    found = []
-    for i in np.flatnonzero((first != 0) & (first == last)):
-        before = length[i - 1] if i > 0 and first[i - 1] == 0 and last[i - 1] == first[i] else 0.0
-        after = length[i + 1] if i + 1 < len(first) and last[i + 1] == 0 and first[i + 1] == first[i] else 0.0
-        found.append(Curve(float(chainage[i]), float(chainage[i] + length[i]), float(first[i]), float(before), float(after)))
     return found

@@ -9,7 +9,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import { type Best, withLevels } from "./OverlayLevels";
+import { type Best, withLevels } from "./table";
 
 interface Props {
   speed: number;

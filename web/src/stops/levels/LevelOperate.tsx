@@ -4,7 +4,7 @@ import { api, dataOf, type Schemas } from "../../api/client";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { usePlace } from "../../app/place";
 import { Operate, type OperationKind } from "../../common/Operate";
-import type { Table } from "./OverlayLevels";
+import type { Table } from "./table";
 import type { Levels } from "./view";
 
 interface Props {

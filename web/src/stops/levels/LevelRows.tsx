@@ -7,7 +7,7 @@ import { usePlace } from "../../app/place";
 import { between } from "../../common/between";
 import { NumberField } from "../../common/NumberField";
 import { signed } from "../../drawing/SectionDrawing";
-import type { Table } from "./OverlayLevels";
+import type { Table } from "./table";
 import type { Levels } from "./view";
 
 /** So many rows are drawn at once, those near the current chainage. */

@@ -2,7 +2,7 @@
 import { App, Button, Segmented, Upload } from "antd";
 import { useState } from "react";
 import { csrfToken, Failure, failureOf, type Schemas } from "../../api/client";
-import { type SpecOf, useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
@@ -17,30 +17,8 @@ import { BestPanel } from "./BestPanel";
 import { ChangesDialog } from "./ChangesDialog";
 import { LevelOperate } from "./LevelOperate";
 import { LevelRows } from "./LevelRows";
+import { type Best, type Table, withLevels } from "./table";
 import { type Levels, oldRoad, type View, ViewControls } from "./view";
-
-export type Table = SpecOf<"levels">;
-/** As the job gives it: levels, or the limits in conflict. */
-export interface Best {
-  chainage: number[];
-  level: number[];
-  left_pct: number[];
-  right_pct: number[];
-  free: boolean;
-  saved_m3: number;
-  saved_tonnes: number;
-  gap: number;
-  binding: { kind: string; chainages: number[] }[];
-  conflicts: { chainage: number; what: string; by_mm: number }[];
-}
-
-/** The table with rows for every chainage given; pins stay. */
-export function withLevels(table: Table, chainage: number[], level: number[]): Table {
-  const [low, high] = [chainage[0]! - 1e-3, chainage.at(-1)! + 1e-3];
-  const pins = new Set((table.rows ?? []).filter((r) => r.pinned).map((r) => r.chainage.toFixed(3)));
-  const fresh = chainage.map((c, i) => ({ chainage: Number(c.toFixed(4)), level: Number(level[i]!.toFixed(4)), pinned: pins.has(c.toFixed(3)) }));
-  return { rows: [...(table.rows ?? []).filter((r) => r.chainage < low || r.chainage > high), ...fresh].sort((a, b) => a.chainage - b.chainage) };
-}
 
 interface Props {
   levels: Levels | undefined;
