@@ -130,6 +130,19 @@ class Fitting(BrowserCase):
         rows = CrossfallTable.model_validate(self.spec("crossfalls")).rows
         self.assertGreater(rows[0].left_pct, -2.0)
         self.assertEqual(rows[0].right_pct, -3.0)
+        # Taken on downward from the first row, and copied out.
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        field = page.get_by_role("textbox", name="Right of row 1", exact=True)
+        field.fill("-2.2")
+        field.press("Enter")
+        field.press("Control+d")
+        fresh(page)
+        self.assertEqual({r.right_pct for r in CrossfallTable.model_validate(self.spec("crossfalls")).rows}, {-2.2})
+        page.get_by_role("button", name="Copy rows").click()
+        expect(page.get_by_text(re.compile(r"\d+ rows copied"))).to_be_visible()
+        lines = page.evaluate("navigator.clipboard.readText()").splitlines()
+        self.assertEqual(lines[0], "Chainage\tLeft %\tRight %")
+        self.assertEqual(lines[1].split("\t")[2], "-2.2")
         text = "Chainage;Left;Right\n500;-2,5;-2,5\n600;-3;+1\n"
         page.locator("input[type=file]").set_input_files(FilePayload(name="x.csv", mimeType="text/csv", buffer=text.encode()))
         expect(page.get_by_text("2 rows read")).to_be_visible()

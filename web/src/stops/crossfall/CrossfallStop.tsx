@@ -11,6 +11,7 @@ import { colour } from "../../app/theme";
 import { AlongChart, around } from "../../common/AlongChart";
 import { between } from "../../common/between";
 import { ChainageField } from "../../common/ChainageField";
+import { CopyRows } from "../../common/CopyRows";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
@@ -214,6 +215,13 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
     change({ rows: [...kept, ...pasted].sort((a, b) => a.chainage - b.chainage) });
     message.success(`${pasted.length} rows pasted`);
   };
+  /** Ctrl+D takes a row's value on to the rows after it, as far as the range is marked. */
+  const fill = (e: React.KeyboardEvent, i: number, name: "left_pct" | "right_pct") => {
+    if (!mayEdit || !(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "d") return;
+    e.preventDefault();
+    const end = place.range?.to ?? Infinity;
+    change({ rows: rows.map((r, j) => (j > i && r.chainage <= end + 1e-3 ? { ...r, [name]: rows[i]![name] } : r)) });
+  };
   const current = rows.findLastIndex((r) => r.chainage <= at + 1e-3);
   const old = [between(measured?.chainage ?? [], measured?.measured_left ?? []), between(measured?.chainage ?? [], measured?.measured_right ?? [])];
   const both = (c: number) => old.map((o) => { const v = o(c); return v === null ? "–" : signed(v, 1); }).join(" ");
@@ -239,10 +247,10 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
                 <td>
                   <ChainageField label={`Chainage of row ${i + 1}`} width={88} value={r.chainage} disabled={!mayEdit} onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })} />
                 </td>
-                <td>
+                <td onKeyDown={(e) => fill(e, i, "left_pct")}>
                   <NumberField label={`Left of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.left_pct} disabled={!mayEdit} onChange={(left_pct) => set({ left_pct })} />
                 </td>
-                <td>
+                <td onKeyDown={(e) => fill(e, i, "right_pct")}>
                   <NumberField label={`Right of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.right_pct} disabled={!mayEdit} onChange={(right_pct) => set({ right_pct })} />
                 </td>
                 <td className="num quiet">{both(r.chainage)}</td>
@@ -255,13 +263,16 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
         </tbody>
       </table>
       <p className="quiet">
-        {rows.length === 0 ? "No rows yet: take the measured ones, or add a row." : rows.length > 60 ? `${rows.length} rows; those near the current chainage are shown.` : ""} Rows copied from a spreadsheet can be pasted here.
+        {rows.length === 0 ? "No rows yet: take the measured ones, or add a row." : rows.length > 60 ? `${rows.length} rows; those near the current chainage are shown.` : ""} Rows copied from a spreadsheet can be pasted here; Ctrl+D takes a value on to the rows below, within the marked range.
       </p>
-      {mayEdit && (
-        <Button size="small" icon={<PlusOutlined />} onClick={() => change(withRow(rows, Number(at.toFixed(3)), measured))}>
-          Row at {chainageText(at, 0)}
-        </Button>
-      )}
+      <span style={{ display: "flex", gap: 6 }}>
+        {mayEdit && (
+          <Button size="small" icon={<PlusOutlined />} onClick={() => change(withRow(rows, Number(at.toFixed(3)), measured))}>
+            Row at {chainageText(at, 0)}
+          </Button>
+        )}
+        <CopyRows head={["Chainage", "Left %", "Right %"]} rows={rows.map((r) => [r.chainage, r.left_pct, r.right_pct])} />
+      </span>
     </div>
   );
 }

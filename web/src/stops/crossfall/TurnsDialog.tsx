@@ -5,6 +5,7 @@ import { api, dataOf } from "../../api/client";
 import { useDocument, useModel } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
+import { CopyRows } from "../../common/CopyRows";
 import { StandardsDialog } from "../../common/StandardsDialog";
 import type { Operation } from "./operations";
 
@@ -31,7 +32,15 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
         </Button>
       </span>
       {editing && <StandardsDialog page="superelevation" close={() => setEditing(false)} />}
-      <Modal open={open} onCancel={() => setOpen(false)} width={1000} title="How the curves turn" footer={<Button onClick={() => setOpen(false)}>Close</Button>}>
+      <Modal open={open} onCancel={() => setOpen(false)} width={1000} title="How the curves turn" footer={
+          <span style={{ display: "flex", gap: 6, justifyContent: "flex-end" }}>
+            <CopyRows head={["From", "To", "R m", "e %", "Key", "Chainage"]} rows={found.flatMap((c) => c.keys.map((k) => [c.start, c.end, c.radius.toFixed(2), c.e_pct, k.name, k.chainage.toFixed(3)]))} />
+            <Button size="small" onClick={() => setOpen(false)}>
+              Close
+            </Button>
+          </span>
+        }
+      >
         <div style={{ maxHeight: 480, overflow: "auto" }}>
           <table className="grid-table" aria-label="Key chainages">
             <thead>

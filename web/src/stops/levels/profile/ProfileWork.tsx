@@ -7,6 +7,7 @@ import { useDraft, useRemove, useSave } from "../../../api/save";
 import { usePlace } from "../../../app/place";
 import { colour } from "../../../app/theme";
 import { AlongChart } from "../../../common/AlongChart";
+import { CopyRows } from "../../../common/CopyRows";
 import { Inspector, Row } from "../../../common/Inspector";
 import { BAND, CurvatureBand, ProfileLines, StructuresBeneath } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
@@ -234,6 +235,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
         {tab === "place" && <PlaceForm points={points} index={index} at={place.chainage} mayEdit={mayEdit} propose={setProposed} take={take} error={proposed ? then.error : null} proposed={proposed} />}
         {tab === "shape" && <ShapeForm range={place.range ?? { from: points[0]!.chainage, to: points.at(-1)!.chainage }} mayEdit={mayEdit} propose={setProposed} take={take} error={proposed ? then.error : null} proposed={proposed} found={then.answer} levels={levels} />}
         {tab === "many" && <ManyForm marked={marked} count={points.length} mayEdit={mayEdit} apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))} />}
+        {look && <CopyRows head={["IP", "Chainage", "Level m", "Grade in %", "Grade out %", "Curve m", "K"]} rows={look.ips.map((ip, i) => [i + 1, ip.chainage, ip.level, ip.grade_in, ip.grade_out, ip.length, ip.k])} />}
         <Govern profile={document.key} points={points} mayEdit={mayEdit} />
       </Inspector>
     </>
