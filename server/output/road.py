@@ -14,7 +14,7 @@ from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
 from saddle.road.cache import StageCache, digest
-from saddle.road.depth_map import DepthTriangles, depth_triangles, surface_triangles
+from saddle.road.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import Reconstruct
@@ -123,11 +123,15 @@ def road_model(project: Project) -> tuple[RoadModel, Loaded]:
     return _cache.get("road", lambda: solve(inputs, _cache), loaded.stamp), loaded
 
 
-def depths(project: Project, between: Literal["sections", "surfaces"]) -> tuple[DepthTriangles, RoadModel]:
-    """The overlay's depth in plan, computed once for a state of the road."""
+def depth_bands_of(project: Project, between: Literal["sections", "surfaces"]) -> tuple[list[DepthBand], float]:
+    """The overlay's depth in plan in bands, and its area, m2, computed once for a state of the road."""
     model, loaded = road_model(project)
-    find = depth_triangles if between == "sections" else surface_triangles
-    return _cache.get(f"depths between {between}", lambda: find(model), loaded.stamp), model
+
+    def find() -> tuple[list[DepthBand], float]:
+        triangles = (depth_triangles if between == "sections" else surface_triangles)(model)
+        return depth_bands(triangles, model.inputs.settings.depth_bands_mm), float(triangles.area.sum())
+
+    return _cache.get(f"depths between {between}", find, loaded.stamp)
 
 
 def variants(project: Project, plan: VariantPlan, low: float, high: float) -> list[VariantResult]:

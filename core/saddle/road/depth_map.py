@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets, sample
+from saddle.geometry.polylines import Floats, Ints, Polylines, compress, merge_offsets, sample
 from saddle.road.model import RoadModel
 from saddle.terrain.compare import shared_pieces
 
@@ -103,7 +103,7 @@ def _spanned(model: RoadModel, lines: Polylines, across: int = 1) -> tuple[Float
     grid = compress(np.sort(np.concatenate(share, axis=1), axis=1))
     corners = []
     for rows, line in zip((pair, pair + 1), own, strict=True):
-        offset = d.left[rows][:, None] + grid * (d.right - d.left)[rows][:, None]
+        offset = d.left[rows][:, None] + np.where(np.isfinite(grid), grid, np.nan) * (d.right - d.left)[rows][:, None]
         flat = np.repeat(rows, grid.shape[1])
         corners.append((model.frames.plan(flat, offset.ravel()).reshape(*grid.shape, 2), sample(line, grid)))
     (p, dp), (q, dq) = corners
@@ -145,30 +145,37 @@ def depth_bands(triangles: DepthTriangles, limits_mm: Sequence[float]) -> list[D
         d = triangles.depth[hit]
         whole = (d.min(axis=1) >= low) & (d.max(axis=1) <= high)
         pieces = [*triangles.plan[hit[whole]]]
-        pieces += [_clip(triangles.plan[t], triangles.depth[t], low, high) for t in hit[~whole]]
-        bands.append(DepthBand(low, high, float((inside * area).sum()), [piece for piece in pieces if len(piece) >= 3]))
+        pieces += _clipped(triangles.plan[hit[~whole]], triangles.depth[hit[~whole]], low, high)
+        bands.append(DepthBand(low, high, float((inside * area).sum()), pieces))
     return bands
 
 
-def _clip(plan: Floats, depth: Floats, low: float, high: float) -> Floats:
-    """Part of a triangle where low <= depth <= high, as a polygon (k, 2)."""
-    ring = np.column_stack([plan, depth])
+def _clipped(plan: Floats, depth: Floats, low: float, high: float) -> list[Floats]:
+    """Parts of triangles (t, 3, 2) where low <= depth <= high, as polygons (k, 2): Sutherland and Hodgman's clipping, on all
+    triangles at once."""
+    ring = np.concatenate([plan, depth[:, :, None]], axis=2)
+    count = np.full(len(ring), 3)
     for sign, limit in ((1.0, low), (-1.0, high)):
-        if not np.isfinite(limit):
-            continue
-        above = sign * (ring[:, 2] - limit)
-        out = []
-        for i in range(len(ring)):
-            j = (i + 1) % len(ring)
-            if above[i] >= 0:
-                out.append(ring[i])
-            if above[i] * above[j] < 0:
-                t = above[i] / (above[i] - above[j])
-                out.append(ring[i] + t * (ring[j] - ring[i]))
-        ring = np.array(out) if out else np.empty((0, 3))
-        if len(ring) == 0:
-            break
-    return ring[:, :2]
+        if np.isfinite(limit) and len(ring):
+            ring, count = _half(ring, count, sign, limit)
+    return [ring[i, : count[i], :2] for i in np.flatnonzero(count >= 3)]
+
+
+def _half(ring: Floats, count: Ints, sign: float, limit: float) -> tuple[Floats, Ints]:
+    """The part of rings (t, k, 3), of which `count` vertices are there, where sign * (depth - limit) >= 0."""
+    t, k = ring.shape[:2]
+    place = np.arange(k)[None, :]
+    there = place < count[:, None]
+    after = np.take_along_axis(ring, np.where(place + 1 < count[:, None], place + 1, 0)[:, :, None], 1)
+    a, b = sign * (ring[:, :, 2] - limit), sign * (after[:, :, 2] - limit)
+    crosses = there & (a * b < 0)
+    share = np.divide(a, a - b, out=np.zeros_like(a), where=crosses)[:, :, None]
+    out = np.stack([ring, ring + share * (after - ring)], axis=2).reshape(t, 2 * k, 3)
+    kept = np.stack([there & (a >= 0), crosses], axis=2).reshape(t, 2 * k)
+    order = np.argsort(~kept, axis=1, kind="stable")
+    left = kept.sum(axis=1)
+    width = int(left.max(initial=0))
+    return np.take_along_axis(out, order[:, :width, None], 1), left
 
 
 def section_bands(offset: Floats, top: Floats, under: Floats, limits_mm: Sequence[float]) -> list[tuple[int, Floats]]:
