@@ -62,7 +62,9 @@ export function ChainageStrip() {
     const [low, high] = [Math.min(drag.current.from, to), Math.max(drag.current.from, to)];
     if (high > low) place.mark({ from: low, to: high });
   };
-  const onUp = () => {
+  /** Where it is let go counts, moved there or not. */
+  const onUp = (e: React.PointerEvent) => {
+    onMove(e);
     drag.current = null;
   };
 
