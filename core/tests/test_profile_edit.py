@@ -3,6 +3,7 @@
 from dataclasses import replace
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given, settings
@@ -20,6 +21,14 @@ from saddle.road.profile_report import report_profile
 from saddle.standards.published import STARTING, VERTICAL
 
 READ: TypeAdapter[ProfileEdit] = TypeAdapter(ProfileEdit)
+
+
+def along(*ips: tuple[float, ...]) -> ProfileSpec:
+    """A profile from chainage, level and, where there is a curve, its lengths before and after the IP."""
+    names = ("chainage", "level", "length_in", "length_out")
+    return ProfileSpec(points=[ProfilePoint(**dict(zip(names, ip, strict=False))) for ip in ips])
+
+
 CHAINAGE = np.arange(0.0, 1001, 10)
 EXISTING = 100 + 0.02 * CHAINAGE + 0.3 * np.sin(CHAINAGE / 60)
 AROUND = Around(
@@ -29,14 +38,7 @@ AROUND = Around(
     60.0,
 )
 #: 0 % for 200 m, +3 % for 300 m, -2 % for 300 m.
-HILL = ProfileSpec(
-    points=[
-        ProfilePoint(chainage=100, level=100),
-        ProfilePoint(chainage=300, level=100, length_in=30, length_out=30),
-        ProfilePoint(chainage=600, level=109, length_in=60, length_out=60),
-        ProfilePoint(chainage=900, level=103),
-    ]
-)
+HILL = along((100, 100), (300, 100, 30, 30), (600, 109, 60, 60), (900, 103))
 
 
 def done(spec: ProfileSpec = HILL, **what: Any) -> ProfileSpec:
@@ -146,17 +148,24 @@ class Curves(TestCase):
 class Fitting(TestCase):
     def test_it_finds_the_profile_that_levels_were_taken_from(self) -> None:
         """Checks 1.1 in metres: +3 to -2 %, 600 m of curve at 4000."""
-        crest = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=3000, level=220.0),
-                ProfilePoint(chainage=4000, level=250.0, length_in=300, length_out=300),
-                ProfilePoint(chainage=5000, level=230.0),
-            ]
-        )
+        crest = along((3000, 220.0), (4000, 250.0, 300, 300), (5000, 230.0))
         x = np.arange(3000.0, 5001, 10)
         found = fit_profile(x, build_profile(crest).levels(x), FitLimits(50, 30, 6, 0.002, 40))
         for p, q in zip(found.points, crest.points, strict=True):
             np.testing.assert_allclose([p.chainage, p.level, p.length_in], [q.chainage, q.level, q.length_in], atol=2e-3)
+
+    def test_no_more_ips_than_are_searched_for_at_once(self) -> None:
+        """Ten bends with room for four IPs: four at the most, the limits kept, and what is left over is told."""
+        at = np.arange(12) * 250.0
+        bends = along(
+            *((float(c), float(z)) for c, z in zip(at, 100 + np.cumsum(np.where(np.arange(12) % 2, 4.0, -2.4)), strict=True))
+        )
+        x = np.arange(0.0, at[-1] + 1, 10)
+        with patch("saddle.alignment.profile_fit.MOST_INNER", 4):
+            found = fit_profile(x, build_profile(bends).levels(x), FitLimits(11, 9, 8, 0.005, 40))
+        self.assertLessEqual(len(found.points) - 2, 4)
+        self.assertTrue(found.kept)
+        self.assertGreater(found.worst, 0.1)
 
     def test_ips_that_are_not_needed_go_again(self) -> None:
         """Ups and downs of 6 and 8 IPs, found by adding one at a time: what was added on the way there is taken out."""
@@ -212,13 +221,7 @@ class Fitting(TestCase):
 class Report(TestCase):
     def test_a_sag_given_by_k(self) -> None:
         """Checks 1.2: -2.5 to 1.5 % at 1500, K = 30: L = 120 m, ordinate 0.6 m, low point 1515.0."""
-        spec = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=1400, level=64.9),
-                ProfilePoint(chainage=1500, level=62.4, length_in=60, length_out=60),
-                ProfilePoint(chainage=1600, level=63.9),
-            ]
-        )
+        spec = along((1400, 64.9), (1500, 62.4, 60, 60), (1600, 63.9))
         found = report_profile(spec, np.array([1515.0]), build(ALIGNMENT), [], STARTING, 60).ips[1]
         self.assertEqual((found.kind, found.length), ("sag", 120))
         np.testing.assert_allclose([found.k, found.ordinate, found.turn, found.change], [30, 0.6, 1515.0, 4.0], atol=1e-9)
@@ -226,39 +229,20 @@ class Report(TestCase):
 
     def test_what_a_change_of_grade_amounts_to(self) -> None:
         """Checks 4.5: 0.5 % rounded over 80 m: 50 mm at the IP, K 160."""
-        spec = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=0, level=10),
-                ProfilePoint(chainage=200, level=12, length_in=40, length_out=40),
-                ProfilePoint(chainage=400, level=13),
-            ]
-        )
+        spec = along((0, 10), (200, 12, 40, 40), (400, 13))
         found = report_profile(spec, np.array([200.0]), build(ALIGNMENT), [], STARTING, 90).ips[1]
         np.testing.assert_allclose([1000 * found.ordinate, found.k], [50.0, 160.0], atol=1e-9)
         self.assertEqual((found.k_least, found.remarks), (None, []))
 
     def test_a_curve_of_two_parabolas(self) -> None:
         """Checks 1.3: -3 to 2 % at 500, 60 and 100 m: K 19.2 and 53.333, ordinate 0.9375, low point 497.6."""
-        spec = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=400, level=33),
-                ProfilePoint(chainage=500, level=30, length_in=60, length_out=100),
-                ProfilePoint(chainage=650, level=33),
-            ]
-        )
+        spec = along((400, 33), (500, 30, 60, 100), (650, 33))
         found = report_profile(spec, np.array([497.6]), build(ALIGNMENT), [], STARTING, 60)
         np.testing.assert_allclose([found.ips[1].k, found.ips[1].ordinate, found.ips[1].turn], [19.2, 0.9375, 497.6], atol=1e-9)
         self.assertAlmostEqual(found.level[0], 30.9360, 4)
 
     def test_what_breaks_a_limit(self) -> None:
-        steep = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=0, level=100),
-                ProfilePoint(chainage=200, level=120, length_in=20, length_out=20),
-                ProfilePoint(chainage=500, level=117),
-                ProfilePoint(chainage=900, level=115),
-            ]
-        )
+        steep = along((0, 100), (200, 120, 20, 20), (500, 117), (900, 115))
         standards = STARTING.changed(vertical=VERTICAL["aashto"].model_dump())
         found = report_profile(steep, CHAINAGE, build(ALIGNMENT), [], standards, 80)
         self.assertIn("+10.00 % is over 5 %", found.ips[0].remarks[0])
@@ -269,13 +253,7 @@ class Report(TestCase):
     def test_curve_on_curve_and_pipes_beneath(self) -> None:
         a = build(ALIGNMENT)
         bend = next(float(c) for c, k in zip(a.chainage, a.curvature, strict=True) if k != 0)
-        spec = ProfileSpec(
-            points=[
-                ProfilePoint(chainage=a.start, level=100),
-                ProfilePoint(chainage=bend + 1, level=100, length_in=40, length_out=40),
-                ProfilePoint(chainage=a.end, level=110),
-            ]
-        )
+        spec = along((a.start, 100), (bend + 1, 100, 40, 40), (a.end, 110))
         pipes = [
             Beneath("pipe", "C1", 20.0, 99.5, 98.9),
             Beneath("pipe", "C2", 30.0, 99.0, 98.4),

@@ -15,8 +15,8 @@ from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit
 from saddle.geometry.polylines import Floats
 from saddle.road.levels import adopted_at
-from saddle.road.long_section import beneath, existing_levels
-from saddle.road.profile_report import Clearance, IpReport, ProfileReport, report_profile
+from saddle.road.long_section import Clearance, beneath, existing_levels
+from saddle.road.profile_report import IpReport, ProfileReport, report_profile
 from saddle.standards.published import SUPERELEVATION, VERTICAL
 from saddle.standards.spec import SuperelevationStandard, VerticalStandard
 

@@ -27,7 +27,8 @@ createRoot(document.getElementById("root")!).render(
     <QueryClientProvider client={client}>
       <ConfigProvider theme={theme} button={{ autoInsertSpace: false }}>
         <Antd message={{ maxCount: 3 }}>
-          <BrowserRouter>
+          {/* The address is rendered at once: what is done next must not act on the range before. */}
+          <BrowserRouter useTransitions={false}>
             <Pages />
           </BrowserRouter>
         </Antd>

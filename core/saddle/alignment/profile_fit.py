@@ -17,7 +17,7 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 
-#: More IPs between the ends than this are not searched for at once.
+#: More IPs between the ends than this are not searched for at once; what lies further off then is told by the residuals.
 MOST_INNER = 20
 #: An IP helps when it brings the mean square down to this share; the search gives up after so many that do not.
 HELPS, PATIENCE = 0.97, 3
@@ -80,15 +80,16 @@ def fit_profile(chainage: Floats, level: Floats, limits: FitLimits, *, fix_ends:
     ends = np.array([chainage[0], chainage[-1]])
     tried = [_search(chainage, level, Start(ends, np.interp(ends, chainage, level), np.empty(0)), limits, fix_ends)]
     idle = 0
-    while len(tried) < MOST_INNER and idle < PATIENCE:
+    while idle < PATIENCE:
         last = tried[-1]
         if last.kept and last.worst <= limits.tolerance:
             break
         places = _room_at_worst(chainage, last.residual, last.chainages, limits.spacing)
-        if not places:
+        room = MOST_INNER - (len(last.points) - 2)
+        if not places or room <= 0:
             break
         start = _start(last)
-        for at in places:
+        for at in places[:room]:
             start = _with(start, at, float(np.interp(at, chainage, level)))
         new = _search(chainage, level, start, limits, fix_ends)
         idle = 0 if new.cost < last.cost * HELPS or not last.kept else idle + 1

@@ -1,11 +1,13 @@
 """The road seen from the side: levels along the alignment, profiles, and the structures that it crosses."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from pydantic import BaseModel
 
+from saddle import tolerances
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.geometry.polylines import Floats, interpolate
@@ -79,3 +81,30 @@ def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:
             bottom = pit.invert if pit.invert is not None else cover - 1.0
             found.append(Beneath("pit", pit.name, float(chainage), cover, bottom))
     return sorted(found, key=lambda b: b.chainage)
+
+
+class Clearance(BaseModel):
+    """A pipe under levels along the road. cover: from its top up to them, m; short: less than is asked for."""
+
+    name: str
+    chainage: float
+    top: float
+    cover: float
+    short: bool
+
+
+def clearances(below: list[Beneath], levels: Callable[[Floats], Floats], least: float) -> list[Clearance]:
+    """Pipes under levels, in road order. levels: those at chainages (k,), NaN where there are none; least: cover asked for, m."""
+    pipes = [b for b in below if b.kind == "pipe"]
+    at = levels(np.array([b.chainage for b in pipes], dtype=float))
+    return [
+        Clearance(
+            name=b.name,
+            chainage=b.chainage,
+            top=b.top,
+            cover=float(z - b.top),
+            short=bool(z - b.top < least - tolerances.SHORT_COVER),
+        )
+        for b, z in zip(pipes, at, strict=True)
+        if np.isfinite(z)
+    ]

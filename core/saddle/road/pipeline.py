@@ -78,7 +78,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
     def lines_with(placed: Placed) -> RoadLinesFound:
         return cache.get(
             "lines", lambda: find_lines(inputs, stations, frames, existing, sources, placed),
-            inputs.treatments, inputs.lines, guides, stations, existing, inputs.crossfalls, sorted(placed.items(), key=lambda p: p[0]),
+            inputs.treatments, inputs.lines, guides, stations, existing, inputs.crossfalls, placed,
         )  # fmt: skip
 
     lines, placed = lines_with({}), {}
@@ -88,7 +88,7 @@ def solve(inputs: RoadInputs, cache: StageCache | None = None, rows: np.ndarray 
         lines = lines_with(placed)
     milling, milled_key = cache.keyed(
         "milling", lambda: mill(inputs, stations, frames, existing, lines, sources, placed),
-        inputs.milling, ties_of(inputs), inputs.lines, guides, stations, existing, lines, sorted(placed.items(), key=lambda p: p[0]),
+        inputs.milling, ties_of(inputs), inputs.lines, guides, stations, existing, lines, placed,
     )  # fmt: skip
     under = milling.surface
     mirrored_under = cache.get("mirrored under", lambda: mirror(under), milled_key)

@@ -9,7 +9,7 @@ import numpy as np
 from saddle import tolerances
 from saddle.geometry.polylines import Bools, Floats, Polylines, sample
 from saddle.problem import Problem, problems_where
-from saddle.road.long_section import beneath
+from saddle.road.long_section import beneath, clearances
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
 from saddle.road.water import water
@@ -169,14 +169,22 @@ def _steep(side: str, most: float, pct: float | None) -> str:
 
 def _over_pipes(model: RoadModel) -> list[Problem]:
     """Pipes with too little between their top and the new surface at the hinge."""
-    least, c, z = model.inputs.standards.least_cover_over_pipes, model.chainage, model.hinge_level
-    found = []
-    for pipe in beneath(model.inputs.structures, model.alignment):
-        level = float(np.interp(pipe.chainage, c, z))
-        if pipe.kind == "pipe" and np.isfinite(level) and level - pipe.top < least - tolerances.SHORT_COVER:
-            message = f"pipe {pipe.name} has {level - pipe.top:.2f} m above it, at least {least:g} m is asked for"
-            found.append(Problem("pipe_cover", "fault", pipe.chainage, pipe.chainage, "Levels", message, level - pipe.top, least))
-    return found
+    least = model.inputs.standards.least_cover_over_pipes
+    below = beneath(model.inputs.structures, model.alignment)
+    return [
+        Problem(
+            "pipe_cover",
+            "fault",
+            p.chainage,
+            p.chainage,
+            "Levels",
+            f"pipe {p.name} has {p.cover:.2f} m above it, at least {least:g} m is asked for",
+            p.cover,
+            least,
+        )
+        for p in clearances(below, lambda at: np.interp(at, model.chainage, model.hinge_level), least)
+        if p.short
+    ]
 
 
 def _slivers(model: RoadModel, group: TemplateSections, half: HalfSections) -> list[Problem]:

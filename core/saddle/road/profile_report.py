@@ -3,14 +3,13 @@
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
 from pydantic import BaseModel
 
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import Profile, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import least_k, longest_curve
 from saddle.geometry.polylines import Floats
-from saddle.road.long_section import Beneath
+from saddle.road.long_section import Beneath, Clearance, clearances
 from saddle.standards.sight import crest_sight, sight_constant
 from saddle.standards.spec import Standards, VerticalStandard
 
@@ -43,16 +42,6 @@ class IpReport(BaseModel):
     remarks: list[str]
 
 
-class Clearance(BaseModel):
-    """A pipe under a profile. cover: from its top to the profile, m; short: less than the project asks for."""
-
-    name: str
-    chainage: float
-    top: float
-    cover: float
-    short: bool
-
-
 @dataclass(frozen=True, slots=True, eq=False)
 class ProfileReport:
     """ips, clearances; level: (n,) on the chainages asked for; limits that were used: K m/%, grade %, sight m."""
@@ -73,24 +62,13 @@ def report_profile(
     profile, v = build_profile(spec), standards.vertical
     return ProfileReport(
         [_ip(spec, profile, i, alignment, v, speed_kmh) for i in range(len(spec.points))],
-        clearances(profile, beneath, standards.least_cover_over_pipes),
+        clearances(beneath, profile.levels, standards.least_cover_over_pipes),
         profile.levels(chainage),
         v.crest_k.at(speed_kmh),
         v.sag_k.at(speed_kmh),
         v.most_grade.at(speed_kmh),
         v.stopping.at(speed_kmh),
     )
-
-
-def clearances(profile: Profile, beneath: list[Beneath], least: float) -> list[Clearance]:
-    """Pipes under the profile, in road order."""
-    pipes = [b for b in beneath if b.kind == "pipe"]
-    levels = profile.levels(np.array([b.chainage for b in pipes], dtype=float))
-    return [
-        Clearance(name=b.name, chainage=b.chainage, top=b.top, cover=float(z - b.top), short=bool(z - b.top < least - 1e-6))
-        for b, z in zip(pipes, levels, strict=True)
-        if np.isfinite(z)
-    ]
 
 
 def _ip(spec: ProfileSpec, p: Profile, i: int, alignment: Alignment, v: VerticalStandard, speed: float) -> IpReport:

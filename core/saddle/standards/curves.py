@@ -32,7 +32,11 @@ class CurveLimits:
 
 def least_radius(speed_kmh: float, superelevation_pct: float) -> float:
     """Least radius, m, unrounded. Friction is taken straight between the speeds of the table."""
-    friction = float(np.interp(speed_kmh, list(FRICTION), list(FRICTION.values())))
+    return radius_at(speed_kmh, superelevation_pct, float(np.interp(speed_kmh, list(FRICTION), list(FRICTION.values()))))
+
+
+def radius_at(speed_kmh: float, superelevation_pct: float, friction: float) -> float:
+    """R = V2 / (127 (e + f)), m, with the friction that somebody's standard gives."""
     return speed_kmh**2 / (127 * (superelevation_pct / 100 + friction))
 
 

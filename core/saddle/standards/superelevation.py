@@ -14,6 +14,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from saddle.geometry.polylines import Floats
+from saddle.standards.curves import radius_at
 from saddle.standards.spec import SuperelevationStandard
 
 #: A transition no longer than this is none: nobody turns a road in it, m.
@@ -57,8 +58,8 @@ class Turns:
     lanes: float = 1.0
 
     def least_radius(self) -> float:
-        """R = V2 / (127 (e + f)) with the greatest superelevation and the standard's friction, m."""
-        return self.speed_kmh**2 / (127 * (self.most_pct / 100 + self.standard.friction.at(self.speed_kmh)))
+        """With the greatest superelevation and the standard's friction, m."""
+        return radius_at(self.speed_kmh, self.most_pct, self.standard.friction.at(self.speed_kmh))
 
     def superelevation_pct(self, radius: float) -> float:
         """Superelevation of a curve, %, to 0.1; 0 where the normal crown may stay, which is where less than half of it is

@@ -2184,7 +2184,7 @@ export interface components {
         };
         /**
          * Clearance
-         * @description A pipe under a profile. cover: from its top to the profile, m; short: less than the project asks for.
+         * @description A pipe under levels along the road. cover: from its top up to them, m; short: less than is asked for.
          */
         Clearance: {
             /** Chainage */

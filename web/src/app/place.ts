@@ -72,13 +72,6 @@ export function usePlace(): Place {
   return { index, chainage: summary?.chainage[index] ?? at, range, selection: search.get("sel"), goTo, step, goToChainage, mark, select };
 }
 
-/** The marked range as the address says it, which is ahead of what is rendered while a change of it is under way. */
-export function rangeNow(): Range | null {
-  const now = new URLSearchParams(window.location.search);
-  const [from, to] = [now.get("from"), now.get("to")];
-  return from !== null && to !== null ? { from: Number(from), to: Number(to) } : null;
-}
-
 /** The section nearest to a chainage; of two at one chainage the one on the side asked for, else the later. */
 export function nearestSection(chainages: number[], sides: number[], at: number, side: number): number {
   let best = -1;

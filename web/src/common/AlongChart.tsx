@@ -112,8 +112,8 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
           {unit}
           {stretch !== undefined && `, heights ×${stretched < 9.5 ? stretched.toFixed(1) : stretched.toFixed(0)}`}
         </span>
-        {series.filter((s) => s.name !== "").map((s) => (
-          <span key={s.name} className="key">
+        {series.filter((s) => s.name !== "").map((s, i) => (
+          <span key={i} className="key">
             <svg width={18} height={8} aria-hidden="true">
               <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
             </svg>

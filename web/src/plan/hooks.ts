@@ -53,6 +53,10 @@ export function useRoadPlan() {
   return useModel("plan", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: { path: { project_id } } })));
 }
 
+export function useLongSection() {
+  return useModel("long-section", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } }))).data;
+}
+
 /** How depth is taken between sections: straight, or between the triangles of both surfaces. */
 export type DepthBetween = "sections" | "surfaces";
 

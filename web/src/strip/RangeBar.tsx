@@ -5,7 +5,7 @@ import { api, dataOf } from "../api/client";
 import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { ChainageField } from "../common/ChainageField";
-import { type Range, rangeNow, usePlace } from "../app/place";
+import { type Range, usePlace } from "../app/place";
 import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
 import { VariantsDialog } from "../stops/overlay/VariantsDialog";
 
@@ -67,9 +67,9 @@ export function RangeBar({ range }: { range: Range }) {
             value={null}
             disabled={wrong}
             options={[...templates.map((t) => ({ value: t.key, label: t.spec.name })), { value: "", label: "No template" }]}
-            onChange={(key: string) => setTemplate.mutate({ ...(rangeNow() ?? range), template: key || null })}
+            onChange={(key: string) => setTemplate.mutate({ ...range, template: key || null })}
           />
-          <Button size="small" disabled={wrong} onClick={() => setTreatment.mutate({ ...(rangeNow() ?? range), work: null })}>
+          <Button size="small" disabled={wrong} onClick={() => setTreatment.mutate({ ...range, work: null })}>
             Clear treatment
           </Button>
         </>
@@ -90,7 +90,7 @@ export function RangeBar({ range }: { range: Range }) {
         destroyOnHidden
         onCancel={() => setWork(null)}
         onOk={() => {
-          setTreatment.mutate({ ...(rangeNow() ?? range), work });
+          setTreatment.mutate({ ...range, work });
           setWork(null);
         }}
       >

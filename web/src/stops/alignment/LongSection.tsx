@@ -1,14 +1,10 @@
 /** The road from the side: existing and design levels, profiles, pits and pipes under the plan's curvature. */
-import { api, dataOf } from "../../api/client";
-import { useModel, useSummary } from "../../api/hooks";
+import { useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
 import { AlongChart } from "../../common/AlongChart";
 import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
-
-export function useLongSection() {
-  return useModel("long-section", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } }))).data;
-}
+import { useLongSection } from "../../plan/hooks";
 
 export function LongSection() {
   const place = usePlace();

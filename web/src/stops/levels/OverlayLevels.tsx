@@ -12,7 +12,7 @@ import { Inspector, Row } from "../../common/Inspector";
 import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
 import { NumberField } from "../../common/NumberField";
 import { LiveSection } from "../../drawing/LiveSection";
-import { useLongSection } from "../alignment/LongSection";
+import { useLongSection } from "../../plan/hooks";
 import { BestPanel } from "./BestPanel";
 import { ChangesDialog } from "./ChangesDialog";
 import { LevelOperate } from "./LevelOperate";
@@ -46,7 +46,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const rows = table.rows ?? [];
   const then = proposed?.rows && levels ? levels.chainage.map(between(proposed.rows.map((r) => r.chainage), proposed.rows.map((r) => r.level))) : null;
   /** Profiles where the levels are told: at the first section of every chainage. */
-  const profiles = Object.entries(long?.profiles ?? {}).map(([name, values]) => ({ name, values: (levels?.chainage ?? []).map(between(long!.chainage, values)) }));
+  const profiles = Object.entries((!above && long?.profiles) || {}).map(([name, values]) => ({ name, values: (levels?.chainage ?? []).map(between(long!.chainage, values)) }));
   const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
   const series = levels
     ? [
@@ -61,7 +61,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
   const oldAt = between(levels?.chainage ?? [], levels?.existing ?? []);
   const old = (c: number) => oldAt(c) ?? NaN;
-  const drawn = above && levels ? series.filter((s) => !["edges", "", ...profiles.map((p) => p.name)].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
+  const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
   const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
   const take = (b: Best) => {
     change(withLevels(table, b.chainage, b.level));

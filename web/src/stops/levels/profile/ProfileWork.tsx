@@ -13,7 +13,7 @@ import { BAND, CurvatureBand, ProfileLines, StructuresBeneath } from "../../../c
 import { NumberField } from "../../../common/NumberField";
 import { StandardsDialog } from "../../../common/StandardsDialog";
 import { LiveSection } from "../../../drawing/LiveSection";
-import { useLongSection } from "../../alignment/LongSection";
+import { useLongSection } from "../../../plan/hooks";
 import { type Levels, oldRoad, type View, ViewControls } from "../view";
 import { Govern } from "./Govern";
 import { IpForm } from "./IpForm";
