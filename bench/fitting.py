@@ -12,13 +12,13 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.overlay.best_levels import Limits
-from saddle.road.cache import StageCache
 from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.levels import best_on
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.profile_report import report_profile
 from saddle.road.spec import TreatmentPlan
+from saddle.stages.run import Run
 from saddle.standards.published import STARTING
 
 
@@ -27,8 +27,8 @@ def bench_fitting(long_road: Callable[[float], RoadInputs]) -> None:
     rows: list[list[object]] = []
     for length in (2_500.0, 5_000.0, 10_000.0):
         inputs = long_road(length)
-        cache = StageCache()
-        model = solve(inputs, cache)
+        run = Run()
+        model = solve(inputs, run)
 
         def levels(limits: Limits, model: RoadModel = model, length: float = length) -> None:
             best_on(model, 0.0, length, limits, fix_ends=False)
@@ -37,10 +37,10 @@ def bench_fitting(long_road: Callable[[float], RoadInputs]) -> None:
         free = best(partial(levels, Limits(0.5, (-4.0, -1.5), 0.05)), 1)
         cover = iter(range(30, 90))
 
-        def edit(inputs: RoadInputs = inputs, cache: StageCache = cache) -> None:
+        def edit(inputs: RoadInputs = inputs, run: Run = run) -> None:
             old = inputs.treatments.ranges[0]
             new = old.changed(work={**old.work.model_dump(), "least_cover_mm": float(next(cover))})  # noqa: B023
-            solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), cache)
+            solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), run)
 
         maps = [best(partial(find, model), 1) for find in (depth_triangles, surface_triangles)]
         rows.append([len(model.chainage), given, free, best(edit), *maps])

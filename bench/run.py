@@ -22,7 +22,6 @@ from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
 from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.spec import AtOffset
-from saddle.road.cache import StageCache
 from saddle.road.depth_map import depth_bands, depth_triangles
 from saddle.road.model import RoadInputs
 from saddle.road.pipeline import solve
@@ -31,6 +30,7 @@ from saddle.road.view import section_view
 from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import SheetStyle
+from saddle.stages.run import Run
 from saddle.template import starter
 from saddle.terrain.compare import compare
 from saddle.terrain.cut import cut_sections
@@ -110,20 +110,20 @@ def bench_solving() -> None:
     rows: list[list[object]] = []
     for length in (2_500.0, 5_000.0, 10_000.0):
         inputs = long_road(length)
-        cache = StageCache()
-        model = solve(inputs, cache)
+        run = Run()
+        model = solve(inputs, run)
         n = len(model.chainage)
         cut = best(lambda inputs=inputs: solve(inputs), 2)  # type: ignore[misc]
         origins = model.frames.origin, model.frames.to_right, np.full(n, -12.0), np.full(n, 12.0)
         cut_only = best(lambda inputs=inputs, origins=origins: cut_sections(inputs.surface, *origins), 2)  # type: ignore[misc]
         cover = iter(range(30, 90))
 
-        def edit(inputs: RoadInputs = inputs, cache: StageCache = cache) -> None:
+        def edit(inputs: RoadInputs = inputs, run: Run = run) -> None:
             old = inputs.treatments.ranges[0]
             new = old.changed(work=old.work.changed(least_cover_mm=float(next(cover))))  # noqa: B023
-            solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), cache)
+            solve(replace(inputs, treatments=TreatmentPlan(ranges=[new])), run)
 
-        one = best(lambda inputs=inputs, n=n: solve(inputs, rows=np.array([n // 2])))  # type: ignore[misc]
+        one = best(lambda inputs=inputs, n=n: solve(inputs, pick=lambda _: np.array([n // 2])))  # type: ignore[misc]
         bands = best(lambda model=model: depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm), 1)  # type: ignore[misc]
         rows.append([n, cut - cut_only, best(edit), one, bands])
     table("Roads solved from cut sections", ["sections", "solve s", "edit of cover s", "one section s", "depth map s"], rows)

@@ -75,7 +75,7 @@ def bench_full_template(long_road: Callable[[float], RoadInputs]) -> None:
         model = solve(full)
         whole = time.perf_counter() - start
         plain = best(lambda inputs=inputs: solve(inputs), 1)  # type: ignore[misc]
-        one = best(lambda full=full: solve(full, rows=np.array([60])))  # type: ignore[misc]
+        one = best(lambda full=full: solve(full, pick=lambda _: np.array([60])))  # type: ignore[misc]
         rows.append([len(model.chainage), whole, plain, whole / plain, one])
     table(
         "Full template: 40 points, 6 courses, boxing, 5 rungs a side",

@@ -21,8 +21,8 @@ need_apt() {
   done
   [ ${#missing[@]} -eq 0 ] && return
   say "Installing from Debian: ${missing[*]}"
-  as_root apt-get update -qq
-  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >"$LOCAL/apt.log" 2>&1 ||
+  as_root apt-get -o DPkg::Lock::Timeout=300 update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get -o DPkg::Lock::Timeout=300 install -y -qq --no-install-recommends "${missing[@]}" >"$LOCAL/apt.log" 2>&1 ||
     { tail -n 20 "$LOCAL/apt.log" >&2; exit 1; }
 }
 
@@ -32,7 +32,6 @@ stamped() { local n="$1"; shift; [ "$(cat "$LOCAL/$n.stamp" 2>/dev/null)" = "$(d
 stamp() { local n="$1"; shift; digest "$@" >"$LOCAL/$n.stamp"; }
 
 need_python() {
-  need_apt postgresql
   if [ ! -x "$PY" ]; then
     say "Making the virtual environment"
     python3 -m venv "$ROOT/.venv" 2>/dev/null || { need_apt python3-venv; python3 -m venv "$ROOT/.venv"; }
@@ -63,18 +62,22 @@ need_web() {
   stamp web "${files[@]}"
 }
 
-need_database() { DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }
+need_database() { need_apt postgresql; DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }
+
+# stop_all: what start_one began. The names are not local: the trap runs when the functions are gone.
+PRODUCT=()
+stop_all() { [ ${#PRODUCT[@]} -eq 0 ] || kill "${PRODUCT[@]}" 2>/dev/null || true; }
 
 # run_product ADDRESS : gunicorn and one worker together; when one ends, so does the other.
 run_product() {
   cd "$ROOT/server"
+  trap stop_all EXIT INT TERM
   "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2 >"$LOCAL/worker.log" 2>&1 &
-  local worker=$!
+  PRODUCT+=($!)
   "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
     --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning &
-  local server=$!
-  trap 'kill $worker $server 2>/dev/null' EXIT INT TERM
-  wait -n $worker $server
+  PRODUCT+=($!)
+  wait -n "${PRODUCT[@]}"
 }
 
 # wait_for URL : until it answers, at most a minute.

@@ -1,9 +1,10 @@
-"""Puts the demo into the database through the same import that a user goes through."""
+"""Puts the demo roads into the database through the same import that a user goes through."""
 
 from typing import Any
 
 from django.contrib.auth.models import User
 
+from demo import hill_road
 from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import change_document, start_documents
@@ -12,9 +13,11 @@ from jobs.models import Job
 from jobs.run import execute
 from projects.models import Membership, Project, Role
 from saddle.documents import MAIN
+from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import bundle_of
 from saddle.exchange.survey_csv import ColumnMapping, preview
 from saddle.template import starter
+from saddle.terrain.spec import CodeRule
 from saddle.terrain.structures import from_survey
 from survey.models import Upload
 from survey.store import load
@@ -29,19 +32,10 @@ DEMO_PEOPLE = (
 
 
 def load_demo() -> Project:
-    """People, project, survey and documents."""
-    project = Project.objects.create(name="Fennick Vale Road")
-    people = {}
-    for name, full_name, role in DEMO_PEOPLE:
-        first, last = full_name.split()
-        user, _ = User.objects.get_or_create(username=name, defaults={"first_name": first, "last_name": last})
-        user.set_password(name)
-        user.save()
-        Membership.objects.create(project=project, user=user, role=role)
-        people[name] = user
-    start_documents(project)
-    survey_id = _import_survey(project, people["designer"])
-    for kind, key, spec in (
+    """People, project, survey and documents of the first road."""
+    project, designer = _project("Fennick Vale Road")
+    survey_id = _import_survey(project, designer, "fennick-vale-survey.csv", survey_csv(), [], 60.0)
+    specs: list[tuple[str, str, Spec]] = [
         ("alignment", MAIN, ALIGNMENT),
         *(("guide", key, guide) for key, guide in GUIDES.items()),
         *((kind, key, spec) for (kind, key), spec in bundle_of(starter.LIBRARY, FROM_LIBRARY).specs().items()),
@@ -52,19 +46,47 @@ def load_demo() -> Project:
         ("treatments", MAIN, TREATMENTS),
         ("template_plan", MAIN, TEMPLATE_PLAN),
         ("structures", MAIN, from_survey(load(survey_id).survey, code_list(project))),
-    ):
-        row = Document.objects.filter(project=project, kind=kind, key=key).first()
-        change_document(project, people["designer"], kind, key, spec, row.version if row else 0)
-    EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
+    ]
+    _write(project, designer, specs)
     return project
 
 
-def _import_survey(project: Project, user: User) -> int:
-    text = survey_csv()
-    upload = Upload.objects.create(project=project, user=user, name="fennick-vale-survey.csv", content=text.encode())
+def load_hill_road() -> Project:
+    """The second road, for the same people."""
+    project, designer = _project(hill_road.NAME)
+    _import_survey(project, designer, "tarrow-hill-survey.csv", hill_road.survey_csv(), hill_road.RULES, 25.0)
+    library = bundle_of(starter.LIBRARY, [("template", "wide-shoulder")]).specs()
+    _write(project, designer, [(kind, key, spec) for (kind, key), spec in (library | hill_road.documents()).items()])
+    return project
+
+
+def _project(name: str) -> tuple[Project, User]:
+    """A new project of the demo's people, and its designer."""
+    project = Project.objects.create(name=name)
+    people = {}
+    for person, full_name, role in DEMO_PEOPLE:
+        first, last = full_name.split()
+        user, _ = User.objects.get_or_create(username=person, defaults={"first_name": first, "last_name": last})
+        user.set_password(person)
+        user.save()
+        Membership.objects.create(project=project, user=user, role=role)
+        people[person] = user
+    start_documents(project)
+    return project, people["designer"]
+
+
+def _write(project: Project, user: User, specs: list[tuple[str, str, Spec]]) -> None:
+    for kind, key, spec in specs:
+        row = Document.objects.filter(project=project, kind=kind, key=key).first()
+        change_document(project, user, kind, key, spec, row.version if row else 0)
+    EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
+
+
+def _import_survey(project: Project, user: User, name: str, text: str, rules: list[CodeRule], longest_edge: float) -> int:
+    upload = Upload.objects.create(project=project, user=user, name=name, content=text.encode())
     found = preview(text)
     mapping: dict[str, Any] = ColumnMapping(delimiter=found.delimiter, header=found.header, **found.columns).model_dump()
-    params = {"upload": upload.pk, "mapping": mapping, "rules": [], "longest_edge": 60.0}
+    params = {"upload": upload.pk, "mapping": mapping, "rules": [r.model_dump() for r in rules], "longest_edge": longest_edge}
     job = Job.objects.create(project=project, user=user, kind="import_survey", params=params)
     execute(str(job.pk))
     job.refresh_from_db()

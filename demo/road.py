@@ -109,7 +109,7 @@ def _boundary(c: Floats, side: int) -> tuple[Floats, Floats]:
     return o, hillside(c, o)
 
 
-class _Surveyor:
+class Surveyor:
     """Takes shots and writes them down."""
 
     def __init__(self, alignment: Alignment, rng: np.random.Generator) -> None:
@@ -143,7 +143,7 @@ def survey_csv() -> str:
     """The survey, about 6,000 points: number, easting, northing, level, code, line, order."""
     rng = np.random.default_rng(SEED)
     alignment = build(ALIGNMENT)
-    s = _Surveyor(alignment, rng)
+    s = Surveyor(alignment, rng)
     whole, rural = (0.0, alignment.end), (VILLAGE[1], alignment.end)
     s.line("CL", lambda c, _: (np.zeros_like(c), crown_level(c)), 0, whole, 0.003)
     for side in (-1, 1):

@@ -10,6 +10,7 @@ export default ts.config(
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     plugins: { "react-hooks": hooks },
     rules: {
+      ...hooks.configs.recommended.rules,
       "react-hooks/rules-of-hooks": "error",
       "react-hooks/exhaustive-deps": "error",
       "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: false }],

@@ -1,5 +1,7 @@
 """What all documents share: strict, small, typed. Reading one that does not fit names the field."""
 
+import hashlib
+from functools import cached_property
 from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -17,6 +19,11 @@ class Document(BaseModel):
     """Base of every document and of its parts."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+    @cached_property
+    def digest(self) -> str:
+        """A hash of the content, found once: documents are never changed in place."""
+        return hashlib.blake2b(type(self).__name__.encode() + self.model_dump_json().encode(), digest_size=16).hexdigest()
 
     def changed(self, **fields: Any) -> Self:
         """A checked copy with some fields replaced."""

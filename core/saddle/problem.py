@@ -8,11 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 Severity = Literal["fault", "caution"]
+#: What can be done about a problem in one step: the treatments there let their lanes reach the old edge.
+Mend = Literal["reach_edge"]
 
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """Something to look at. Chainages in m; measured and limit in the unit that the message names."""
+    """Something to look at. Chainages in m; measured and limit in the unit that the message names; mend: what would take it
+    away in one step."""
 
     code: str
     severity: Severity
@@ -22,6 +25,13 @@ class Problem:
     message: str
     measured: float | None = None
     limit: float | None = None
+    mend: Mend | None = None
+
+
+def runs_of(mask: NDArray[np.bool_]) -> list[NDArray[np.intp]]:
+    """Rows of every run of neighbouring sections where mask (n,) holds."""
+    hit = np.flatnonzero(mask)
+    return np.split(hit, np.flatnonzero(np.diff(hit) > 1) + 1) if hit.size else []
 
 
 def problems_where(
@@ -41,12 +51,8 @@ def problems_where(
     mask, chainages, measured: (n,) in road order. The worst measured value of the run is reported
     and handed to `message`.
     """
-    hit = np.flatnonzero(mask)
-    if hit.size == 0:
-        return []
-    runs = np.split(hit, np.flatnonzero(np.diff(hit) > 1) + 1)
     found = []
-    for run in runs:
+    for run in runs_of(mask):
         value = None
         if measured is not None and np.isfinite(measured[run]).any():
             value = float(np.nanmin(measured[run]) if worst == "least" else np.nanmax(measured[run]))

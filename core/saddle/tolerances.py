@@ -26,3 +26,5 @@ NARROW_LAYER = 0.10
 THIN_LAYER = 1e-4
 #: Hinge levels either side of a change of treatment may differ by this much before it is a step.
 LEVEL_STEP = 0.002
+#: Milling beyond what is built is pointed out from this much of a section on, m2.
+OPEN_MILLING = 1e-3

@@ -1,5 +1,6 @@
 """Roads and surfaces that several tests use."""
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -11,6 +12,7 @@ from saddle.exchange.survey_csv import ColumnMapping, preview, read
 from saddle.geometry.polylines import Polylines
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
+from saddle.road.spec import Overlay, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.spec import CodeList, FromSurvey
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
@@ -38,6 +40,15 @@ def demo_inputs() -> RoadInputs:
         ALIGNMENT, demo_surface().surface, demo_survey().lines_by_code(), SECTIONS, TREATMENTS, TEMPLATE_PLAN,
         starter.TEMPLATES | TEMPLATES, dict(starter.MAKE_UPS), dict(starter.KERBS), dict(starter.MATERIALS),
     )  # fmt: skip
+
+
+def own_width(inputs: RoadInputs) -> RoadInputs:
+    """The same road, lanes as wide as the templates say and not out to the old edges: widths to reckon with by hand."""
+    ranges = [
+        r.changed(work=r.work.changed(reach="own_width").model_dump()) if isinstance(r.work, Overlay) else r
+        for r in inputs.treatments.ranges
+    ]
+    return replace(inputs, treatments=TreatmentPlan(ranges=ranges))
 
 
 @cache

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import interpolate
-from saddle.overlay.best_levels import Conflict, Limits, Needs, best_levels, station_weights, volume_of
+from saddle.overlay.best_levels import Conflict, Ends, Limits, Needs, best_levels, station_weights, volume_of
 from saddle.overlay.governing import kerb_to_kerb
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
 from saddle.road.levels import best_on, levels_of
@@ -18,12 +18,34 @@ from saddle.standards.grade_change import grades_pct, speed_for
 from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
 
+Side = tuple[np.ndarray, np.ndarray]
+
+
+def straight(
+    chainage: np.ndarray,
+    hinge: np.ndarray,
+    width: np.ndarray,
+    sides: tuple[Side, Side],
+    pct: np.ndarray,
+    fixed: np.ndarray | None = None,
+    lip: np.ndarray | None = None,
+) -> Needs:
+    """Sections that fall straight from hinge to limit: z(o) = zh + s/100 * |o - h|. sides: of each the distances (n, k) of what
+    must be kept from the hinge and its level above the existing hinge; width: (n, 2); lip: (n, 2) levels of the ends."""  # fmt: skip
+    n, far = len(chainage), [d for d, _ in sides]
+    short = np.concatenate([need - pct[:, k : k + 1] / 100 * d for k, (d, need) in enumerate(sides)], axis=1)
+    left, right = np.concatenate([far[0], 0 * far[1]], axis=1) / 100, np.concatenate([0 * far[0], far[1]], axis=1) / 100
+    area = np.column_stack([width.sum(axis=1), width**2 / 200])
+    ends = None if lip is None else Ends(lip - hinge[:, None] - pct / 100 * width, np.ones((n, 2)), width / 100)
+    nothing = np.full(n, np.nan)
+    return Needs(chainage, hinge, pct, short, np.ones_like(short), left, right, area, nothing if fixed is None else fixed, ends)
+
 
 def needs(chainage: np.ndarray, hinge: np.ndarray, need: np.ndarray, fixed: np.ndarray | None = None) -> Needs:
     """Sections whose only needs are at the hinge, 1 m wide on both sides, level crossfalls."""
     n = len(chainage)
     one = np.zeros((n, 1)), (need - hinge)[:, None]
-    return Needs(chainage, hinge, np.ones((n, 2)), one, one, np.zeros((n, 2)), np.full(n, np.nan) if fixed is None else fixed)
+    return straight(chainage, hinge, np.ones((n, 2)), (one, one), np.zeros((n, 2)), fixed)
 
 
 class ClosedForm(TestCase):
@@ -74,7 +96,7 @@ class KerbLips(TestCase):
         x, hinge = np.arange(5) * 10.0, np.full(5, 50.0)
         side = np.tile([0.0, 3.0], (5, 1)), np.full((5, 2), 0.04 - milled)
         lip = np.tile([left, right], (5, 1))
-        return Needs(x, hinge, np.full((5, 2), 3.0), side, side, np.full((5, 2), -2.5), np.full(5, np.nan), lip)
+        return straight(x, hinge, np.full((5, 2), 3.0), (side, side), np.full((5, 2), -2.5), lip=lip)
 
     def test_by_hand_and_as_kerb_to_kerb(self) -> None:
         found = best_levels(self.asked(50.0, 49.99), Limits(0.5, (-5.0, -1.5), 0.1))
@@ -110,7 +132,7 @@ class KerbLips(TestCase):
         for k, (offset, out) in enumerate(((d.left, -1), (d.right, 1))):
             lip = saving.best.level + saving.best.pct[:, k] / 100 * np.abs(offset - model.lines.hinge)[here]
             old = interpolate(model.existing, offset[:, None])[here, 0]
-            np.testing.assert_allclose(lip, old, atol=1e-6, err_msg=str(out))
+            np.testing.assert_allclose(lip, old, atol=5e-4, err_msg=str(out))  # written to 3 decimals and 0.01 %
 
 
 class Random(TestCase):
@@ -128,7 +150,7 @@ class Random(TestCase):
             need = -0.025 * d + rng.normal(0, 0.02, (n, k)) + 0.05
             sides.append((d, np.where(rng.random((n, k)) < 0.2, np.nan, need)))
         pct = np.full((n, 2), -2.5)
-        given_ = Needs(x, hinge, width, sides[0], sides[1], pct, np.full(n, np.nan))
+        given_ = straight(x, hinge, width, (sides[0], sides[1]), pct)
         limits = Limits(0.5, (-4.0, -1.5), 0.1) if free else Limits(0.5)
         found = best_levels(given_, limits)
         self.assertLess(found.gap, 1e-6)
@@ -159,7 +181,8 @@ class OnTheDemo(TestCase):
         tight = best_on(model, 500.0, 680.0, Limits(100.0), fix_ends=False)
         rows = np.isin(c, tight.chainage)
         # Without a limit on grades the least volume is what cover governs gives.
-        np.testing.assert_allclose(tight.best.level, model.hinge_level[rows][: len(tight.best.level)], atol=1e-6)
+        over = tight.best.level - model.hinge_level[rows][: len(tight.best.level)]
+        self.assertTrue(((over >= -1e-9) & (over < 0.001)).all())  # rounded up to the millimetre
         smooth = best_on(model, 500.0, 680.0, Limits(0.5), fix_ends=False)
         self.assertGreaterEqual(smooth.best.volume, tight.best.volume - 1e-9)
         free = best_on(model, 500.0, 680.0, Limits(0.5, (-4.0, -1.0), 0.05), fix_ends=False)
@@ -195,10 +218,10 @@ class OnTheDemo(TestCase):
         np.testing.assert_allclose(
             model.hinge_level[here], np.interp(model.chainage[here], saving.chainage, saving.best.level), atol=1e-9
         )
-        self.assertGreaterEqual(model.depth.least[here].min(), 0.05 - 1e-6)
+        self.assertGreaterEqual(model.depth.least[here].min(), 0.05 - 1e-9)
         levels = levels_of(model)
         inner = (levels.chainage > 500) & (levels.chainage < 680)
-        self.assertLessEqual(np.nanmax(np.abs(levels.change_pct[inner])), 0.5 + 1e-6)
+        self.assertLessEqual(np.nanmax(np.abs(levels.change_pct[inner])), 0.5 + 5e-4)
         self.assertGreaterEqual(np.nanmin(levels.speed_kmh[inner]), 90)
         outside = (model.chainage > 480) & (model.chainage < 500)
         self.assertTrue(np.isnan(model.hinge_level[outside]).all())  # the table says nothing there, and nothing is made up
@@ -251,7 +274,7 @@ class ProblemsOfGrade(TestCase):
         for p in found:
             marked |= (levels.chainage >= p.chainage_from) & (levels.chainage <= p.chainage_to)
         np.testing.assert_array_equal(marked & plain, over)
-        self.assertIn("0.80 % is allowed at 60 km/h", found[0].message)
+        self.assertIn("0.8 % is allowed at 60 km/h", found[0].message)
 
     def test_a_faster_road_allows_less(self) -> None:
         def count(speed: float) -> int:

@@ -15,7 +15,7 @@ from saddle.template.compiled import Parts, compile_template
 from saddle.template.solve import plain, solve_points
 from saddle.template.spec import Strip
 from saddle.template.ties import Point, Rise, Width
-from tests.cases import demo_inputs, demo_model
+from tests.cases import demo_inputs, own_width
 from tests.templates import imbalance
 
 PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
@@ -125,7 +125,7 @@ def following(offset: float, side: str = "right", what: str = "plan") -> RoadMod
             "what": what,
         }
     )
-    return solve(replace(demo_inputs(), guides={"g": guide}, follow=FollowPlan(rules=[rule])))
+    return solve(replace(own_width(demo_inputs()), guides={"g": guide}, follow=FollowPlan(rules=[rule])))
 
 
 def balance(group: TemplateSections) -> np.ndarray:
@@ -145,7 +145,7 @@ class OnTheDemo(TestCase):
             self.assertLess(balance(group).max(), 1e-6)
 
     def test_only_the_side_and_stretch_of_the_rule_change(self) -> None:
-        model, before = following(4.5), demo_model()
+        model, before = following(4.5), solve(own_width(demo_inputs()))
         inside = (model.chainage >= 50) & (model.chainage <= 650)
         (followed,) = model.followed
         np.testing.assert_array_equal(np.isfinite(followed.offset), inside)

@@ -58,7 +58,9 @@ class Operations(TestCase):
         got = done(table(BUMPY), low=30, high=70, kind="mean", length=40)
         np.testing.assert_allclose(got[[0, 1, 2, 3, 7, 8, 9, 10]], BUMPY[[0, 1, 2, 3, 7, 8, 9, 10]], atol=1e-9)
         # By hand at 50, over 40 m: half of the ends, whole of what lies between.
-        self.assertAlmostEqual(got[5], (BUMPY[3] / 2 + BUMPY[4:7].sum() + BUMPY[7] / 2) / 4, delta=1e-4)
+        self.assertAlmostEqual(
+            got[5], (BUMPY[3] / 2 + BUMPY[4:7].sum() + BUMPY[7] / 2) / 4, delta=1e-3
+        )  # rounded up to the millimetre
 
     @given(st.integers(0, 10_000), st.sampled_from([0.2, 0.5]))
     def test_eased_changes_keep_the_limit_and_move_least(self, seed: int, limit: float) -> None:
@@ -70,8 +72,8 @@ class Operations(TestCase):
             else done(table(z), kind="ease", change_pct=limit, keep_cover=False)
         )
         change = grades_pct(C, got)[1][1:-1]
-        self.assertLessEqual(np.abs(change).max(), limit + 2e-3)  # levels are kept to 0.1 mm
-        self.assertEqual((got[0], got[-1]), (round(z[0], 4), round(z[-1], 4)))
+        self.assertLessEqual(np.abs(change).max(), limit + 5e-4)  # as it is written, to 0.001 %
+        self.assertEqual((got[0], got[-1]), (z[0], z[-1]))
         if not seed % 2:
             straight = np.interp(C, C[[0, -1]], z[[0, -1]])
             self.assertLessEqual(np.abs(got - z).sum(), np.abs(straight - z).sum() + 2e-3)
@@ -91,7 +93,9 @@ class Operations(TestCase):
             method="SLSQP",
             options={"maxiter": 500},
         )
-        self.assertAlmostEqual(np.abs(got - BUMPY).sum(), other.fun / 100, delta=1e-3)
+        moved = np.abs(got - BUMPY).sum()
+        self.assertGreater(moved, other.fun / 100 - 1e-3)
+        self.assertLess(moved, other.fun / 100 + 1e-3 * len(BUMPY))  # each is rounded up, and the limit leaves room for that
 
     def test_a_crest_is_lowered_or_with_the_cover_raised_beside(self) -> None:
         """The lowest line rises and falls by 1 %: without the cover its top sinks, with it the sides rise."""

@@ -124,7 +124,7 @@ class Findings(TestCase):
         self.assertNotIn("flat", self.codes(**given))
         steep = self.codes(left_crossfall={"by": "given", "pct": 7.5}, right_crossfall={"by": "given", "pct": -7.0})["crossfall"]
         self.assertEqual((steep.measured, steep.limit), (7.5, 7.0))
-        self.assertIn("left crossfall is 7.5 % steep", steep.message)
+        self.assertIn("left crossfall is 7.50 % steep", steep.message)
 
     def test_a_pipe_too_near(self) -> None:
         """Top at 49.6, surface at 50.05: 0.45 m, where 0.6 m is asked for."""

@@ -159,14 +159,14 @@ class OnSections(TestCase):
 
     def test_a_skewed_pipe_by_hand(self) -> None:
         frames = self.LINE.frames(np.array([30.0, 45.0, 50.0]))
-        found = crossed(Structures(pipes=[self.PIPE]), frames, 25.0)
-        self.assertEqual([(c.row, c.offset, c.level) for c in found], [(1, -2.5, 9.75), (2, 0.0, 9.5)])
+        found = crossed(Structures(pipes=[self.PIPE]), frames, (-25.0, 25.0))
+        self.assertEqual([(c.row, c.offset, c.bottom) for c in found], [(1, -2.5, 9.75), (2, 0.0, 9.5)])
 
     def test_a_pit_is_shown_on_the_nearest_section_only(self) -> None:
         pit = Pit(name="P1", east=3, north=47, cover=10.5, invert=8.9)
-        found = crossed(Structures(pits=[pit]), self.LINE.frames(np.array([40.0, 45.0, 50.0])), 25.0)
-        self.assertEqual([(c.row, c.offset, c.level, round(c.depth, 6)) for c in found], [(1, 3.0, 10.5, 1.6)])
-        self.assertEqual(crossed(Structures(pits=[pit]), self.LINE.frames(np.array([10.0])), 25.0), [])
+        found = crossed(Structures(pits=[pit]), self.LINE.frames(np.array([40.0, 45.0, 50.0])), (-25.0, 25.0))
+        self.assertEqual([(c.row, c.offset, c.top, c.bottom) for c in found], [(1, 3.0, 10.5, 8.9)])
+        self.assertEqual(crossed(Structures(pits=[pit]), self.LINE.frames(np.array([10.0])), (-25.0, 25.0)), ())
 
     def test_out_of_the_demo_survey_and_into_its_sections(self) -> None:
         structures = from_survey(demo_survey(), CodeList())

@@ -6,10 +6,10 @@ from unittest import TestCase
 from saddle.errors import GeometryError
 from saddle.overlay.spec import CoverGoverns, EdgesGovern, ProfileGoverns, TieIn
 from saddle.quantities.takeoff import take_off
-from saddle.road.cache import StageCache
 from saddle.road.pipeline import solve
 from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, Reconstruct, TreatmentPlan
 from saddle.road.variants import Variant, VariantPlan, compare_variants, treatments_with
+from saddle.stages.run import Run
 from tests.cases import demo_inputs, demo_model
 
 THIN = Variant(name="Thin", least_cover_mm=30)
@@ -21,7 +21,7 @@ EDGES = Variant(name="Edges", governs=EdgesGovern())
 class Comparing(TestCase):
     def test_less_cover_needs_less_by_its_area(self) -> None:
         plan = VariantPlan(variants=[THIN], price=100)
-        now, thin = compare_variants(demo_inputs(), plan, 500.0, 680.0, StageCache())
+        now, thin = compare_variants(demo_inputs(), plan, 500.0, 680.0, Run())
         self.assertEqual((now.name, thin.name), ("As it is", "Thin"))
         self.assertAlmostEqual((now.greatest or 0) - (thin.greatest or 0), 0.02, 6)
         width = 2 * 2.95  # about: between the saw cuts, 180 m long
@@ -30,7 +30,7 @@ class Comparing(TestCase):
         self.assertEqual(len(thin.depths), len(thin.chainage))
 
     def test_agrees_with_the_bill(self) -> None:
-        (now,) = compare_variants(demo_inputs(), VariantPlan(), 0.0, 1610.0, StageCache())
+        (now,) = compare_variants(demo_inputs(), VariantPlan(), 0.0, 1610.0, Run())
         flat = solve(replace(demo_inputs(), settings=demo_inputs().settings.changed(curvature_correction=False)))
         rows = [r for r in take_off(flat).total.rows if r.kind == "course" and r.name == "Regulating course"]
         self.assertLess(rows[0].volume or 0, now.volume)
@@ -39,26 +39,24 @@ class Comparing(TestCase):
 
     def test_measured_crossfalls_are_far_more_even_in_a_curve(self) -> None:
         """The job's two passes: nominal crossfall piles up asphalt in a superelevated curve."""
-        _, nominal, measured = compare_variants(
-            demo_inputs(), VariantPlan(variants=[NOMINAL, MEASURED]), 1060.0, 1300.0, StageCache()
-        )
+        _, nominal, measured = compare_variants(demo_inputs(), VariantPlan(variants=[NOMINAL, MEASURED]), 1060.0, 1300.0, Run())
         self.assertGreater(nominal.greatest or 0, 1.5 * (measured.greatest or 1))
         self.assertGreater(nominal.mass, 1.3 * measured.mass)
 
     def test_edges_govern_may_leave_cover_short(self) -> None:
-        now, edges = compare_variants(demo_inputs(), VariantPlan(variants=[EDGES]), 500.0, 680.0, StageCache())
+        now, edges = compare_variants(demo_inputs(), VariantPlan(variants=[EDGES]), 500.0, 680.0, Run())
         self.assertLessEqual(edges.volume, now.volume + 1e-9)
         self.assertGreaterEqual(edges.faults, now.faults)
 
     def test_a_range_without_overlay(self) -> None:
         with self.assertRaises(GeometryError):
-            compare_variants(demo_inputs(), VariantPlan(), 1520.0, 1600.0, StageCache())
+            compare_variants(demo_inputs(), VariantPlan(), 1520.0, 1600.0, Run())
 
     def test_volumes_inside_a_curve_are_corrected_as_in_the_bill(self) -> None:
         inputs = demo_inputs()
         flat = replace(inputs, settings=inputs.settings.changed(curvature_correction=not inputs.settings.curvature_correction))
         for low, high, differs in ((250.0, 400.0, True), (490.0, 580.0, False)):
-            (one,), (other,) = (compare_variants(i, VariantPlan(), low, high, StageCache()) for i in (inputs, flat))
+            (one,), (other,) = (compare_variants(i, VariantPlan(), low, high, Run()) for i in (inputs, flat))
             self.assertEqual(abs(one.volume - other.volume) > 1e-6, differs, low)
 
 
@@ -91,9 +89,9 @@ class TakingOver(TestCase):
         self.assertIsNone(second.begin)
 
     def test_taken_over_it_is_what_was_compared(self) -> None:
-        _, thin = compare_variants(demo_inputs(), VariantPlan(variants=[THIN]), 500.0, 680.0, StageCache())
+        _, thin = compare_variants(demo_inputs(), VariantPlan(variants=[THIN]), 500.0, 680.0, Run())
         inputs = replace(demo_inputs(), treatments=treatments_with(demo_inputs().treatments, THIN, 500.0, 680.0))
-        (now,) = compare_variants(inputs, VariantPlan(), 500.0, 680.0, StageCache())
+        (now,) = compare_variants(inputs, VariantPlan(), 500.0, 680.0, Run())
         self.assertAlmostEqual(now.volume, thin.volume, 9)
 
     def test_given_levels_and_crossfalls_reach_rebuilt_lengths_too(self) -> None:

@@ -2,6 +2,8 @@
 
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
+from road.api import router as road
+from road.bench import router as bench
 
 from accounts.api import router as accounts
 from config.errors import install
@@ -11,9 +13,8 @@ from fitting.profiles import router as profiles
 from jobs.api import router as jobs
 from library.api import in_project as library_in_project
 from library.api import router as library
-from output.api import router as output
-from output.bench import router as bench
 from output.files import router as files
+from output.work import router as work
 from projects.api import router as projects
 from setting_out.api import router as setting_out
 from survey.api import router as survey
@@ -27,8 +28,9 @@ api.add_router("/projects/{project_id}", design)
 api.add_router("/projects/{project_id}", survey)
 api.add_router("/projects/{project_id}", survey_files)
 api.add_router("/projects/{project_id}", setting_out)
-api.add_router("/projects/{project_id}", output)
+api.add_router("/projects/{project_id}", road)
 api.add_router("/projects/{project_id}", files)
+api.add_router("/projects/{project_id}", work)
 api.add_router("/projects/{project_id}", fitting)
 api.add_router("/projects/{project_id}", profiles)
 api.add_router("/projects/{project_id}", bench)

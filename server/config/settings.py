@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "survey",
     "setting_out",
     "jobs",
+    "road",
     "output",
     "library",
     "fitting",
@@ -89,6 +90,9 @@ USE_TZ, TIME_ZONE, LANGUAGE_CODE = True, "UTC", "en"
 #: Largest upload, bytes. The web says so before it sends; the middleware refuses what is larger.
 UPLOAD_LIMIT = 80 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 20 * 1024 * 1024
+
+#: What the process may keep of computed results, bytes.
+CACHE_BYTES = int(os.environ.get("CACHE_MB", "1500")) * 1024 * 1024
 
 WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"

@@ -101,10 +101,12 @@ def change_several(request: HttpRequest, project_id: Path[int], payload: Changes
     return [_out(row) for row in change_documents(project, _user(request), payload.title, changes)]
 
 
-@router.put("/documents/{key}", response={200: DocumentOut, **ERRORS}, operation_id="putDocument")
-def put_document(request: HttpRequest, project_id: Path[int], key: str, payload: DocumentIn) -> Any:
+@router.put("/documents/{kind}/{key}", response={200: DocumentOut, **ERRORS}, operation_id="putDocument")
+def put_document(request: HttpRequest, project_id: Path[int], kind: str, key: str, payload: DocumentIn) -> Any:
     """Write a document; version 0 makes a new one."""
     project = project_for(request, project_id, Role.DESIGNER)
+    if kind != payload.kind:
+        raise Refused(400, f"a document of kind {payload.kind} was sent to the address of a {kind}", "kind")
     _check_key(payload.kind, key)
     return _out(_present(change_document(project, _user(request), payload.kind, key, payload.spec, payload.version)))
 

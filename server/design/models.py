@@ -1,5 +1,8 @@
 """Documents and the record of every edit."""
 
+from typing import Any
+from uuid import uuid4
+
 from django.contrib.auth.models import User
 from django.db import models
 
@@ -7,18 +10,25 @@ from projects.models import Project
 
 
 class Document(models.Model):
-    """What a person decided: kind and key, the spec as JSON, and a version that counts its changes."""
+    """What a person decided: kind and key, the spec as JSON, a version that counts its changes, and the change that made it what
+    it is: an identity that never comes again, also not after undo, removal, a change that was rolled back or a restored backup.
+    What is computed from a document is kept under it. Saving makes a new one; `update` on a query does not."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE)
     kind = models.CharField(max_length=20)
     key = models.CharField(max_length=80)
     spec = models.JSONField()
     version = models.PositiveIntegerField(default=1)
+    change = models.UUIDField(default=uuid4)
     changed_at = models.DateTimeField(auto_now=True)
     changed_by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "kind", "key"], name="one_document_each")]
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        self.change = uuid4()
+        super().save(*args, **kwargs)
 
 
 class EditRecord(models.Model):

@@ -5,6 +5,7 @@ import re
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -115,6 +116,14 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, page: Page, path: str) -> None:
         page.goto(f"{self.live_server_url}/p/{self.project.pk}/{path}")
         page.get_by_role("navigation", name="Stops").wait_for()
+
+    def until(self, page: Page, holds: Callable[[], bool], what: str) -> None:
+        """Wait until something holds in the database: what was done may still be on its way."""
+        for _ in range(150):
+            if holds():
+                return
+            page.wait_for_timeout(100)
+        self.fail(f"not within 15 s: {what}")
 
     def start_worker(self) -> None:
         """A real worker on the test database."""

@@ -58,7 +58,7 @@ class Bench(BrowserCase):
         outline(page).get_by_role("button", name="StripEdge").click()
         type_in(page, "Name of the point", "PathBack")
         type_in(page, "Width of PathBack", "1.8")
-        type_in(page, "Crossfall of PathBack", "1 in 50")
+        type_in(page, "Crossfall of PathBack", "+1 in 50")
         expect(inspector(page)).to_contain_text("PathBack lies 1.80 m out from Kerb.back, rising 2.0 % from Kerb.back")
         for name, when, way in (("Batter down", "fill", "down"), ("Batter up", "cut", "up")):
             outline(page).get_by_role("button", name="Add a rung").click()
@@ -217,7 +217,7 @@ class Bench(BrowserCase):
             time.sleep(1.2)
             route.continue_()
 
-        page.route("**/documents/rural", slowly)
+        page.route("**/documents/template/rural", slowly)
         for value in ("3.4", "3.5", "3.6"):
             type_in(page, "Width of LaneEdge", value)
             page.wait_for_timeout(750)

@@ -153,11 +153,10 @@ class Fitting(BrowserCase):
     def test_limits_in_conflict_are_named(self) -> None:
         self.start_worker()
         page = self.page()
-        Document.objects.filter(project=self.project, kind="levels").update(
-            spec=LevelTable.model_validate(
-                {"rows": [{"chainage": 560, "level": 90.2, "pinned": True}, {"chainage": 570, "level": 90.9}]}
-            ).model_dump()
-        )
+        row = Document.objects.get(project=self.project, kind="levels")
+        pinned = {"rows": [{"chainage": 560, "level": 90.2, "pinned": True}, {"chainage": 570, "level": 90.9}]}
+        row.spec = LevelTable.model_validate(pinned).model_dump()
+        row.save()
         self.open(page, "levels?at=560&from=500&to=640")
         page.get_by_role("button", name="Find best levels").click()
         expect(page.get_by_role("alert")).to_contain_text("No levels keep every limit", timeout=60_000)
@@ -218,21 +217,19 @@ class Fitting(BrowserCase):
         limits = page.get_by_role("region", name="Limits of the profile")
         expect(limits).to_contain_text("at least K")
         page.mouse.up()
+        self.until(page, lambda: self.profile().points[2].level > first.points[2].level + 0.3, "IP 3 stays where it was let go")
         fresh(page)
-        self.assertGreater(self.profile().points[2].level, first.points[2].level + 0.3)
         page.get_by_role("button", name=re.compile("^Undo")).click()
         expect(limits).to_contain_text("Every limit is kept")
         # Typed: a level that breaks a limit is named, a curve by K, an IP by the grade in, one that cannot be.
         type_in(page, "K of IP 2", "30")
-        fresh(page)
-        second = self.profile().points[1]
-        self.assertLess(second.length_in, first.points[1].length_in)
+        self.until(page, lambda: self.profile().points[1].length_in < first.points[1].length_in, "the curve by its K")
         page.get_by_text("Place", exact=True).click()
         choose(page, "How the IP is placed", "chainage and grade in")
         type_in(page, "Chainage of the placed IP", "950")
         type_in(page, "Grade in of the placed IP", "0.5")
         page.get_by_role("button", name="Add", exact=True).click()
-        fresh(page)
+        self.until(page, lambda: self.profile().points[-1].chainage == 950, "the placed IP")
         last = self.profile().points
         self.assertAlmostEqual(last[-1].level, last[-2].level + 0.25, 3)
         self.expected_statuses = {400}
@@ -243,7 +240,7 @@ class Fitting(BrowserCase):
         page.get_by_text("Many", exact=True).click()
         type_in(page, "Shift up", "20mm")
         page.get_by_role("button", name="Shift", exact=True).click()
-        fresh(page)
+        self.until(page, lambda: self.profile().points[0].level > last[0].level + 0.01, "all IPs shifted")
         np.testing.assert_allclose([p.level for p in self.profile().points], [p.level + 0.02 for p in last], atol=1e-4)
         page.get_by_role("button", name="Let it govern 0+480 to 0+900").click()
         fresh(page)

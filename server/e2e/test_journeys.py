@@ -257,11 +257,11 @@ class FromSurveyToSheets(BrowserCase):
         expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01"))).to_contain_text("(A1)")
         fresh(page)
         with page.expect_download() as saving:
-            page.get_by_role("link", name="Save as PDF").click()
+            page.get_by_role("button", name="Save as PDF").click()
         text = "".join(p.extract_text() for p in PdfReader(saving.value.path()).pages)
         self.assertIn("0+615.500", text)
         with page.expect_download() as saving:
-            page.get_by_role("link", name="Save as DXF").click()
+            page.get_by_role("button", name="Save as DXF").click()
         self.assertIn(b"AC1032", saving.value.path().read_bytes())
         self.assertTrue(Project.objects.filter(name="From nothing").exists())
 

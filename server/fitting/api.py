@@ -1,11 +1,13 @@
 """Crossfalls and levels: what was measured, what operations and best levels would change, and tables out and in."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Query, Router, UploadedFile
+from road.model import road_model, variants
+from road.numbers import numbers
 
 from config.downloads import XLSX, attachment
 from config.errors import ErrorOut, Refused
@@ -25,8 +27,6 @@ from fitting.bodies import (
 )
 from jobs.api import JobOut, job_out
 from jobs.run import start
-from output.numbers import numbers
-from output.road import road_model, variants
 from projects.access import project_for
 from projects.models import Role
 from saddle.alignment.curves import curves_of
@@ -186,7 +186,7 @@ def apply_to_level_table(request: HttpRequest, project_id: Path[int], payload: L
 
 
 @router.post("/levels/best", response={200: JobOut, **ERRORS}, operation_id="bestLevels")
-def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) -> JobOut:
+def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) -> Any:
     """Start the search for best levels; the job's result is a BestOut. Nothing is written until somebody takes it over."""
     project = project_for(request, project_id, Role.DESIGNER)
     _forward(payload.from_chainage, payload.to_chainage)

@@ -1,17 +1,16 @@
 """Best levels as a job."""
 
-from typing import Any
+from road.model import road_model
 
 from fitting.bodies import BestIn, BestOut, BindingOut, ConflictOut
 from jobs.models import Job
 from jobs.run import Report, handles
-from output.road import road_model
 from saddle.overlay.best_levels import Conflict, Limits
 from saddle.road.levels import best_on
 
 
-@handles("best_levels")
-def best_levels(job: Job, report: Report) -> dict[str, Any]:
+@handles("best_levels", BestOut)
+def best_levels(job: Job, report: Report) -> BestOut:
     """Best levels over a range; the result is a BestOut, nothing is written. Limits in conflict are a result too."""
     asked = BestIn.model_validate(job.params)
     report(0.05)
@@ -38,11 +37,11 @@ def best_levels(job: Job, report: Report) -> dict[str, Any]:
             gap=0,
             binding=[],
             conflicts=places,
-        ).model_dump(mode="json")
+        )
     report(0.95)
     c = found.chainage.tolist()
     return BestOut(
         chainage=c, level=found.best.level.tolist(), left_pct=found.best.pct[:, 0].tolist(), right_pct=found.best.pct[:, 1].tolist(),
         free=free is not None, saved_m3=found.volume, saved_tonnes=found.mass, gap=found.best.gap,
         binding=[BindingOut(kind=kind, chainages=[c[i] for i in rows]) for kind, rows in found.best.binding.items() if rows], conflicts=[],
-    ).model_dump(mode="json")  # fmt: skip
+    )  # fmt: skip

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
+from road.numbers import Numbers
 
-from output.numbers import Numbers
 from saddle.documents_base import Number
 from saddle.overlay.crossfalls import Operation
 from saddle.overlay.level_ops import LevelOperation

@@ -6,10 +6,10 @@ import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Router, Schema
 from pydantic import Field
+from road.model import road_model
+from road.numbers import Numbers, numbers
 
 from config.errors import ErrorOut
-from output.numbers import Numbers, numbers
-from output.road import road_model
 from projects.access import project_for
 from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit

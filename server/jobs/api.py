@@ -1,13 +1,18 @@
 """Looking at jobs and cancelling them."""
 
-from typing import Any
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
+from pydantic import Field, create_model
 
+from config.downloads import disposition
 from config.errors import ErrorOut, Refused
 from jobs.models import Job
+from jobs.run import RESULTS
 from projects.access import membership
 from projects.models import Role
 
@@ -15,19 +20,33 @@ router = Router(tags=["jobs"])
 ERRORS = {403: ErrorOut, 404: ErrorOut}
 
 
-class JobOut(Schema):
-    """state: waiting, running, done, failed or cancelled; progress: 0 to 1."""
+def _outs() -> Any:
+    """What is told of a job, one model for each kind with the result that it gives. The handlers are known by now: the apps that
+    hold them register them when they are ready."""
+    members: list[Any] = []
+    for kind, result in RESULTS.items():
+        name = "".join(word.capitalize() for word in kind.split("_"))
+        tag: Any = Literal[kind]
+        given: Any = result | None
+        members.append(
+            create_model(
+                f"{name}Job", __base__=Schema, id=(UUID, ...), kind=(tag, ...), state=(JobState, ...), progress=(float, ...),
+                result=(given, ...), error=(ErrorOut | None, ...),
+            )
+        )  # fmt: skip
+    return Annotated[reduce(or_, members), Field(discriminator="kind")]
 
-    id: UUID
-    kind: str
-    state: str
-    progress: float
-    result: dict[str, Any] | None
-    error: ErrorOut | None
+
+JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
+#: state; progress: 0 to 1; result: of a job that is done.
+JobOut = _outs()
 
 
-def job_out(job: Job) -> JobOut:
-    return JobOut(id=job.pk, kind=job.kind, state=job.state, progress=job.progress, result=job.result, error=job.error)
+def job_out(job: Job) -> dict[str, Any]:
+    """A job as JobOut takes it."""
+    return {
+        "id": job.pk, "kind": job.kind, "state": job.state, "progress": job.progress, "result": job.result, "error": job.error,
+    }  # fmt: skip
 
 
 def _find(request: HttpRequest, job_id: UUID, needed: str) -> Job:
@@ -39,16 +58,28 @@ def _find(request: HttpRequest, job_id: UUID, needed: str) -> Job:
 
 
 @router.get("/{job_id}", response={200: JobOut, **ERRORS}, operation_id="readJob")
-def read_job(request: HttpRequest, job_id: UUID) -> JobOut:
+def read_job(request: HttpRequest, job_id: UUID) -> Any:
     """How far a job is."""
     return job_out(_find(request, job_id, Role.VIEWER))
 
 
 @router.post("/{job_id}/cancel", response={200: JobOut, **ERRORS}, operation_id="cancelJob")
-def cancel_job(request: HttpRequest, job_id: UUID) -> JobOut:
+def cancel_job(request: HttpRequest, job_id: UUID) -> Any:
     """Ask a job to stop; what it would have written is not written."""
     job = _find(request, job_id, Role.DESIGNER)
     Job.objects.filter(pk=job.pk).update(cancel_requested=True)
     Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.CANCELLED)
     job.refresh_from_db()
     return job_out(job)
+
+
+@router.get("/{job_id}/files/{number}", response={200: None, **ERRORS}, operation_id="jobFile")
+def job_file(request: HttpRequest, job_id: UUID, number: int) -> HttpResponse:
+    """A file that a job made."""
+    found = _find(request, job_id, Role.VIEWER).files.filter(number=number).first()
+    if found is None:
+        raise Refused(404, "the job has no such file", "file", "ask for it again")
+    answer = HttpResponse(bytes(found.content), content_type=found.content_type)
+    if found.name:
+        answer["Content-Disposition"] = disposition(found.name)
+    return answer

@@ -9,7 +9,8 @@ from projects.models import Project
 
 
 class Job(models.Model):
-    """A piece of long work in a project."""
+    """A piece of long work in a project. key: of work that follows from a state of the project, so that asking twice computes
+    once; empty for work that is done whenever it is asked for."""
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -22,6 +23,7 @@ class Job(models.Model):
     project = models.ForeignKey(Project, on_delete=models.CASCADE)
     user = models.ForeignKey(User, null=True, on_delete=models.SET_NULL)
     kind = models.CharField(max_length=30)
+    key = models.CharField(max_length=64, blank=True, default="")
     params = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     progress = models.FloatField(default=0.0)
@@ -29,3 +31,19 @@ class Job(models.Model):
     error = models.JSONField(null=True)
     cancel_requested = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["project", "key"])]
+
+
+class KeptFile(models.Model):
+    """A file that a job made, kept with it. number: from 0, in the job's order."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="files")
+    number = models.PositiveIntegerField()
+    name = models.CharField(max_length=300)
+    content_type = models.CharField(max_length=80)
+    content = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="one_file_each")]

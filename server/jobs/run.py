@@ -5,41 +5,70 @@ from collections.abc import Callable
 from typing import Any
 
 from django.db import transaction
+from pydantic import BaseModel
 
-from jobs.models import Job
+from jobs.models import Job, KeptFile
 from projects.models import Project
 from saddle.errors import SaddleError
 
 logger = logging.getLogger(__name__)
 Report = Callable[[float], None]
-Handler = Callable[[Job, Report], dict[str, Any]]
+Handler = Callable[[Job, Report], BaseModel]
 _handlers: dict[str, Handler] = {}
+#: What the jobs of a kind give, for the schema.
+RESULTS: dict[str, type[BaseModel]] = {}
+#: Of one kind of work that follows from the project, the files of so many states are kept.
+MOST_KEPT = 3
 
 
 class Cancelled(Exception):
     """The person asked the job to stop."""
 
 
-def handles(kind: str) -> Callable[[Handler], Handler]:
-    """Register the handler of a kind of job. It reports progress and returns a JSON result."""
+def handles(kind: str, result: type[BaseModel]) -> Callable[[Handler], Handler]:
+    """Register the handler of a kind of job. It reports progress and returns a result of the model named here."""
 
     def register(handler: Handler) -> Handler:
         if kind in _handlers:
             raise ValueError(f"two handlers for jobs of kind {kind}")
         _handlers[kind] = handler
+        RESULTS[kind] = result
         return handler
 
     return register
 
 
-def start(project: Project, user: Any, kind: str, params: dict[str, Any]) -> Job:
-    """Put a job in the queue."""
+def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: str = "") -> Job:
+    """Put a job in the queue. With a key, the job under it that waits, runs or is done is given instead of a new one."""
     from jobs.tasks import run_job
 
     with transaction.atomic():
-        job = Job.objects.create(project=project, user=user, kind=kind, params=params)
+        if key:
+            Project.objects.select_for_update().get(pk=project.pk)
+            there = Job.objects.filter(project=project, kind=kind, key=key, state__in=_GOOD, cancel_requested=False)
+            found = there.order_by("-created_at").first()
+            if found is not None:
+                return found
+        job = Job.objects.create(project=project, user=user, kind=kind, params=params, key=key)
         run_job.defer(job_id=str(job.pk))
     return job
+
+
+_GOOD = (Job.State.WAITING, Job.State.RUNNING, Job.State.DONE)
+
+
+def keep_file(job: Job, number: int, name: str, content_type: str, content: bytes) -> None:
+    """Keep a file with a job."""
+    KeptFile.objects.update_or_create(
+        job=job, number=number, defaults={"name": name, "content_type": content_type, "content": content}
+    )
+
+
+def _forget(job: Job) -> None:
+    """Jobs of the same kind for older states go, with their files."""
+    done = Job.objects.filter(project=job.project, kind=job.kind, state=Job.State.DONE).exclude(key="")
+    old = done.order_by("-created_at").values_list("pk", flat=True)[MOST_KEPT:]
+    Job.objects.filter(pk__in=list(old)).delete()
 
 
 def execute(job_id: str) -> None:
@@ -71,4 +100,6 @@ def execute(job_id: str) -> None:
         Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
         raise
     else:
-        Job.objects.filter(pk=job_id).update(state=Job.State.DONE, progress=1.0, result=result)
+        Job.objects.filter(pk=job_id).update(state=Job.State.DONE, progress=1.0, result=result.model_dump(mode="json"))
+        if job.key:
+            _forget(job)

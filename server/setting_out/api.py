@@ -6,12 +6,13 @@ from typing import Annotated, Any
 import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Query, Router
+from road.inputs import load_inputs, standards_of
+from road.model import road_model
+from road.numbers import numbers
 
 from config.errors import ErrorOut, Refused
 from jobs.api import JobOut, job_out
 from jobs.run import start
-from output.numbers import numbers
-from output.road import load_inputs, road_model, standards_of
 from projects.access import project_for
 from projects.models import Project, Role
 from saddle.alignment.alignment import build, curve_elements
@@ -94,7 +95,7 @@ def part_of_alignment(request: HttpRequest, project_id: Path[int], payload: Part
 
 
 @router.post("/alignment/fit", response={200: JobOut, **ERRORS}, operation_id="fitAlignment")
-def fit_alignment(request: HttpRequest, project_id: Path[int], payload: FitIn) -> JobOut:
+def fit_alignment(request: HttpRequest, project_id: Path[int], payload: FitIn) -> Any:
     """Start a best fit; the job's result is a FitResult. Nothing is written until somebody takes it over."""
     project = project_for(request, project_id, Role.DESIGNER)
     return job_out(start(project, request.user, "fit_alignment", payload.model_dump(mode="json")))

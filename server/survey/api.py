@@ -21,6 +21,7 @@ from saddle.exchange.survey_csv import ColumnMapping, Preview, decode, preview
 from saddle.terrain.spec import CodeRule, Structures
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
+from survey.bodies import SurveyReport
 from survey.importing import format_of
 from survey.models import Survey, Upload
 from survey.store import current_id, load
@@ -56,51 +57,6 @@ class ImportIn(Schema):
     surfaces: list[int] = []
     alignments: list[int] = []
     mode: Literal["replace", "add"] = "replace"
-
-
-class CodeFound(Schema):
-    """How often a code stands in the survey."""
-
-    code: str
-    points: int
-    lines: int
-
-
-class SkippedOut(Schema):
-    """row: of the file, 0 where it has none."""
-
-    row: int
-    reason: str
-
-
-class SurfaceFound(Schema):
-    name: str
-    triangles: int
-
-
-class AlignmentFound(Schema):
-    """length: m; profile: whether one came with it."""
-
-    name: str
-    length: float
-    elements: int
-    profile: bool
-
-
-class SurveyReport(Schema):
-    """What an import holds. extent: least east, north, level, then greatest."""
-
-    name: str
-    format: str = "csv"
-    points: int
-    triangles: int
-    extent: list[float]
-    codes: list[CodeFound]
-    skipped: list[SkippedOut]
-    skipped_total: int
-    crossings: list[str]
-    surfaces: list[SurfaceFound] = []
-    alignments: list[AlignmentFound] = []
 
 
 class SpikeOut(Schema):
@@ -198,18 +154,18 @@ def _uploaded(row: Upload, kind: Literal["csv", "landxml", "dxf"], found: Previe
 
 
 @router.post("/uploads/{upload_id}/check", response={200: JobOut, **ERRORS}, operation_id="checkSurvey")
-def check_survey(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ImportIn) -> JobOut:
+def check_survey(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ImportIn) -> Any:
     """Start reading the whole file, writing nothing; the job's result is what was found."""
     return _start(request, project_id, upload_id, payload, "check_survey")
 
 
 @router.post("/uploads/{upload_id}/import", response={200: JobOut, **ERRORS}, operation_id="importSurvey")
-def import_survey(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ImportIn) -> JobOut:
+def import_survey(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ImportIn) -> Any:
     """Start the import; points, lines and surface appear together at its end."""
     return _start(request, project_id, upload_id, payload, "import_survey")
 
 
-def _start(request: HttpRequest, project_id: int, upload_id: int, payload: ImportIn, kind: str) -> JobOut:
+def _start(request: HttpRequest, project_id: int, upload_id: int, payload: ImportIn, kind: str) -> Any:
     project = project_for(request, project_id, Role.DESIGNER)
     params = {"upload": _upload(project, upload_id).pk, **payload.model_dump(mode="json")}
     return job_out(start(project, request.user, kind, params))
@@ -244,7 +200,7 @@ def list_surfaces(request: HttpRequest, project_id: Path[int]) -> list[SurfaceOu
 
 
 @router.post("/survey/compare", response={200: JobOut, **ERRORS}, operation_id="compareSurfaces")
-def compare_surfaces(request: HttpRequest, project_id: Path[int], payload: CompareIn) -> JobOut:
+def compare_surfaces(request: HttpRequest, project_id: Path[int], payload: CompareIn) -> Any:
     """Start comparing two surfaces; the job's result is cut and fill. Nothing is written."""
     project = project_for(request, project_id, Role.DESIGNER)
     known = surface_specs(project)

@@ -1,18 +1,18 @@
 """Comparing two surfaces as a job."""
 
 from dataclasses import asdict
-from typing import Any
 
 from jobs.models import Job
 from jobs.run import Report, handles
 from saddle.terrain.compare import compare
+from survey.bodies import CompareReport
 from survey.surfaces import built, code_list, surface_specs
 
 
-@handles("compare_surfaces")
-def compare_surfaces(job: Job, report: Report) -> dict[str, Any]:
+@handles("compare_surfaces", CompareReport)
+def compare_surfaces(job: Job, report: Report) -> CompareReport:
     """Cut and fill from the first to the second surface; nothing is written."""
     specs, codes = surface_specs(job.project), code_list(job.project)
     tins = [built(job.project, specs[job.params[which]], codes)[0] for which in ("first", "second")]
     report(0.3)
-    return asdict(compare(*tins))
+    return CompareReport(**asdict(compare(*tins)))

@@ -19,6 +19,7 @@ from saddle.exchange.survey_csv import ColumnMapping, decode, read
 from saddle.terrain.spec import CodeList, CodeRule, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
+from survey.bodies import CheckReport, ImportReport
 from survey.store import current_id, load, pack
 from survey.surfaces import code_list, keep, surface_specs
 
@@ -132,17 +133,17 @@ def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
     return CodeList(rules=list(rules.values()))
 
 
-@handles("check_survey")
-def check_survey(job: Job, report: Report) -> dict[str, Any]:
+@handles("check_survey", CheckReport)
+def check_survey(job: Job, report: Report) -> CheckReport:
     """Read everything, write nothing."""
     reading = Reading(job, report)
     found = reading.describe(reading.survey)
-    rules = [reading.codes.rule(c["code"]).model_dump(mode="json") for c in found["codes"]]
-    return {**found, "rules": rules}
+    rules = [reading.codes.rule(c["code"]) for c in found["codes"]]
+    return CheckReport(name=reading.upload.name, **found, rules=rules)
 
 
-@handles("import_survey")
-def import_survey(job: Job, report: Report) -> dict[str, Any]:
+@handles("import_survey", ImportReport)
+def import_survey(job: Job, report: Report) -> ImportReport:
     """Read everything again and write it in one transaction."""
     reading = Reading(job, report)
     survey = reading.whole if len(reading.survey.number) else reading.survey
@@ -159,7 +160,7 @@ def import_survey(job: Job, report: Report) -> dict[str, Any]:
     main = surface_specs(job.project)[MAIN]
     if reading.surface is not None and main.source == reading.spec:
         keep(job.project, main, code_list(job.project), row.pk, reading.surface)
-    return {**found, "survey": row.pk}
+    return ImportReport(name=row.name, **found, survey=row.pk)
 
 
 def _together(a: Survey, b: Survey) -> Survey:

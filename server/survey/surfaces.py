@@ -5,12 +5,14 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 
 from design.models import Document
 from projects.models import Project
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
-from saddle.road.cache import StageCache, digest
+from saddle.stages.cache import Cache
+from saddle.stages.keys import digest
 from saddle.terrain.spec import CodeList, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.spikes import NO_BREAKS, spikes
 from saddle.terrain.survey import BuiltSurface, build_surface
@@ -20,7 +22,7 @@ from survey.models import BuiltSurface as Kept
 from survey.models import Survey
 from survey.store import current_id, load, to_npz
 
-_memory = StageCache(most=8)
+_memory = Cache(settings.CACHE_BYTES // 2)
 #: Built surfaces kept per project.
 MOST_KEPT = 12
 
@@ -42,8 +44,8 @@ def built(project: Project, spec: SurfaceSpec, codes: CodeList) -> tuple[Tin, di
     survey_id = spec.source.survey if isinstance(spec.source, Imported) else current_id(project)
     if survey_id is None:
         raise SaddleError("there is no survey yet", "survey", "import one at the stop Survey")
-    reads = _reads(project, spec, codes, survey_id)
-    return _memory.get("surface", lambda: _from_database(project, spec, codes, survey_id, digest(*reads)), *reads)
+    key = digest(*_reads(project, spec, codes, survey_id))
+    return _memory.get(key, "surface", lambda: _from_database(project, spec, codes, survey_id, key))
 
 
 def keep(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, made: BuiltSurface) -> None:

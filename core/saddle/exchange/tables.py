@@ -2,28 +2,30 @@
 
 import csv
 import io
+from collections.abc import Sequence
 
 from openpyxl import Workbook
 from openpyxl.styles import Alignment, Font
 from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
 
+from saddle.figures import FIGURES, Kind
 from saddle.quantities.takeoff import Quantities, QuantityGroup
 
 Cell = str | float | None
-SUMMARY_HEAD = [
-    "Treatment",
-    "From m",
-    "To m",
-    "Item",
-    "Material",
-    "Volume m3",
-    "Mass t",
-    "Length m",
-    "Area m2",
-    "Not known over m",
+#: Headings of the summary with the kind of figure below each, None for words.
+SUMMARY: list[tuple[str, Kind | None]] = [
+    ("Treatment", None),
+    ("From m", "chainage"),
+    ("To m", "chainage"),
+    ("Item", None),
+    ("Material", None),
+    ("Volume m3", "volume"),
+    ("Mass t", "mass"),
+    ("Length m", "length"),
+    ("Area m2", "volume"),
+    ("Not known over m", "length"),
 ]
-NUMBER_FORMAT = "0.000"
 
 
 def summary_rows(quantities: Quantities) -> list[list[Cell]]:
@@ -44,71 +46,74 @@ def section_rows(quantities: Quantities) -> list[list[Cell]]:
     return [[s.chainage, s.side, *s.areas] for s in quantities.sections]
 
 
-def section_head(quantities: Quantities) -> list[str]:
-    return ["Chainage m", "Side", *(f"{name} m2" for name in quantities.columns)]
+def section_head(quantities: Quantities) -> list[tuple[str, Kind | None]]:
+    """Headings of the areas per section."""
+    return [("Chainage m", "chainage"), ("Side", None), *((f"{name} m2", "area") for name in quantities.columns)]
 
 
 def quantities_csv(quantities: Quantities) -> str:
     """Summary, an empty row, then areas per section."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    for head, rows in ((SUMMARY_HEAD, summary_rows(quantities)), (section_head(quantities), section_rows(quantities))):
-        writer.writerow(head)
-        writer.writerows([[f"{c:.4f}" if isinstance(c, float) else ("" if c is None else _safe(c)) for c in r] for r in rows])
-        writer.writerow([])
-    return out.getvalue()
+    parts = ((SUMMARY, summary_rows(quantities)), (section_head(quantities), section_rows(quantities)))
+    return "".join(rows_csv(head, rows) + "\r\n" for head, rows in parts)
 
 
 def quantities_xlsx(quantities: Quantities) -> bytes:
     """A workbook with the sheets Summary and Sections."""
-    book = Workbook()
-    first = book.active
-    assert isinstance(first, Worksheet)
-    first.title = "Summary"
-    _fill(first, SUMMARY_HEAD, summary_rows(quantities))
-    _fill(book.create_sheet("Sections"), section_head(quantities), section_rows(quantities))
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    return _book(
+        [("Summary", SUMMARY, summary_rows(quantities)), ("Sections", section_head(quantities), section_rows(quantities))]
+    )
 
 
-def rows_csv(head: list[str], rows: list[list[float | None]]) -> str:
-    """A plain table as CSV."""
+def rows_csv(head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> str:
+    """A table as CSV, every figure with the decimals of its kind. Raises ValueError for rows of another length."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(head)
-    writer.writerows([["" if c is None else f"{c:g}" if abs(c) < 1e5 else f"{c:.3f}" for c in r] for r in rows])
+    writer.writerow([title for title, _ in head])
+    kinds = [kind for _, kind in head]
+    writer.writerows([[_text(cell, kind) for cell, kind in zip(row, kinds, strict=True)] for row in rows])
     return out.getvalue()
 
 
-def rows_xlsx(title: str, head: list[str], rows: list[list[float | None]]) -> bytes:
-    """A plain table as a workbook."""
-    book = Workbook()
-    sheet = book.active
-    assert isinstance(sheet, Worksheet)
-    sheet.title = title
-    _fill(sheet, head, [list(r) for r in rows])
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+def rows_xlsx(title: str, head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> bytes:
+    """A table as a workbook: figures in full, shown with the decimals of their kind."""
+    return _book([(title, head, rows)])
+
+
+def _text(cell: Cell, kind: Kind | None) -> str:
+    if cell is None:
+        return ""
+    if isinstance(cell, str):
+        return _safe(cell)
+    assert kind is not None
+    return f"{cell:.{FIGURES[kind].decimals}f}"
 
 
 def _safe(text: str) -> str:
     """Text that a spreadsheet will not run as a formula."""
-    return f"'{text}" if text[:1] in "=+-@" else text
+    return f"'{text}" if text.startswith(("=", "+", "-", "@")) else text
 
 
-def _fill(sheet: Worksheet, head: list[str], rows: list[list[Cell]]) -> None:
-    sheet.append(head)
+def _book(sheets: Sequence[tuple[str, Sequence[tuple[str, Kind | None]], Sequence[Sequence[Cell]]]]) -> bytes:
+    book = Workbook()
+    book.remove(book.worksheets[0])
+    for title, head, rows in sheets:
+        _fill(book.create_sheet(title), head, rows)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _fill(sheet: Worksheet, head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> None:
+    sheet.append([title for title, _ in head])
     for row in rows:
         sheet.append([_safe(c) if isinstance(c, str) else c for c in row])
     for cell in sheet[1]:
         cell.font = Font(bold=True)
         cell.alignment = Alignment(wrap_text=True, vertical="top")
     sheet.freeze_panes = "A2"
-    for number in range(1, len(head) + 1):
-        sheet.column_dimensions[get_column_letter(number)].width = 24 if number in (4, 5) and head is SUMMARY_HEAD else 14
-    for cells in sheet.iter_rows(min_row=2):
-        for cell in cells:
-            if isinstance(cell.value, float):
-                cell.number_format = NUMBER_FORMAT
+    for number, (_, kind) in enumerate(head, start=1):
+        sheet.column_dimensions[get_column_letter(number)].width = 24 if kind is None else 14
+        if kind is not None:
+            decimals = FIGURES[kind].decimals
+            for row_number in range(2, len(rows) + 2):
+                sheet.cell(row_number, number).number_format = "0." + "0" * decimals if decimals else "0"

@@ -4,7 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from saddle.geometry.polylines import Floats, Polylines, crossings, merge_offsets, sample
+from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
+
+#: So many sections are worked on at a time: what they need then stays in the processor's own memory.
+AT_ONCE = 256
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,16 +36,61 @@ def between(grid: Floats, top: Floats, bottom: Floats) -> Areas:
 def cut_and_fill(existing: Polylines, formation: Polylines, low: Floats, high: Floats) -> tuple[Areas, Areas]:
     """Cut (existing above formation) and fill (below), exactly, between offsets low and high (n,).
 
-    NaN where either line has a gap in between.
+    NaN where either line has a gap in between, or an end is not known. All offsets of a row are sorted once: how many of either
+    line's vertices stand before a cell says which of its segments lie over it.
     """
-    grid = merge_offsets(low, high, existing.offsets, formation.offsets)
-    zeros = crossings(grid, sample(existing, grid) - sample(formation, grid))
-    grid = merge_offsets(low, high, existing.offsets, formation.offsets, zeros)
-    e, f = sample(existing, grid), sample(formation, grid)
-    middle = np.where(np.isnan(e) | np.isnan(f), np.nan, 0.0)
-    cut = between(grid, np.maximum(e, f) + middle, f)
-    fill = between(grid, np.maximum(e, f) + middle, e)
-    return cut, fill
+    n = len(low)
+    if n > AT_ONCE:
+        parts = [
+            cut_and_fill(existing.rows(rows), formation.rows(rows), low[rows], high[rows])
+            for rows in (slice(at, at + AT_ONCE) for at in range(0, n, AT_ONCE))
+        ]
+        return _joined([part[0] for part in parts]), _joined([part[1] for part in parts])
+    m, k = existing.offsets.shape[1], formation.offsets.shape[1]
+    every = np.concatenate([existing.offsets, formation.offsets, low[:, None], high[:, None]], axis=1)
+    order = np.argsort(every, axis=1, kind="stable")
+    grid = np.take_along_axis(every, order, 1)
+    a, b = grid[:, :-1], grid[:, 1:]
+    inside = (b > a) & (a >= low[:, None]) & (b <= high[:, None])
+    e = _over_cells(existing, np.cumsum(order < m, axis=1)[:, :-1], a, b)
+    f = _over_cells(formation, np.cumsum((order >= m) & (order < m + k), axis=1)[:, :-1], a, b)
+    gone = np.where(np.isfinite(low) & np.isfinite(high), 0.0, np.nan)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        first, last = e[0] - f[0], e[1] - f[1]
+        cut, fill = (_above(a, b, sign * first, sign * last, inside) for sign in (1.0, -1.0))
+    return Areas(cut.area + gone, cut.moment + gone), Areas(fill.area + gone, fill.moment + gone)
+
+
+def _joined(parts: list[Areas]) -> Areas:
+    return Areas(np.concatenate([p.area for p in parts]), np.concatenate([p.moment for p in parts]))
+
+
+def _over_cells(lines: Polylines, before: Ints, a: Floats, b: Floats) -> tuple[Floats, Floats]:
+    """Levels at both ends of cells (n, c), as seen from inside, of lines of which so many vertices stand before each cell."""
+    m = lines.offsets.shape[1]
+    if m < 2:
+        nothing = np.full(a.shape, np.nan)
+        return nothing, nothing
+    i = np.clip(before - 1, 0, m - 2)
+    o, z = np.take_along_axis(lines.offsets, i, 1), np.take_along_axis(lines.levels, i, 1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        slope = np.diff(lines.levels, axis=1) / np.diff(lines.offsets, axis=1)
+        slope = np.where((before > 0) & (before < m), np.take_along_axis(slope, i, 1), np.nan)
+        return z + slope * (a - o), z + slope * (b - o)
+
+
+def _above(a: Floats, b: Floats, first: Floats, last: Floats, inside: Bools) -> Areas:
+    """Area and moment of what is positive of differences that run straight over cells (n, c), NaN where one inside is not known."""
+    width = b - a
+    both = (first >= 0) & (last >= 0)
+    falls, rises = (first > 0) & (last < 0), (first < 0) & (last > 0)
+    share = np.where(falls, first / (first - last), np.where(rises, last / (last - first), 1.0))
+    height = np.where(falls, first, np.where(rises, last, 0.0))
+    area = np.where(both, (first + last) / 2, height * share / 2) * width
+    centre = np.where(falls, a + width * share / 3, b - width * share / 3)
+    moment = np.where(both, (a * (2 * first + last) + b * (first + 2 * last)) * width / 6, area * centre)
+    unknown = np.where(np.isnan(first) | np.isnan(last), np.nan, 0.0)
+    return Areas(*(np.where(inside, v + unknown, 0.0).sum(axis=1) for v in (area, moment)))
 
 
 def polygon(points: Floats) -> tuple[float, Floats]:

@@ -95,6 +95,31 @@ def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = 
     return np.where(np.isfinite(at), found, np.nan)
 
 
+def on_segments(lines: Polylines, middle: Floats, at: Floats) -> Floats:
+    """Levels at `at` (j, n, k) of the straight segments that lie over the places `middle` (n, k), carried on as far as needed.
+    NaN where no segment lies over the middle, and in gaps."""
+    m = lines.offsets.shape[1]
+    if m < 2:
+        return np.full(at.shape, np.nan)
+    after = _how_many_before(lines.offsets, middle, or_at=True)
+    inside = (after > 0) & (after < m)
+    b, a = np.clip(after - 1, 0, m - 1), np.clip(after, 0, m - 1)
+    ob, oa = np.take_along_axis(lines.offsets, b, 1), np.take_along_axis(lines.offsets, a, 1)
+    zb, za = np.take_along_axis(lines.levels, b, 1), np.take_along_axis(lines.levels, a, 1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found: Floats = np.where(inside & np.isfinite(oa), zb + (za - zb) / (oa - ob) * (at - ob), np.nan)
+    return found
+
+
+def merge_close(grid: Floats, within: float) -> Floats:
+    """Sorted rows (n, p) in which values that follow another by no more than `within` take its place."""
+    if grid.shape[1] == 0:
+        return grid
+    apart = np.diff(grid, axis=1) > within
+    first = np.maximum.accumulate(np.where(np.c_[np.ones(len(grid), dtype=bool), apart], np.arange(grid.shape[1]), 0), axis=1)
+    return np.take_along_axis(grid, first, 1)
+
+
 def _how_many_before(offsets: Floats, at: Floats, *, or_at: bool) -> Ints:
     """How many of a row's offsets (n, m), which rise, lie before each place (n, k), or at it. All rows in one stable sort, in
     which equals keep the order they are given in: much less work than comparing each with each."""

@@ -5,48 +5,74 @@ volume by end areas is too. Levels are taken relative to the existing hinge (nat
 millimetres, so that all figures lie near 1. Solved by HiGHS through scipy; the gap between primal and dual is returned.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy import sparse
 from scipy.optimize import OptimizeResult, linprog
 
 from saddle.errors import GeometryError
+from saddle.figures import FIGURES, rounded, rounded_up
 from saddle.geometry.polylines import Bools, Floats
 
 #: A limit counts as binding when its slack is below this, mm.
 BINDING_MM = 1e-3
+#: A vertex that rises by less than this share of the hinge is held by something else and cannot be lifted.
+FLAT = 1e-6
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Ends:
+    """Levels that the overlay's left and right end must have, (n, 2) each: short: by how much the design lies below them with the
+    hinge at `Needs.hinge` and the crossfalls `Needs.pct`, m, NaN where an end is free; rise: of the design there per metre of
+    hinge level; fall: per % of the crossfall of its side, m."""
+
+    short: Floats
+    rise: Floats
+    fall: Floats
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Needs:
-    """What the levels must keep, on n sections in road order.
+    """What the levels must keep, on n sections in road order. While offsets stand, every level of a template is linear in the
+    hinge level and both crossfalls; the coefficients come from whoever solves the template, so that no shape is assumed here.
 
-    chainage: (n,) m, rising; hinge: (n,) existing level there, m; width: (n, 2) from the hinge to the overlay's left and
-    right limit, m; left, right: padded vertices of the old surface on either side, as distance from the hinge (n, k), m, and
-    needed level there less the existing hinge (cover included), m, NaN where there is none; pct: (n, 2) crossfalls, %;
-    fixed: (n,) level at pinned sections, NaN elsewhere; lip: (n, 2) levels that the ends of the overlay must have, m, NaN where
-    they are free, None for all free. Fixed lips ask for free crossfalls: what is left between lip and crown sets them.
+    chainage: (n,) m, rising; hinge: (n,) level that answers are reckoned from, m; pct: (n, 2) crossfalls, %; short: (n, p) by how
+    much the design with these lies below what is needed over the vertices of the old surface, cover included, m, NaN where there
+    is none; rise: (n, p) of the design there per metre of hinge level; left, right: (n, p) per % of either crossfall, m; area:
+    (n, 3) m2 of the section per metre of hinge level and per % of the left and right crossfall; fixed: (n,) level at pinned
+    sections, NaN elsewhere; ends: of the overlay that must keep a level, None for all free. They ask for free crossfalls: what
+    is left between end and hinge sets them.
     """
 
     chainage: Floats
     hinge: Floats
-    width: Floats
-    left: tuple[Floats, Floats]
-    right: tuple[Floats, Floats]
     pct: Floats
+    short: Floats
+    rise: Floats
+    left: Floats
+    right: Floats
+    area: Floats
     fixed: Floats
-    lip: Floats | None = None
+    ends: Ends | None = None
+
+    def at(self, pct: Floats) -> "Needs":
+        """The same reckoned from other crossfalls (n, 2)."""
+        by = pct - self.pct
+        short = self.short - self.left * by[:, :1] - self.right * by[:, 1:]
+        ends = None if self.ends is None else replace(self.ends, short=self.ends.short - self.ends.fall * by)
+        return replace(self, pct=pct, short=short, ends=ends)
 
 
 @dataclass(frozen=True, slots=True)
 class Limits:
     """grade_change_pct: between successive grades; crossfall: least and greatest, %, None keeps the given ones;
-    crossfall_rate: % per m along the road."""
+    crossfall_rate: % per m along the road; written: leave room for rounding levels up and crossfalls to what is written."""
 
     grade_change_pct: float
     crossfall: tuple[float, float] | None = None
     crossfall_rate: float | None = None
+    written: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -92,13 +118,41 @@ def best_levels(needs: Needs, limits: Limits) -> Best:
     return model.answer(found)
 
 
+def best_as_written(needs: Needs, limits: Limits) -> Best:
+    """The best levels with the digits they are written with: levels rounded up, crossfalls to the nearest within their limits, and
+    levels found again for these. Pinned levels stay as they are. Raises what best_levels raises."""
+    try:
+        best = best_levels(needs, replace(limits, written=True))
+    except Conflict:
+        best = best_levels(needs, limits)
+    pct = best.pct
+    if limits.crossfall is not None:
+        low, high = limits.crossfall
+        pct = rounded(np.clip(best.pct, low, high), "crossfall")
+        if needs.ends is None:
+            given = Limits(limits.grade_change_pct, written=True)
+            try:
+                level = best_levels(needs.at(pct), given).level
+            except Conflict:
+                level = best.level
+            best = replace(best, level=level)
+    pinned = np.isfinite(needs.fixed)
+    level = np.where(pinned, needs.fixed, rounded_up(best.level, "level"))
+    if needs.ends is not None:
+        # The ends keep their level: what the hinge rises by, the crossfalls take back.
+        moved = needs.ends.short - needs.ends.rise * (level - needs.hinge)[:, None]
+        exact = np.where(np.isfinite(moved), needs.pct + moved / needs.ends.fall, pct)
+        pct = rounded(exact, "crossfall")
+    return replace(best, level=level, pct=pct, volume=volume_of(needs, level, pct))
+
+
 class _Model:
     """The program: x = (z in mm above the existing hinge, and with free crossfalls left and right % times 10)."""
 
     def __init__(self, needs: Needs, limits: Limits) -> None:
         self.needs, self.limits = needs, limits
         n = self.n = len(needs.chainage)
-        if n < 2 or np.isnan(needs.hinge).any() or np.isnan(needs.width).any():
+        if n < 2 or np.isnan(needs.hinge).any() or np.isnan(needs.area).any():
             raise GeometryError(
                 "levels are not known on every section of the range", "best levels", "choose a range with overlay all along"
             )
@@ -110,12 +164,12 @@ class _Model:
         self._grade()
         if self.free and limits.crossfall_rate is not None:
             self._rate()
-        if needs.lip is not None:
+        if needs.ends is not None:
             if not self.free:
                 raise GeometryError(
                     "kerb lips are kept by crossfalls that may change", "kerb lips", "let crossfalls be found too"
                 )
-            self._lips(needs.lip)
+            self._ends(needs.ends)
         low = np.full(n, -np.inf)
         high = np.full(n, np.inf)
         pinned = np.isfinite(needs.fixed)
@@ -126,10 +180,9 @@ class _Model:
             bounds += [np.tile(10 * np.array(limits.crossfall, dtype=float), (2 * n, 1))]
         self.bounds = np.concatenate(bounds)
         weight = station_weights(needs.chainage)
-        total = needs.width.sum(axis=1)
-        cost = [weight * total / 1000]
+        cost = [weight * needs.area[:, 0] / 1000]
         if self.free:
-            cost += [weight * needs.width[:, k] ** 2 / 2 / 1000 for k in (0, 1)]
+            cost += [weight * needs.area[:, k] / 10 for k in (1, 2)]
         self.scale = max(float(np.abs(np.concatenate(cost)).max()), 1e-12)
         self.cost = np.concatenate(cost) / self.scale
 
@@ -140,19 +193,21 @@ class _Model:
         self.kinds.append((kind, section))
 
     def _cover(self) -> None:
-        """z + s/100 |v - h| >= need at every vertex: -z - s d <= -need."""
-        for k, (d, need) in enumerate((self.needs.left, self.needs.right)):
-            i, j = np.nonzero(np.isfinite(need) & np.isfinite(d))
-            at, mm = d[i, j], 1000 * need[i, j]
+        """What the design rises is not less than what it is short, at every vertex that it can reach."""
+        needs, n = self.needs, self.n
+        with np.errstate(invalid="ignore"):
+            reached = np.isfinite(needs.short) & (needs.rise > FLAT)
+        if self.free:
+            i, j = np.nonzero(reached)
             m = np.arange(len(i))
-            if self.free:
-                row, column = np.r_[m, m], np.r_[i, self.n * (k + 1) + i]
-                self._add("cover", i, row, column, np.r_[-np.ones(len(i)), -at], -mm)
-                continue
-            lowest = np.full(self.n, -np.inf)
-            np.maximum.at(lowest, i, mm - 10 * self.needs.pct[i, k] * at)
-            has = np.flatnonzero(np.isfinite(lowest))
-            self._add("cover", has, np.arange(len(has)), has, -np.ones(len(has)), -lowest[has])
+            left, right = needs.left[i, j], needs.right[i, j]
+            row, column = np.r_[m, m, m], np.r_[i, n + i, 2 * n + i]
+            bound = 1000 * (needs.short[i, j] + left * needs.pct[i, 0] + right * needs.pct[i, 1])
+            self._add("cover", i, row, column, np.r_[-needs.rise[i, j], -100 * left, -100 * right], -bound)
+            return
+        lowest = np.where(reached, 1000 * needs.short / np.where(reached, needs.rise, 1.0), -np.inf).max(axis=1, initial=-np.inf)
+        has = np.flatnonzero(np.isfinite(lowest))
+        self._add("cover", has, np.arange(len(has)), has, -np.ones(len(has)), -lowest[has])
 
     def _grade(self) -> None:
         x, h = self.needs.chainage, 1000 * self.needs.hinge
@@ -161,6 +216,9 @@ class _Model:
         before, after = 1 / d[:-1], 1 / d[1:]
         old = (h[2:] - h[1:-1]) * after - (h[1:-1] - h[:-2]) * before  # change of grade of the existing hinge, mm/m
         limit = np.full(len(i), 10 * self.limits.grade_change_pct)
+        if self.limits.written:
+            # A level rises by less than a step when it is rounded up; each grade beside it changes by less than that over its length.
+            limit = limit - np.minimum(1000 * FIGURES["level"].step * (before + after), limit / 2)
         m = np.arange(len(i))
         row, column = np.r_[m, m, m], np.r_[i - 1, i, i + 1]
         value = np.r_[before, -before - after, after]
@@ -175,17 +233,19 @@ class _Model:
             row, column = np.r_[i, i], np.r_[self.n * k + i, self.n * k + i + 1]
             value = np.r_[-np.ones(len(i)), np.ones(len(i))]
             limit = 10 * self.limits.crossfall_rate * d
+            if self.limits.written:
+                limit = limit - np.minimum(10 * FIGURES["crossfall"].step, limit / 2)
             self._add("rate", i, row, column, value, limit)
             self._add("rate", i, row, column, -value, limit)
 
-    def _lips(self, lip: Floats) -> None:
-        """z + s/100 w = lip on either side, as two inequalities."""
+    def _ends(self, ends: Ends) -> None:
+        """The ends of the overlay keep their level, as two inequalities."""
         for k in (0, 1):
-            i = np.flatnonzero(np.isfinite(lip[:, k]))
+            i = np.flatnonzero(np.isfinite(ends.short[:, k]))
             m = np.arange(len(i))
             row, column = np.r_[m, m], np.r_[i, self.n * (k + 1) + i]
-            value = np.r_[np.ones(len(i)), self.needs.width[i, k]]
-            there = 1000 * (lip[i, k] - self.needs.hinge[i])
+            value = np.r_[ends.rise[i, k], 100 * ends.fall[i, k]]
+            there = 1000 * (ends.short[i, k] + ends.fall[i, k] * self.needs.pct[i, k])
             self._add("lip", i, row, column, value, there)
             self._add("lip", i, row, column, -value, -there)
 
@@ -250,8 +310,7 @@ class _Model:
 def volume_of(needs: Needs, level: Floats, pct: Floats) -> float:
     """Volume between hinge levels with their crossfalls and the existing hinge's own level, by end areas, m3.
 
-    Only differences of it mean something: what lies between the old surface and the level of its hinge is left out.
+    Only differences of it mean something: what lies between the old surface and the reckoning's start is left out.
     """
-    w = needs.width
-    area = (level - needs.hinge) * w.sum(axis=1) + (pct / 100 * w**2 / 2).sum(axis=1)
+    area = needs.area[:, 0] * (level - needs.hinge) + (needs.area[:, 1:] * pct).sum(axis=1)
     return float(area @ station_weights(needs.chainage))

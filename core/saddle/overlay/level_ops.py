@@ -13,8 +13,10 @@ from pydantic import Field
 from scipy import sparse
 from scipy.optimize import linprog
 
+from saddle import tolerances
 from saddle.documents_base import Document, Key, Number, Positive
 from saddle.errors import GeometryError
+from saddle.figures import FIGURES, rounded_up
 from saddle.geometry.polylines import Bools, Floats
 from saddle.geometry.simplify import running_mean
 from saddle.overlay.spec import LevelRow, LevelTable
@@ -95,9 +97,9 @@ def apply_to_levels(table: LevelTable, what: LevelOperation, low: float, high: f
     c, z = np.array([r.chainage for r in there]), np.array([r.level for r in there])
     pinned = np.array([r.pinned for r in there])
     new = OPERATIONS[what.kind](what, c, z, pinned, _between(around, c))
-    new = np.where(pinned, z, new)
+    new = np.where(pinned | (np.abs(new - z) < tolerances.COINCIDENT), z, rounded_up(new, "level"))
     rows = [r for r in table.rows if r.chainage < low - 1e-6 or r.chainage > high + 1e-6]
-    rows += [LevelRow(chainage=r.chainage, level=round(float(x), 4), pinned=r.pinned) for r, x in zip(there, new, strict=True)]
+    rows += [LevelRow(chainage=r.chainage, level=float(x), pinned=r.pinned) for r, x in zip(there, new, strict=True)]
     return LevelTable(rows=sorted(rows, key=lambda r: r.chainage))
 
 
@@ -124,7 +126,7 @@ def _filled(
     firm = {round(r.chainage, 3): r for r in there if r.pinned}
     fresh = {
         round(float(x), 3): LevelRow(chainage=round(float(x), 4), level=float(z))
-        for x, z in zip(c[here], levels[here], strict=True)
+        for x, z in zip(c[here], rounded_up(levels[here], "level"), strict=True)
     }
     return sorted({**fresh, **firm}.values(), key=lambda r: r.chainage)
 
@@ -165,7 +167,8 @@ def _ease(what: Ease, c: Floats, z: Floats, pinned: Bools, lowest: Floats) -> Fl
     ).tocsr()
     now = bend @ (1000 * (z - z[0]))
     both = sparse.hstack([bend, -bend])
-    limit = 10 * what.change_pct
+    # Levels are rounded up afterwards, which changes the grades beside each by less than a step over their length.
+    limit = 10 * what.change_pct - np.minimum(1000 * FIGURES["level"].step * (before + after), 5 * what.change_pct)
     firm = pinned.copy()
     firm[[0, -1]] = True
     down = np.where(firm, 0.0, np.inf)

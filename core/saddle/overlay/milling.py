@@ -5,19 +5,49 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle.geometry.polylines import Floats, Polylines, interpolate
+from saddle.geometry.volumes import end_areas
 from saddle.overlay.spec import MillingStretch
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Milling:
-    """What is milled on n sections. surface: the old one where nothing is; area: (n,) m2 of the section; moment: (n,) m3;
-    width, depth: (n,) m, the greatest depth; 0 where nothing is milled, NaN where it is not known."""
+    """What is milled on n sections. surface: the old one where nothing is; planned: the same without the notches of ties, which
+    the levels do not follow; area: (n,) m2 of the section; moment: (n,) m3;
+    depth: (n,) m, the greatest; 0 where nothing is milled, NaN where it is not known. left, right, depths: (k, n) limits and
+    depth of each stretch by itself."""
 
     surface: Polylines
+    planned: Polylines
     area: Floats
     moment: Floats
-    width: Floats
     depth: Floats
+    left: Floats
+    right: Floats
+    depths: Floats
+
+
+def surface_of(milling: Milling) -> Polylines:
+    """The surface that the overlay lies on."""
+    return milling.surface
+
+
+def planned_of(milling: Milling) -> Polylines:
+    """The surface that the levels follow."""
+    return milling.planned
+
+
+def milled_plan(milling: Milling, length: Floats, curvature: Floats) -> Floats:
+    """Area milled in plan between successive sections (n - 1,), m2, of the widest stretch where several lie on each other.
+
+    length, curvature: (n - 1,) of the intervals. An interval is milled where a stretch has some depth at either end of it: it
+    is milled right up to where the depth comes to nothing, and there as wide as anywhere.
+    """
+    out = np.zeros(len(length))
+    for left, right, depth in zip(milling.left, milling.right, milling.depths, strict=True):
+        width = np.maximum(right - left, 0.0)
+        area = end_areas(length, width, width * (left + right) / 2, curvature)
+        out = np.where((depth[:-1] > 0) | (depth[1:] > 0), np.maximum(out, area), out)
+    return out
 
 
 def depth_along(stretch: MillingStretch, chainage: Floats) -> Floats:

@@ -1,18 +1,16 @@
 """The overlay's volume three ways: end areas, prisms between sections, and exactly between two triangulated surfaces."""
 
-from dataclasses import dataclass
-
 import numpy as np
+from pydantic import BaseModel
 
 from saddle import tolerances
 from saddle.geometry.areas import between
-from saddle.quantities.volumes import end_areas
+from saddle.geometry.volumes import end_areas
 from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.model import RoadModel
 
 
-@dataclass(frozen=True, slots=True)
-class OverlayCheck:
+class OverlayCheck(BaseModel):
     """end_areas: m3 by average end areas, with the curvature correction that the quantities use; sections: m3 of the prisms
     over triangles between sections; surfaces: m3 between the design and the triangles of the survey."""
 
@@ -34,4 +32,4 @@ def overlay_check(model: RoadModel) -> OverlayCheck:
     middle = np.clip((model.chainage[:-1] + model.chainage[1:]) / 2, model.alignment.start, model.alignment.end)
     curvature = model.alignment.frames(middle).curvature if model.inputs.settings.curvature_correction else np.zeros(len(length))
     volume = end_areas(np.where(whole, length, 0.0), np.nan_to_num(found.area), np.nan_to_num(found.moment), curvature)
-    return OverlayCheck(float(volume.sum()), prisms, exact)
+    return OverlayCheck(end_areas=float(volume.sum()), sections=prisms, surfaces=exact)

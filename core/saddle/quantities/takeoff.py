@@ -1,5 +1,7 @@
 """Quantities of the solved road: areas per section, volumes, masses and lengths per treatment and in total."""
 
+from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -9,7 +11,8 @@ from pydantic import BaseModel
 from saddle import tolerances
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Floats
-from saddle.quantities.volumes import end_areas
+from saddle.geometry.volumes import end_areas, transitions
+from saddle.overlay.milling import milled_plan
 from saddle.road.model import RoadModel
 from saddle.template.compiled import KerbSpan
 from saddle.template.half import HalfSections
@@ -22,25 +25,35 @@ Kind = Literal["course", "kerb", "bed", "boxing", "milling", "cut", "fill", "len
 MEASURED_AS: dict[str, Kind] = {"kerb": "kerb", "bed": "bed", "fill": "boxing"}
 
 
+#: How volumes are found, for screen, sheet and file.
+METHOD = (
+    "Average end areas between sections. Where cut turns to fill between two sections, what end areas count of both is taken off."
+)
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Item:
-    """One thing that is measured. area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused
-    and area holds the kerb's lip offset, NaN where there is no kerb; width: (n,) m, of what is measured in plan too."""
+    """One thing that is measured. key: tells it from every other of its kind and name, which two materials or kerbs may share;
+    material: as it is shown; area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused and area holds the
+    kerb's lip offset, NaN where there is no kerb; plan: (n - 1,) m2 between sections, of what is measured in plan too."""
 
     kind: Kind
     name: str
+    key: str
     material: str
     density: float | None
     area: Floats
     moment: Floats
-    width: Floats | None = None
+    plan: Floats | None = None
 
 
 class QuantityRow(BaseModel):
-    """An item over a treatment or in total. area: m2 in plan, of milling; unknown_length: m of road over which it could not be measured."""
+    """An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of milling; unknown_length:
+    m of road over which it could not be measured."""
 
     kind: Kind
     name: str
+    key: str
     material: str
     volume: float | None
     mass: float | None
@@ -67,9 +80,12 @@ class SectionAreas(BaseModel):
 
 
 class Quantities(BaseModel):
-    """The whole bill. columns: the items whose areas each section lists."""
+    """The whole bill. method: how volumes are found, in words; transition: m3 taken off cut and off fill where one turns to the
+    other; columns: the items whose areas each section lists."""
 
     curvature_correction: bool
+    method: str
+    transition: float
     groups: list[QuantityGroup]
     total: QuantityGroup
     columns: list[str]
@@ -78,7 +94,7 @@ class Quantities(BaseModel):
 
 def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], tuple[Floats, Floats]]:
     """Area m2 and moment about offset 0 m3 of all layers on every section (n,), by construction, name and material, in order of
-    appearance from the top."""
+    appearance from the top. NaN where a half that has the layer is not solved, and where something is built by no template."""
     n = len(model.chainage)
     sums: dict[tuple[Construction, str, str], tuple[Floats, Floats]] = {}
     for group in model.groups:
@@ -86,8 +102,14 @@ def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], tuple[F
             for layer in half.layers.layers:
                 found = between(layer.offsets, layer.top, layer.bottom)
                 area, moment = sums.setdefault((layer.construction, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
-                area[group.rows] += found.area
-                moment[group.rows] += half.side * found.moment
+                unknown = np.where(half.layers.solved, 0.0, np.nan)
+                area[group.rows] += found.area + unknown
+                moment[group.rows] += half.side * found.moment + unknown
+    bare = model.worked_on()
+    for group in model.groups:
+        bare[group.rows] = False
+    for area, moment in sums.values():
+        area[bare] = moment[bare] = np.nan
     return sums
 
 
@@ -99,33 +121,40 @@ def items_of(model: RoadModel) -> list[Item]:
         kind = MEASURED_AS.get(construction, "course")
         old = sums.get((kind, name, material_key), (0.0, 0.0))
         sums[kind, name, material_key] = (old[0] + area, old[1] + moment)
-    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, n)]
+    kerbs = distinct({key: k.name for key, k in model.inputs.kerbs.items()})
+    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, n, kerbs)]
     items = []
+    shown = distinct({key: m.name for key, m in model.inputs.materials.items()})
     for (kind, name, key), (area, moment) in sums.items():
         material = model.inputs.materials.get(key)
-        items.append(Item(kind, name, material.name if material else key, material.density if material else None, area, moment))
+        items.append(Item(kind, name, key, shown.get(key, key), material.density if material else None, area, moment))
     items.sort(key=lambda item: ("course", "kerb", "bed", "boxing").index(item.kind))
     e = model.earthworks
-    worked = np.zeros(n, dtype=bool)
-    for group in model.groups:
-        worked[group.rows] = True
-    none = np.where(worked, np.nan, 0.0)
+    none = np.where(model.worked_on(), np.nan, 0.0)
     for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
         known_area, known_moment = (np.where(np.isnan(a), none, a) for a in (area, moment))
-        items.append(Item(kind, kind.capitalize(), "Ground", None, known_area, known_moment))
-    if (model.milling.depth > 0).any():
+        items.append(Item(kind, kind.capitalize(), kind, "Ground", None, known_area, known_moment))
+    if (model.milling.depths > 0).any():
         m = model.milling
-        items.append(Item("milling", "Milling", "Old pavement", None, m.area, m.moment, m.width))
+        plan = milled_plan(m, *intervals(model))
+        items.append(Item("milling", "Milling", "milling", "Old pavement", None, m.area, m.moment, plan))
     return items + lengths
 
 
-def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int) -> list[Item]:
+def distinct(names: Mapping[str, str]) -> dict[str, str]:
+    """Names to be shown by key, with the key behind those that two of them share."""
+    count = Counter(names.values())
+    return {key: name if count[name] == 1 else f"{name} ({key})" for key, name in names.items()}
+
+
+def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int, names: Mapping[str, str]) -> list[Item]:
     found = []
     for span in half.half.spans:
         if isinstance(span, KerbSpan):
             lip = np.full(n, np.nan)
             lip[rows] = half.side * half.u[:, span.lip]
-            found.append(Item("length", span.profile.name, "", None, lip, lip))
+            key = span.placement.profile
+            found.append(Item("length", names.get(key, key), key, "", None, lip, lip))
     return found
 
 
@@ -146,14 +175,12 @@ def take_off(model: RoadModel) -> Quantities:
     c = model.chainage
     length, curvature = intervals(model)
     items = items_of(model)
-    amounts = [_amount(item, length, curvature) for item in items]
-    plans = [
-        end_areas(length, item.width, item.width * 0.0, curvature * 0.0) if item.width is not None else None for item in items
-    ]
+    taken_off = transitions(model.earthworks.difference, length, curvature)
+    amounts = [_amount(item, length, curvature) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
     owner = model.stations.treatment[:-1]
     groups = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
-        rows = _rows(items, amounts, plans, length, owner == i)
+        rows = _rows(items, amounts, length, owner == i)
         title = treatment.work.kind.capitalize()
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
@@ -161,7 +188,7 @@ def take_off(model: RoadModel) -> Quantities:
     every = np.ones(len(length), dtype=bool)
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
-        rows=_rows(items, amounts, plans, length, every),
+        rows=_rows(items, amounts, length, every),
     )  # fmt: skip
     measured = [item for item in items if item.kind != "length"]
     side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
@@ -172,7 +199,8 @@ def take_off(model: RoadModel) -> Quantities:
         for i in range(len(c))
     ]
     return Quantities(
-        curvature_correction=model.inputs.settings.curvature_correction, groups=groups, total=total,
+        curvature_correction=model.inputs.settings.curvature_correction, method=METHOD, transition=float(taken_off.sum()),
+        groups=groups, total=total,
         columns=[f"{item.name} ({item.material})" for item in measured], sections=sections,
     )  # fmt: skip
 
@@ -187,27 +215,34 @@ def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
     return np.where((length > 0) & np.isfinite(run), run, 0.0)
 
 
-def _rows(
-    items: list[Item], amounts: list[Floats], plans: list[Floats | None], length: Floats, where: np.ndarray
-) -> list[QuantityRow]:
-    rows: dict[tuple[str, str, str], QuantityRow] = {}
-    for item, amount, plan in zip(items, amounts, plans, strict=True):
+def _rows(items: list[Item], amounts: list[Floats], length: Floats, where: np.ndarray) -> list[QuantityRow]:
+    """One row for each identity; what several items of one identity have is added up."""
+    found: dict[tuple[str, str, str], QuantityRow] = {}
+    for item, amount in zip(items, amounts, strict=True):
         part = amount[where]
         value = float(np.nansum(part))
         unknown = float(length[where][np.isnan(part)].sum())
         if value == 0 and unknown == 0:
             continue
-        key = (item.kind, item.name, item.material)
         along = item.kind == "length"
-        before = rows[key].length if along and key in rows else 0.0
-        rows[key] = QuantityRow(
+        new = QuantityRow(
             kind=item.kind,
             name=item.name,
+            key=item.key,
             material=item.material,
             volume=None if along else value,
             mass=value * item.density if item.density is not None and not along else None,
-            length=(before or 0.0) + value if along else None,
-            area=float(np.nansum(plan[where])) if plan is not None else None,
+            length=value if along else None,
+            area=float(np.nansum(item.plan[where])) if item.plan is not None else None,
             unknown_length=unknown,
         )
-    return list(rows.values())
+        identity = (item.kind, item.name, item.key)
+        found[identity] = _added(found[identity], new) if identity in found else new
+    return list(found.values())
+
+
+def _added(a: QuantityRow, b: QuantityRow) -> QuantityRow:
+    """Two rows of one identity as one."""
+    fields = ("volume", "mass", "length", "area")
+    sums = {f: None if getattr(a, f) is None else getattr(a, f) + getattr(b, f) for f in fields}
+    return a.model_copy(update=sums | {"unknown_length": max(a.unknown_length, b.unknown_length)})

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Floats, Ints, Polylines, compress, merge_offsets, sample
+from saddle.geometry.clip import kept_side
+from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets, sample
 from saddle.road.model import RoadModel
 from saddle.terrain.compare import shared_pieces
 
@@ -157,25 +158,8 @@ def _clipped(plan: Floats, depth: Floats, low: float, high: float) -> list[Float
     count = np.full(len(ring), 3)
     for sign, limit in ((1.0, low), (-1.0, high)):
         if np.isfinite(limit) and len(ring):
-            ring, count = _half(ring, count, sign, limit)
+            ring, count = kept_side(ring, count, sign * (ring[:, :, 2] - limit))
     return [ring[i, : count[i], :2] for i in np.flatnonzero(count >= 3)]
-
-
-def _half(ring: Floats, count: Ints, sign: float, limit: float) -> tuple[Floats, Ints]:
-    """The part of rings (t, k, 3), of which `count` vertices are there, where sign * (depth - limit) >= 0."""
-    t, k = ring.shape[:2]
-    place = np.arange(k)[None, :]
-    there = place < count[:, None]
-    after = np.take_along_axis(ring, np.where(place + 1 < count[:, None], place + 1, 0)[:, :, None], 1)
-    a, b = sign * (ring[:, :, 2] - limit), sign * (after[:, :, 2] - limit)
-    crosses = there & (a * b < 0)
-    share = np.divide(a, a - b, out=np.zeros_like(a), where=crosses)[:, :, None]
-    out = np.stack([ring, ring + share * (after - ring)], axis=2).reshape(t, 2 * k, 3)
-    kept = np.stack([there & (a >= 0), crosses], axis=2).reshape(t, 2 * k)
-    order = np.argsort(~kept, axis=1, kind="stable")
-    left = kept.sum(axis=1)
-    width = int(left.max(initial=0))
-    return np.take_along_axis(out, order[:, :width, None], 1), left
 
 
 def section_bands(offset: Floats, top: Floats, under: Floats, limits_mm: Sequence[float]) -> list[tuple[int, Floats]]:

@@ -13,7 +13,7 @@ from saddle.guides.evaluate import GuideLine
 from saddle.guides.follow import Followed, of_side
 from saddle.guides.spec import AtPoint, LineSource
 from saddle.overlay.governing import bridge, cover_governs, edges_govern
-from saddle.overlay.spec import LevelTable, LevelTableGoverns, ProfileGoverns
+from saddle.overlay.spec import KerbToKerb, LevelTable, LevelTableGoverns, ProfileGoverns
 from saddle.road.model import RoadLinesFound, TemplateSections
 from saddle.road.spec import Overlay, Reconstruct, TemplatePlan, TemplateRange, TreatmentPlan
 from saddle.road.stations import Stations
@@ -21,7 +21,7 @@ from saddle.template.compiled import CompiledHalf, CompiledTemplate, surface_col
 from saddle.template.half import build_half
 from saddle.template.layers import Ground, overlay_limit
 from saddle.template.slopes import Room
-from saddle.template.solve import Around, solve_points
+from saddle.template.solve import Around, Reached, solve_points
 from saddle.template.ties import GuideLevel, OnSurface, Point
 from saddle.template.values import Dimension
 
@@ -82,41 +82,50 @@ def _given(item: TemplateRange, dimension: Dimension, chainage: Floats) -> Float
     return np.full(len(chainage), given)
 
 
+@dataclass(frozen=True, slots=True, eq=False)
 class Group:
-    """A template on its rows, its points solved relative to the hinge but for the level."""
+    """A template on its rows (g,), its points solved relative to the hinge but for the level. points: per side outward offsets
+    and rises (g, k); boundary: per side (g,); surfaces: per side and key, mirrored for the left."""
 
-    def __init__(
-        self,
-        key: str,
-        template: CompiledTemplate,
-        rows: Ints,
-        dimensions: dict[str, Floats],
-        s: Surroundings,
-        level: Floats | None,
-    ) -> None:
-        self.key, self.template, self.rows, self.dimensions = key, template, rows, dimensions
-        self.points: dict[int, tuple[Floats, Floats]] = {}
-        self.boundary: dict[int, Floats] = {}
-        self.surfaces = {side: {name: cut[side].rows(rows) for name, cut in s.cuts.items()} for side in (LEFT, RIGHT)}
-        hinge, existing = s.lines.hinge[rows], s.lines.existing_hinge[rows]
-        at_hinge = existing if level is None else level[rows]
-        nothing = np.full(len(rows), np.nan)
-        for side, pct in ((LEFT, s.lines.left_pct), (RIGHT, s.lines.right_pct)):
-            half = self.half(side)
-            instead = {
-                name: (side * f.offset[rows], f.level[rows] - level[rows] if level is not None else nothing)
-                for name, f in of_side(s.followed, side).items()
-            }
-            found = {
-                source: GuideLine(line.offset[rows], line.level[rows]) for (source, at), line in s.found.items() if at == side
-            }
-            around = Around(pct[rows], side * hinge, at_hinge, dimensions, found, self.surfaces[side], instead)
-            self.points[side] = solve_points(half, around)
-            self.boundary[side] = around.line(half.boundary).offset if half.boundary is not None else nothing
+    key: str
+    template: CompiledTemplate
+    rows: Ints
+    dimensions: dict[str, Floats]
+    points: dict[int, tuple[Floats, Floats]]
+    boundary: dict[int, Floats]
+    surfaces: dict[int, dict[str, Polylines]]
 
     def half(self, side: int) -> CompiledHalf:
         """The template's half on a side."""
         return self.template.left if side == LEFT else self.template.right
+
+
+def _group(
+    key: str,
+    template: CompiledTemplate,
+    rows: Ints,
+    dimensions: dict[str, Floats],
+    s: Surroundings,
+    level: Floats | None,
+    reached: Mapping[int, Reached],
+) -> Group:
+    group = Group(key, template, rows, dimensions, {}, {}, {})
+    hinge, existing = s.lines.hinge[rows], s.lines.existing_hinge[rows]
+    at_hinge = existing if level is None else level[rows]
+    nothing = np.full(len(rows), np.nan)
+    for side, pct in ((LEFT, s.lines.left_pct), (RIGHT, s.lines.right_pct)):
+        half = group.half(side)
+        surfaces = group.surfaces[side] = {name: cut[side].rows(rows) for name, cut in s.cuts.items()}
+        instead = {
+            name: (side * f.offset[rows], f.level[rows] - level[rows] if level is not None else nothing)
+            for name, f in of_side(s.followed, side).items()
+        }
+        found = {source: GuideLine(line.offset[rows], line.level[rows]) for (source, at), line in s.found.items() if at == side}
+        reach = Reached(side * reached[side].at_least[rows], side * reached[side].exactly[rows])
+        around = Around(pct[rows], side * hinge, at_hinge, dimensions, found, surfaces, instead, reach)
+        group.points[side] = solve_points(half, around)
+        group.boundary[side] = around.line(half.boundary).offset if half.boundary is not None else nothing
+    return group
 
 
 class Designs:
@@ -138,7 +147,7 @@ class Designs:
         worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
         self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
         self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
-        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index] * lines.tied
+        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index]
         rules = [getattr(w, "governs", None) for w in works]
         self.rule = np.array([r.kind if r is not None else "" for r in rules] + [""], dtype=object)[index]
         self.given = _given_levels(s, rules, index)
@@ -148,13 +157,21 @@ class Designs:
             RIGHT: _cut_back([w.saw_cut if w and not isinstance(w.right_edge, AtPoint) else 0.0 for w in overlays], index),
         }
         least_new = np.array([w.least_new_width if w else 0.0 for w in overlays] + [0.0])[index]
+        reached = {
+            LEFT: _reached(overlays, index, lines.left_edge, LEFT),
+            RIGHT: _reached(overlays, index, lines.right_edge, RIGHT),
+        }
         self.groups = [
-            Group(key, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level)
+            _group(key, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level, reached)
             for key, template in sorted(compiled.items())
             if (rows := np.flatnonzero((key_of == key) & worked)).size
         ]
         self.limits = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
+        self.bare: Bools = self.is_overlay.copy()
+        for g in self.groups:
+            self.bare[g.rows] = False
         width = max((sum(len(surface_columns(g.half(s))) for s in (LEFT, RIGHT)) for g in self.groups), default=0)
+        width = max(width, 4 if self.bare.any() else 0)
         offsets, levels = np.full((n, width), np.inf), np.full((n, width), np.nan)
         for g in self.groups:
             at = 0
@@ -167,8 +184,22 @@ class Designs:
                 offsets[g.rows, at : at + len(columns)] = side * u[:, columns]
                 levels[g.rows, at : at + len(columns)] = z[:, columns]
                 at += len(columns)
+        self._stand_in(offsets, levels)
         offsets = np.where(np.isnan(offsets), np.inf, offsets)
         self.shape = Polylines(offsets, levels)
+
+    def _stand_in(self, offsets: Floats, levels: Floats) -> None:
+        """An overlay where no template is applied yet runs straight from the hinge to the old edges: that much can be looked at."""
+        b, lines = self.bare, self.lines
+        if not b.any():
+            return
+        hinge = lines.hinge[b]
+        left, right = np.minimum(lines.left_edge[b], hinge), np.maximum(lines.right_edge[b], hinge)
+        self.limits[LEFT][b], self.limits[RIGHT][b] = -left, right
+        offsets[b, :4] = np.column_stack([left, hinge, hinge, right])
+        flat = np.zeros(len(hinge))
+        falls = lines.left_pct[b] / 100 * (hinge - left), lines.right_pct[b] / 100 * (right - hinge)
+        levels[b, :4] = np.column_stack([falls[0], flat, flat, falls[1]])
 
     def offsets(self) -> dict[tuple[int, str], Floats]:
         """Offsets of all points of the templates (n,), by side and name, NaN where a point is not there."""
@@ -185,7 +216,7 @@ class Designs:
         """Level at the hinge on every section (n,), NaN where nothing is designed, and what either side asked for (n, 2)."""
         n = len(self.cover)
         level, candidates = np.full(n, np.nan), np.full((n, 2), np.nan)
-        designed = np.zeros(n, dtype=bool)
+        designed = self.bare.copy()
         for g in self.groups:
             designed[g.rows] = True
         for kind, rule in BY_SHAPE.items():
@@ -202,19 +233,75 @@ class Designs:
         open_ = self.bridged & designed & (self.rule == "")
         return bridge(self.stations.chainage, level, open_, self.lines.existing_hinge), candidates
 
-    def build(
-        self, g: Group, level: Floats, existing: Mapping[int, Polylines], milled: Mapping[int, Polylines]
-    ) -> TemplateSections:
-        """Side slopes, courses, kerbs and boxing of one template. existing, milled: per side, mirrored for the left."""
-        halves = {}
-        sides: tuple[Literal[-1, 1], ...] = (LEFT, RIGHT)
-        for side in sides:
-            u, rise = g.points[side]
-            half, z = g.half(side), rise + level[g.rows][:, None]
-            ground = Ground(existing[side].rows(g.rows), milled[side].rows(g.rows), g.surfaces[side], g.dimensions)
-            room = Room(self.stations.chainage[g.rows], g.boundary[side])
-            halves[side] = build_half(side, half, u, z, self.limits[side][g.rows], ground, room)
-        return TemplateSections(g.key, g.template.name, g.rows, halves[LEFT], halves[RIGHT], g.dimensions)
+
+def designs_for(around: Surroundings, compiled: dict[str, CompiledTemplate]) -> Designs:
+    """The shape before hinge levels are known."""
+    return Designs(around, compiled)
+
+
+def designs_at(around: Surroundings, compiled: dict[str, CompiledTemplate], level: Floats) -> Designs:
+    """The shape with hinge levels (n,), for points that lie on a surface or at a followed level."""
+    return Designs(around, compiled, level)
+
+
+def places_of(designs: Designs) -> dict[tuple[int, str], Floats]:
+    """Where the points of the templates stand, see Designs.offsets."""
+    return designs.offsets()
+
+
+def levels_for(designs: Designs, under: Polylines) -> tuple[Floats, Floats]:
+    """Hinge levels over the surface milled as planned, see Designs.hinge_levels. In a tie they run straight from the old ones to
+    their own, and its notch takes away what they lack, so that the courses keep their thickness."""
+    return designs.hinge_levels(under)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Footing:
+    """What a template is built from besides its points: hinge level (g,), per side how far the overlay reaches (g,), chainage
+    (g,)."""
+
+    level: Floats
+    limits: dict[int, Floats]
+    chainage: Floats
+
+
+def group_named(designs: Designs, key: str) -> Group:
+    """The group of a template."""
+    return next(g for g in designs.groups if g.key == key)
+
+
+def footing_of(designs: Designs, level: Floats, stations: Stations, key: str) -> Footing:
+    """What a group of a template is built from besides its points."""
+    rows = group_named(designs, key).rows
+    return Footing(level[rows], {side: designs.limits[side][rows] for side in (LEFT, RIGHT)}, stations.chainage[rows])
+
+
+def build_group(
+    group: Group, footing: Footing, existing: Polylines, mirrored: Polylines, under: Polylines, mirrored_under: Polylines
+) -> TemplateSections:
+    """Side slopes, courses, kerbs and boxing of one template on its sections."""
+    halves = {}
+    sides: tuple[Literal[-1, 1], ...] = (LEFT, RIGHT)
+    for side in sides:
+        u, rise = group.points[side]
+        half, z = group.half(side), rise + footing.level[:, None]
+        seen, lies_on = (mirrored, mirrored_under) if side == LEFT else (existing, under)
+        ground = Ground(seen.rows(group.rows), lies_on.rows(group.rows), group.surfaces[side], group.dimensions)
+        room = Room(footing.chainage, group.boundary[side])
+        halves[side] = build_half(side, half, u, z, footing.limits[side], ground, room)
+    return TemplateSections(group.key, group.template.name, group.rows, halves[LEFT], halves[RIGHT], group.dimensions)
+
+
+def _reached(overlays: list[Overlay | None], index: Ints, edge: Floats, side: Literal[-1, 1]) -> Reached:
+    """Where the treatments want the outermost point of the overlaid strips to stand on a side, offsets (n,)."""
+    asked = []
+    for work in overlays:
+        at_point = work is not None and isinstance(work.left_edge if side == LEFT else work.right_edge, AtPoint)
+        asked.append(
+            "own_width" if work is None or at_point else "exactly_edge" if isinstance(work.governs, KerbToKerb) else work.reach
+        )
+    how = np.array([*asked, "own_width"], dtype=object)[index]
+    return Reached(np.where(how == "at_least_edge", edge, np.nan), np.where(how == "exactly_edge", edge, np.nan))
 
 
 def _cut_back(saw_cuts: list[float], index: Ints) -> Floats:

@@ -1,18 +1,25 @@
 """Hinge levels along the road: what was, what the rule suggests, what was adopted; and best levels on a solved road."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from saddle import tolerances
 from saddle.errors import GeometryError
-from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, merge_offsets, sample
-from saddle.overlay.best_levels import Best, Limits, Needs, best_levels, volume_of
+from saddle.figures import slack
+from saddle.geometry.areas import between
+from saddle.geometry.polylines import Bools, Floats, interpolate, merge_offsets, sample
+from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written, volume_of
 from saddle.overlay.spec import LevelTable
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.standards.grade_change import grades_pct, speed_for
 from saddle.template.compiled import StripSpan
+
+#: How far beside its values a template is solved to see how it follows them, m and %.
+ASIDE = 0.5
+#: How often levels are looked for again where a template turns out not to be linear.
+MOST_TRIES = 4
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -96,29 +103,34 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
             f"there is no overlay at chainage {model.chainage[bare[0]]:.1f}", f"chainage {model.chainage[bare[0]]:.1f}",
             "mark a range that is overlaid all along",
         )  # fmt: skip
-    hinge, cover = lines.hinge[i], cover_of(model)[i]
-    under = model.milling.surface.rows(i)
-    sides = [
-        _vertices(under, d.left[i], hinge, hinge, lines.existing_hinge[i], cover),
-        _vertices(under, hinge, d.right[i], hinge, lines.existing_hinge[i], cover),
-    ]
     fixed = np.full(len(i), np.nan)
     for row in model.inputs.levels.rows:
         if row.pinned:
             fixed[np.abs(model.chainage[i] - row.chainage) <= tolerances.CHAINAGE_MERGE] = row.level
     if fix_ends:
         fixed[[0, -1]] = model.hinge_level[i][[0, -1]]
-    width = np.column_stack([hinge - d.left[i], d.right[i] - hinge])
-    pct = np.column_stack([lines.left_pct[i], lines.right_pct[i]])
-    ends = np.column_stack([d.left[i], d.right[i]])
-    lip = interpolate(model.existing.rows(i), ends) if keep_lips else None
-    return Needs(model.chainage[i], lines.existing_hinge[i], width, sides[0], sides[1], pct, fixed, lip)
-
-
-def _vertices(under: Polylines, low: Floats, high: Floats, hinge: Floats, old: Floats, cover: Floats) -> tuple[Floats, Floats]:
-    """Distances from the hinge and needed levels above the existing hinge at every vertex between two offsets."""
-    grid = merge_offsets(low, high, under.offsets)
-    return np.abs(grid - hinge[:, None]), sample(under, grid) + cover[:, None] - old[:, None]
+    pct, level = np.column_stack([lines.left_pct, lines.right_pct]), model.hinge_level
+    # The templates themselves say how their levels follow hinge and crossfalls: as they are, and beside that.
+    there = model.find_shape(level, pct).rows(i)
+    beside = [model.find_shape(level + ASIDE, pct), *(model.find_shape(level, pct + ASIDE * np.eye(2)[k]) for k in (0, 1))]
+    under = model.milling.surface.rows(i)
+    grid = merge_offsets(d.left[i], d.right[i], under.offsets, there.offsets)
+    now = sample(there, grid)
+    rise, left, right = ((sample(b.rows(i), grid) - now) / ASIDE for b in beside)
+    back = (lines.existing_hinge - level)[i]
+    short = sample(under, grid) + cover_of(model)[i][:, None] - (now + rise * back[:, None])
+    nothing = np.zeros_like(grid)
+    area = np.column_stack([between(grid, part, nothing).area for part in (rise, left, right)])
+    ends = None
+    if keep_lips:
+        at = np.column_stack([d.left[i], d.right[i]])
+        lip = interpolate(model.existing.rows(i), at)
+        first, last = grid == at[:, :1], grid == at[:, 1:]
+        k = np.column_stack([first.argmax(axis=1), grid.shape[1] - 1 - last[:, ::-1].argmax(axis=1)])
+        level_there, rise_there = (np.take_along_axis(v, k, 1) for v in (now + rise * back[:, None], rise))
+        fall = np.column_stack([np.take_along_axis(left, k[:, :1], 1), np.take_along_axis(right, k[:, 1:], 1)])
+        ends = Ends(lip - level_there, rise_there, fall)
+    return Needs(model.chainage[i], lines.existing_hinge[i], pct[i], short, rise, left, right, area, fixed, ends)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -134,12 +146,36 @@ class Saving:
 def best_on(
     model: RoadModel, low: float, high: float, limits: Limits, *, fix_ends: bool = True, keep_lips: bool = False
 ) -> Saving:
-    """Best levels over a range of a solved road. Raises Conflict or GeometryError."""
+    """Best levels over a range of a solved road, as they are written, and found to keep the cover by the templates themselves.
+    Raises Conflict or GeometryError."""
     rows = in_range(model, low, high)
     needs = needs_of(model, rows, fix_ends=fix_ends, keep_lips=keep_lips)
-    best = best_levels(needs, limits)
+    asked = needs
+    for _ in range(MOST_TRIES):
+        best = best_as_written(asked, limits)
+        missing = _missing_cover(model, rows, best)
+        if not (missing > slack("depth")).any():
+            break
+        # Where a template is not linear (a square tie), what is missing is asked for besides.
+        asked = replace(asked, short=asked.short + np.maximum(missing, 0.0)[:, None])
+    else:
+        at = np.flatnonzero(missing > slack("depth"))
+        raise Conflict([(float(needs.chainage[k]), "cover", float(1000 * missing[k])) for k in at])
     saved = volume_of(needs, model.hinge_level[rows], needs.pct) - best.volume
     return Saving(best, needs.chainage, saved, saved * regulating_density(model, rows))
+
+
+def _missing_cover(model: RoadModel, rows: Bools, best: Best) -> Floats:
+    """By how much the design falls short of the cover somewhere on each section of a range (k,), m, as the templates solve it.
+    Sections that tie to the old road are left out: there the level runs to the old one."""
+    i = np.flatnonzero(rows)
+    pct, level = np.column_stack([model.lines.left_pct, model.lines.right_pct]), model.hinge_level.copy()
+    level[i], pct[i] = best.level, best.pct
+    shape, under, d = model.find_shape(level, pct).rows(i), model.milling.surface.rows(i), model.depth
+    grid = merge_offsets(d.left[i], d.right[i], under.offsets, shape.offsets)
+    depth = sample(shape, grid) - sample(under, grid)
+    short: Floats = cover_of(model)[i] - np.where(np.isnan(depth), np.inf, depth).min(axis=1)
+    return np.where(model.lines.tied[i] >= 1, short, -np.inf)
 
 
 def regulating_density(model: RoadModel, rows: Bools) -> float:

@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from saddle import tolerances
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec, build_profile
+from saddle.figures import slack
 from saddle.geometry.polylines import Floats, interpolate
 from saddle.road.model import RoadModel
 from saddle.terrain.spec import Structures
@@ -20,7 +20,8 @@ PIT_REACH = 15.0
 
 @dataclass(frozen=True, slots=True)
 class Beneath:
-    """A structure in the long section. top, bottom: m; of a pipe its soffit and invert, of a pit its cover and invert."""
+    """A structure in the long section. top, bottom: m; of a pipe its soffit and invert, of a pit its cover and invert, NaN
+    where that is not known."""
 
     kind: Literal["pit", "pipe"]
     name: str
@@ -76,10 +77,9 @@ def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:
             )
     for pit in structures.pits:
         (chainage,), (offset,) = alignment.locate(np.array([[pit.east, pit.north]]))
-        cover = pit.cover if pit.cover is not None else pit.invert
-        if np.isfinite(chainage) and abs(offset) <= PIT_REACH and cover is not None:
-            bottom = pit.invert if pit.invert is not None else cover - 1.0
-            found.append(Beneath("pit", pit.name, float(chainage), cover, bottom))
+        cover, invert = (np.nan if z is None else z for z in (pit.cover, pit.invert))
+        if np.isfinite(chainage) and abs(offset) <= PIT_REACH and np.isfinite([cover, invert]).any():
+            found.append(Beneath("pit", pit.name, float(chainage), cover, invert))
     return sorted(found, key=lambda b: b.chainage)
 
 
@@ -103,7 +103,7 @@ def clearances(below: list[Beneath], levels: Callable[[Floats], Floats], least: 
             chainage=b.chainage,
             top=b.top,
             cover=float(z - b.top),
-            short=bool(z - b.top < least - tolerances.SHORT_COVER),
+            short=bool(z - b.top < least - slack("offset")),
         )
         for b, z in zip(pipes, at, strict=True)
         if np.isfinite(z)

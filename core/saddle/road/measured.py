@@ -2,17 +2,16 @@
 
 import numpy as np
 
-from saddle.alignment.alignment import Frames
-from saddle.geometry.polylines import Floats, Polylines, interpolate
+from saddle.geometry.polylines import Floats, interpolate
 from saddle.guides.evaluate import Sources, sound_guides
 from saddle.guides.spec import NearestLine
 from saddle.overlay.crossfalls import TakeMeasured
 from saddle.overlay.governing import measured_crossfall
-from saddle.road.lines import find_lines
+from saddle.road.lines import find_lines, line_rules, locate_lines
 from saddle.road.model import RoadModel
+from saddle.road.sources import cut_at, widths_of
 from saddle.road.spec import Leave
-from saddle.road.stations import Stations, lookup, merged
-from saddle.terrain.cut import cut_sections
+from saddle.road.stations import Stations, lookup, merged, spans_of
 
 
 def chainages_for(model: RoadModel, what: TakeMeasured, low: float, high: float) -> Floats:
@@ -50,12 +49,14 @@ def measured_at(model: RoadModel, chainage: Floats) -> Floats:
     inputs, n = model.inputs, len(chainage)
     inside = np.clip(chainage, model.alignment.start, model.alignment.end)
     none = np.zeros(n, dtype=np.intp)
-    at = lookup(inputs.treatments.ranges, inside, 1)
-    at = np.where(at < 0, lookup(inputs.treatments.ranges, inside, -1), at)
+    spans, rules = spans_of(inputs.treatments), line_rules(inputs.treatments)
+    at = lookup(spans, inside, 1)
+    at = np.where(at < 0, lookup(spans, inside, -1), at)
     stations, frames = Stations(inside, none, at, none - 1), model.alignment.frames(inside)
-    existing = _cut(model, frames)
+    existing = cut_at(inputs.surface, frames, widths_of(inputs.settings))
     guides, _ = sound_guides(inputs.guides)
-    lines = find_lines(inputs, stations, frames, existing, Sources(model.alignment, inputs.lines, guides), {})
+    sources = Sources(model.alignment, inputs.lines, guides)
+    lines = find_lines(rules, inputs.crossfalls, stations, locate_lines(rules, stations, frames, existing, sources, {}))
     first = model.stations.first
     out = lines.measured_pct.copy()
     for k, (here, there) in enumerate(((lines.left_edge, model.lines.left_edge), (lines.right_edge, model.lines.right_edge))):
@@ -63,10 +64,3 @@ def measured_at(model: RoadModel, chainage: Floats) -> Floats:
         level = interpolate(existing, np.column_stack([lines.hinge, edge]))
         out[:, k] = np.where(np.isnan(here), measured_crossfall(level[:, 0], level[:, 1], lines.hinge, edge), out[:, k])
     return out
-
-
-def _cut(model: RoadModel, frames: Frames) -> Polylines:
-    s, n = model.inputs.settings, len(frames.chainage)
-    return cut_sections(
-        model.inputs.surface, frames.origin, frames.to_right, np.full(n, float(s.left)), np.full(n, float(s.right))
-    )

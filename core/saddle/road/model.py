@@ -1,6 +1,6 @@
 """What follows from the documents: never edited, always reproducible."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -8,14 +8,14 @@ import numpy as np
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
-from saddle.geometry.polylines import Floats, Ints, Polylines
+from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.guides.follow import Followed
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.milling import Milling
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
-from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
 from saddle.standards.published import STARTING
 from saddle.standards.spec import Standards
@@ -30,7 +30,8 @@ from saddle.terrain.tin import Tin
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadInputs:
     """All that the road is computed from. Mappings run from key to document; lines from survey code; surfaces: those that
-    templates name besides the main one."""
+    templates name besides the main one; identities: by field its value and what stands for it in keys, of the change that made
+    it: it counts for that very value only."""
 
     alignment: AlignmentSpec
     surface: Tin
@@ -51,6 +52,12 @@ class RoadInputs:
     profiles: dict[str, ProfileSpec] = field(default_factory=dict)
     milling: MillingPlan = field(default_factory=MillingPlan)
     standards: Standards = STARTING
+    identities: Mapping[str, tuple[object, str]] = field(default_factory=dict)
+
+    def identity(self, name: str, value: object) -> str | None:
+        """What stands for a field in keys; None where its content must, because nobody said or it was replaced since."""
+        there, identity = self.identities.get(name, (None, None))
+        return identity if there is value else None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -105,13 +112,18 @@ class OverlayDepth:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Earthworks:
-    """cut, fill: (n,) m2, NaN where not known; moments about offset 0, m3; formation: the dug and filled shape."""
+    """cut, fill: (n,) m2, NaN where not known; moments about offset 0, m3; formation: the dug and filled shape; difference:
+    formation less the milled ground; raised: (n,) m2 of the finished surface above the old one, less what lies below; milled:
+    (n,) m2 of milling between the catch points, which are low and high."""
 
     cut: Floats
     cut_moment: Floats
     fill: Floats
     fill_moment: Floats
     formation: Polylines
+    difference: Polylines
+    raised: Floats
+    milled: Floats
     low: Floats
     high: Floats
 
@@ -119,9 +131,12 @@ class Earthworks:
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadModel:
     """The solved road. Arrays have one row per section. candidates: (n, 2) hinge levels that either side asked for, NaN where
-    the rule has none; find_earthworks: what `earthworks` asks, since neither the strip nor the problems need them."""
+    the rule has none; key: stands for all that it follows from; find_earthworks, find_problems: what `earthworks` and `problems`
+    ask, since not every view needs them; find_shape: the finished surface that the templates take at other hinge levels (n,) and
+    crossfalls (n, 2), as levels."""
 
     inputs: RoadInputs
+    key: str
     alignment: Alignment
     stations: Stations
     frames: Frames
@@ -132,15 +147,21 @@ class RoadModel:
     milling: Milling
     depth: OverlayDepth
     groups: tuple[TemplateSections, ...]
+    followed: tuple[Followed, ...]
+    crossed: tuple[Crossed, ...]
+    find_shape: Callable[[Floats, Floats], Polylines]
     find_earthworks: Callable[[], Earthworks]
-    followed: tuple[Followed, ...] = ()
-    crossed: tuple[Crossed, ...] = ()
-    problems: tuple[Problem, ...] = field(default=())
+    find_problems: Callable[[], tuple[Problem, ...]]
 
     @property
     def earthworks(self) -> Earthworks:
         """Cut, fill and formation, found when they are asked for and kept by the cache."""
         return self.find_earthworks()
+
+    @property
+    def problems(self) -> tuple[Problem, ...]:
+        """All findings in road order, found when they are asked for and kept by the cache."""
+        return self.find_problems()
 
     @property
     def chainage(self) -> Floats:
@@ -158,3 +179,9 @@ class RoadModel:
         """The work of the treatment on a section, or None."""
         i = int(self.stations.treatment[row])
         return self.inputs.treatments.ranges[i].work if i >= 0 else None
+
+    def worked_on(self) -> Bools:
+        """Sections on which something is built, (n,)."""
+        works = [not isinstance(r.work, Leave) for r in self.inputs.treatments.ranges]
+        found: Bools = np.array([*works, False])[self.stations.treatment]
+        return found

@@ -1,27 +1,24 @@
 """What a designer must look at, found on the solved road."""
 
-from collections.abc import Mapping
 from functools import partial
-from types import MappingProxyType
 
 import numpy as np
 
 from saddle import tolerances
+from saddle.figures import slack, written
 from saddle.geometry.polylines import Bools, Floats, Polylines, sample
-from saddle.problem import Problem, problems_where
+from saddle.problem import Problem, problems_where, runs_of
 from saddle.road.long_section import beneath, clearances
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
 from saddle.road.water import water
 from saddle.standards.grade_change import grades_pct
-from saddle.template.compiled import surface_columns
+from saddle.template.compiled import edge_column, reach_column, surface_columns
 from saddle.template.half import HalfSections
 from saddle.template.slopes import NONE_LANDED
 
 
-def find_problems(
-    model: RoadModel, faulty: Mapping[str, str], crooked: Mapping[str, str] = MappingProxyType({})
-) -> tuple[Problem, ...]:
+def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, str]) -> tuple[Problem, ...]:
     """All findings in road order. faulty: key of a template -> why it cannot be built; crooked: the same of guides."""
     found: list[Problem] = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
@@ -38,6 +35,8 @@ def find_problems(
         for half in (group.left, group.right):
             found += _half(model, group, half)
             found += _slivers(model, group, half)
+    found += _outside(model)
+    found += _milled_beyond(model)
     found += _steps(model)
     found += _grade_changes(model)
     found += _crossfalls(model)
@@ -45,6 +44,58 @@ def find_problems(
     found += _following(model)
     found += [Problem("guide", "fault", model.alignment.start, model.alignment.end, "Guides", why) for why in crooked.values()]
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))
+
+
+def _outside(model: RoadModel) -> list[Problem]:
+    """Ranges that lie beyond the ends of the road, each by name; and a road on which nothing is built."""
+    low, high, inputs = model.alignment.start, model.alignment.end, model.inputs
+    ranges: list[tuple[str, str, float, float]] = [
+        ("Overlay", f"the treatment ({t.work.kind})", t.from_chainage, t.to_chainage) for t in inputs.treatments.ranges
+    ]
+    ranges += [("Templates", f"template “{r.template}”", r.from_chainage, r.to_chainage) for r in inputs.template_plan.ranges]
+    ranges += [("Guides", f"the follow rule of {r.point} {r.side}", r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
+    ranges += [("Overlay", "milling", s.rows[0].chainage, s.rows[-1].chainage) for s in inputs.milling.stretches]
+    found = []
+    for subject, what, start, end in ranges:
+        beyond = max(low - start, 0.0) + max(end - high, 0.0)
+        if beyond <= tolerances.CHAINAGE_MERGE:
+            continue
+        wholly = end <= low or start >= high
+        near = min(max(start, low), high), min(max(end, low), high)
+        words = "lies beyond the road" if wholly else f"runs {written(beyond, 'offset')} m beyond the road"
+        found.append(
+            Problem(
+                "outside", "fault" if wholly else "caution", *near, subject,
+                f"{what} from {written(start, 'chainage')} to {written(end, 'chainage')} {words}, which is from "
+                f"{written(low, 'chainage')} to {written(high, 'chainage')}: move or remove it",
+            )
+        )  # fmt: skip
+    if not model.worked_on().any():
+        found.append(
+            Problem(
+                "nothing_built",
+                "caution",
+                low,
+                high,
+                "Overlay",
+                "nothing is built on this road yet: mark a range and set a treatment",
+            )
+        )
+    return found
+
+
+def _milled_beyond(model: RoadModel) -> list[Problem]:
+    """Milling further out than what is built reaches: the old road is left open there."""
+    if not (model.milling.depth > 0).any():
+        return []
+    beyond = model.milling.area - model.earthworks.milled
+    with np.errstate(invalid="ignore"):
+        open_ = model.worked_on() & (beyond > tolerances.OPEN_MILLING)
+    return problems_where(
+        open_, model.chainage, code="milled_beyond", severity="caution", subject="Overlay",
+        message=lambda v: f"{written(v, 'area')} m2 of the section is milled further out than anything is built: narrow the milling or widen the template",
+        measured=beyond,
+    )  # fmt: skip
 
 
 def _crossed(point: str, before: str, side: str, by: float | None) -> str:
@@ -61,6 +112,10 @@ def _no_daylight(side: str, _: float | None) -> str:
 
 def _no_edge(side: str, _: float | None) -> str:
     return f"no {side} pavement edge found here: choose another line or an offset"
+
+
+def _no_crossfall(side: str, _: float | None) -> str:
+    return f"the {side} crossfall is not known here: there is no edge to measure it to, or the table has no rows"
 
 
 def _missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
@@ -80,6 +135,12 @@ def _missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
         rows & np.isnan(lines.hinge), c, code="no_hinge", severity="fault", subject="Overlay",
         message=lambda _: "no hinge line found here: choose another line or an offset",
     )  # fmt: skip
+    for side, pct in (("left", lines.left_pct), ("right", lines.right_pct)):
+        known_edge = np.isfinite(lines.left_edge if side == "left" else lines.right_edge)
+        found += problems_where(
+            rows & np.isnan(pct) & np.isfinite(lines.hinge) & (known_edge if kind == "overlay" else np.ones(len(c), dtype=bool)), c,
+            code="no_crossfall", severity="fault", subject="Crossfall", message=partial(_no_crossfall, side),
+        )  # fmt: skip
     ready = rows & ~no_template & np.isfinite(lines.hinge)
     if kind == "overlay":
         ready &= np.isfinite(lines.left_edge) & np.isfinite(lines.right_edge)
@@ -108,19 +169,19 @@ def _depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
     d, c = model.depth, model.chainage
     cover, limit = work.least_cover_mm / 1000, work.look_again_mm / 1000
     found = problems_where(
-        rows & (model.lines.tied >= 1) & (d.least < cover - tolerances.SHORT_COVER), c, code="short_cover", severity="fault", subject="Overlay",
+        rows & (model.lines.tied >= 1) & (d.least < cover - slack("depth")), c, code="short_cover", severity="fault", subject="Overlay",
         message=lambda v: f"cover is {1000 * (v or 0):.0f} mm, at least {work.least_cover_mm:.0f} mm is asked for",
         measured=d.least, worst="least", limit=cover,
     )  # fmt: skip
     found += problems_where(
-        rows & (d.greatest > limit), c, code="deep", severity="caution", subject="Overlay",
+        rows & (d.greatest > limit + slack("depth")), c, code="deep", severity="caution", subject="Overlay",
         message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, look again above {work.look_again_mm:.0f} mm",
         measured=d.greatest, limit=limit,
     )  # fmt: skip
     for k, side in enumerate(("left", "right")):
         left = upstand(model, k)
         found += problems_where(
-            rows & (left < work.least_upstand_mm / 1000 - tolerances.SHORT_COVER), c, code="kerb_upstand", severity="fault",
+            rows & (left < work.least_upstand_mm / 1000 - slack("depth")), c, code="kerb_upstand", severity="fault",
             subject="Overlay", message=partial(_low_kerb, side, work.least_upstand_mm), measured=left, worst="least",
             limit=work.least_upstand_mm / 1000,
         )  # fmt: skip
@@ -148,13 +209,13 @@ def _crossfalls(model: RoadModel) -> list[Problem]:
     found = []
     for k, side in enumerate(("left", "right")):
         found += problems_where(
-            own & (np.abs(pct[:, k]) > limits.steepest_pct + 1e-6), model.chainage, code="crossfall", severity="caution",
+            own & (np.abs(pct[:, k]) > limits.steepest_pct + slack("crossfall")), model.chainage, code="crossfall", severity="caution",
             subject="Crossfall", message=partial(_steep, side, limits.steepest_pct), measured=np.abs(pct[:, k]),
             limit=limits.steepest_pct,
         )  # fmt: skip
     slope = water(model).resultant.min(axis=1)
     with np.errstate(invalid="ignore"):
-        flat = own & (slope < limits.least_resultant_pct - 1e-6)
+        flat = own & (slope < limits.least_resultant_pct - slack("crossfall"))
     found += problems_where(
         flat, model.chainage, code="flat", severity="caution", subject="Crossfall",
         message=lambda v: f"crossfall and grade together fall by {v or 0:.2f} % only, {limits.least_resultant_pct:g} % lets water run off",
@@ -164,7 +225,7 @@ def _crossfalls(model: RoadModel) -> list[Problem]:
 
 
 def _steep(side: str, most: float, pct: float | None) -> str:
-    return f"the {side} crossfall is {pct or 0:.1f} % steep, at most {most:g} % is allowed"
+    return f"the {side} crossfall is {written(pct, 'crossfall')} % steep, at most {most:g} % is allowed"
 
 
 def _over_pipes(model: RoadModel) -> list[Problem]:
@@ -212,14 +273,16 @@ def _sliver(layer: str, element: str, side: str, wide: float | None) -> str:
 def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list[Problem]:
     side = "left" if half.side < 0 else "right"
     c = model.chainage[group.rows]
-    known = np.isfinite(model.hinge_level[group.rows])
+    known = np.isfinite(model.hinge_level[group.rows]) & np.isfinite((model.lines.left_pct + model.lines.right_pct)[group.rows])
     found = problems_where(
         known & (half.slopes.rung == NONE_LANDED), c, code="no_catch", severity="fault", subject="Sections",
         message=lambda _: f"the side slope on the {side} does not reach the ground; widen the sections or change the slope",
     )  # fmt: skip
+    found += _unsolved(half, known, c, side)
+    found += _uncovered(model, group, half, side)
     short = half.layers.short_mm
     found += problems_where(
-        short > 1000 * tolerances.SHORT_COVER, c, code="thin_courses", severity="caution", subject="Templates",
+        short > 1000 * slack("depth"), c, code="thin_courses", severity="caution", subject="Templates",
         message=lambda v: f"on the {side} the overlay is {v or 0:.0f} mm thinner than its upper courses need",
         measured=short,
     )  # fmt: skip
@@ -250,6 +313,51 @@ def _half(model: RoadModel, group: TemplateSections, half: HalfSections) -> list
     return found
 
 
+def _unsolved(half: HalfSections, known: Bools, c: Floats, side: str) -> list[Problem]:
+    """Points that have no place or no level although the hinge has one: nothing can be built on that side."""
+    found: list[Problem] = []
+    blamed = np.zeros(len(c), dtype=bool)
+    for i in surface_columns(half.half):
+        lacks = known & ~blamed & ~(np.isfinite(half.u[:, i]) & np.isfinite(half.z[:, i]))
+        blamed |= lacks
+        found += problems_where(
+            lacks, c, code="no_point", severity="fault", subject="Templates",
+            message=partial(_no_point, half.half.names[i], side),
+        )  # fmt: skip
+    return found
+
+
+def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, side: str) -> list[Problem]:
+    """Old pavement inside the edges that the overlay does not reach."""
+    if edge_column(half.half) is None:
+        return []
+    edge = half.side * (model.lines.left_edge if half.side < 0 else model.lines.right_edge)[group.rows]
+    overlay = np.isfinite(half.limit) & np.array([isinstance(model.work_at(int(r)), Overlay) for r in group.rows], dtype=bool)
+    wide = np.where(overlay, edge - half.u[:, reach_column(half.half)], np.nan)
+    c = model.chainage[group.rows]
+    found = []
+    with np.errstate(invalid="ignore"):
+        runs = runs_of(wide > tolerances.SAME_EDGE)
+    for run in runs:
+        at, w = c[run], wide[run]
+        area = float(((w[1:] + w[:-1]) / 2 * np.diff(at)).sum())
+        moves = any(
+            isinstance(w, Overlay) and w.reach != "at_least_edge" for w in (model.work_at(int(r)) for r in group.rows[run])
+        )
+        found.append(
+            Problem(
+                "uncovered", "fault", float(at[0]), float(at[-1]), "Overlay",
+                f"on the {side} up to {written(float(w.max()), 'offset')} m of old pavement inside the edge stays uncovered, {area:.1f} m2",
+                float(w.max()), None, "reach_edge" if moves else None,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _no_point(point: str, side: str, _: float | None) -> str:
+    return f"{point} {side} has no level here: what it lies on has a gap, so nothing is built or measured on this side"
+
+
 def _grade_changes(model: RoadModel) -> list[Problem]:
     """Changes of grade between the overlay's hinge levels that the design speed does not allow without a vertical curve."""
     number = np.cumsum(model.stations.first) - 1
@@ -262,10 +370,10 @@ def _grade_changes(model: RoadModel) -> list[Problem]:
     _, change = grades_pct(c, z)
     overlay = np.bincount(number, np.isfinite(model.depth.least)) > 0
     with np.errstate(invalid="ignore"):
-        over = overlay & (np.abs(change) > limit + 1e-6)
+        over = overlay & (np.abs(change) > limit + slack("grade"))
     return problems_where(
         over, c, code="grade_change", severity="caution", subject="Levels",
-        message=lambda v: f"the grade changes by {v or 0:.2f} %; without a curve {limit:.2f} % is allowed at {speed:.0f} km/h",
+        message=lambda v: f"the grade changes by {written(v, 'grade')} %; without a curve {limit:g} % is allowed at {speed:.0f} km/h",
         measured=np.abs(change), limit=limit,
     )  # fmt: skip
 

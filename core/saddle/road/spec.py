@@ -61,19 +61,28 @@ class RoadLines(Document):
     """Where the hinge and the old pavement's edges are, and the crossfall of both sides."""
 
     hinge: LineSource = AtOffset(offset=0.0)
-    left_edge: EdgeSource = NearestLine(code="EP")
-    right_edge: EdgeSource = NearestLine(code="EP")
+    left_edge: EdgeSource = AtOffset(offset=-3.5)
+    right_edge: EdgeSource = AtOffset(offset=3.5)
     left_crossfall: CrossfallSource = GivenCrossfall()
     right_crossfall: CrossfallSource = GivenCrossfall()
+
+
+Reach = Literal["at_least_edge", "exactly_edge", "own_width"]
 
 
 class Overlay(RoadLines):
     """New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
     ends; kerb_top: the surveyed line of the tops of kerbs that stay on both sides, null for none, and the least upstand to be
-    left above the new surface at the edge. Depths in mm, widths in m."""
+    left above the new surface at the edge. Depths in mm, widths in m.
+
+    reach: where the outermost point of the overlaid strips stands: at least at the old edge (the wider of its own tie and the
+    edge, so that no old pavement stays uncovered), exactly at it, or by its own tie. Kerb to kerb it always ends at the lips;
+    an edge that is a point of the template moves nothing; what follows a rule of the road stays where the rule puts it.
+    """
 
     kind: Literal["overlay"] = "overlay"
     governs: GoverningRule = CoverGoverns()
+    reach: Reach = "at_least_edge"
     begin: TieIn | None = None
     end: TieIn | None = None
     least_cover_mm: NotNegative = 50.0

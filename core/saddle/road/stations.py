@@ -1,14 +1,13 @@
 """Where sections stand along the road."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from saddle import tolerances
-from saddle.alignment.alignment import Alignment
+from saddle.alignment.alignment import Alignment, Frames
 from saddle.geometry.polylines import Bools, Floats, Ints
-from saddle.road.spec import Range, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 
 NONE: Floats = np.empty(0)
 #: Values of Stations.side.
@@ -45,33 +44,56 @@ def merged(chainages: Floats) -> Floats:
     return ordered[keep]
 
 
+@dataclass(frozen=True, slots=True)
+class StationRules:
+    """What of the section settings says where sections stand."""
+
+    interval: float
+    key_points: bool
+    extra: tuple[float, ...]
+    chord_limit: float
+
+
+def station_rules(settings: SectionSettings) -> StationRules:
+    """Out of the settings; the chord limit in m."""
+    return StationRules(settings.interval, settings.key_points, tuple(settings.extra), settings.chord_limit_mm / 1000)
+
+
+#: Ranges of a plan by their chainages alone.
+Spans = tuple[tuple[float, float], ...]
+
+
+def spans_of(plan: TreatmentPlan | TemplatePlan) -> Spans:
+    """From and to of every range, in order."""
+    return tuple((r.from_chainage, r.to_chainage) for r in plan.ranges)
+
+
 def place_stations(
     alignment: Alignment,
-    settings: SectionSettings,
-    treatments: TreatmentPlan,
-    templates: TemplatePlan,
+    rules: StationRules,
+    treatments: Spans,
+    templates: Spans,
     corners: Floats = NONE,
     steps: Floats = NONE,
+    bends: Floats = NONE,
 ) -> Stations:
     """Multiples of the interval, key points, extra ones, every change of treatment or template, the corners of guides
-    (k,), and what the chord limit asks for. steps: (m,) further chainages at which something changes abruptly."""
+    (k,), and what the chord limit asks for. steps: (m,) further chainages at which something changes abruptly; bends: (l,)
+    where something changes its rate, as at the rows of a milling plan."""
     start, end = alignment.start, alignment.end
-    first = np.ceil(start / settings.interval - 1e-9)
-    last = np.floor(end / settings.interval + 1e-9)
-    regular = np.arange(first, last + 1) * settings.interval
-    keys = alignment.key_chainages() if settings.key_points else np.array([start, end])
-    limits = [r.from_chainage for r in (*treatments.ranges, *templates.ranges)]
-    limits += [r.to_chainage for r in (*treatments.ranges, *templates.ranges)]
-    limits += [r.from_chainage + r.transition for r in templates.ranges if r.transition > 0]
-    limits += steps.tolist()
-    changes = merged(np.array([c for c in limits if start < c < end], dtype=float))
-    bends = corners[(corners > start) & (corners < end)] if settings.key_points else NONE
-    firm = merged(np.concatenate([keys, changes, bends, np.array(settings.extra, dtype=float)]))
+    first = np.ceil(start / rules.interval - 1e-9)
+    last = np.floor(end / rules.interval + 1e-9)
+    regular = np.arange(first, last + 1) * rules.interval
+    keys = alignment.key_chainages() if rules.key_points else np.array([start, end])
+    limits = np.concatenate([np.array([*treatments, *templates], dtype=float).ravel(), steps, bends])
+    changes = merged(limits[(limits > start) & (limits < end)])
+    turns = corners[(corners > start) & (corners < end)] if rules.key_points else NONE
+    firm = merged(np.concatenate([keys, changes, turns, np.array(rules.extra, dtype=float)]))
     near = np.abs(regular[:, None] - firm[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
     chainage = np.sort(np.concatenate([firm, regular[~near]]))
-    chainage = _close_enough(alignment, chainage[(chainage >= start) & (chainage <= end)], settings.chord_limit_mm / 1000)
-    before = lookup(treatments.ranges, chainage, -1), lookup(templates.ranges, chainage, -1)
-    after = lookup(treatments.ranges, chainage, 1), lookup(templates.ranges, chainage, 1)
+    chainage = _close_enough(alignment, chainage[(chainage >= start) & (chainage <= end)], rules.chord_limit)
+    before = lookup(treatments, chainage, -1), lookup(templates, chainage, -1)
+    after = lookup(treatments, chainage, 1), lookup(templates, chainage, 1)
     inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
     stepped = np.abs(chainage[:, None] - steps[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
     abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]) | stepped)
@@ -84,6 +106,27 @@ def place_stations(
     treatment = np.where(look_back, before[0][row], after[0][row])
     template = np.where(look_back, before[1][row], after[1][row])
     return Stations(chainage[row], side.astype(np.intp), treatment.astype(np.intp), template.astype(np.intp))
+
+
+def some_stations(stations: Stations, rows: tuple[int, ...]) -> Stations:
+    """Some of the stations, in the order given."""
+    i = np.array(rows, dtype=np.intp)
+    return Stations(stations.chainage[i], stations.side[i], stations.treatment[i], stations.template[i])
+
+
+def with_middles(stations: Stations) -> Stations:
+    """The stations with one more in the middle of every interval, of the treatment and template that hold there."""
+    c = stations.chainage
+    i = np.flatnonzero(np.diff(c) > tolerances.CHAINAGE_MERGE)
+    order = np.argsort(np.r_[np.arange(len(c)), i + 0.5], kind="stable")
+    plain = np.full(len(i), PLAIN, dtype=np.intp)
+    columns = ((c, (c[i] + c[i + 1]) / 2), (stations.side, plain), (stations.treatment, stations.treatment[i]), (stations.template, stations.template[i]))  # fmt: skip
+    return Stations(*(np.concatenate(pair)[order] for pair in columns))  # type: ignore[arg-type]
+
+
+def frames_at(alignment: Alignment, stations: Stations) -> Frames:
+    """Places and directions of the sections."""
+    return alignment.frames(stations.chainage)
 
 
 def _close_enough(alignment: Alignment, chainage: Floats, limit: float) -> Floats:
@@ -104,10 +147,10 @@ def _close_enough(alignment: Alignment, chainage: Floats, limit: float) -> Float
     return np.append(chainage[row] + number * (length / parts)[row], chainage[-1])
 
 
-def lookup(ranges: Sequence[Range], chainage: Floats, towards: int) -> Ints:
+def lookup(spans: Spans, chainage: Floats, towards: int) -> Ints:
     """Index of the range just before (-1) or just after (1) each chainage; -1 where there is none."""
     probe = chainage + towards * 2 * tolerances.CHAINAGE_MERGE
     found = np.full(len(chainage), -1, dtype=np.intp)
-    for i, item in enumerate(ranges):
-        found[(probe >= item.from_chainage) & (probe <= item.to_chainage)] = i
+    for i, (low, high) in enumerate(spans):
+        found[(probe >= low) & (probe <= high)] = i
     return found

@@ -10,13 +10,13 @@ from saddle import tolerances
 from saddle.documents_base import Document, Name, NotNegative
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Bools, Floats
+from saddle.geometry.volumes import end_areas
 from saddle.overlay.spec import GoverningRule, LevelTableGoverns, ProfileGoverns
 from saddle.quantities.takeoff import intervals, layer_areas
-from saddle.quantities.volumes import end_areas
-from saddle.road.cache import StageCache
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.pipeline import solve
 from saddle.road.spec import CrossfallSource, Leave, Overlay, Treatment, TreatmentPlan, put_range
+from saddle.stages.run import Run
 
 
 class Variant(Document):
@@ -77,14 +77,14 @@ def treatments_with(plan: TreatmentPlan, variant: Variant, low: float, high: flo
     return TreatmentPlan(ranges=ranges)
 
 
-def compare_variants(inputs: RoadInputs, plan: VariantPlan, low: float, high: float, cache: StageCache) -> list[VariantResult]:
+def compare_variants(inputs: RoadInputs, plan: VariantPlan, low: float, high: float, run: Run) -> list[VariantResult]:
     """The road as it is, called "As it is", and every variant over a range. Raises GeometryError for a range without overlay."""
-    as_it_is = solve(inputs, cache)
+    as_it_is = solve(inputs, run)
     if not (np.isfinite(as_it_is.depth.least) & _inside(as_it_is, low, high)).any():
         raise GeometryError("there is no overlay in the range", "range", "mark a range that is overlaid")
     out = [_result("As it is", as_it_is, plan.price, low, high)]
     for variant in plan.variants:
-        changed = solve(replace(inputs, treatments=treatments_with(inputs.treatments, variant, low, high)), cache)
+        changed = solve(replace(inputs, treatments=treatments_with(inputs.treatments, variant, low, high)), run)
         out.append(_result(variant.name, changed, plan.price, low, high))
     return out
 

@@ -45,14 +45,14 @@ class BandView(BaseModel):
 
 
 class StructureView(BaseModel):
-    """A pit or pipe that the section line meets. level: of a pipe its invert, of a pit its cover; down: how far the pit
-    reaches below that, or the pipe above it, m; across: width, m."""
+    """A pit or pipe that the section line meets. top, bottom: levels of its soffit and invert, of a pit its cover and invert,
+    m, null where that is not known; across: width, m."""
 
     kind: Literal["pit", "pipe"]
     name: str
     offset: float
-    level: float
-    down: float
+    top: float | None
+    bottom: float | None
     across: float
 
 
@@ -120,7 +120,9 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         depth=None,
         bands=[],
         structures=[
-            StructureView(kind=s.kind, name=s.name, offset=s.offset, level=s.level, down=s.depth, across=s.across_mm / 1000)
+            StructureView(
+                kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across_mm / 1000
+            )
             for s in model.crossed
             if s.row == i
         ],
@@ -128,6 +130,10 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         fill=known(model.earthworks.fill[i]),
     )
     if found is None:
+        # An overlay without a template yet: its plain shape.
+        on = np.isfinite(d.design[i])
+        view.design = [(float(o), float(z)) for o, z in zip(d.offsets[i, on], d.design[i, on], strict=True)]
+        _with_depth(view, model, i)
         return view
     group, k = found
     view.template = group.name
@@ -145,6 +151,13 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     view.points.sort(key=lambda p: p.offset)
     view.design = [*outline(group.left, k)[::-1], *outline(group.right, k)[1:]]
     view.dimensions = {name: float(values[k]) for name, values in group.dimensions.items()}
+    _with_depth(view, model, i)
+    return view
+
+
+def _with_depth(view: SectionView, model: RoadModel, i: int) -> None:
+    """The overlay's depth and its bands, where there is one."""
+    d = model.depth
     if np.isfinite(d.least[i]):
         view.depth = DepthView(
             left=d.left[i], right=d.right[i], least=d.least[i], least_offset=d.least_offset[i],
@@ -152,7 +165,6 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         )  # fmt: skip
         cut = section_bands(d.offsets[i], d.design[i], d.existing[i], model.inputs.settings.depth_bands_mm)
         view.bands = [BandView(band=band, polygon=[(float(x), float(y)) for x, y in ring]) for band, ring in cut]
-    return view
 
 
 def _milled(model: RoadModel, i: int) -> list[list[Vertex]]:

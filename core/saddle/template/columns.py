@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate
+from saddle.geometry.polylines import Bools, Floats, Polylines, merge_close, on_segments
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -76,7 +76,7 @@ class Columns:
         finite = np.isfinite(every)
         most = np.max(np.where(finite, every, -np.inf), axis=1, keepdims=True)
         most = np.where(np.isfinite(most), most, 0.0)
-        grid = np.sort(np.where(finite, every, most), axis=1)
+        grid = merge_close(np.sort(np.where(finite, every, most), axis=1), tolerances.COINCIDENT)
         wide = (np.diff(grid, axis=1) > 0).any(axis=0)
         self.ends = np.stack([grid[:, :-1][:, wide], grid[:, 1:][:, wide]])
         self.surface = np.full(self.ends.shape, np.nan)
@@ -93,25 +93,29 @@ class Columns:
         self._most = np.where(self._real, self._twice_middle, -np.inf).max(axis=0, initial=-np.inf)
 
     def reach(self, a: Floats, b: Floats) -> tuple[slice, Bools]:
-        """The columns that lie between two offsets (n,) on some section, and on which ones, (n, w)."""
-        near = np.flatnonzero((self._most > 2 * np.min(a)) & (self._least < 2 * np.max(b))) if len(a) else np.empty(0, int)
+        """The columns that lie between two offsets (n,) on some section, and on which ones, (n, w). Sections where either is
+        NaN reach none and cost the others nothing."""
+        known = np.isfinite(a) & np.isfinite(b)
+        low, high = np.min(a, where=known, initial=np.inf), np.max(b, where=known, initial=-np.inf)
+        near = np.flatnonzero((self._most > 2 * low) & (self._least < 2 * high))
         if near.size == 0:
             return slice(0, 0), self._real[:, :0]
-        low, high = int(near[0]), int(near[-1]) + 1
-        middle = self._twice_middle[:, low:high]
-        inside = (middle > 2 * a[:, None]) & (middle < 2 * b[:, None]) & self._real[:, low:high]
+        start, stop = int(near[0]), int(near[-1]) + 1
+        middle = self._twice_middle[:, start:stop]
+        inside = (middle > 2 * a[:, None]) & (middle < 2 * b[:, None]) & self._real[:, start:stop]
         some = np.flatnonzero(inside.any(axis=0))
         if some.size == 0:
             return slice(0, 0), inside[:, :0]
         first, last = int(some[0]), int(some[-1]) + 1
-        return slice(low + first, low + last), inside[:, first:last]
+        return slice(start + first, start + last), inside[:, first:last]
 
     def levels(self, line: Line, part: slice = slice(None)) -> Floats:
-        """A line on the ends of some columns, (2, n, w), as seen from inside them."""
+        """A line on the ends of some columns, (2, n, w), as seen from inside them: of a polyline the segment over a column's
+        middle counts, since its ends may stand a hair beside the vertex that they were made from."""
         if isinstance(line, Plane):
             return line.z[:, None] + line.slope[:, None] * (self.ends[:, :, part] - line.u[:, None])
         if id(line) not in self._known:
-            self._known[id(line)] = np.stack([interpolate(line, self.ends[0], "outer"), interpolate(line, self.ends[1], "inner")])
+            self._known[id(line)] = on_segments(line, self._twice_middle / 2, self.ends)
         return self._known[id(line)][:, :, part]
 
     def lay_surface(self, a: Floats, b: Floats, plane: Plane) -> None:

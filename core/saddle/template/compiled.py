@@ -374,3 +374,23 @@ def surface_columns(half: CompiledHalf) -> list[int]:
     for span in half.spans:
         columns += list(span.columns[1:]) if isinstance(span, KerbSpan) else [span.end]
     return columns
+
+
+def reach_column(half: CompiledHalf) -> int:
+    """Column of the point up to which strips of the road have a make-up over the existing pavement; the hinge's where none
+    has."""
+    column = 0
+    for span in half.spans:
+        if isinstance(span, KerbSpan) or span.over_existing is None or span.strip.kind == "side_road":
+            break
+        column = span.end
+    return column
+
+
+def edge_column(half: CompiledHalf) -> int | None:
+    """Column of the point that moves out to the old pavement's edge; None where nothing is overlaid, or where the old pavement
+    runs on into a side road."""
+    column = reach_column(half)
+    beyond = next((span for span in half.spans if span.start == column), None)
+    runs_on = isinstance(beyond, StripSpan) and beyond.strip.kind == "side_road"
+    return None if column == 0 or runs_on else column

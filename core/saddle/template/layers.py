@@ -15,7 +15,7 @@ import numpy as np
 from saddle import tolerances
 from saddle.geometry.polylines import Bools, Floats, Polylines, first_descent
 from saddle.template.columns import Columns, Plane, through
-from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan
+from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan, reach_column, surface_columns
 from saddle.template.floors import FloorLine, floor_lines
 from saddle.template.parts import Batter, CarryOn, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
 from saddle.template.slopes import SideSlopes
@@ -62,7 +62,8 @@ class FloorTrace:
 class HalfLayers:
     """All that lies under one half. offsets, top, floor: (n, p) the finished surface and the lowest line; layers from
     the top; short_mm: (n,) by how much the overlay is thinner than its constant courses; too_high: per floor, (n,) m by
-    how much it lies above the courses; astray: (n,) whether a course meant for the slope does not come out there."""
+    how much it lies above the courses; astray: (n,) whether a course meant for the slope does not come out there; solved: (n,)
+    False where a point, a level or the overlay's end is not known: nothing is built there and every area is unknown."""
 
     offsets: Floats
     top: Floats
@@ -73,6 +74,7 @@ class HalfLayers:
     short_mm: Floats
     too_high: tuple[Floats, ...]
     astray: Bools
+    solved: Bools
 
 
 class Owner(NamedTuple):
@@ -88,11 +90,7 @@ class Owner(NamedTuple):
 def overlay_reach(half: CompiledHalf, u: Floats) -> Floats:
     """Outward offset (n,) up to which strips of the road have a make-up over the existing pavement; the hinge where none
     has."""
-    reach = u[:, 0]
-    for span in half.spans:
-        if isinstance(span, KerbSpan) or span.over_existing is None or span.strip.kind == "side_road":
-            break
-        reach = u[:, span.end]
+    reach: Floats = u[:, reach_column(half)]
     return reach
 
 
@@ -192,7 +190,11 @@ class _Builder:
         self.n = len(u)
         self.outer = u[:, half.outer]
         self.end = np.fmax(self.outer, np.where(np.isnan(slopes.u), -np.inf, slopes.u).max(axis=1, initial=-np.inf))
+        with np.errstate(invalid="ignore"):
+            self.in_fill: Bools = slopes.catch_level < z[:, half.outer]
         self.astray: Bools = np.zeros(self.n, dtype=bool)
+        chain = surface_columns(half)
+        self.solved: Bools = (np.isfinite(u[:, chain]) & np.isfinite(z[:, chain])).all(axis=1) & np.isfinite(limit)
         self.strips = [_StripLines(s, self) for s in half.spans if isinstance(s, StripSpan)]
         self.kerbs = [s for s in half.spans if isinstance(s, KerbSpan)]
         self.short = np.zeros(self.n)
@@ -214,11 +216,13 @@ class _Builder:
         return found
 
     def daylight(self, plane: Plane, needed: Bools) -> Floats:
-        """Where a plane comes out on the side slope; the outer point where it does not, which is astray where needed (n,)."""
+        """Where a plane comes out on the side slope. In low fill, where the slope meets the ground before, it goes as far as
+        there is room: to the catch point. Elsewhere it ends at the outer point and is astray where needed (n,)."""
         above = self.slope.levels - plane.at(np.where(np.isinf(self.slope.offsets), 0.0, self.slope.offsets))
         found = first_descent(self.slope.offsets, above)
-        self.astray |= np.isnan(found) & needed
-        return np.where(np.isnan(found), self.outer, found)
+        lost = np.isnan(found)
+        self.astray |= lost & needed & ~self.in_fill
+        return np.where(lost, np.where(self.in_fill, self.end, self.outer), found)
 
     def behind_kerb(self, span: StripSpan, side: int) -> Floats:
         """The far side of the kerb beside a strip."""
@@ -398,7 +402,10 @@ class _Builder:
             where = slice(2 * part.first, 2 * part.end)
             upper, lower = c.along(part.top), c.along(part.bottom)
             layers.append(Layer(owner.name, owner.material, owner.element, owner.construction, offsets[:, where], upper, lower))
-        return HalfLayers(offsets, surface, front, tuple(layers), vertices, traces, self.short, too_high, self.astray)
+        surface, front = (np.where(self.solved[:, None], v, np.nan) for v in (surface, front))
+        return HalfLayers(
+            offsets, surface, front, tuple(layers), vertices, traces, self.short, too_high, self.astray, self.solved
+        )
 
 
 def _kerb_owner(kerb: KerbSpan) -> Owner:

@@ -9,12 +9,21 @@ import numpy as np
 from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.guides.evaluate import GuideLine
 from saddle.guides.spec import LineSource
-from saddle.template.compiled import CompiledHalf, KerbPoint
+from saddle.template.compiled import CompiledHalf, KerbPoint, edge_column
 from saddle.template.ties import Carried, Fall, Follow, GuideLevel, OnSurface, Point, SameAs, Square, Width
 from saddle.template.values import Dimensions, value_of
 
 #: Outward offset and rise from the hinge that a point gets instead of its own ties, (n,), NaN where they hold.
 Instead = Mapping[str, tuple[Floats, Floats]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Reached:
+    """Where the outermost point of the overlaid strips stands (n,): at_least, exactly: outward offsets, NaN where that asks for
+    nothing and its own tie holds."""
+
+    at_least: Floats
+    exactly: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +33,7 @@ class Around:
     crossfall_pct: (n,) of this side, negative falls outward; hinge: (n,) its outward offset from the alignment;
     hinge_level: (n,), where it is not known yet the existing level at the hinge; dimensions: (n,) by name; lines: what
     guides and survey lines give, by source, (n,) outward offsets and levels; surfaces: by key, mirrored for the left
-    side; instead: points that follow rules of the road.
+    side; instead: points that follow rules of the road; reach: see Reached.
     """
 
     crossfall_pct: Floats
@@ -34,6 +43,7 @@ class Around:
     lines: Mapping[LineSource, GuideLine] = field(default_factory=dict)
     surfaces: Mapping[str, Polylines] = field(default_factory=dict)
     instead: Instead = field(default_factory=dict)
+    reach: Reached | None = None
 
     def line(self, source: LineSource) -> GuideLine:
         """What a source gives; NaN where there is nothing."""
@@ -78,6 +88,7 @@ class _Solved:
         self.n = len(u)
         self.columns = {name: i for i, name in enumerate(half.names)}
         self.points = half.points
+        self.reach = edge_column(half)
         self.fall: dict[int, Floats] = {}  # % with which a point was reached from the parent of its level
 
     def point(self, i: int, item: Point) -> None:
@@ -87,6 +98,9 @@ class _Solved:
             self.u[:, i], self.z[:, i] = self._square(item.offset)
         else:
             self.u[:, i] = self._offset(item.offset)
+        if self.around.reach is not None and i == self.reach and not isinstance(item.offset, Square):
+            exactly = self.around.reach.exactly
+            self.u[:, i] = np.where(np.isnan(exactly), np.fmax(self.u[:, i], self.around.reach.at_least), exactly)
         self.u[:, i] = np.where(np.isnan(out), self.u[:, i], out)
         if item.level is not None:
             self.z[:, i] = self._level(i, item)

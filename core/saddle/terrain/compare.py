@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from saddle.geometry.clip import fans, kept_side
 from saddle.geometry.polylines import Floats
 from saddle.terrain.tin import Tin
 
@@ -49,18 +50,35 @@ def shared_pieces(first: Floats, second: Floats) -> Iterator[tuple[Floats, Float
         return
     base = first[:, :, :2].reshape(-1, 2).mean(axis=0)
     planes_a, planes_b = _planes(first, base), _planes(second, base)
-    polygons_a, polygons_b = (np.asarray(shapely.polygons(t[:, :, :2] - base)) for t in (first, second))
-    tree = shapely.STRtree(polygons_b)
-    for low in range(0, len(polygons_a), BLOCK):
-        i, j = tree.query(polygons_a[low : low + BLOCK], predicate="intersects")
+    a, b = _left_turning(first[:, :, :2] - base), _left_turning(second[:, :, :2] - base)
+    tree = shapely.STRtree(_boxes(b))
+    for low in range(0, len(a), BLOCK):
+        i, j = tree.query(_boxes(a[low : low + BLOCK]))
         i += low
-        pieces = shapely.intersection(polygons_a[i], polygons_b[j])
-        real = shapely.area(pieces) > 0
-        pieces, gap = pieces[real], planes_b[j[real]] - planes_a[i[real]]
-        corners, owner = shapely.get_coordinates(pieces, return_index=True)
-        rise = (gap[owner, :2] * corners).sum(axis=1) + gap[owner, 2]
-        fan, depth = _fans(corners, rise, owner)
-        yield fan + base, depth
+        ring, count = a[i], np.full(len(i), 3)
+        for k in range(3):
+            start, along = b[j, k], b[j, (k + 1) % 3] - b[j, k]
+            off = ring - start[:, None, :]
+            ring, count = kept_side(ring, count, along[:, None, 0] * off[:, :, 1] - along[:, None, 1] * off[:, :, 0])
+            some = count >= 3
+            i, j, ring, count = i[some], j[some], ring[some], count[some]
+        fan, owner = fans(ring, count)
+        gap = (planes_b[j] - planes_a[i])[owner]
+        rise = fan[:, :, 0] * gap[:, None, 0] + fan[:, :, 1] * gap[:, None, 1] + gap[:, None, 2]
+        yield fan + base, rise
+
+
+def _left_turning(corner: Floats) -> Floats:
+    """Triangles (n, 3, 2) with their corners counter-clockwise; those without area are left out of every piece by themselves."""
+    u, v = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]
+    turned = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0] < 0
+    return np.where(turned[:, None, None], corner[:, ::-1], corner)
+
+
+def _boxes(corner: Floats) -> np.ndarray:
+    low, high = corner.min(axis=1), corner.max(axis=1)
+    found: np.ndarray = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+    return found
 
 
 def _plan_area(triangles: Floats) -> float:
@@ -72,16 +90,6 @@ def _planes(corner: Floats, base: Floats) -> Floats:
     """Level as a, b, c of a x + b y + c on every triangle (n, 3, 3), about `base`."""
     rows = np.concatenate([corner[:, :, :2] - base, np.ones((*corner.shape[:2], 1))], axis=2)
     return np.asarray(np.linalg.solve(rows, corner[:, :, 2:])[:, :, 0])
-
-
-def _fans(corners: Floats, rise: Floats, owner: np.ndarray) -> tuple[Floats, Floats]:
-    """Convex pieces, whose rings repeat their first corner, as triangles: (t, 3, 2) and the rise on them (t, 3)."""
-    starts = np.flatnonzero(np.r_[True, owner[1:] != owner[:-1]])
-    first = np.repeat(starts, np.diff(np.r_[starts, len(owner)]))
-    index = np.arange(len(owner))
-    inner = index[(index > first) & (np.r_[owner[1:] == owner[:-1], False])]
-    triangle = np.stack([first[inner], inner, inner + 1], axis=1)
-    return corners[triangle], rise[triangle]
 
 
 def _parts(fan: Floats, depth: Floats) -> tuple[float, float, float]:

@@ -16,14 +16,15 @@ PIT_REACH = 5.0
 
 @dataclass(frozen=True, slots=True)
 class Crossed:
-    """A structure met by a section line. offset, level (of the invert; of a pit its cover): m; across_mm: its width."""
+    """A structure met by a section line. offset; top, bottom: levels of a pipe's soffit and invert, of a pit's cover and invert,
+    m, NaN where that is not known; across_mm: its width."""
 
     row: int
     kind: Literal["pit", "pipe"]
     name: str
     offset: float
-    level: float
-    depth: float
+    top: float
+    bottom: float
     across_mm: float
 
 
@@ -45,15 +46,16 @@ def from_survey(survey: Survey, codes: CodeList) -> Structures:
     return Structures(pits=pits, pipes=pipes)
 
 
-def crossed(structures: Structures, frames: Frames, reach: float) -> list[Crossed]:
-    """What section lines meet within `reach` m of the alignment, in road order."""
+def crossed(structures: Structures, frames: Frames, widths: tuple[float, float]) -> tuple[Crossed, ...]:
+    """What section lines meet between two offsets, in road order."""
     found: list[Crossed] = []
+    reach = max(-widths[0], widths[1])
     for pipe in structures.pipes:
         p = np.array([[e.east, e.north, e.level] for e in pipe.points])
         rows, offsets, levels = meet(frames, SurveyLines(p[:-1], p[1:]), reach)
         size = pipe.diameter_mm / 1000
         found += [
-            Crossed(int(r), "pipe", pipe.name, float(o), float(z), size, pipe.diameter_mm)
+            Crossed(int(r), "pipe", pipe.name, float(o), float(z) + size, float(z), pipe.diameter_mm)
             for r, o, z in zip(rows, offsets, levels, strict=True)
         ]
     for pit in structures.pits:
@@ -64,9 +66,9 @@ def crossed(structures: Structures, frames: Frames, reach: float) -> list[Crosse
         if not near.any():
             continue
         row = int(np.flatnonzero(near)[ahead[near].argmin()])
-        cover = pit.cover if pit.cover is not None else pit.invert
-        if cover is None:
+        cover, invert = (np.nan if z is None else z for z in (pit.cover, pit.invert))
+        if np.isnan([cover, invert]).all():
             continue
-        depth = cover - pit.invert if pit.invert is not None else 1.0
-        found.append(Crossed(row, "pit", pit.name, float(offset[row]), float(cover), float(depth), pit.size_mm))
-    return sorted(found, key=lambda c: (c.row, c.offset))
+        found.append(Crossed(row, "pit", pit.name, float(offset[row]), cover, invert, pit.size_mm))
+    inside = (c for c in found if widths[0] <= c.offset <= widths[1])
+    return tuple(sorted(inside, key=lambda c: (c.row, c.offset)))

@@ -72,12 +72,14 @@ class Saving(DemoCase):
         self.assertEqual(self.put("template", "a b", rural, 0).status_code, 400)
         self.assertEqual(self.put("sections", "other", settings, 0).status_code, 400)
         nan = self.client.put(
-            self.url("/documents/main"),
+            self.url("/documents/sections/main"),
             '{"kind":"sections","version":1,"spec":{"interval":NaN}}',
             content_type="application/json",
         )
         self.assertEqual(nan.status_code, 400)
-        garbage = self.client.put(self.url("/documents/main"), "{not json", content_type="application/json")
+        elsewhere = self.ask("PUT", "/documents/kerb/main", {"kind": "sections", "spec": settings, "version": 1})
+        self.assertEqual(elsewhere.status_code, 400)
+        garbage = self.client.put(self.url("/documents/sections/main"), "{not json", content_type="application/json")
         self.assertEqual(garbage.status_code, 400)
 
 

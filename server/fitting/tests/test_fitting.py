@@ -108,13 +108,14 @@ class Levels(DemoCase):
     def test_formulas_give_what_the_screen_shows(self) -> None:
         """Grades worked out from the workbook's own figures, as a spreadsheet would, against the API."""
         sheet = load_workbook(io.BytesIO(self.ask("GET", "/files/levels.xlsx").content))["Levels"]
-        rows = [(r[0].value, r[3].value) for r in sheet.iter_rows(min_row=2)]
+        # The workbook's levels are written to the millimetre: three of them change a grade at 10 m by up to 0.02 %.
+        rows = [(r[0].value, r[3].value) for r in sheet.iter_rows(min_row=2) if r[0].value is not None]
         found = self.ask("GET", "/levels").json()
         shown = dict(zip(found["chainage"], found["change_pct"], strict=True))
         for (a, za), (b, zb), (c, zc) in zip(rows, rows[1:], rows[2:], strict=False):
             change = 100 * (zc - zb) / (c - b) - 100 * (zb - za) / (b - a)
             if shown[b] is not None and b in (560.0, 900.0, 1200.0):
-                self.assertAlmostEqual(change, shown[b], 2)
+                self.assertAlmostEqual(change, shown[b], delta=0.021)
 
 
 class Profiles(DemoCase):
@@ -157,7 +158,7 @@ class Profiles(DemoCase):
         self.assertIn("over 1 %", found["ips"][0]["remarks"][0])
         self.assertTrue(found["clearances"][0]["short"])
         broken = {**spec, "vertical": {**spec["vertical"], "stopping": {"source": "", "rows": []}}}
-        answer = self.ask("PUT", "/documents/main", {"kind": "standards", "spec": broken, "version": 2})
+        answer = self.ask("PUT", "/documents/standards/main", {"kind": "standards", "spec": broken, "version": 2})
         self.assertEqual(answer.status_code, 400)
 
     def test_how_the_curves_turn(self) -> None:

@@ -3,10 +3,16 @@
 from typing import Any
 from unittest.mock import patch
 
+from pydantic import BaseModel
+
 from jobs import run
 from jobs.models import Job
 from projects.tests.cases import DemoCase
 from saddle.errors import SaddleError
+
+
+class Answer(BaseModel):
+    answer: int
 
 
 class Following(DemoCase):
@@ -25,18 +31,18 @@ class Following(DemoCase):
     def test_progress_is_kept_within_its_ends(self) -> None:
         seen = []
 
-        def handler(job: Job, report: run.Report) -> dict[str, Any]:
+        def handler(job: Job, report: run.Report) -> Answer:
             for share in (-1.0, 0.4, 7.0):
                 report(share)
                 seen.append(Job.objects.get(pk=job.pk).progress)
-            return {"answer": 42}
+            return Answer(answer=42)
 
         job = self.handled(self.job(), handler)
         self.assertEqual(seen, [0.0, 0.4, 1.0])
         self.assertEqual((job.state, job.result), ("done", {"answer": 42}))
 
     def test_a_failure_says_what_where_and_what_to_do(self) -> None:
-        def handler(job: Job, report: run.Report) -> dict[str, Any]:
+        def handler(job: Job, report: run.Report) -> Answer:
             raise SaddleError("the sky fell", "sky", "hold it up")
 
         job = self.handled(self.job(), handler)
@@ -48,12 +54,12 @@ class Following(DemoCase):
         )
 
     def test_work_of_a_killed_worker_is_done_again(self) -> None:
-        job = self.handled(self.job(state=Job.State.RUNNING, progress=0.7), lambda j, r: {"again": True})
-        self.assertEqual((job.state, job.result), ("done", {"again": True}))
+        job = self.handled(self.job(state=Job.State.RUNNING, progress=0.7), lambda j, r: Answer(answer=1))
+        self.assertEqual((job.state, job.result), ("done", {"answer": 1}))
 
     def test_what_has_ended_is_not_done_twice(self) -> None:
         for state in (Job.State.DONE, Job.State.FAILED, Job.State.CANCELLED):
-            job = self.handled(self.job(state=state), lambda j, r: {"again": True})
+            job = self.handled(self.job(state=state), lambda j, r: Answer(answer=1))
             self.assertEqual((job.state, job.result), (state, None))
 
     def test_stopping_before_and_during(self) -> None:
@@ -62,7 +68,7 @@ class Following(DemoCase):
         running = self.job(state=Job.State.RUNNING)
         self.assertEqual(self.ask("POST", f"/api/jobs/{running.pk}/cancel").json()["state"], "running")
 
-        def handler(job: Job, report: run.Report) -> dict[str, Any]:
+        def handler(job: Job, report: run.Report) -> Answer:
             report(0.5)
             raise AssertionError("it should have stopped")
 

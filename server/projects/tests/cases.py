@@ -7,6 +7,7 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 
 from demo.load import load_demo
+from jobs.run import execute
 from projects.models import Membership, Project, Role
 
 
@@ -39,4 +40,15 @@ class DemoCase(TestCase):
         return next(d for d in found if (d["kind"], d["key"]) == (kind, key))
 
     def put(self, kind: str, key: str, spec: Any, version: int) -> Any:
-        return self.ask("PUT", f"/documents/{key}", {"kind": kind, "spec": spec, "version": version})
+        return self.ask("PUT", f"/documents/{kind}/{key}", {"kind": kind, "spec": spec, "version": version})
+
+    def work(self, kind: str) -> dict[str, Any]:
+        """Work that follows from the project, asked for and done."""
+        asked: dict[str, Any] = self.ask("POST", f"/jobs/{kind}").json()
+        execute(asked["id"])
+        found: dict[str, Any] = self.ask("GET", f"/api/jobs/{asked['id']}").json()
+        return found
+
+    def file_of(self, job: dict[str, Any], number: int = 0) -> Any:
+        """A file of a job that is done."""
+        return self.ask("GET", f"/api/jobs/{job['id']}/files/{number}")

@@ -185,7 +185,7 @@ class Surfaces(FormatCase):
             "spec": {"name": "Stolen", "source": {"by": "imported", "survey": survey, "number": 0}},
             "version": 0,
         }
-        self.ask("PUT", f"/api/projects/{other}/documents/stolen", body)
+        self.ask("PUT", f"/api/projects/{other}/documents/surface/stolen", body)
         taken = self.client.post(f"/api/projects/{other}/uploads", {"file": SimpleUploadedFile("s.xml", LANDXML.encode())}).json()
         started = self.ask("POST", f"/api/projects/{other}/uploads/{taken['id']}/import", {"surfaces": [0]}).json()
         run.execute(started["id"])

@@ -12,6 +12,7 @@ from jobs import run
 from jobs.models import Job
 from projects.models import Project
 from projects.tests.cases import DemoCase
+from survey.bodies import ImportReport
 from survey.models import Survey, Upload
 
 HEAD = "number,easting,northing,level,code,line,order\n"
@@ -159,7 +160,7 @@ class Jobs(ImportCase):
 
     def test_a_kind_has_one_handler(self) -> None:
         with self.assertRaises(ValueError):
-            run.handles("import_survey")(lambda job, report: {})
+            run.handles("import_survey", ImportReport)(lambda job, report: ImportReport.model_construct())
 
 
 class TheQueue(TransactionTestCase):

@@ -119,7 +119,8 @@ export function useChange<A, T>(change: (projectId: number, argument: A) => Prom
     onError: (error) => {
       const conflict = error instanceof Failure && error.status === 409;
       if (conflict && asks) return;
-      message.error(error instanceof Failure ? error.line : "The server cannot be reached. Nothing was changed.", 6);
+      if (error instanceof Failure) void message.error(error.line, 6);
+      else void message.error({ key: "unreachable", content: "The server cannot be reached. What is typed in a form is kept and tried again; nothing else was changed.", duration: 6 });
       if (conflict) void refresh();
     },
   });

@@ -1,26 +1,40 @@
-/** Following a job to its end. */
+/** Following jobs to their end, and asking for work that follows from the project as it is. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "./client";
+import { api, dataOf, Failure } from "./client";
+import { useProjectId, useSummary } from "./hooks";
+import type { paths } from "./schema";
 
-type Job = Schemas["JobOut"];
+export type Job = paths["/api/jobs/{job_id}"]["get"]["responses"]["200"]["content"]["application/json"];
+type JobKind = Job["kind"];
+type Results = { [J in Job as J["kind"]]: NonNullable<J["result"]> };
+/** What a job of a kind gives. */
+export type ResultOf<K extends JobKind> = Results[K];
 
-interface Ends {
-  /** Called once with a job that is done. */
-  done: (job: Job) => void | Promise<void>;
+interface Ends<K extends JobKind> {
+  /** The kind of job that is followed. */
+  kind: K;
+  /** Called once with what a job gave. */
+  done: (result: ResultOf<K>, job: Job) => void | Promise<void>;
   /** Called once with what to tell, when the job failed or was stopped. */
   failed: (line: string) => void;
 }
 
-export function useJob({ done, failed }: Ends) {
+const resultOf = <K extends JobKind>(job: Job, kind: K) => (job.kind === kind ? (job.result as Results[K] | null) : null);
+
+const ended = (job: Job) => job.state === "done" || job.state === "failed" || job.state === "cancelled";
+const whyNot = (job: Job) => (job.error ? new Failure(400, job.error).line : "Stopped. Nothing was written.");
+
+export function useJob<K extends JobKind>({ kind, done, failed }: Ends<K>) {
   const [id, setId] = useState<string | null>(null);
   const { data } = useQuery({
     queryKey: ["job", id],
     queryFn: async () => {
       const now = dataOf(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id! } } }));
-      if (now.state === "done") await done(now);
-      else if (now.state === "failed" || now.state === "cancelled") failed(now.error ? new Failure(400, now.error).line : "Stopped. Nothing was written.");
-      else return now;
+      if (!ended(now)) return now;
+      const result = resultOf(now, kind);
+      if (now.state === "done" && result) await done(result, now);
+      else failed(whyNot(now));
       setId(null);
       return now;
     },
@@ -33,5 +47,30 @@ export function useJob({ done, failed }: Ends) {
     progress: Math.round(100 * (data?.progress ?? 0)),
     follow: (job: Job) => setId(job.id),
     stop: () => void (id && api.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })),
+  };
+}
+
+type WorkKind = "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces";
+
+/** Work for the project as it is: asked for while `wanted`, again when the project changes; the server computes it once. */
+export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
+  const project_id = useProjectId();
+  const summary = useSummary().data;
+  const ready = wanted && summary !== undefined && summary.missing.length === 0;
+  const query = useQuery({
+    queryKey: ["project", project_id, "of-model", "work", kind, summary?.stamp],
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind } } })),
+    enabled: ready,
+    staleTime: Infinity,
+    refetchInterval: (q) => (q.state.data && !ended(q.state.data) ? 400 : false),
+  });
+  const job = query.data;
+  const failed = job && (job.state === "failed" || job.state === "cancelled") ? whyNot(job) : null;
+  return {
+    id: job?.id ?? null,
+    result: job?.state === "done" ? resultOf(job, kind) : null,
+    running: ready && !failed && !query.isError && job?.state !== "done",
+    progress: Math.round(100 * (job?.progress ?? 0)),
+    error: query.isError ? (query.error instanceof Failure ? query.error.line : "The server cannot be reached.") : failed,
   };
 }

@@ -3,21 +3,48 @@ import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { createElement, useCallback, useEffect, useRef, useState } from "react";
 import { api, dataOf, Failure } from "./client";
-import { type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
+import { type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
 import { useCounted } from "./pending";
+import type { paths } from "./schema";
 
-type Body = Parameters<typeof put>[1];
+type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
+type Sent = paths[Address]["put"]["requestBody"]["content"]["application/json"];
+/** A document as it is to be: its kind and spec belong together. */
+type Body = { [K in Kind]: { kind: K; key: string; spec: Extract<Sent, { kind: K }>["spec"]; version: number } }[Kind];
 
-function put(projectId: number, body: { kind: Kind; key: string; spec: unknown; version: number }) {
-  const { key, ...payload } = body;
-  return api.PUT("/api/projects/{project_id}/documents/{key}", {
-    params: { path: { project_id: projectId, key } },
-    body: payload as never,
+/** A key for a new document that nothing has yet. */
+export function freshKey(kind: string): string {
+  return `${kind.replaceAll("_", "-")}-${Date.now().toString(36)}`;
+}
+
+/** A new document like another one. */
+export function likeIt(d: AnyDocument, key: string, name: string): Body {
+  return { kind: d.kind, key, version: 0, spec: { ...d.spec, name } } as Body;
+}
+
+function put(projectId: number, body: Body, keepalive = false) {
+  const { kind, key, spec, version } = body;
+  return api.PUT("/api/projects/{project_id}/documents/{kind}/{key}", {
+    params: { path: { project_id: projectId, kind, key } },
+    body: { kind, spec, version } as Sent,
+    keepalive,
   });
 }
 
 /** Writes a document; the answer is its new version, or null when it was not written. */
 export function useSave() {
+  const save = useSaving();
+  return useCallback(
+    async (body: Body): Promise<number | null> => {
+      const found = await save(body);
+      return found === "unreachable" ? null : found;
+    },
+    [save],
+  );
+}
+
+/** The same, told apart: null when it was refused, or that the server could not be reached. */
+function useSaving() {
   const { modal } = App.useApp();
   const refresh = useRefresh();
   const client = useQueryClient();
@@ -25,11 +52,12 @@ export function useSave() {
   const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)), true);
   const { mutateAsync } = save;
   return useCallback(
-    async (body: Body): Promise<number | null> => {
+    async (body: Body): Promise<number | null | "unreachable"> => {
       try {
         return (await mutateAsync(body)).version;
       } catch (error) {
-        if (!(error instanceof Failure) || error.status !== 409) return null;
+        if (!(error instanceof Failure)) return "unreachable";
+        if (error.status !== 409) return null;
         const theirs = error.told.current as { version: number; spec: unknown } | null;
         const mine = await modal.confirm({
           title: "Two versions",
@@ -56,7 +84,7 @@ export function useSave() {
 
 /** Writes several documents as one step of the history, all or nothing. */
 export function useSaveTogether() {
-  return useChange(async (project_id, step: { title: string; documents: Body[] }) => dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: step as never })));
+  return useChange(async (project_id, step: { title: string; documents: Body[] }) => dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: { title: step.title, documents: step.documents } })));
 }
 
 /** Removes a document that nothing else names. */
@@ -65,6 +93,8 @@ export function useRemove() {
     dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } } })),
   );
 }
+
+const SAME = "no difference";
 
 /** Lines that differ between two specs, theirs and mine. */
 function differences(theirs: unknown, mine: unknown): string {
@@ -77,16 +107,38 @@ function differences(theirs: unknown, mine: unknown): string {
   const a = flat(theirs, "", new Map());
   const b = flat(mine, "", new Map());
   const paths = [...new Set([...a.keys(), ...b.keys()])].filter((p) => a.get(p) !== b.get(p));
-  return paths.map((p) => `${p}\n  theirs ${a.get(p) ?? "–"}\n  mine   ${b.get(p) ?? "–"}`).join("\n") || "no difference";
+  return paths.map((p) => `${p}\n  theirs ${a.get(p) ?? "–"}\n  mine   ${b.get(p) ?? "–"}`).join("\n") || SAME;
 }
+
+/** After how long a save is tried again when the server cannot be reached, ms. */
+const AGAIN = 3000;
+
+/** What was typed and not saved, kept by the browser while the server is away or the page is closed. */
+const shelf = {
+  name: (project: number, kind: Kind, key: string) => `tin-saddle ${project} ${kind} ${key}`,
+  put: (name: string, kept: unknown) => {
+    try {
+      localStorage.setItem(name, JSON.stringify(kept));
+    } catch {
+      // A browser that keeps nothing still saves to the server.
+    }
+  },
+  take: <T,>(name: string): T | null => {
+    const text = localStorage.getItem(name);
+    if (text) localStorage.removeItem(name);
+    return text ? (JSON.parse(text) as T) : null;
+  },
+};
 
 /**
  * A document being edited: what is typed shows at once and is saved shortly after, one save after another.
- * While nothing is pending it follows the saved version.
+ * While nothing is pending it follows the saved version. While the server cannot be reached what is typed stays and is tried again,
+ * and it is there when the page is opened again.
  */
 export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined) {
+  const project = useProjectId();
   const [draft, setDraft] = useState<Draft<K> | null>(null);
-  const save = useSave();
+  const save = useSaving();
   const timer = useRef<number>(undefined);
   const latest = useRef<Draft<K> | null>(null);
   const sent = useRef<Draft<K> | null>(null);
@@ -95,27 +147,64 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   const base = useRef({ key, version: 0 });
   const flush = useCallback(() => {
     window.clearTimeout(timer.current);
-    saving.current = saving.current.then(async () => {
+    const send = async (): Promise<void> => {
       const now = latest.current;
       if (!now || now === sent.current) return;
       sent.current = now;
-      const version = await save({ kind, key: now.key, spec: now.spec, version: base.current.version });
+      const version = await save({ kind, key: now.key, spec: now.spec, version: base.current.version } as Body);
+      if (version === "unreachable") {
+        sent.current = null;
+        shelf.put(shelf.name(project, kind, now.key), { ...now, version: base.current.version });
+        timer.current = window.setTimeout(() => (saving.current = saving.current.then(send)), AGAIN);
+        return;
+      }
+      localStorage.removeItem(shelf.name(project, kind, now.key));
       if (version !== null) base.current = { key: now.key, version };
       if (latest.current === now) latest.current = null;
       setDraft((d) => (d === now ? null : d));
-    });
-  }, [kind, save]);
-  const change = useCallback(
-    (spec: SpecOf<K>) => {
-      if (!saved) return;
-      if (!latest.current) base.current = { key, version: base.current.key === key ? Math.max(base.current.version, saved.version) : saved.version };
-      latest.current = { key, spec };
-      setDraft(latest.current);
+    };
+    saving.current = saving.current.then(send);
+  }, [kind, save, project]);
+  const begin = useCallback(
+    (next: Draft<K>, version: number) => {
+      if (!latest.current) base.current = { key: next.key, version };
+      latest.current = next;
+      setDraft(next);
       window.clearTimeout(timer.current);
       timer.current = window.setTimeout(flush, 600);
     },
-    [saved, key, flush],
+    [flush],
   );
+  const change = useCallback(
+    (spec: SpecOf<K>) => {
+      if (!saved) return;
+      begin({ key, spec }, base.current.key === key ? Math.max(base.current.version, saved.version) : saved.version);
+    },
+    [saved, key, begin],
+  );
+  useEffect(() => {
+    if (!saved) return;
+    const soon = window.setTimeout(() => {
+      const kept = shelf.take<Draft<K> & { version: number }>(shelf.name(project, kind, key));
+      // What a closing page sent may have arrived after all.
+      if (kept && differences(saved.spec, kept.spec) !== SAME) begin({ key: kept.key, spec: kept.spec }, kept.version);
+    });
+    return () => window.clearTimeout(soon);
+  }, [saved, project, kind, key, begin]);
+  useEffect(() => {
+    const leave = () => {
+      const now = latest.current;
+      if (!now || now === sent.current) return;
+      // The browser finishes this request after the page is gone; what is too large for that waits on the shelf.
+      shelf.put(shelf.name(project, kind, now.key), { ...now, version: base.current.version });
+      void put(project, { kind, key: now.key, spec: now.spec, version: base.current.version } as Body, true).then(
+        () => localStorage.removeItem(shelf.name(project, kind, now.key)),
+        () => undefined,
+      );
+    };
+    window.addEventListener("pagehide", leave);
+    return () => window.removeEventListener("pagehide", leave);
+  }, [project, kind]);
   useEffect(() => flush, [flush, key]);
   useCounted(draft !== null);
   return { spec: draft?.key === key ? draft.spec : saved?.spec, pending: draft !== null, change };

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/files/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job File
+         * @description A file that a job made.
+         */
+        get: operations["jobFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -516,7 +536,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/documents/{key}": {
+    "/api/projects/{project_id}/documents/{kind}/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -529,22 +549,6 @@ export interface paths {
          * @description Write a document; version 0 makes a new one.
          */
         put: operations["putDocument"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/documents/{kind}/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
         post?: never;
         /**
          * Remove Document
@@ -668,66 +672,6 @@ export interface paths {
          * @description The same as a workbook.
          */
         get: operations["quantitiesXlsx"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/files/sheets.dxf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Sheets Dxf
-         * @description All sheets as layouts of one drawing.
-         */
-        get: operations["sheetsDxf"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/files/sheets.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Sheets Pdf
-         * @description All sheets.
-         */
-        get: operations["sheetsPdf"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/files/sheets/{number}.svg": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Sheet Svg
-         * @description One sheet for the screen, counted from 1.
-         */
-        get: operations["sheetSvg"];
         put?: never;
         post?: never;
         delete?: never;
@@ -896,6 +840,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/jobs/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Work
+         * @description The work of a kind for the project as it is: the one that is done or under way, else it is begun.
+         */
+        post: operations["startWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/levels": {
         parameters: {
             query?: never;
@@ -1005,7 +969,7 @@ export interface paths {
         };
         /**
          * Depth Map
-         * @description Overlay depth in plan, linear between sections or between the triangles of the design and of the survey.
+         * @description Overlay depth in plan, linear between sections.
          */
         get: operations["depthMap"];
         put?: never;
@@ -1028,26 +992,6 @@ export interface paths {
          * @description The road seen from the side.
          */
         get: operations["longSection"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/model/overlay-check": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Overlay Check
-         * @description The overlay's volume three ways.
-         */
-        get: operations["overlayCheck"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1136,6 +1080,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/model/starting-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Starting Work
+         * @description What a new treatment on a stretch starts with: the project's own crown and edges there.
+         */
+        get: operations["startingWork"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/profiles/try": {
         parameters: {
             query?: never;
@@ -1170,26 +1134,6 @@ export interface paths {
          * @description Do the last undone edit again.
          */
         post: operations["redo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/sheets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Sheets
-         * @description The sheets that the sheet style makes of the road.
-         */
-        get: operations["listSheets"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1804,6 +1748,28 @@ export interface components {
             to_chainage: number;
         };
         /**
+         * Balance
+         * @description Existing to design by end areas, m3: raised: the new surface over the old one, less what lies below it; layers: all courses,
+         *     kerbs, beds and boxing; fill, cut; milling: between the catch points; beyond: milled further out, where nothing is built. open:
+         *     layers + fill - cut - milling - raised, which is nothing.
+         */
+        Balance: {
+            /** Beyond */
+            beyond: number;
+            /** Cut */
+            cut: number;
+            /** Fill */
+            fill: number;
+            /** Layers */
+            layers: number;
+            /** Milling */
+            milling: number;
+            /** Open */
+            open: number;
+            /** Raised */
+            raised: number;
+        };
+        /**
          * BandOut
          * @description A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
          *     map's origin, to the centimetre.
@@ -1945,11 +1911,11 @@ export interface components {
         };
         /**
          * BeneathOut
-         * @description A pit or pipe in the long section; levels in m.
+         * @description A pit or pipe in the long section; levels in m, null where they are not known.
          */
         BeneathOut: {
             /** Bottom */
-            bottom: number;
+            bottom: number | null;
             /** Chainage */
             chainage: number;
             /**
@@ -1960,7 +1926,7 @@ export interface components {
             /** Name */
             name: string;
             /** Top */
-            top: number;
+            top: number | null;
         };
         /**
          * BestIn
@@ -1993,6 +1959,65 @@ export interface components {
             speed_kmh: number;
             /** To Chainage */
             to_chainage: number;
+        };
+        /** BestLevelsJob */
+        BestLevelsJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "best_levels";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["BestOut"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * BestOut
+         * @description Best levels, or the limits in conflict. Volumes differ from the overlay's by a constant: before less after is what is
+         *     saved, m3; tonnes: of it, by the regulating course's density.
+         */
+        BestOut: {
+            /** Binding */
+            binding: components["schemas"]["BindingOut"][];
+            /** Chainage */
+            chainage: number[];
+            /** Conflicts */
+            conflicts: components["schemas"]["ConflictOut"][];
+            /** Free */
+            free: boolean;
+            /** Gap */
+            gap: number;
+            /** Left Pct */
+            left_pct: number[];
+            /** Level */
+            level: number[];
+            /** Right Pct */
+            right_pct: number[];
+            /** Saved M3 */
+            saved_m3: number;
+            /** Saved Tonnes */
+            saved_tonnes: number;
+        };
+        /**
+         * BindingOut
+         * @description A limit that holds the answer somewhere.
+         */
+        BindingOut: {
+            /** Chainages */
+            chainages: number[];
+            /** Kind */
+            kind: string;
         };
         /**
          * BringIn
@@ -2163,6 +2188,67 @@ export interface components {
             documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /** Title */
             title: string;
+        };
+        /**
+         * CheckReport
+         * @description What a file holds before it is imported. rules: what its codes would mean.
+         */
+        CheckReport: {
+            /**
+             * Alignments
+             * @default []
+             */
+            alignments: components["schemas"]["AlignmentFound"][];
+            /** Codes */
+            codes: components["schemas"]["CodeFound"][];
+            /** Crossings */
+            crossings: string[];
+            /** Extent */
+            extent: number[];
+            /**
+             * Format
+             * @default csv
+             */
+            format: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Rules */
+            rules: components["schemas"]["CodeRule"][];
+            /** Skipped */
+            skipped: components["schemas"]["SkippedOut"][];
+            /** Skipped Total */
+            skipped_total: number;
+            /**
+             * Surfaces
+             * @default []
+             */
+            surfaces: components["schemas"]["SurfaceFound"][];
+            /** Triangles */
+            triangles: number;
+        };
+        /** CheckSurveyJob */
+        CheckSurveyJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "check_survey";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["CheckReport"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
          * ChoiceIn
@@ -2363,6 +2449,48 @@ export interface components {
             second: string;
         };
         /**
+         * CompareReport
+         * @description From one surface to another, as in saddle.terrain.compare.Comparison: m3, m2 and m.
+         */
+        CompareReport: {
+            /** Area */
+            area: number;
+            /** Cut */
+            cut: number;
+            /** Deepest Cut */
+            deepest_cut: number;
+            /** Deepest Fill */
+            deepest_fill: number;
+            /** Fill */
+            fill: number;
+            /** Only First */
+            only_first: number;
+            /** Only Second */
+            only_second: number;
+        };
+        /** CompareSurfacesJob */
+        CompareSurfacesJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare_surfaces";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["CompareReport"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
          * ComparedOut
          * @description An item of a bundle against what is there.
          */
@@ -2383,6 +2511,18 @@ export interface components {
             state: "new" | "same" | "different";
             /** Theirs */
             theirs: string;
+        };
+        /**
+         * ConflictOut
+         * @description A limit that would have to give, by so many mm.
+         */
+        ConflictOut: {
+            /** By Mm */
+            by_mm: number;
+            /** Chainage */
+            chainage: number;
+            /** What */
+            what: string;
         };
         /**
          * ConstructIn
@@ -2665,7 +2805,10 @@ export interface components {
              */
             share_outside: number;
         };
-        /** DepthMapOut */
+        /**
+         * DepthMapOut
+         * @description The overlay's depth in bands. area: m2 in plan; origin: east and north that the polygons are reckoned from.
+         */
         DepthMapOut: {
             /** Area */
             area: number;
@@ -2673,6 +2816,28 @@ export interface components {
             bands: components["schemas"]["BandOut"][];
             /** Origin */
             origin: number[];
+        };
+        /** DepthSurfacesJob */
+        DepthSurfacesJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "depth_surfaces";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["DepthMapOut"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
          * DepthView
@@ -2939,6 +3104,38 @@ export interface components {
             value: number;
         };
         /**
+         * FileMade
+         * @description A file that is the first of its job's. size: bytes.
+         */
+        FileMade: {
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /** FitAlignmentJob */
+        FitAlignmentJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_alignment";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FitResult"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
          * FitIn
          * @description Points to fit through: lines of the survey by code and name, taken one after another.
          *
@@ -2972,6 +3169,23 @@ export interface components {
              * @default 0.05
              */
             tolerance: number;
+        };
+        /**
+         * FitResult
+         * @description What a fit found: the alignment, and every point with its chainage and residual, m.
+         */
+        FitResult: {
+            alignment: components["schemas"]["AlignmentSpec"];
+            /** Beyond */
+            beyond: number[];
+            /** Chainage */
+            chainage: number[];
+            /** Points */
+            points: number[][];
+            /** Residual */
+            residual: number[];
+            /** Rms */
+            rms: number;
         };
         /**
          * FitThrough
@@ -3514,6 +3728,67 @@ export interface components {
             surfaces: number[];
         };
         /**
+         * ImportReport
+         * @description What was imported. survey: its id.
+         */
+        ImportReport: {
+            /**
+             * Alignments
+             * @default []
+             */
+            alignments: components["schemas"]["AlignmentFound"][];
+            /** Codes */
+            codes: components["schemas"]["CodeFound"][];
+            /** Crossings */
+            crossings: string[];
+            /** Extent */
+            extent: number[];
+            /**
+             * Format
+             * @default csv
+             */
+            format: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Skipped */
+            skipped: components["schemas"]["SkippedOut"][];
+            /** Skipped Total */
+            skipped_total: number;
+            /**
+             * Surfaces
+             * @default []
+             */
+            surfaces: components["schemas"]["SurfaceFound"][];
+            /** Survey */
+            survey: number;
+            /** Triangles */
+            triangles: number;
+        };
+        /** ImportSurveyJob */
+        ImportSurveyJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "import_survey";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["ImportReport"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
          * Imported
          * @description Triangles as they came in a file. survey: id of the import; number: which of its surfaces, from 0.
          */
@@ -3599,28 +3874,6 @@ export interface components {
             turn: number | null;
             /** Within Arc */
             within_arc: boolean;
-        };
-        /**
-         * JobOut
-         * @description state: waiting, running, done, failed or cancelled; progress: 0 to 1.
-         */
-        JobOut: {
-            error: components["schemas"]["ErrorOut"] | null;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Progress */
-            progress: number;
-            /** Result */
-            result: {
-                [key: string]: unknown;
-            } | null;
-            /** State */
-            state: string;
         };
         /**
          * KerbPlacement
@@ -4255,6 +4508,32 @@ export interface components {
             by: "measured";
         };
         /**
+         * MethodRow
+         * @description One item of the bill, m3. end_areas: as billed; halved: end areas with a section more in the middle of every interval;
+         *     prismoidal: L/6 (A1 + 4 Am + A2) with that section; unknown_length: m over which one of them is not known.
+         */
+        MethodRow: {
+            /** End Areas */
+            end_areas: number;
+            /** Halved */
+            halved: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "course" | "kerb" | "bed" | "boxing" | "milling" | "cut" | "fill" | "length";
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Prismoidal */
+            prismoidal: number;
+            /** Unknown Length */
+            unknown_length: number;
+        };
+        /**
          * MillingPlan
          * @description All milling of the road. Where stretches overlap the deeper one is milled.
          */
@@ -4435,6 +4714,10 @@ export interface components {
          * @description New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
          *     ends; kerb_top: the surveyed line of the tops of kerbs that stay on both sides, null for none, and the least upstand to be
          *     left above the new surface at the edge. Depths in mm, widths in m.
+         *
+         *     reach: where the outermost point of the overlaid strips stands: at least at the old edge (the wider of its own tie and the
+         *     edge, so that no old pavement stays uncovered), exactly at it, or by its own tie. Kerb to kerb it always ends at the lips;
+         *     an edge that is a point of the template moves nothing; what follows a rule of the road stays where the rule puts it.
          */
         Overlay: {
             begin?: components["schemas"]["TieIn"] | null;
@@ -4487,9 +4770,8 @@ export interface components {
             /**
              * Left Edge
              * @default {
-             *       "by": "line",
-             *       "code": "EP",
-             *       "within": 12
+             *       "by": "offset",
+             *       "offset": -3.5
              *     }
              */
             left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
@@ -4498,6 +4780,12 @@ export interface components {
              * @default 150
              */
             look_again_mm: number;
+            /**
+             * Reach
+             * @default at_least_edge
+             * @enum {string}
+             */
+            reach: "at_least_edge" | "exactly_edge" | "own_width";
             /**
              * Right Crossfall
              * @default {
@@ -4509,9 +4797,8 @@ export interface components {
             /**
              * Right Edge
              * @default {
-             *       "by": "line",
-             *       "code": "EP",
-             *       "within": 12
+             *       "by": "offset",
+             *       "offset": 3.5
              *     }
              */
             right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
@@ -4522,10 +4809,11 @@ export interface components {
             saw_cut: number;
         };
         /**
-         * OverlayCheckOut
-         * @description The overlay's volume, m3, as in saddle.quantities.overlay_check.OverlayCheck.
+         * OverlayCheck
+         * @description end_areas: m3 by average end areas, with the curvature correction that the quantities use; sections: m3 of the prisms
+         *     over triangles between sections; surfaces: m3 between the design and the triangles of the survey.
          */
-        OverlayCheckOut: {
+        OverlayCheck: {
             /** End Areas */
             end_areas: number;
             /** Sections */
@@ -4761,6 +5049,8 @@ export interface components {
             chainage_to: number;
             /** Code */
             code: string;
+            /** Mend */
+            mend: "reach_edge" | null;
             /** Message */
             message: string;
             /**
@@ -5024,7 +5314,8 @@ export interface components {
         };
         /**
          * Quantities
-         * @description The whole bill. columns: the items whose areas each section lists.
+         * @description The whole bill. method: how volumes are found, in words; transition: m3 taken off cut and off fill where one turns to the
+         *     other; columns: the items whose areas each section lists.
          */
         Quantities: {
             /** Columns */
@@ -5033,9 +5324,13 @@ export interface components {
             curvature_correction: boolean;
             /** Groups */
             groups: components["schemas"]["QuantityGroup"][];
+            /** Method */
+            method: string;
             /** Sections */
             sections: components["schemas"]["SectionAreas"][];
             total: components["schemas"]["QuantityGroup"];
+            /** Transition */
+            transition: number;
         };
         /**
          * QuantityGroup
@@ -5053,11 +5348,14 @@ export interface components {
         };
         /**
          * QuantityRow
-         * @description An item over a treatment or in total. area: m2 in plan, of milling; unknown_length: m of road over which it could not be measured.
+         * @description An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of milling; unknown_length:
+         *     m of road over which it could not be measured.
          */
         QuantityRow: {
             /** Area */
             area: number | null;
+            /** Key */
+            key: string;
             /**
              * Kind
              * @enum {string}
@@ -5157,9 +5455,8 @@ export interface components {
             /**
              * Left Edge
              * @default {
-             *       "by": "line",
-             *       "code": "EP",
-             *       "within": 12
+             *       "by": "offset",
+             *       "offset": -3.5
              *     }
              */
             left_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
@@ -5174,9 +5471,8 @@ export interface components {
             /**
              * Right Edge
              * @default {
-             *       "by": "line",
-             *       "code": "EP",
-             *       "within": 12
+             *       "by": "offset",
+             *       "offset": 3.5
              *     }
              */
             right_edge: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["AtPoint"];
@@ -5664,7 +5960,7 @@ export interface components {
         };
         /**
          * SheetList
-         * @description Names of the sheets, in order, and their size in mm.
+         * @description Names of the sheets, in order, and their size in mm. The files of the job are the sheets as SVG.
          */
         SheetList: {
             /** Height */
@@ -5775,6 +6071,72 @@ export interface components {
             spec: components["schemas"]["SheetStyle"];
             /** Version */
             version: number;
+        };
+        /** SheetsDxfJob */
+        SheetsDxfJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheets_dxf";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /** SheetsJob */
+        SheetsJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheets";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["SheetList"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /** SheetsPdfJob */
+        SheetsPdfJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheets_pdf";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
          * Shift
@@ -5973,6 +6335,15 @@ export interface components {
             version: number;
         };
         /**
+         * StartingWork
+         * @description An overlay and a reconstruction as they begin on a stretch. kerb_top: the line of kerb tops there, if any.
+         */
+        StartingWork: {
+            kerb_top: components["schemas"]["NearestLine"] | null;
+            overlay: components["schemas"]["Overlay"];
+            reconstruct: components["schemas"]["Reconstruct"];
+        };
+        /**
          * Step
          * @description Out by a width and up by a rise, m; a negative rise goes down.
          */
@@ -6047,25 +6418,25 @@ export interface components {
         };
         /**
          * StructureView
-         * @description A pit or pipe that the section line meets. level: of a pipe its invert, of a pit its cover; down: how far the pit
-         *     reaches below that, or the pipe above it, m; across: width, m.
+         * @description A pit or pipe that the section line meets. top, bottom: levels of its soffit and invert, of a pit its cover and invert,
+         *     m, null where that is not known; across: width, m.
          */
         StructureView: {
             /** Across */
             across: number;
-            /** Down */
-            down: number;
+            /** Bottom */
+            bottom: number | null;
             /**
              * Kind
              * @enum {string}
              */
             kind: "pit" | "pipe";
-            /** Level */
-            level: number;
             /** Name */
             name: string;
             /** Offset */
             offset: number;
+            /** Top */
+            top: number | null;
         };
         /**
          * Structures
@@ -7109,6 +7480,45 @@ export interface components {
             thing: number;
         };
         /**
+         * VolumeCheck
+         * @description All of it for a road.
+         */
+        VolumeCheck: {
+            balance: components["schemas"]["Balance"];
+            /** Rows */
+            rows: components["schemas"]["MethodRow"][];
+        };
+        /** VolumeCheckJob */
+        VolumeCheckJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "volume_check";
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["VolumeReport"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * VolumeReport
+         * @description Volumes by other methods, and the overlay's between sections and between triangulated surfaces.
+         */
+        VolumeReport: {
+            check: components["schemas"]["VolumeCheck"];
+            overlay: components["schemas"]["OverlayCheck"];
+        };
+        /**
          * Wall
          * @description Ends upright.
          */
@@ -7265,7 +7675,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Forbidden */
@@ -7305,8 +7715,47 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    jobFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {
@@ -7783,7 +8232,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -8803,6 +9252,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
+                kind: string;
                 key: string;
             };
             cookie?: never;
@@ -9208,175 +9658,6 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    sheetsDxf: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    sheetsPdf: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    sheetSvg: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-                number: number;
             };
             cookie?: never;
         };
@@ -9851,6 +10132,65 @@ export interface operations {
             };
         };
     };
+    startWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                kind: "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     levels: {
         parameters: {
             query?: {
@@ -9994,7 +10334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -10163,9 +10503,7 @@ export interface operations {
     };
     depthMap: {
         parameters: {
-            query?: {
-                between?: "sections" | "surfaces";
-            };
+            query?: never;
             header?: never;
             path: {
                 project_id: number;
@@ -10239,64 +10577,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LongSectionOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    overlayCheck: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OverlayCheckOut"];
                 };
             };
             /** @description Bad Request */
@@ -10576,6 +10856,67 @@ export interface operations {
             };
         };
     };
+    startingWork: {
+        parameters: {
+            query: {
+                from_chainage: number;
+                to_chainage: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartingWork"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     tryProfile: {
         parameters: {
             query?: never;
@@ -10656,64 +10997,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    listSheets: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SheetList"];
                 };
             };
             /** @description Bad Request */
@@ -10953,7 +11236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -11628,7 +11911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -11691,7 +11974,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */

@@ -1,6 +1,7 @@
 /** Which page an address shows. */
-import { Spin } from "antd";
+import { Button, Spin } from "antd";
 import { Suspense } from "react";
+import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { Navigate, Route, Routes } from "react-router";
 import { useMe } from "../api/hooks";
 import { Frame } from "./Frame";
@@ -13,6 +14,25 @@ const waiting = (
     <Spin />
   </div>
 );
+
+/** A stop that broke, or whose program could not be loaded: the rest of the application goes on. */
+function Broken({ error, resetErrorBoundary }: FallbackProps) {
+  const words = error instanceof Error ? error.message : String(error);
+  const notLoaded = /import|module|chunk|fetch/i.test(words);
+  return (
+    <div className="empty" role="alert">
+      <h2>{notLoaded ? "This stop could not be loaded" : "This stop has stopped"}</h2>
+      <p>{notLoaded ? "The server may have been renewed or is out of reach." : "What was saved is safe. The other stops go on."}</p>
+      <p className="mono quiet">{words}</p>
+      <span style={{ display: "flex", gap: 8 }}>
+        <Button type="primary" onClick={() => window.location.reload()}>
+          Load the page again
+        </Button>
+        {!notLoaded && <Button onClick={resetErrorBoundary}>Try this stop again</Button>}
+      </span>
+    </div>
+  );
+}
 
 export function Pages() {
   const me = useMe();
@@ -28,9 +48,11 @@ export function Pages() {
             key={path}
             path={path}
             element={
-              <Suspense fallback={waiting}>
-                <Page />
-              </Suspense>
+              <ErrorBoundary key={path} FallbackComponent={Broken}>
+                <Suspense fallback={waiting}>
+                  <Page />
+                </Suspense>
+              </ErrorBoundary>
             }
           />
         ))}

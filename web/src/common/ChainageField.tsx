@@ -1,5 +1,5 @@
 /** A chainage typed as 1234.5 or 1+234.5. */
-import { Input } from "antd";
+import { Input, Tooltip } from "antd";
 import { useState } from "react";
 import { chainageText, parseChainage } from "../app/chainage";
 
@@ -19,6 +19,7 @@ export function ChainageField({ label, value, onChange, disabled, width }: Props
     if (parsed !== null) setTyped(null);
   };
   return (
+    <Tooltip open={parsed === null} title="Write a chainage as 1234.5 or 1+234.5" color="var(--fault)">
     <Input
       size="small"
       className="number"
@@ -30,6 +31,10 @@ export function ChainageField({ label, value, onChange, disabled, width }: Props
       onChange={(e) => setTyped(e.target.value)}
       onBlur={commit}
       onPressEnter={commit}
+      onKeyDown={(e) => {
+        if (e.key === "Escape") setTyped(null);
+      }}
     />
+    </Tooltip>
   );
 }

@@ -53,8 +53,10 @@ export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: 
     <>
       {structures.map((s, i) => (
         <g key={i} stroke={short.includes(s.name) ? colour.fault : colour.short} fill={short.includes(s.name) ? colour.fault : colour.white} strokeWidth={1.6}>
-          <title>{`${s.name} at ${chainageText(s.chainage)}: ${s.top.toFixed(3)} to ${s.bottom.toFixed(3)} m`}</title>
-          {s.kind === "pit" ? (
+          <title>{`${s.name} at ${chainageText(s.chainage)}: ${s.top?.toFixed(3) ?? "not known"} to ${s.bottom?.toFixed(3) ?? "not known"}`}</title>
+          {s.top === null || s.bottom === null ? (
+            <path d={`M${x(s.chainage) - 4},${y(s.top ?? s.bottom ?? 0)}h8`} />
+          ) : s.kind === "pit" ? (
             <rect x={x(s.chainage) - 3} width={6} y={y(s.top)} height={Math.max(3, y(s.bottom) - y(s.top))} />
           ) : (
             <ellipse cx={x(s.chainage)} cy={y((s.top + s.bottom) / 2)} rx={3.5} ry={Math.max(3, (y(s.bottom) - y(s.top)) / 2)} />
@@ -65,10 +67,23 @@ export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: 
   );
 }
 
+/** Which places, of those that have something to say, stand more than `gap` px from the one before that says it. */
+function withRoom(places: number[], speaks: boolean[], gap: number): Set<number> {
+  const found = new Set<number>();
+  let last = -Infinity;
+  places.forEach((at, i) => {
+    if (!speaks[i] || at - last <= gap) return;
+    found.add(i);
+    last = at;
+  });
+  return found;
+}
+
 /** A profile: tangents and parabolas; with words, grades, lengths and K are written where there is room. */
 export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colour.sound, words = true }: { scales: Scales; look: ProfileLook; tone?: string; words?: boolean }) {
   const points = look.spec.points;
-  let last = -Infinity;
+  const places = points.map((p) => x(p.chainage));
+  const roomy = withRoom(places, look.ips.map((ip) => ip.change !== null), 84);
   return (
     <g>
       <polyline points={points.map((p) => `${x(p.chainage)},${y(p.level)}`).join(" ")} fill="none" stroke={tone} strokeWidth={0.9} strokeDasharray="2 3" />
@@ -77,8 +92,7 @@ export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colou
         const ip = look.ips[i]!;
         const next = points[i + 1];
         const width = next ? x(next.chainage) - x(p.chainage) : 0;
-        const room = x(p.chainage) - last > 84;
-        if (ip.change !== null && room) last = x(p.chainage);
+        const room = roomy.has(i);
         return (
           <g key={i}>
             <circle cx={x(p.chainage)} cy={y(p.level)} r={2} fill={tone} />

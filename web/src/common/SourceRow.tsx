@@ -36,7 +36,7 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
   };
   return (
     <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: given.by === "guide" ? "minmax(0, 1fr)" : "minmax(0, 1fr) 78px", gap: 6 }}>
+      <span style={{ display: "grid", gridTemplateColumns: given.by === "guide" ? "minmax(0, 1fr)" : "minmax(0, 1fr) 62px", gap: 6 }}>
         <Select
           size="small"
           aria-label={`${label} source`}

@@ -51,9 +51,11 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
   const [measuring, setMeasuring] = useState(false);
   const [marks, setMarks] = useState<Vertex[]>([]);
 
-  const shown = useRef<{ to: unknown; section: SectionView | undefined; within?: [number, number] }>({ to: undefined, section: undefined });
-  if (fitTo === undefined || shown.current.to !== fitTo || !shown.current.section) shown.current = { to: fitTo, section, within };
-  const fit = shown.current;
+  const now = useMemo(() => ({ to: fitTo, section, within }), [fitTo, section, within]);
+  const [held, setHeld] = useState(now);
+  const stale = fitTo !== undefined && (held.to !== fitTo || (!held.section && section !== undefined));
+  if (stale) setHeld(now);
+  const fit = fitTo === undefined || stale ? now : held;
   const base = useMemo(() => fitted(fit.section, size, high, fit.within), [fit, size, high]);
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
@@ -152,17 +154,7 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           </polyline>
         ))}
         {section?.structures.map((s, i) => (
-          <g key={i} fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
-            <title>{`${s.kind === "pit" ? "Pit" : "Pipe"} ${s.name}, ${signed(s.offset, 2)} m, ${s.kind === "pit" ? "cover" : "invert"} ${s.level.toFixed(3)}`}</title>
-            {s.kind === "pit" ? (
-              <rect x={x(s.offset - s.across / 2)} width={x(s.across) - x(0)} y={y(s.level)} height={Math.max(2, y(s.level - s.down) - y(s.level))} />
-            ) : (
-              <ellipse cx={x(s.offset)} cy={y(s.level + s.down / 2)} rx={(x(s.across) - x(0)) / 2} ry={Math.max(2, (y(s.level) - y(s.level + s.down)) / 2)} />
-            )}
-            <text x={x(s.offset)} y={y(s.level - (s.kind === "pit" ? s.down : 0)) + 14} textAnchor="middle" style={{ fill: colour.short, stroke: colour.white }}>
-              {s.name}
-            </text>
-          </g>
+          <StructureMark key={i} s={s} x={x} y={y} />
         ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
         {section && depth && (
@@ -181,6 +173,7 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           </g>
         ))}
         {section?.hinge && <CrossfallText section={section} x={x} y={y} />}
+        {/* eslint-disable-next-line react-hooks/refs -- toPoint reads where the drawing stands when a pointer moves, not while rendering */}
         {overlay?.({ x, y, toPoint, height: size.height })}
         {a && (
           <g stroke={colour.saddle500} fill={colour.saddle500}>
@@ -316,4 +309,29 @@ function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: number) => n
     }
   }
   return out.join("");
+}
+
+/** A pit or pipe as far as its levels are known: what is not known is not drawn, and said. */
+function StructureMark({ s, x, y }: { s: SectionView["structures"][number]; x: (o: number) => number; y: (z: number) => number }) {
+  const { top, bottom } = s;
+  const words = s.kind === "pit" ? ["Pit", "cover", "invert"] : ["Pipe", "soffit", "invert"];
+  const level = (z: number | null) => (z === null ? "not known" : z.toFixed(3));
+  const wide = x(s.across) - x(0);
+  const low = bottom ?? top ?? 0;
+  return (
+    <g fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
+      <title>{`${words[0]} ${s.name}, ${signed(s.offset, 2)} m, ${words[1]} ${level(top)}, ${words[2]} ${level(bottom)}`}</title>
+      {top === null || bottom === null ? (
+        <path d={`M${x(s.offset - s.across / 2)},${y(low)}h${wide}m${-wide / 2},-4v8`} />
+      ) : s.kind === "pit" ? (
+        <rect x={x(s.offset - s.across / 2)} width={wide} y={y(top)} height={Math.max(2, y(bottom) - y(top))} />
+      ) : (
+        <ellipse cx={x(s.offset)} cy={y((top + bottom) / 2)} rx={wide / 2} ry={Math.max(2, (y(bottom) - y(top)) / 2)} />
+      )}
+      <text x={x(s.offset)} y={y(low) + 14} textAnchor="middle" style={{ fill: colour.short, stroke: colour.white }}>
+        {s.name}
+        {bottom === null && " (invert not known)"}
+      </text>
+    </g>
+  );
 }

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, dataOf } from "../api/client";
 import { useModel, useProjectId, useSummary } from "../api/hooks";
+import { useWork } from "../api/jobs";
 
 export function useSurvey() {
   const id = useProjectId();
@@ -61,7 +62,9 @@ export function useLongSection() {
 export type DepthBetween = "sections" | "surfaces";
 
 export function useDepthMap(between: DepthBetween) {
-  return useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id }, query: { between } } })), [between]);
+  const sections = useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } }))).data;
+  const surfaces = useWork("depth_surfaces", between === "surfaces");
+  return between === "sections" ? { depth: sections, wait: null } : { depth: surfaces.result ?? undefined, wait: surfaces.error ?? (surfaces.running ? `Computing, ${surfaces.progress} %` : null) };
 }
 
 /** Row of the section line nearest to a plan point. */

@@ -6,7 +6,7 @@ import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks
 import { chainageText } from "../app/chainage";
 import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../app/place";
-import { defaultWork, TreatmentForm, type Work } from "../stops/overlay/TreatmentForm";
+import { TreatmentForm, useStartingWork, type Work } from "../stops/overlay/TreatmentForm";
 import { VariantsDialog } from "../stops/overlay/VariantsDialog";
 
 export function useSetTreatment() {
@@ -43,9 +43,10 @@ export function RangeBar({ range }: { range: Range }) {
   const [work, setWork] = useState<Work | null>(null);
   const [comparing, setComparing] = useState(false);
   const wrong = range.to <= range.from;
+  const { start } = useStartingWork(range);
   const beginTreatment = () => {
     const here = treatments.find((t) => t.from_chainage < range.to && t.to_chainage > range.from);
-    setWork(here?.work ?? defaultWork("overlay"));
+    setWork(here?.work ?? start?.("overlay") ?? null);
   };
   return (
     <div className="range-bar" role="region" aria-label="Marked range">
@@ -56,7 +57,7 @@ export function RangeBar({ range }: { range: Range }) {
       <span className="quiet mono">{(range.to - range.from).toFixed(1)} m</span>
       {mayEdit && (
         <>
-          <Button size="small" type="primary" disabled={wrong} onClick={beginTreatment}>
+          <Button size="small" type="primary" disabled={wrong || !start} onClick={beginTreatment}>
             Set treatment
           </Button>
           <Select
@@ -94,7 +95,7 @@ export function RangeBar({ range }: { range: Range }) {
           setWork(null);
         }}
       >
-        {work && <TreatmentForm work={work} onChange={setWork} disabled={false} />}
+        {work && <TreatmentForm work={work} range={range} onChange={setWork} disabled={false} />}
       </Modal>
     </div>
   );

@@ -1,4 +1,4 @@
-"""Makes the demo project and its sign-ins, once; --fresh makes it anew. Demo mode only."""
+"""Makes the demo projects and their sign-ins, once; --fresh makes them anew. Demo mode only."""
 
 from typing import Any
 
@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
-from demo.load import DEMO_PEOPLE, load_demo
+from demo.load import DEMO_PEOPLE, load_demo, load_hill_road
 from projects.models import Project
 
 
@@ -15,7 +15,7 @@ class Command(BaseCommand):
     help = __doc__
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--fresh", action="store_true", help="remove the demo project first")
+        parser.add_argument("--fresh", action="store_true", help="remove the demo projects first")
 
     def handle(self, *args: Any, **options: Any) -> None:
         if not settings.LOCAL:
@@ -25,4 +25,5 @@ class Command(BaseCommand):
             if options["fresh"]:
                 Project.objects.filter(members__in=people).delete()
             if not Project.objects.filter(members__in=people).exists():
+                load_hill_road()
                 load_demo()

@@ -4,7 +4,7 @@ import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft, useRemove, useSave } from "../../api/save";
+import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Inspector, Row } from "../../common/Inspector";
@@ -36,6 +36,7 @@ export default function AlignmentStop() {
       key: "main",
       version: 0,
       spec: {
+        equations: [],
         name: "Main line",
         start_east: extent ? Math.round(extent[0]!) : 0,
         start_north: extent ? Math.round(extent[1]!) : 0,
@@ -101,7 +102,7 @@ function Editor({ document, all, choose, begin }: Props) {
     setFitted(null);
     choose(key);
   };
-  const beside = (made: Spec) => keep(`alignment-${Date.now().toString(36)}`, made);
+  const beside = (made: Spec) => keep(freshKey("alignment"), made);
   const part = async () => {
     if (!spec || !place.range) return;
     try {

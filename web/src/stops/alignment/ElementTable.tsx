@@ -4,7 +4,7 @@ import { Alert, Button, Checkbox, Input, Modal, Select, Tooltip } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
-import { NumberField, parseNumber } from "../../common/NumberField";
+import { NumberField, readNumber } from "../../common/NumberField";
 import type { Element, Spec } from "./hooks";
 
 interface Props {
@@ -122,7 +122,7 @@ function turns(e: Element): string {
 /** A radius, or straight when it is left empty. */
 function RadiusField({ label, value, onChange, disabled }: { label: string; value: number | null; onChange: (v: number | null) => void; disabled: boolean }) {
   const [typed, setTyped] = useState<string | null>(null);
-  const parsed = typed === null ? value : typed.trim() === "" || /^(inf|straight)/i.test(typed.trim()) ? null : parseNumber(typed, "m");
+  const parsed = typed === null ? value : typed.trim() === "" || /^(inf|straight)/i.test(typed.trim()) ? null : readNumber(typed, "m").value;
   const wrong = typed !== null && typed.trim() !== "" && parsed === null && !/^(inf|straight)/i.test(typed.trim());
   const commit = () => {
     if (typed !== null && !wrong && parsed !== value) onChange(parsed);
@@ -135,12 +135,12 @@ function RadiusField({ label, value, onChange, disabled }: { label: string; valu
 export function readElements(text: string): { elements: Element[]; problems: string[] } {
   const elements: Element[] = [];
   const problems: string[] = [];
-  const radius = (cell: string) => (cell === "" || /^inf/i.test(cell) || Number(cell) === 0 ? null : parseNumber(cell, "m"));
+  const radius = (cell: string) => (cell === "" || /^inf/i.test(cell) || Number(cell) === 0 ? null : readNumber(cell, "m").value);
   text.split(/\r?\n/).forEach((row, i) => {
     const cells = row.split(/[\t;,]/).map((c) => c.trim());
     if (cells.every((c) => c === "") || /^kind$/i.test(cells[0]!)) return;
     const [kind = "", lengthText = "", first = "", second = ""] = cells;
-    const length = parseNumber(lengthText, "m");
+    const length = readNumber(lengthText, "m").value;
     if (!/^(straight|arc|clothoid)$/i.test(kind)) problems.push(`row ${i + 1}: “${kind}” is neither straight, arc nor clothoid`);
     else if (length === null || length <= 0) problems.push(`row ${i + 1}: length “${lengthText}” is not a positive number`);
     else if (/^straight$/i.test(kind)) elements.push({ kind: "straight", length });

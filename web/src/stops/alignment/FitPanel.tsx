@@ -3,7 +3,7 @@ import { Alert, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useDocument, useProjectId } from "../../api/hooks";
-import { useJob } from "../../api/jobs";
+import { type ResultOf, useJob } from "../../api/jobs";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
@@ -13,14 +13,7 @@ import { useSurveyLines } from "../../plan/hooks";
 import type { Spec } from "./hooks";
 
 /** As the job gives it: chainage and residual (m) of every point, and the points beyond the tolerance. */
-export interface Fitted {
-  alignment: Spec;
-  rms: number;
-  points: number[][];
-  chainage: number[];
-  residual: number[];
-  beyond: number[];
-}
+export type Fitted = ResultOf<"fit_alignment">;
 
 interface Props {
   current: Spec | undefined;
@@ -42,7 +35,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
   const [offset, setOffset] = useState(0);
   const [clothoids, setClothoids] = useState(true);
   const [error, setError] = useState<string | null>(null);
-  const job = useJob({ done: (now) => onFitted(now.result as unknown as Fitted), failed: setError });
+  const job = useJob({ kind: "fit_alignment", done: onFitted, failed: setError });
   const { range } = usePlace();
   const [shape, setShape] = useState<Schemas["ShapeOut"] | null>(null);
   const measure = async () => {

@@ -170,7 +170,7 @@ function OperateOn({ table, mayEdit, propose, take }: { table: Table; mayEdit: b
       more={(operation) => operation.kind === "superelevate" && <TurnsDialog asked={operation} />}
       ask={async (operation, range) => {
         const body = { operation, side, from_chainage: range.from, to_chainage: range.to, table };
-        return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body as never }));
+        return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body }));
       }}
     />
   );

@@ -3,7 +3,7 @@ import { App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
-import { useDraft, useRemove, useSave } from "../../api/save";
+import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Inspector } from "../../common/Inspector";
@@ -68,7 +68,7 @@ function Stop() {
   const fromLine = async (id: string) => {
     const line = lines?.find((l) => `${l.code} ${l.name}` === id);
     if (!line || !mayEdit) return;
-    const key = `guide-${Date.now().toString(36)}`;
+    const key = freshKey("guide");
     const points = line.points.map((p) => [p[0]!, p[1]!, p[2]!] as [number, number, number]);
     if ((await save({ kind: "guide", key, version: 0, spec: { name: id, use: "edge", side: "right", source: { by: "polyline", points } } })) === null) return;
     place.select(key);

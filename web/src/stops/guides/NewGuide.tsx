@@ -4,7 +4,7 @@ import { Button, Dropdown, Modal, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
-import { useSave } from "../../api/save";
+import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
@@ -48,7 +48,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
   const fields = kind ? READY[kind].fields(from, to) : [];
   const add = async (spec: Guide) => {
-    const key = `guide-${Date.now().toString(36)}`;
+    const key = freshKey("guide");
     if ((await save({ kind: "guide", key, version: 0, spec })) !== null) onMade(key);
   };
   const make = async () => {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { parseChainage } from "../../app/chainage";
-import { parseNumber } from "../../common/NumberField";
+import { readNumber } from "../../common/NumberField";
 
 type How = Schemas["ConstructIn"]["how"];
 const WAYS = ["Coordinates", "Chainage", "Two distances"] as const;
@@ -20,7 +20,7 @@ export function PointEntry({ onPlace }: { onPlace: (at: [number, number]) => voi
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [choice, setChoice] = useState<[number, number][]>([]);
   const [error, setError] = useState<string | null>(null);
-  const values = FIELDS[way].map((f) => (f === "Chainage" ? parseChainage(typed[f] ?? "") : parseNumber(typed[f] ?? "", "m")));
+  const values = FIELDS[way].map((f) => (f === "Chainage" ? parseChainage(typed[f] ?? "") : readNumber(typed[f] ?? "", "m").value));
   const ready = values.every((v) => v !== null);
   const place = (at: [number, number]) => {
     onPlace(at);

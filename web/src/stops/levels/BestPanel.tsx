@@ -32,7 +32,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const [lips, setLips] = useState(false);
   const [rate, setRate] = useState(0.05);
   const [error, setError] = useState<string | null>(null);
-  const job = useJob({ done: (now) => setBest(now.result as unknown as Best), failed: setError });
+  const job = useJob({ kind: "best_levels", done: setBest, failed: setError });
   const range = place.range;
   const start = async () => {
     setError(null);

@@ -54,7 +54,7 @@ export function LevelOperate({ table, levels, mayEdit, change, propose }: Props)
         mayEdit={mayEdit}
         propose={propose}
         take={change}
-        ask={async (operation, where) => dataOf(await api.POST("/api/projects/{project_id}/levels/apply", { params: { path: { project_id } }, body: { operation, from_chainage: where.from, to_chainage: where.to, table } as never }))}
+        ask={async (operation, where) => dataOf(await api.POST("/api/projects/{project_id}/levels/apply", { params: { path: { project_id } }, body: { operation, from_chainage: where.from, to_chainage: where.to, table } }))}
       />
       {mayEdit && rows.length > 0 && (
         <Button size="small" style={{ marginBottom: 8 }} onClick={() => change({ rows: range ? rows.filter((r) => !inside(r.chainage)) : [] })}>

@@ -11,7 +11,7 @@ import type { DepthBetween } from "../../plan/hooks";
 
 const mm = (v: number) => (v * 1000).toFixed(0);
 
-export function DepthLegend({ depth, between, setBetween }: { depth: Schemas["DepthMapOut"]; between: DepthBetween; setBetween: (v: DepthBetween) => void }) {
+export function DepthLegend({ depth, wait, between, setBetween }: { depth: Schemas["DepthMapOut"] | undefined; wait: string | null; between: DepthBetween; setBetween: (v: DepthBetween) => void }) {
   const mayEdit = useMayEdit();
   const [editing, setEditing] = useState(false);
   return (
@@ -22,6 +22,10 @@ export function DepthLegend({ depth, between, setBetween }: { depth: Schemas["De
       </div>
       {editing ? (
         <Limits />
+      ) : !depth ? (
+        <p className="quiet" role="status">
+          {wait}
+        </p>
       ) : (
         <table>
           <tbody>

@@ -16,7 +16,7 @@ import { useSetTreatment } from "../../strip/RangeBar";
 import { DepthLegend } from "./DepthLegend";
 import { MillingPanel } from "./MillingPanel";
 import { SideRoadPanel } from "./SideRoadPanel";
-import { defaultWork, TreatmentForm } from "./TreatmentForm";
+import { TreatmentForm, useStartingWork } from "./TreatmentForm";
 
 const TOGGLES = ["Depth", "Depth in section", "Problems", "Survey lines", "Section lines"] as const;
 
@@ -25,7 +25,7 @@ export default function OverlayStop() {
   const place = usePlace();
   const road = useRoadPlan().data;
   const [between, setBetween] = useState<DepthBetween>("sections");
-  const depth = useDepthMap(between).data;
+  const { depth, wait } = useDepthMap(between);
   const lines = useSurveyLines().data;
   const [shown, toggle] = useShown<(typeof TOGGLES)[number]>(["Depth", "Problems", "Survey lines"]);
   const look = useLook();
@@ -58,7 +58,7 @@ export default function OverlayStop() {
               {whole ? "Zoom to section" : "Whole road"}
             </Button>
           </div>
-          {shown.has("Depth") && depth && <DepthLegend depth={depth} between={between} setBetween={setBetween} />}
+          {shown.has("Depth") && (depth || wait) && <DepthLegend depth={depth} wait={wait} between={between} setBetween={setBetween} />}
         </div>
         <div className="live">
           <LiveSection bands={shown.has("Depth in section")} />
@@ -84,16 +84,17 @@ function TreatmentInspector() {
   );
   const range = ranges[number];
   const mine = range ? summary.problems.filter((p) => p.chainage_from <= range.to_chainage && p.chainage_to >= range.from_chainage) : summary.problems;
+  const gap = {
+    from: Math.max(summary.start, ...ranges.map((r) => r.to_chainage).filter((c) => c <= place.chainage + 1e-3)),
+    to: Math.min(summary.end, ...ranges.map((r) => r.from_chainage).filter((c) => c >= place.chainage)),
+  };
+  const { start } = useStartingWork(gap);
   if (!range) {
-    const gap = {
-      from: Math.max(summary.start, ...ranges.map((r) => r.to_chainage).filter((c) => c <= place.chainage + 1e-3)),
-      to: Math.min(summary.end, ...ranges.map((r) => r.from_chainage).filter((c) => c >= place.chainage)),
-    };
     return (
       <Inspector title="Overlay">
         <p>No treatment at {chainageText(place.chainage)}. Mark a range on the strip with Shift+drag, or take the whole stretch.</p>
-        {mayEdit && gap.to > gap.from && (
-          <Button type="primary" onClick={() => setTreatment.mutate({ ...gap, work: defaultWork("overlay") })}>
+        {mayEdit && start && gap.to > gap.from && (
+          <Button type="primary" onClick={() => setTreatment.mutate({ ...gap, work: start("overlay") })}>
             Overlay {chainageText(gap.from, 0)} to {chainageText(gap.to, 0)}
           </Button>
         )}
@@ -110,6 +111,7 @@ function TreatmentInspector() {
       </p>
       <TreatmentForm
         work={range.work}
+        range={{ from: range.from_chainage, to: range.to_chainage }}
         disabled={!mayEdit}
         onChange={(work) => setTreatment.mutate({ from: range.from_chainage, to: range.to_chainage, work })}
       />

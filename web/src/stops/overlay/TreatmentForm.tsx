@@ -1,32 +1,46 @@
 /** What is done over a range, as a form. */
+import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
-import { type SpecOf, useDocumentsOf } from "../../api/hooks";
+import { api, dataOf } from "../../api/client";
+import { type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
+import type { Range } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
 import { SourceRow } from "../../common/SourceRow";
 
 export type Work = SpecOf<"treatments">["ranges"][number]["work"];
 type Overlay = Extract<Work, { kind: "overlay" }>;
-type Source = Overlay["hinge"];
 type Crossfall = Overlay["left_crossfall"];
 
-const NEAREST: Source = { by: "line", code: "EP", within: 8 };
-const LINES = {
-  hinge: { by: "offset", offset: 0 } as Source,
-  left_edge: NEAREST,
-  right_edge: NEAREST,
-  left_crossfall: { by: "given", pct: -2.5 } as Crossfall,
-  right_crossfall: { by: "given", pct: -2.5 } as Crossfall,
-};
-
-export function defaultWork(kind: Work["kind"], from?: Work): Work {
-  const lines = from && from.kind !== "leave" ? { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall } : LINES;
-  if (kind === "leave") return { kind };
-  if (kind === "reconstruct") return { kind, ...lines, governs: null };
-  return { kind, ...lines, governs: { kind: "cover" }, begin: null, end: null, least_cover_mm: 50, look_again_mm: 150, saw_cut: 0, least_new_width: 0.3, kerb_top: null, least_upstand_mm: 75 };
+/** Hinge, edges and crossfalls stay as they are when the kind of work changes. */
+function kept(from: Work) {
+  return from.kind === "leave" ? {} : { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall };
 }
 
-export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChange: (work: Work) => void; disabled: boolean }) {
+/** What a work of a kind starts with on a stretch: the project's own crown and edges there, as the server finds them. */
+export function useStartingWork(range: Range) {
+  const project_id = useProjectId();
+  const stamp = useSummary().data?.stamp;
+  const found = useQuery({
+    queryKey: ["project", project_id, "of-model", "starting-work", stamp, range.from, range.to],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/model/starting-work", { params: { path: { project_id }, query: { from_chainage: range.from, to_chainage: range.to } } })),
+    enabled: stamp !== undefined,
+    staleTime: Infinity,
+    // What was found for this very stretch holds until it is found again: the form does not go dead at every save.
+    placeholderData: (before, query) => (query?.queryKey.at(-2) === range.from && query.queryKey.at(-1) === range.to ? before : undefined),
+  }).data;
+  const start = found && ((kind: Work["kind"], from?: Work): Work => (kind === "leave" ? { kind } : kind === "overlay" ? { ...found.overlay, ...(from ? kept(from) : {}) } : { ...found.reconstruct, ...(from ? kept(from) : {}) }));
+  return { start, kerbTop: found?.kerb_top ?? null };
+}
+
+const REACHES: Record<Overlay["reach"], string> = {
+  at_least_edge: "At least the old edge",
+  exactly_edge: "Exactly the old edge",
+  own_width: "Its own width",
+};
+
+export function TreatmentForm({ work, range, onChange, disabled }: { work: Work; range: Range; onChange: (work: Work) => void; disabled: boolean }) {
+  const { start, kerbTop } = useStartingWork(range);
   const set = (fields: object) => onChange({ ...work, ...fields });
   return (
     <div>
@@ -35,14 +49,14 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           size="small"
           block
           aria-label="Work"
-          disabled={disabled}
+          disabled={disabled || !start}
           value={work.kind}
           options={[
             { value: "overlay", label: "Overlay" },
             { value: "reconstruct", label: "Reconstruct" },
             { value: "leave", label: "Leave" },
           ]}
-          onChange={(kind) => onChange(defaultWork(kind, work))}
+          onChange={(kind) => start && onChange(start(kind, work))}
         />
       </div>
       {work.kind === "leave" && <p className="quiet">Nothing is done here: no design, no quantities.</p>}
@@ -70,6 +84,13 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
       )}
       {work.kind === "overlay" && (
         <>
+          <Row label="Lanes reach">
+            {work.governs.kind === "kerb_to_kerb" ? (
+              <span className="quiet">The lips that are fixed</span>
+            ) : (
+              <Select size="small" aria-label="Lanes reach" disabled={disabled} value={work.reach} options={Object.entries(REACHES).map(([value, label]) => ({ value: value as Overlay["reach"], label }))} onChange={(reach) => set({ reach })} />
+            )}
+          </Row>
           <Row label="Saw cut">
             <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
           </Row>
@@ -78,7 +99,7 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
           </Row>
           <Row label="Kerbs stay">
             <span>
-              <Switch size="small" aria-label="Kerbs stay" disabled={disabled} checked={work.kerb_top != null} onChange={(on) => set({ kerb_top: on ? { by: "line", code: "KT", within: 8 } : null })} />
+              <Switch size="small" aria-label="Kerbs stay" disabled={disabled || (!kerbTop && work.kerb_top == null)} title={kerbTop || work.kerb_top ? undefined : "No code of the survey means back of kerb here"} checked={work.kerb_top != null} onChange={(on) => set({ kerb_top: on ? kerbTop : null })} />
             </span>
           </Row>
           {work.kerb_top && (
@@ -100,7 +121,7 @@ export function TreatmentForm({ work, onChange, disabled }: { work: Work; onChan
 function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
   return (
     <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 78px", gap: 6 }}>
+      <span style={{ display: "grid", gridTemplateColumns: value.by === "given" ? "minmax(0, 1fr) 78px" : "minmax(0, 1fr)", gap: 6 }}>
         <Select
           size="small"
           aria-label={`${label} source`}

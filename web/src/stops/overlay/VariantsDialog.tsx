@@ -41,7 +41,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const variants = plan.variants ?? [];
   const asked = useQuery({
     queryKey: ["project", project_id, "variants", stamp, plan, range],
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/variants/compare", { params: { path: { project_id } }, body: { plan, from_chainage: range.from, to_chainage: range.to } as never })),
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/variants/compare", { params: { path: { project_id } }, body: { plan, from_chainage: range.from, to_chainage: range.to } })),
     retry: false,
     gcTime: 0,
     placeholderData: keepPreviousData,
@@ -50,7 +50,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const set = (i: number, fields: Partial<Variant>) => change({ ...plan, variants: variants.map((v, j) => (j === i ? { ...v, ...fields } : v)) });
   const take = async (variant: Variant) => {
     try {
-      const next = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: range.from, to_chainage: range.to } as never }));
+      const next = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: range.from, to_chainage: range.to } }));
       if ((await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: next })) !== null) {
         message.success(`“${variant.name}” taken over`);
         close();

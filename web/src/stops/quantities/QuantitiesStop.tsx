@@ -2,6 +2,7 @@
 import { Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
+import { type ResultOf, useWork } from "../../api/jobs";
 import { useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -14,14 +15,15 @@ type Quantities = Schemas["Quantities"];
 export default function QuantitiesStop() {
   const summary = useSummary().data;
   const project = useProjectId();
-  const [shown, setShown] = useState<"Totals" | "Sections">("Totals");
+  const [shown, setShown] = useState<"Totals" | "Sections" | "Methods">("Totals");
+  const check = useWork("volume_check", shown === "Methods");
   const quantities = useModel("quantities", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: { path: { project_id } } }))).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   return (
     <>
       <div className="stage">
         <div className="toolbar">
-          <Segmented size="small" value={shown} options={["Totals", "Sections"]} onChange={setShown} />
+          <Segmented size="small" value={shown} options={["Totals", "Sections", "Methods"]} onChange={setShown} />
           <span style={{ flex: 1 }} />
           <Button size="small" href={`/api/projects/${project}/files/quantities.xlsx`} download>
             Save as XLSX
@@ -30,7 +32,17 @@ export default function QuantitiesStop() {
             Save as CSV
           </Button>
         </div>
-        <div className="scroll">{quantities && (shown === "Totals" ? <Totals quantities={quantities} /> : <Sections quantities={quantities} />)}</div>
+        <div className="scroll">{quantities && shown === "Totals" && <Totals quantities={quantities} />}
+          {quantities && shown === "Sections" && <Sections quantities={quantities} />}
+          {shown === "Methods" &&
+            (check.result ? (
+              <Methods check={check.result} />
+            ) : (
+              <p className="quiet" role="status" style={{ padding: 16 }}>
+                {check.error ?? `Computing, ${check.progress} %`}
+              </p>
+            ))}
+        </div>
       </div>
       {quantities && <Side quantities={quantities} />}
     </>
@@ -71,7 +83,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
             </tr>
           )}
           {g.rows.map((r) => (
-            <tr key={`${r.kind}${r.name}${r.material}`}>
+            <tr key={`${r.kind}${r.name}${r.key}`}>
               <td>{r.name}</td>
               <td className="quiet">{r.kind === "length" ? "length" : r.material}</td>
               <td className="num">{figure(r.volume, 1)}</td>
@@ -121,20 +133,106 @@ function Sections({ quantities }: { quantities: Quantities }) {
   );
 }
 
-/** The overlay's volume by end areas, between sections and between triangulated surfaces, and why they differ. */
-function ThreeWays() {
-  const check = useModel("overlay-check", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/overlay-check", { params: { path: { project_id } } }))).data;
-  if (!check || check.end_areas === 0) return null;
-  const off = (v: number) => {
-    const share = (100 * (v - check.end_areas)) / check.end_areas;
-    return `${share >= 0 ? "+" : "−"}${Math.abs(share).toFixed(2)} %`;
-  };
+type Check = ResultOf<"volume_check">;
+
+function share(v: number, of: number): string {
+  if (of === 0) return "";
+  const off = Math.abs((100 * (v - of)) / of).toFixed(2);
+  return `${Number(off) === 0 ? "" : v > of ? "+" : "−"}${off} %`;
+}
+
+/** Every volume by other methods, and what must add up. */
+function Methods({ check }: { check: Check }) {
+  const { rows, balance } = check.check;
+  const o = check.overlay;
+  const ways = [
+    ["End areas: each section for half the length to its neighbours", o.end_areas],
+    ["Sections: triangles between them, along the chord instead of the arc", o.sections],
+    ["Surfaces: the survey’s own triangles, with what no section sees", o.surfaces],
+  ] as const;
+  const sum = [
+    ["Courses, kerbs, beds and boxing", balance.layers],
+    ["and fill", balance.fill],
+    ["less cut", -balance.cut],
+    ["less milling", -balance.milling],
+    ["New surface over the old one", balance.raised],
+    ["What is left open", balance.open],
+    ["Milled further out than anything is built", balance.beyond],
+  ] as const;
   return (
-    <div className="card" role="status" aria-label="Overlay volume three ways">
-      <Figures of={[["end areas", check.end_areas.toFixed(1), "m³"], ["sections", check.sections.toFixed(1), "m³"], ["surfaces", check.surfaces.toFixed(1), "m³"], ["", "", ""], ["differ by", off(check.sections), ""], ["differ by", off(check.surfaces), ""]]} />
-      <p className="quiet" style={{ margin: "6px 0 0" }}>
-        The overlay over the old or milled surface. End areas take each section for half the length to its neighbours. Between sections, triangles follow width and depth, and the chord instead of the arc. Between surfaces, the survey’s own triangles count: what lies between two sections and no section sees. A nearer interval brings them together.
-      </p>
+    <div role="status" aria-label="Volumes by other methods">
+      <table className="grid-table" aria-label="Methods">
+        <thead>
+          <tr>
+            <th>Item</th>
+            <th>Material</th>
+            <th className="num">End areas m³</th>
+            <th className="num" title="End areas with a section more in the middle of every interval">
+              Halved m³
+            </th>
+            <th className="num">off by</th>
+            <th className="num" title="Length / 6 times both end areas and four times the middle one">
+              Prismoidal m³
+            </th>
+            <th className="num">off by</th>
+            <th className="num">Not known m</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={`${r.kind}${r.name}${r.key}`}>
+              <td>{r.name}</td>
+              <td className="quiet" style={{ whiteSpace: "nowrap" }}>
+                {r.material}
+              </td>
+              <td className="num">{figure(r.end_areas, 1)}</td>
+              <td className="num">{figure(r.halved, 1)}</td>
+              <td className="num quiet">{share(r.halved, r.end_areas)}</td>
+              <td className="num">{figure(r.prismoidal, 1)}</td>
+              <td className="num quiet">{share(r.prismoidal, r.end_areas)}</td>
+              <td className="num" style={{ color: "var(--fault)" }}>
+                {r.unknown_length ? figure(r.unknown_length, 1) : ""}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {o.end_areas !== 0 && (
+        <table className="grid-table" aria-label="Overlay volume three ways" style={{ marginTop: 16 }}>
+          <thead>
+            <tr>
+              <th>Overlay over the old or milled surface</th>
+              <th className="num">Volume m³</th>
+              <th className="num">off by</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ways.map(([words, v], i) => (
+              <tr key={words}>
+                <td>{words}</td>
+                <td className="num">{figure(v, 1)}</td>
+                <td className="num quiet">{i > 0 && share(v, o.end_areas)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <table className="grid-table" aria-label="Balance" style={{ marginTop: 16 }}>
+        <thead>
+          <tr>
+            <th>Balance by end areas, along the alignment</th>
+            <th className="num">m³</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sum.map(([words, v]) => (
+            <tr key={words}>
+              <td>{words}</td>
+              <td className="num">{figure(Math.abs(v) < 5e-4 ? 0 : v, 1)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }
@@ -144,6 +242,7 @@ function Side({ quantities }: { quantities: Quantities }) {
   const mayEdit = useMayEdit();
   const save = useSave();
   const sum = (kinds: string[], field: "volume" | "mass") => quantities.total.rows.filter((r) => kinds.includes(r.kind)).reduce((s, r) => s + (r[field] ?? 0), 0);
+  const unknown = Math.max(0, ...quantities.total.rows.map((r) => r.unknown_length));
   const kerbs = quantities.total.rows.filter((r) => r.kind === "length").reduce((s, r) => s + (r.length ?? 0), 0);
   return (
     <Inspector title="Quantities">
@@ -157,9 +256,15 @@ function Side({ quantities }: { quantities: Quantities }) {
             ["fill", figure(sum(["fill"], "volume"), 0), "m³"],
           ]}
         />
+        {unknown > 0 && (
+          <p style={{ color: "var(--fault)", margin: "6px 0 0" }} role="status">
+            Not known over {figure(unknown, 1)} m: the totals lack what lies there.
+          </p>
+        )}
       </div>
-      <ThreeWays />
-      <p className="quiet">Volumes by average end areas between sections. Cut and fill lie between the existing surface and the underside of courses, kerbs and side slopes.</p>
+      <p className="quiet">
+        {quantities.method} Here that is {figure(quantities.transition, 1)} m³ of each. Cut and fill lie between the existing surface and the underside of courses, kerbs and side slopes.
+      </p>
       {settings && (
         <Checkbox
           disabled={!mayEdit}

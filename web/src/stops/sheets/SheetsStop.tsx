@@ -3,12 +3,13 @@ import { LeftOutlined, RightOutlined } from "@ant-design/icons";
 import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, Checkbox, Input, Segmented, Select, Spin } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
-import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useSummary } from "../../api/hooks";
+import { useWork } from "../../api/jobs";
 import { useDraft } from "../../api/save";
 import { Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
+import { SaveWork } from "../../common/SaveWork";
 
 const ROWS: { value: SpecOf<"sheet_style">["rows"][number]; label: string }[] = [
   { value: "offset", label: "Offset" },
@@ -21,16 +22,15 @@ const ZOOMS = [0.5, 1, 2];
 
 export default function SheetsStop() {
   const summary = useSummary().data;
-  const project = useProjectId();
   const [number, setNumber] = useState(1);
   const [zoom, setZoom] = useState(0.5);
-  const sheets = useModel("sheets", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/sheets", { params: { path: { project_id } } })));
-  const names = sheets.data?.names ?? [];
+  const sheets = useWork("sheets", true);
+  const names = sheets.result?.names ?? [];
   const shown = Math.min(number, Math.max(1, names.length));
   const svg = useQuery({
-    queryKey: ["project", project, "of-model", "sheet", summary?.stamp, shown],
+    queryKey: ["job", sheets.id, "sheet", shown],
     queryFn: async () => {
-      const answer = await fetch(`/api/projects/${project}/files/sheets/${shown}.svg`);
+      const answer = await fetch(`/api/jobs/${sheets.id}/files/${shown - 1}`);
       if (!answer.ok) throw new Error("sheet");
       return answer.text();
     },
@@ -38,7 +38,7 @@ export default function SheetsStop() {
     staleTime: Infinity,
   }).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
-  const size = sheets.data ? { width: sheets.data.width * 3.78 * zoom, height: sheets.data.height * 3.78 * zoom } : undefined;
+  const size = sheets.result ? { width: sheets.result.width * 3.78 * zoom, height: sheets.result.height * 3.78 * zoom } : undefined;
   return (
     <>
       <div className="stage">
@@ -49,20 +49,18 @@ export default function SheetsStop() {
           <span className="quiet">of {names.length}</span>
           <Segmented size="small" value={zoom} options={ZOOMS.map((z) => ({ value: z, label: `${z * 100} %` }))} onChange={setZoom} />
           <span style={{ flex: 1 }} />
-          <Button size="small" type="primary" disabled={names.length === 0} href={`/api/projects/${project}/files/sheets.pdf`} download>
-            Save as PDF
-          </Button>
-          <Button size="small" disabled={names.length === 0} href={`/api/projects/${project}/files/sheets.dxf`} download>
-            Save as DXF
-          </Button>
+          <SaveWork kind="sheets_pdf" label="Save as PDF" primary disabled={names.length === 0} />
+          <SaveWork kind="sheets_dxf" label="Save as DXF" disabled={names.length === 0} />
         </div>
         <div className="sheet">
-          {sheets.isError ? (
-            <Alert type="error" title={sheets.error instanceof Failure ? sheets.error.line : "The server cannot be reached."} />
+          {sheets.error ? (
+            <Alert type="error" title={sheets.error} />
           ) : svg && size ? (
             <div role="figure" aria-label={`Sheet ${names[shown - 1] ?? ""}`} className="paper" style={size} dangerouslySetInnerHTML={{ __html: svg }} />
           ) : (
-            <Spin />
+            <Spin description={sheets.running ? `Laying out, ${sheets.progress} %` : undefined}>
+              <span />
+            </Spin>
           )}
         </div>
       </div>

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, csrfToken, dataOf, Failure, failureOf, type Schemas } from "../../api/client";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
-import { useSave } from "../../api/save";
+import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
 
@@ -35,25 +35,29 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const fail = (e: unknown) => setError(e instanceof Failure ? e.line : "The server cannot be reached.");
-  const job = useJob({
-    done: async (now) => {
-      if (now.kind === "check_survey") {
-        const found = now.result as unknown as Report;
-        setReport(found);
-        setTaking((old) => ({ ...old, rules: found.rules, surfaces: (found.surfaces ?? []).map((_, i) => i), alignments: (found.alignments ?? []).map((_, i) => i) }));
-        return;
-      }
+  const checking = useJob({
+    kind: "check_survey",
+    done: (found) => {
+      setReport(found);
+      setTaking((old) => ({ ...old, rules: found.rules, surfaces: (found.surfaces ?? []).map((_, i) => i), alignments: (found.alignments ?? []).map((_, i) => i) }));
+    },
+    failed: setError,
+  });
+  const importing = useJob({
+    kind: "import_survey",
+    done: async () => {
       await client.invalidateQueries({ queryKey: ["project", project] });
       onClose();
     },
     failed: setError,
   });
+  const job = importing.running ? importing : checking;
   const start = async (kind: "check" | "import", upload: Uploaded, columns: Mapping | null) => {
     setError(null);
     const { rules, longest, surfaces, alignments, mode } = taking;
     const request = { params: { path: { project_id: project, upload_id: upload.id } }, body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode } };
     try {
-      job.follow(
+      (kind === "check" ? checking : importing).follow(
         dataOf(
           kind === "check"
             ? await api.POST("/api/projects/{project_id}/uploads/{upload_id}/check", request)
@@ -154,7 +158,7 @@ function Columns({ file, mapping, onChange, onDivide }: { file: Uploaded; mappin
   const [name, setName] = useState("");
   const columns = mapping as unknown as Record<string, number | null>;
   const keep = async () => {
-    if ((await save({ kind: "mapping", key: `mapping-${Date.now().toString(36)}`, version: 0, spec: { name: name.trim(), mapping } })) !== null) setName("");
+    if ((await save({ kind: "mapping", key: freshKey("mapping"), version: 0, spec: { name: name.trim(), mapping } })) !== null) setName("");
   };
   return (
     <>

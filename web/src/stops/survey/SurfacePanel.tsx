@@ -4,8 +4,8 @@ import { Alert, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { type DocumentOf, type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
-import { useJob } from "../../api/jobs";
-import { useDraft, useRemove, useSave } from "../../api/save";
+import { type ResultOf, useJob } from "../../api/jobs";
+import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 
@@ -37,7 +37,7 @@ export function SurfacePanel({ codes, chosen, choose, showPlace }: Props) {
   const save = useSave();
   const document = specs.find((s) => s.key === chosen) ?? specs[0];
   const add = async (name: string, source: Source) => {
-    const key = `surface-${Date.now().toString(36)}`;
+    const key = freshKey("surface");
     if ((await save({ kind: "surface", key, version: 0, spec: { name, source } })) !== null) choose(key);
   };
   return (
@@ -158,23 +158,13 @@ function Details({ title, lines }: { title: string; lines: string[] }) {
   );
 }
 
-interface Volumes {
-  cut: number;
-  fill: number;
-  area: number;
-  only_first: number;
-  only_second: number;
-  deepest_cut: number;
-  deepest_fill: number;
-}
-
 function Compare({ specs }: { specs: DocumentOf<"surface">[] }) {
   const project_id = useProjectId();
   const [first, setFirst] = useState(specs[0]!.key);
   const [second, setSecond] = useState(specs[1]!.key);
-  const [found, setFound] = useState<Volumes | null>(null);
+  const [found, setFound] = useState<ResultOf<"compare_surfaces"> | null>(null);
   const [error, setError] = useState<string | null>(null);
-  const job = useJob({ done: (now) => setFound(now.result as unknown as Volumes), failed: setError });
+  const job = useJob({ kind: "compare_surfaces", done: setFound, failed: setError });
   const options = specs.map((s) => ({ value: s.key, label: s.spec.name }));
   const start = async () => {
     setFound(null);

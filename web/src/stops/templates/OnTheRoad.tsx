@@ -16,7 +16,7 @@ export function OnTheRoad({ template, spec }: { template: string; spec: Template
       dataOf(
         await api.POST("/api/projects/{project_id}/model/preview/{key}/{index}", {
           params: { path: { project_id, key: template, index } },
-          body: { kind: "template", spec, version: 0 } as never,
+          body: { kind: "template", spec, version: 0 },
         }),
       ) as SectionView,
     enabled: index >= 0,

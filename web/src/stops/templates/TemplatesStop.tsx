@@ -3,7 +3,7 @@ import { PlusOutlined } from "@ant-design/icons";
 import { Button } from "antd";
 import { useState } from "react";
 import { type AnyDocument, useDocument, useDocuments, useMayEdit } from "../../api/hooks";
-import { useRemove, useSave } from "../../api/save";
+import { freshKey, likeIt, useRemove, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { chainageText } from "../../app/chainage";
 import { Bench, type BenchMode } from "./Bench";
@@ -32,10 +32,9 @@ export default function TemplatesStop() {
   const chosen = listed.find((d) => d.key === rest.split("/")[0]) ?? listed[0];
   const word = PAGES.find(([p]) => p === page)![2];
   const add = async () => {
-    const key = `${page.replace("_", "-")}-${Date.now().toString(36)}`;
-    const like = chosen?.spec as object | undefined;
-    const spec = page === "template" ? freshTemplate(documents) : { ...like, name: `New ${word}` };
-    if ((await save({ kind: page as "template", key, version: 0, spec })) !== null) place.select(`${page}:${key}`);
+    const key = freshKey(page);
+    const fresh = page === "template" ? ({ kind: page, key, version: 0, spec: freshTemplate(documents) } as const) : chosen && likeIt(chosen, key, `New ${word}`);
+    if (fresh && (await save(fresh)) !== null) place.select(`${page}:${key}`);
   };
   return (
     <div className="stage" style={{ gridColumn: "1 / -1" }}>

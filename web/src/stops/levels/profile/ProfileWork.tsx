@@ -3,7 +3,7 @@ import { App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
 import { Failure, type Schemas } from "../../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../../api/hooks";
-import { useDraft, useRemove, useSave } from "../../../api/save";
+import { freshKey, useDraft, useRemove, useSave } from "../../../api/save";
 import { usePlace } from "../../../app/place";
 import { colour } from "../../../app/theme";
 import { AlongChart } from "../../../common/AlongChart";
@@ -48,8 +48,8 @@ function useBegin(levels: Levels | undefined) {
     const known = levels.chainage.flatMap((c, i) => (inside(c) && (levels.design[i] ?? levels.existing[i]) != null ? [{ chainage: c, level: Number((levels.design[i] ?? levels.existing[i])!.toFixed(3)) }] : []));
     if (known.length < 2) return;
     const number = all.length + 1;
-    const key = `profile-${Date.now().toString(36)}`;
-    const written = await save({ kind: "profile", key, version: 0, spec: { name: number === 1 ? "Profile" : `Profile ${number}`, alignment: "main", points: [known[0]!, known.at(-1)!] } });
+    const key = freshKey("profile");
+    const written = await save({ kind: "profile", key, version: 0, spec: { name: number === 1 ? "Profile" : `Profile ${number}`, alignment: "main", points: [known[0]!, known.at(-1)!].map((p) => ({ ...p, length_in: 0, length_out: 0 })) } });
     if (written !== null) place.select(`profile:${key}`);
   };
 }
@@ -190,7 +190,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
               <Button size="small" onClick={() => void begin()}>
                 New
               </Button>
-              <Button size="small" onClick={() => void save({ kind: "profile", key: `profile-${Date.now().toString(36)}`, version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}>
+              <Button size="small" onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}>
                 Copy
               </Button>
               <Button

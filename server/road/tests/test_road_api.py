@@ -28,8 +28,8 @@ class Output(DemoCase):
         made = self.ask("POST", "/api/projects", {"name": "New"}).json()["id"]
         base = f"/api/projects/{made}"
         self.assertEqual(self.ask("GET", f"{base}/model").json()["missing"], ["survey", "alignment"])
-        for path in ("/model/sections/0", "/model/plan", "/model/depth-map", "/model/quantities", "/sheets", "/files/sheets.pdf"):
-            answer = self.ask("GET", base + path)
+        for path in ("/model/sections/0", "/model/plan", "/model/depth-map", "/model/quantities", "/jobs/sheets_pdf"):
+            answer = self.ask("POST" if "/jobs/" in path else "GET", base + path)
             self.assertEqual(answer.status_code, 409)
             self.assertIn("needs a survey and alignment first", answer.json()["message"])
         self.assertEqual(self.ask("GET", f"{base}/survey").status_code, 404)
@@ -77,11 +77,12 @@ class Output(DemoCase):
         self.assertEqual(model.status_code, 200)
         self.assertTrue(any("circle" in p["message"] for p in model.json()["problems"]))
         self.assertEqual(self.ask("GET", "/model/quantities").status_code, 200)
-        self.assertEqual(self.ask("GET", "/sheets").status_code, 200)
+        self.assertEqual(self.work("sheets")["state"], "done")
 
     def test_outside_the_road(self) -> None:
-        for path in ("/model/sections/99999", "/model/sections/-1", "/files/sheets/999.svg", "/files/sheets/0.svg"):
+        for path in ("/model/sections/99999", "/model/sections/-1"):
             self.assertEqual(self.ask("GET", path).status_code, 404)
+        self.assertEqual(self.file_of(self.work("sheets"), 999).status_code, 404)
         self.assertEqual(self.ask("GET", "/model/sections/x").status_code, 400)
 
     def test_an_alignment_off_the_survey_gives_problems_not_errors(self) -> None:
@@ -91,8 +92,10 @@ class Output(DemoCase):
         model = self.ask("GET", "/model").json()
         self.assertTrue(model["problems"])
         self.assertTrue(all(v is None for v in model["least"]))
-        for path in ("/model/depth-map", "/model/quantities", "/sheets", "/files/sheets.pdf", "/files/quantities.xlsx"):
+        for path in ("/model/depth-map", "/model/quantities", "/files/quantities.xlsx"):
             self.assertEqual(self.ask("GET", path).status_code, 200)
+        for kind in ("sheets", "sheets_pdf", "volume_check", "depth_surfaces"):
+            self.assertEqual(self.work(kind)["state"], "done", kind)
 
     def test_an_arc_of_no_radius_is_a_clear_message(self) -> None:
         found = self.document("alignment")
@@ -108,16 +111,17 @@ class Files(DemoCase):
         self.sign_in("viewer")
 
     def test_names_carry_project_content_and_chainages(self) -> None:
-        for path, name in (
-            ("/files/quantities.csv", "Fennick-Vale-Road_quantities_0-1610.csv"),
-            ("/files/sheets.dxf", "Fennick-Vale-Road_sections_0-1610.dxf"),
-        ):
-            self.assertIn(name, self.ask("GET", path)["Content-Disposition"])
+        csv = self.ask("GET", "/files/quantities.csv")
+        self.assertIn("Fennick-Vale-Road_quantities_0-1610.csv", csv["Content-Disposition"])
+        dxf = self.file_of(self.work("sheets_dxf"))
+        self.assertIn("Fennick-Vale-Road_sections_0-1610.dxf", dxf["Content-Disposition"])
 
     def test_files_open_in_other_programs(self) -> None:
-        names = self.ask("GET", "/sheets").json()["names"]
-        self.assertEqual(len(PdfReader(io.BytesIO(self.ask("GET", "/files/sheets.pdf").content)).pages), len(names))
-        drawing = ezdxf.read(io.StringIO(self.ask("GET", "/files/sheets.dxf").content.decode()))
+        sheets = self.work("sheets")
+        names = sheets["result"]["names"]
+        self.assertTrue(self.file_of(sheets, len(names) - 1).content.startswith(b"<svg"))
+        self.assertEqual(len(PdfReader(io.BytesIO(self.file_of(self.work("sheets_pdf")).content)).pages), len(names))
+        drawing = ezdxf.read(io.StringIO(self.file_of(self.work("sheets_dxf")).content.decode()))
         self.assertEqual(drawing.audit().errors, [])
         self.assertEqual(len(drawing.layouts) - 1, len(names))
         book = load_workbook(io.BytesIO(self.ask("GET", "/files/quantities.xlsx").content))
@@ -127,9 +131,20 @@ class Files(DemoCase):
         self.sign_in("designer")
         style = self.document("sheet_style")
         self.put("sheet_style", "main", {**style["spec"], "scale": 20}, style["version"])
-        answer = self.ask("GET", "/sheets")
-        self.assertEqual(answer.status_code, 400)
-        self.assertIn("smaller scale", answer.json()["hint"])
+        job = self.work("sheets")
+        self.assertEqual(job["state"], "failed")
+        self.assertIn("smaller scale", job["error"]["hint"])
+
+    def test_work_asked_for_twice_is_done_once_and_again_when_the_road_changes(self) -> None:
+        first = self.work("volume_check")
+        self.assertEqual(self.ask("POST", "/jobs/volume_check").json()["id"], first["id"])
+        self.sign_in("designer")
+        sections = self.document("sections")
+        self.put("sections", "main", {**sections["spec"], "interval": 25}, sections["version"])
+        again = self.work("volume_check")
+        self.assertNotEqual(again["id"], first["id"])
+        self.assertLess(abs(again["result"]["check"]["balance"]["open"]), 1e-6)
+        self.assertEqual(self.ask("POST", "/jobs/nonsense").status_code, 400)
 
 
 class Reports(DemoCase):
@@ -146,14 +161,13 @@ class Reports(DemoCase):
         self.assertEqual(sheet.max_row, len(lines))
 
     def test_three_volumes_and_two_maps_of_the_overlay(self) -> None:
-        found = self.ask("GET", "/model/overlay-check").json()
+        found = self.work("volume_check")["result"]["overlay"]
         self.assertAlmostEqual(found["sections"] / found["end_areas"], 1, delta=0.005)
         self.assertAlmostEqual(found["surfaces"] / found["sections"], 1, delta=0.02)
-        maps = [self.ask("GET", f"/model/depth-map?between={by}").json() for by in ("sections", "surfaces")]
+        maps = [self.ask("GET", "/model/depth-map").json(), self.work("depth_surfaces")["result"]]
         self.assertAlmostEqual(maps[0]["area"], maps[1]["area"], 3)
         for m in maps:
             self.assertAlmostEqual(sum(b["area"] for b in m["bands"]) / m["area"], 1, delta=1e-6)
-        self.assertEqual(self.ask("GET", "/model/depth-map?between=guesses").status_code, 400)
 
     def test_bands_are_the_projects_own(self) -> None:
         self.sign_in("designer")
@@ -175,3 +189,12 @@ class Reports(DemoCase):
         self.assertIn("Toe drain", taken)
         idle = [u for u in found["rung_uses"] if u["template"] == "wide-shoulder" and u["sections"] == 0]
         self.assertIn("Benched cut", {u["rung"] for u in idle})
+
+    def test_a_new_treatment_starts_with_the_roads_own_lines(self) -> None:
+        found = [
+            self.ask("GET", f"/model/starting-work?from_chainage={a}&to_chainage={b}").json() for a, b in ((20, 400), (500, 1600))
+        ]
+        self.assertEqual([f["overlay"]["left_edge"]["code"] for f in found], ["LIP", "EP"])
+        self.assertEqual([f["overlay"]["hinge"]["code"] for f in found], ["CL", "CL"])
+        self.assertEqual(found[0]["kerb_top"]["code"], "KT")
+        self.assertIsNone(found[1]["kerb_top"])

@@ -9,20 +9,24 @@ from ninja import Path, Router, Schema
 
 from config.errors import ErrorOut
 from design.bodies import DocumentIn
-from output.numbers import Numbers, numbers
-from output.road import depth_bands_of, load_inputs, preview, road_model, row_of
 from projects.access import project_for
+from road.bodies import DepthMapOut, depth_map_out
+from road.inputs import load_inputs
+from road.model import depth_bands_of, preview, road_model, row_of
+from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
-from saddle.problem import Severity
-from saddle.quantities.overlay_check import overlay_check
+from saddle.problem import Mend, Severity
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
+from saddle.road.defaults import StartingWork, starting_work
 from saddle.road.long_section import long_section
 from saddle.road.model import RoadModel
 from saddle.road.view import SectionView, section_view
+from saddle.template.view import known
+from saddle.terrain.spec import CodeList
 
 router = Router(tags=["output"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
@@ -37,6 +41,7 @@ class ProblemOut(Schema):
     chainage_to: float
     subject: str
     message: str
+    mend: Mend | None
 
 
 class Curve(Schema):
@@ -94,24 +99,14 @@ class PlanOut(Schema):
     right: list[list[float] | None]
 
 
-class BandOut(Schema):
-    """A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
-    map's origin, to the centimetre."""
-
-    low: float | None
-    high: float | None
-    area: float
-    polygons: list[list[float]]
-
-
 class BeneathOut(Schema):
-    """A pit or pipe in the long section; levels in m."""
+    """A pit or pipe in the long section; levels in m, null where they are not known."""
 
     kind: Literal["pit", "pipe"]
     name: str
     chainage: float
-    top: float
-    bottom: float
+    top: float | None
+    bottom: float | None
 
 
 class LongSectionOut(Schema):
@@ -122,12 +117,6 @@ class LongSectionOut(Schema):
     design: Numbers
     profiles: dict[str, Numbers]
     structures: list[BeneathOut]
-
-
-class DepthMapOut(Schema):
-    area: float
-    origin: list[float]
-    bands: list[BandOut]
 
 
 @router.get("/model", response={200: Summary, **ERRORS}, operation_id="modelSummary")
@@ -174,12 +163,17 @@ def read_section(request: HttpRequest, project_id: Path[int], index: int) -> Sec
 @router.post("/model/preview/{key}/{index}", response={200: SectionView, **ERRORS}, operation_id="previewSection")
 def preview_section(request: HttpRequest, project_id: Path[int], key: str, index: int, payload: DocumentIn) -> SectionView:
     """One section as it would be with an unsaved document; nothing is written."""
-    project = project_for(request, project_id)
-    full, _ = road_model(project)
-    chainage, side = full.chainage[row_of(full, index)], full.stations.side[index]
-    model = preview(project, payload.kind, key, payload.spec, index)
-    row = int(np.flatnonzero((model.chainage == chainage) & (model.stations.side == side))[0])
+    model, row = preview(project_for(request, project_id), payload.kind, key, payload.spec, index)
     return section_view(model, row).model_copy(update={"index": index})
+
+
+@router.get("/model/starting-work", response={200: StartingWork, **ERRORS}, operation_id="startingWork")
+def read_starting_work(request: HttpRequest, project_id: Path[int], from_chainage: float, to_chainage: float) -> StartingWork:
+    """What a new treatment on a stretch starts with: the project's own crown and edges there."""
+    model, loaded = road_model(project_for(request, project_id))
+    codes = loaded.specs.get(("code_list", MAIN), CodeList())
+    assert isinstance(codes, CodeList)
+    return starting_work(model.alignment, model.inputs.lines, codes, from_chainage, to_chainage)
 
 
 @router.get("/model/plan", response={200: PlanOut, **ERRORS}, operation_id="modelPlan")
@@ -213,30 +207,9 @@ def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:
 
 
 @router.get("/model/depth-map", response={200: DepthMapOut, **ERRORS}, operation_id="depthMap")
-def depth_map(request: HttpRequest, project_id: Path[int], between: Literal["sections", "surfaces"] = "sections") -> DepthMapOut:
-    """Overlay depth in plan, linear between sections or between the triangles of the design and of the survey."""
-    found, area = depth_bands_of(project_for(request, project_id), between)
-    corners = [np.concatenate(band.pieces) for band in found if band.pieces]
-    origin = np.floor(np.min([c.min(axis=0) for c in corners], axis=0)) if corners else np.zeros(2)
-    bands = [
-        BandOut(
-            low=float(b.low) if np.isfinite(b.low) else None,
-            high=float(b.high) if np.isfinite(b.high) else None,
-            area=b.area,
-            polygons=_flat(b.pieces, origin),
-        )
-        for b in found
-    ]
-    return DepthMapOut(area=area, origin=origin.tolist(), bands=bands)
-
-
-def _flat(pieces: list[Floats], origin: Floats) -> list[list[float]]:
-    """East and north by turns of every piece, from an origin, to the centimetre: all numbers are made in one go."""
-    if not pieces:
-        return []
-    numbers = np.round(np.concatenate(pieces) - origin, 2).ravel().tolist()
-    ends = (2 * np.cumsum([len(p) for p in pieces])).tolist()
-    return [numbers[low:high] for low, high in zip([0, *ends[:-1]], ends, strict=True)]
+def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
+    """Overlay depth in plan, linear between sections."""
+    return depth_map_out(*depth_bands_of(project_for(request, project_id), "sections"))
 
 
 @router.get("/model/long-section", response={200: LongSectionOut, **ERRORS}, operation_id="longSection")
@@ -255,23 +228,11 @@ def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectio
         existing=numbers(found.existing),
         design=numbers(found.design),
         profiles={name: numbers(levels) for name, levels in found.profiles.items()},
-        structures=[BeneathOut(**asdict(b)) for b in found.structures],
+        structures=[
+            BeneathOut(kind=b.kind, name=b.name, chainage=b.chainage, top=known(b.top), bottom=known(b.bottom))
+            for b in found.structures
+        ],
     )
-
-
-class OverlayCheckOut(Schema):
-    """The overlay's volume, m3, as in saddle.quantities.overlay_check.OverlayCheck."""
-
-    end_areas: float
-    sections: float
-    surfaces: float
-
-
-@router.get("/model/overlay-check", response={200: OverlayCheckOut, **ERRORS}, operation_id="overlayCheck")
-def read_overlay_check(request: HttpRequest, project_id: Path[int]) -> OverlayCheckOut:
-    """The overlay's volume three ways."""
-    model, _ = road_model(project_for(request, project_id))
-    return OverlayCheckOut(**asdict(overlay_check(model)))
 
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")

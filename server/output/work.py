@@ -1,0 +1,27 @@
+"""Asking for long work that follows from a state of the project. Asked for twice it is computed once."""
+
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Path, Router
+from road.model import road_model
+
+from config.errors import ErrorOut
+from jobs.api import JobOut, job_out
+from jobs.run import start
+from projects.access import project_for
+from saddle.stages.keys import digest
+
+router = Router(tags=["work"])
+ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+Kind = Literal["sheets", "sheets_pdf", "sheets_dxf", "volume_check", "depth_surfaces"]
+
+
+@router.post("/jobs/{kind}", response={200: JobOut, **ERRORS}, operation_id="startWork")
+def start_work(request: HttpRequest, project_id: Path[int], kind: Kind) -> Any:
+    """The work of a kind for the project as it is: the one that is done or under way, else it is begun."""
+    project = project_for(request, project_id)
+    _, loaded = road_model(project)
+    key = digest(kind, loaded.stamp, project.name, timezone.now().date().isoformat())
+    return job_out(start(project, request.user, kind, {}, key))

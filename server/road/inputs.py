@@ -1,0 +1,131 @@
+"""All that a project's road is computed from, read once for a request."""
+
+from contextlib import suppress
+from dataclasses import dataclass
+from typing import Any
+
+from design.models import Document
+from projects.models import Project
+from road.cache import CACHE
+from saddle.alignment.spec import AlignmentSpec
+from saddle.documents import KINDS, MAIN
+from saddle.documents_base import Document as Spec
+from saddle.errors import SaddleError
+from saddle.guides.survey_lines import SurveyLines
+from saddle.road.model import RoadInputs
+from saddle.stages.keys import digest
+from saddle.standards.published import STARTING
+from saddle.standards.spec import Standards
+from saddle.template.spec import surfaces_of
+from saddle.terrain.spec import CodeList, SurfaceSpec
+from saddle.terrain.tin import Tin
+from survey.store import current_id, load
+from survey.surfaces import built
+
+#: Kinds that are mappings from key to document in the inputs.
+MAPS = {
+    "template": "templates",
+    "make_up": "make_ups",
+    "kerb": "kerbs",
+    "material": "materials",
+    "guide": "guides",
+    "profile": "profiles",
+}
+SINGLES = {
+    "alignment": "alignment",
+    "sections": "settings",
+    "treatments": "treatments",
+    "template_plan": "template_plan",
+    "follow": "follow",
+    "structures": "structures",
+    "crossfalls": "crossfalls",
+    "levels": "levels",
+    "milling": "milling",
+    "standards": "standards",
+}
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """Inputs of a project, the documents by kind and key, and what is missing to compute. stamp: changes with any of them."""
+
+    inputs: RoadInputs | None
+    specs: dict[tuple[str, str], Spec]
+    missing: list[str]
+    stamp: str
+
+
+def load_inputs(project: Project) -> Loaded:
+    """Read all documents and the survey of a project. What stands for a document is the change that made it."""
+    specs, ids = _documents(project)
+    survey_id = current_id(project)
+    alignment = specs.get(("alignment", MAIN))
+    missing = [name for name, there in (("survey", survey_id), ("alignment", alignment)) if there is None]
+    stamp = digest(project.pk, survey_id, list(ids.values()))[:16]
+    if survey_id is None or not isinstance(alignment, AlignmentSpec):
+        return Loaded(None, specs, missing, stamp)
+    codes = specs.get(("code_list", MAIN), CodeList())
+    main = specs.get(("surface", MAIN), SurfaceSpec())
+    assert isinstance(codes, CodeList) and isinstance(main, SurfaceSpec)
+    surface, _ = built(project, main, codes)
+    parts: dict[str, Any] = {field: {} for field in MAPS.values()}
+    made_by: dict[str, list[str]] = {}
+    for (kind, key), spec in specs.items():
+        field = MAPS.get(kind) or (SINGLES.get(kind) if key == MAIN else None)
+        if kind in MAPS:
+            parts[MAPS[kind]][key] = spec
+        elif field is not None:
+            parts[field] = spec
+        if field is not None:
+            made_by.setdefault(field, []).append(ids[kind, key])
+    parts["lines"] = _lines(survey_id)
+    parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
+    identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
+    identities["lines"] = (parts["lines"], f"survey {survey_id}")
+    return Loaded(RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
+
+
+def _documents(project: Project) -> tuple[dict[tuple[str, str], Spec], dict[tuple[str, str], str]]:
+    """The documents, each read and checked once for a change of it, and what stands for each. Somebody may change one between
+    the two questions to the database: what stands for it is always that of the spec that was read."""
+    specs: dict[tuple[str, str], Spec] = {}
+    ids: dict[tuple[str, str], str] = {}
+    unread = []
+    for kind, key, pk, change in (
+        Document.objects.filter(project=project).order_by("kind", "id").values_list("kind", "key", "pk", "change")
+    ):
+        ids[kind, key] = f"document {pk} {change.hex}"
+        entry = CACHE.find(ids[kind, key])
+        if entry is None:
+            unread.append(pk)
+        else:
+            specs[kind, key] = entry.value
+    for row in Document.objects.filter(pk__in=unread) if unread else ():
+        identity = ids[row.kind, row.key] = f"document {row.pk} {row.change.hex}"
+        specs[row.kind, row.key] = CACHE.get(identity, "document", lambda row=row: KINDS[row.kind].model_validate(row.spec))  # type: ignore[misc]
+    return {place: specs[place] for place in ids if place in specs}, {place: ids[place] for place in ids if place in specs}
+
+
+def _lines(survey_id: int) -> dict[str, SurveyLines]:
+    return CACHE.get(f"lines of survey {survey_id}", "survey lines", lambda: load(survey_id).survey.lines_by_code())
+
+
+def _other_surfaces(
+    project: Project, specs: dict[tuple[str, str], Spec], codes: CodeList, parts: dict[str, Any]
+) -> dict[str, Tin]:
+    """Surfaces besides the main one that the templates in use look at. One that cannot be built is left out: the points on it
+    then have no level, which the problem list says."""
+    found: dict[str, Tin] = {}
+    used = {r.template for r in parts["template_plan"].ranges} & set(parts["templates"])
+    for name in {n for key in used for n in surfaces_of(parts["templates"][key], parts["make_ups"])} - {MAIN}:
+        spec = specs.get(("surface", name))
+        if isinstance(spec, SurfaceSpec):
+            with suppress(SaddleError):
+                found[name] = built(project, spec, codes)[0]
+    return found
+
+
+def standards_of(project: Project) -> Standards:
+    """What the project is judged by."""
+    row = Document.objects.filter(project=project, kind="standards", key=MAIN).first()
+    return Standards.model_validate(row.spec) if row else STARTING

@@ -1,0 +1,41 @@
+/** A button that has a file made and saves it when it is there. */
+import { App, Button } from "antd";
+import { useEffect, useRef, useState } from "react";
+import { useSummary } from "../api/hooks";
+import { useWork } from "../api/jobs";
+
+export function SaveWork({ kind, label, primary, disabled }: { kind: "sheets_pdf" | "sheets_dxf"; label: string; primary?: boolean; disabled?: boolean }) {
+  /** The state of the project that the file was asked for: another one asks for nothing. */
+  const [wanted, setWanted] = useState<string | null>(null);
+  const stamp = useSummary().data?.stamp ?? null;
+  const asked = wanted !== null && wanted === stamp;
+  const work = useWork(kind, asked);
+  const { message } = App.useApp();
+  const told = useRef<string | null>(null);
+  const { id, result, error } = work;
+  useEffect(() => {
+    if (!asked || told.current === id || (!result && !error)) return;
+    told.current = id;
+    if (error) void message.error(error, 6);
+    else save(id!);
+  }, [asked, id, result, error, message]);
+  const click = () => {
+    if (asked && result) save(id!);
+    else {
+      told.current = null;
+      setWanted(stamp);
+    }
+  };
+  return (
+    <Button size="small" type={primary ? "primary" : "default"} disabled={disabled} loading={asked && work.running} onClick={click}>
+      {asked && work.running ? `${label}, ${work.progress} %` : label}
+    </Button>
+  );
+}
+
+function save(job: string): void {
+  const link = document.createElement("a");
+  link.href = `/api/jobs/${job}/files/0`;
+  link.download = "";
+  link.click();
+}
