@@ -13,6 +13,7 @@ export default ts.config(
       ...hooks.configs.recommended.rules,
       "react-hooks/rules-of-hooks": "error",
       "react-hooks/exhaustive-deps": "error",
+      "@typescript-eslint/no-unnecessary-condition": "error",
       "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: false }],
     },
   },

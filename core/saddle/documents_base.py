@@ -1,8 +1,10 @@
 """What all documents share: strict, small, typed. Reading one that does not fit names the field."""
 
 import hashlib
-from functools import cached_property
-from typing import Annotated, Any, Self
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cache, cached_property
+from typing import Annotated, Any, Self, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -13,6 +15,14 @@ NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 #: The key of another document of the project.
 Key = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
+
+
+@dataclass(frozen=True, slots=True)
+class Refers:
+    """Marks a field as holding the key of another document: `Annotated[Key, Refers("material")]`. Removal, libraries, renaming
+    and the interface read it from there."""
+
+    kind: str
 
 
 class Document(BaseModel):
@@ -28,3 +38,53 @@ class Document(BaseModel):
     def changed(self, **fields: Any) -> Self:
         """A checked copy with some fields replaced."""
         return type(self).model_validate({**self.model_dump(), **fields})
+
+
+D = TypeVar("D", bound=Document)
+
+
+@cache
+def _referring(model: type[Document]) -> dict[str, str]:
+    """Which of a model's own fields hold keys, and of which kind."""
+
+    def kind(annotation: Any, metadata: tuple[Any, ...]) -> str | None:
+        marks = [m.kind for m in metadata if isinstance(m, Refers)]
+        inner = (kind(a, getattr(a, "__metadata__", ())) for a in get_args(annotation))
+        return marks[0] if marks else next((k for k in inner if k), None)
+
+    found = {name: kind(field.annotation, tuple(field.metadata)) for name, field in model.model_fields.items()}
+    return {name: k for name, k in found.items() if k}
+
+
+def references(value: Any) -> Iterator[tuple[str, str]]:
+    """(kind, key) of every document that a document names, in all its parts."""
+    if isinstance(value, Document):
+        referring = _referring(type(value))
+        for name in type(value).model_fields:
+            inner = getattr(value, name)
+            if name not in referring:
+                yield from references(inner)
+            elif inner is not None:
+                yield referring[name], inner
+    elif isinstance(value, list) and value and isinstance(value[0], Document):
+        for part in value:
+            yield from references(part)
+
+
+def renamed(document: D, names: Mapping[tuple[str, str], str]) -> D:
+    """The document with other keys where it names documents that are called otherwise now: (kind, key) -> new key."""
+    changes: dict[str, Any] = {}
+    for name in type(document).model_fields:
+        old = getattr(document, name)
+        kind = _referring(type(document)).get(name)
+        if kind is not None:
+            new = names.get((kind, old), old)
+        elif isinstance(old, Document):
+            new = renamed(old, names)
+        elif isinstance(old, list) and old and isinstance(old[0], Document):
+            new = [renamed(part, names) for part in old]
+        else:
+            continue
+        if new != old:
+            changes[name] = new
+    return document.model_copy(update=changes) if changes else document

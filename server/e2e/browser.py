@@ -4,6 +4,7 @@ import os
 import re
 import subprocess
 import sys
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -12,6 +13,7 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.signals import request_finished, request_started
 from django.db import connection
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, expect, sync_playwright
 
@@ -37,6 +39,30 @@ def choose(inside: Page | Locator, label: str, option: str) -> None:
     pick(inside.get_by_role("combobox", name=label, exact=True), option)
 
 
+def press(row: Locator, text: str) -> None:
+    """Choose one of a row of buttons, and see it chosen."""
+    row.get_by_text(text, exact=True).click()
+    expect(row.get_by_role("radio", name=text, exact=True)).to_be_checked()
+
+
+class Requests:
+    """How many requests the live server is at work on."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self.open = 0
+        request_started.connect(self._begun)
+        request_finished.connect(self._ended)
+
+    def _begun(self, **_: Any) -> None:
+        with self._lock:
+            self.open += 1
+
+    def _ended(self, **_: Any) -> None:
+        with self._lock:
+            self.open -= 1
+
+
 class BrowserCase(StaticLiveServerTestCase):
     """Each test gets the demo project, a fresh page, and a check of what the page complained about.
 
@@ -46,11 +72,13 @@ class BrowserCase(StaticLiveServerTestCase):
     host = "127.0.0.1"
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
+    requests: ClassVar[Requests]
     project: Project
 
     @classmethod
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        cls.requests = Requests()
         super().setUpClass()
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
@@ -80,12 +108,12 @@ class BrowserCase(StaticLiveServerTestCase):
         self.assertEqual(self.complaints, [])
 
     def _fixture_teardown(self) -> None:
-        """Emptying the tables waits for requests that a closed page has left behind."""
+        """Emptying the tables waits for requests that a closed page has left behind, and for what they left in the database."""
         busy = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"
-        for _ in range(100):
+        for _ in range(200):
             with connection.cursor() as cursor:
                 cursor.execute(busy)
-                if cursor.fetchone() == (0,):
+                if cursor.fetchone() == (0,) and self.requests.open <= 0:
                     break
             time.sleep(0.1)
         super()._fixture_teardown()

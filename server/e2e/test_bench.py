@@ -9,7 +9,7 @@ from typing import Any
 from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, choose
+from e2e.browser import BrowserCase, choose, press
 from library.models import Entry
 from saddle.exchange.bundle import read_bundle
 
@@ -64,8 +64,8 @@ class Bench(BrowserCase):
             outline(page).get_by_role("button", name="Add a rung").click()
             expect(inspector(page).get_by_role("heading", name="Rung Slope")).to_be_visible()
             type_in(page, "Name of the rung", name)
-            inspector(page).get_by_role("radiogroup", name="When the rung is tried").get_by_text(when, exact=True).click()
-            inspector(page).get_by_role("radiogroup", name="Direction of link 1").get_by_text(way, exact=True).click()
+            press(inspector(page).get_by_role("radiogroup", name="When the rung is tried"), when)
+            press(inspector(page).get_by_role("radiogroup", name="Direction of link 1"), way)
         outline(page).get_by_role("button", name="Add a floor").click()
         expect(inspector(page).get_by_role("heading", name="Floor Subgrade")).to_be_visible()
         type_in(page, "Depth of zone 1", "700")

@@ -8,7 +8,7 @@ from openpyxl import load_workbook
 from playwright.sync_api import FilePayload, Page, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, choose
+from e2e.browser import BrowserCase, choose, press
 from e2e.test_bench import fresh, type_in
 from saddle.alignment.profile import ProfileSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable
@@ -189,7 +189,7 @@ class Fitting(BrowserCase):
     def test_a_profile_fitted_dragged_typed_and_governing(self) -> None:
         page = self.page()
         self.open(page, "levels?at=700&from=480&to=900")
-        page.get_by_role("radiogroup", name="What is graded").get_by_text("Profile", exact=True).click()
+        press(page.get_by_role("radiogroup", name="What is graded"), "Profile")
         expect(page.get_by_role("table", name="IPs of the profile")).to_be_visible()
         page.get_by_role("button", name="New", exact=True).click()
         table = page.get_by_role("table", name="IPs of the profile")
@@ -247,7 +247,7 @@ class Fitting(BrowserCase):
         plan = TreatmentPlan.model_validate(self.spec("treatments"))
         kinds = {r.work.kind for r in plan.ranges if getattr(getattr(r.work, "governs", None), "kind", "") == "profile"}
         self.assertEqual(kinds, {"overlay", "reconstruct"})
-        page.get_by_role("radiogroup", name="What is graded").get_by_text("Overlay levels", exact=True).click()
+        press(page.get_by_role("radiogroup", name="What is graded"), "Overlay levels")
         page.get_by_text("Level table", exact=True).click()
         choose(page, "Operation", "fill from a profile")
         expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
@@ -296,7 +296,7 @@ class Fitting(BrowserCase):
         self.open(page, "overlay?at=548&from=540&to=556")
         side = page.get_by_role("region", name="Side road")
         side.get_by_role("textbox", name="Name of the side road").fill("Mill Lane")
-        side.get_by_role("radiogroup", name="Side of the side road").get_by_text("left", exact=True).click()
+        press(side.get_by_role("radiogroup", name="Side of the side road"), "left")
         type_in(page, "Length of the tie", "8")
         type_in(page, "Notch of the side road", "40")
         side.get_by_role("button", name="Tie in, 0+540 to 0+556").click()
@@ -319,7 +319,7 @@ class Fitting(BrowserCase):
         legend.get_by_role("button", name="Change the bands").click()
         expect(legend).to_contain_text("over 90 mm")
         by_sections = legend.inner_text()
-        legend.get_by_role("radiogroup", name="Depth between").get_by_text("surfaces").click()
+        press(legend.get_by_role("radiogroup", name="Depth between"), "surfaces")
         expect(legend).not_to_have_text(by_sections)
         page.get_by_role("button", name="Depth in section").click()
         self.assertEqual(self.spec("sections")["depth_bands_mm"], [50, 90])

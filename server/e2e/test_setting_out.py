@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from demo.road import ALIGNMENT
 from design.models import Document
-from e2e.browser import BrowserCase, pick
+from e2e.browser import BrowserCase, pick, press
 from e2e.test_journeys import fresh, section
 from projects.models import Project
 from saddle.alignment.alignment import build
@@ -200,7 +200,7 @@ class SettingOut(BrowserCase):
         expect(page.get_by_role("img", name="Section at 0+600.000")).to_be_visible()
         page.get_by_text("Followed points", exact=True).click()
         expect(page.get_by_role("table", name="Followed points")).to_contain_text("+5.750")
-        page.get_by_role("radiogroup", name="Panel").get_by_text("Guide", exact=True).click()
+        press(page.get_by_role("radiogroup", name="Panel"), "Guide")
         length = page.get_by_role("textbox", name="Length of piece 2")
         expect(length).to_have_value("30")
         joint = page.get_by_role("button", name=re.compile("^Joint 2 at"))

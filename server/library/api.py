@@ -13,7 +13,7 @@ from library.models import Entry, Favourite
 from library.store import bring_into_library, bring_into_project, library_specs, project_specs, remove_entry
 from projects.access import project_for
 from projects.models import Role
-from saddle.documents import references
+from saddle.documents_base import references
 from saddle.exchange.bundle import LIBRARY_KINDS, Choice, LibraryKind, Name, bundle_of, compare, read_bundle, write_bundle
 
 router = Router(tags=["library"])

@@ -11,8 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
-from saddle.documents import KINDS, references
-from saddle.documents_base import Document, Key
+from saddle.documents_base import Document, Key, references, renamed
 from saddle.errors import ImportProblem
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
@@ -171,7 +170,7 @@ Choice = Literal["overwrite", "keep", "both"]
 def settled(bundle: Bundle, there: Mapping[Name, Document], choices: Mapping[Name, Choice]) -> dict[Name, Document]:
     """Documents to write, those that others need first, after a person chose for each that differs: overwrite what is there,
     keep it, or bring the other in beside it under a new key, which the bundle's own items then name. Not chosen is kept."""
-    renamed: dict[Name, str] = {}
+    new_keys: dict[Name, str] = {}
     kept: set[Name] = set()
     for found in compare(bundle, there):
         name = (found.kind, found.key)
@@ -182,40 +181,11 @@ def settled(bundle: Bundle, there: Mapping[Name, Document], choices: Mapping[Nam
             number = 2
             while (found.kind, f"{found.key}-{number}") in there:
                 number += 1
-            renamed[name] = f"{found.key}-{number}"
+            new_keys[name] = f"{found.key}-{number}"
     out: dict[Name, Document] = {}
     for item in bundle.items:
         name = (item.kind, item.key)
         if name in kept:
             continue
-        spec = KINDS[item.kind].model_validate(_with_names(item.kind, item.spec.model_dump(mode="json"), renamed))
-        out[item.kind, renamed.get(name, item.key)] = spec
+        out[item.kind, new_keys.get(name, item.key)] = renamed(item.spec, new_keys)
     return out
-
-
-def _with_names(kind: str, spec: dict[str, Any], renamed: Mapping[Name, str]) -> dict[str, Any]:
-    """A spec whose references follow the renaming."""
-
-    def put(holder: dict[str, Any], field: str, of: str) -> None:
-        if holder.get(field) is not None:
-            holder[field] = renamed.get((of, holder[field]), holder[field])
-
-    if kind == "make_up":
-        for course in spec["courses"]:
-            put(course, "material", "material")
-    elif kind == "kerb":
-        put(spec, "material", "material")
-        put(spec, "bed_material", "material")
-    elif kind == "template":
-        for half in (spec["right"], spec["left"]):
-            if half is None:
-                continue
-            for strip in half["strips"]:
-                put(strip, "new", "make_up")
-                put(strip, "over_existing", "make_up")
-            for kerb in half["kerbs"]:
-                put(kerb, "profile", "kerb")
-            for floor in half["floors"]:
-                put(floor, "fill", "material")
-            put(half, "fill", "material")
-    return spec

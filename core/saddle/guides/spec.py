@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, Number, Positive
+from saddle.documents_base import Document, Key, Name, Number, Positive, Refers
 
 
 class AtOffset(Document):
@@ -29,7 +29,7 @@ class OnGuide(Document):
     """A guide of the project. guide: its key."""
 
     by: Literal["guide"] = "guide"
-    guide: Key
+    guide: Annotated[Key, Refers("guide")]
 
 
 class AtPoint(Document):

@@ -14,7 +14,7 @@ from scipy import sparse
 from scipy.optimize import linprog
 
 from saddle import tolerances
-from saddle.documents_base import Document, Key, Number, Positive
+from saddle.documents_base import Document, Key, Number, Positive, Refers
 from saddle.errors import GeometryError
 from saddle.figures import FIGURES, rounded_up
 from saddle.geometry.polylines import Bools, Floats
@@ -32,7 +32,7 @@ class FromProfile(Document):
     """A profile's levels on every section of the range. profile: its key."""
 
     kind: Literal["profile"] = "profile"
-    profile: Key
+    profile: Annotated[Key, Refers("profile")]
 
 
 class StraightGrade(Document):

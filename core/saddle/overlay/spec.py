@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Protocol, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, NotNegative, Number, Positive
+from saddle.documents_base import Document, Key, NotNegative, Number, Positive, Refers
 from saddle.guides.spec import EdgeSource
 
 Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
@@ -39,7 +39,7 @@ class ProfileGoverns(Document):
     """
 
     kind: Literal["profile"] = "profile"
-    profile: Key
+    profile: Annotated[Key, Refers("profile")]
     about: Literal["hinge", "left", "right", "inner", "outer"] = "hinge"
     normal_pct: Crossfall = -2.5
 

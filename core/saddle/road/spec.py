@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, Field, model_validator
 
-from saddle.documents_base import Document, Key, NotNegative, Number, Positive
+from saddle.documents_base import Document, Key, NotNegative, Number, Positive, Refers
 from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
@@ -145,7 +145,7 @@ class TemplateRange(Range):
     between; transition: m at the start of the range over which they run straight from those of the range before.
     """
 
-    template: Key
+    template: Annotated[Key, Refers("template")]
     dimensions: dict[DimensionName, Number | ByChainage] = {}
     transition: NotNegative = 0.0
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive
+from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive, Refers
 from saddle.template.values import DimensionName, PointName, Value
 
 Pattern = Literal["plain", "rising", "falling", "crossed", "dotted", "level"]
@@ -62,7 +62,7 @@ class Course(Document):
     thickness: at its outer point where it varies. inner, outer: how it ends on either side."""
 
     name: Name
-    material: Key
+    material: Annotated[Key, Refers("material")]
     thickness_mm: Thickness | DimensionName
     outer_thickness_mm: Thickness | DimensionName | None = None
     inner: End = Flush()
@@ -79,7 +79,7 @@ class DownTo(Document):
     """The lowest course goes down to a surface, with its own thickness as the least."""
 
     kind: Literal["down_to"] = "down_to"
-    surface: Key = "main"
+    surface: Annotated[Key, Refers("surface")] = "main"
 
 
 class Onto(Document):
@@ -119,10 +119,10 @@ class KerbProfile(Document):
     name: Name
     top: Annotated[list[KerbVertex], Field(min_length=2, max_length=40)]
     base_mm: Positive
-    material: Key
+    material: Annotated[Key, Refers("material")]
     bed_mm: NotNegative = 0.0
     bed_behind_mm: NotNegative = 0.0
-    bed_material: Key | None = None
+    bed_material: Annotated[Key, Refers("material")] | None = None
     backing_height_mm: NotNegative = 0.0
     backing_width_mm: NotNegative = 0.0
     source: Annotated[str, Field(max_length=200)] = ""

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, Number
+from saddle.documents_base import Document, Key, Name, Number, Refers
 from saddle.guides.spec import LineSource
 from saddle.template.parts import DownTo, MakeUp
 from saddle.template.rungs import Rung
@@ -25,8 +25,8 @@ class Strip(Document):
     kind: StripKind
     from_point: PointName
     to_point: PointName
-    new: Key
-    over_existing: Key | None = None
+    new: Annotated[Key, Refers("make_up")]
+    over_existing: Annotated[Key, Refers("make_up")] | None = None
 
 
 class KerbPlacement(Document):
@@ -34,7 +34,7 @@ class KerbPlacement(Document):
     kerb, whose face looks outward) its back."""
 
     name: PointName
-    profile: Key
+    profile: Annotated[Key, Refers("kerb")]
     at: PointName
     turned: bool = False
 
@@ -112,7 +112,7 @@ class Floor(Document):
     start: Mark | None = None
     zones: Annotated[list[Zone], Field(min_length=1, max_length=20)]
     end: Annotated[Wall | RiseToSurface | RunToSlope, Field(discriminator="kind")] = Wall()
-    fill: Key = "fill"
+    fill: Annotated[Key, Refers("material")] = "fill"
 
     @model_validator(mode="after")
     def _zones_are_sound(self) -> Self:
@@ -133,7 +133,7 @@ class Half(Document):
     floors: Annotated[list[Floor], Field(max_length=10)] = []
     ladder: Annotated[list[Rung], Field(max_length=20)] = []
     boundary: LineSource | None = None
-    fill: Key = "fill"
+    fill: Annotated[Key, Refers("material")] = "fill"
 
     def sources(self) -> Iterator[LineSource]:
         """Guides and lines that it looks for."""

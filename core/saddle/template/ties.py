@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, NotNegative, Number
+from saddle.documents_base import Document, Key, NotNegative, Number, Refers
 from saddle.guides.spec import LineSource
 from saddle.template.values import DimensionName, PointName, Value
 
@@ -71,7 +71,7 @@ class OnSurface(Document):
     """Level: that of a surface under the point, plus a difference, m."""
 
     kind: Literal["on_surface"] = "on_surface"
-    surface: Key = "main"
+    surface: Annotated[Key, Refers("surface")] = "main"
     plus: Value = 0.0
 
 
@@ -89,7 +89,7 @@ class Carried(Document):
     """Level: at the fall that a surface has between the offsets of two points, carried on from the parent."""
 
     kind: Literal["carried"] = "carried"
-    surface: Key = "main"
+    surface: Annotated[Key, Refers("surface")] = "main"
     first: PointName
     second: PointName
     parent: PointName

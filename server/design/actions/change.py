@@ -11,8 +11,9 @@ from django.db import transaction
 from config.errors import Refused
 from design.models import Document, EditRecord
 from projects.models import Project
-from saddle.documents import KINDS, MAIN, SINGLE, references
+from saddle.documents import KINDS, MAIN, SINGLE
 from saddle.documents_base import Document as Spec
+from saddle.documents_base import references
 from saddle.exchange.bundle import bundle_of
 from saddle.guides.spec import FollowPlan
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan

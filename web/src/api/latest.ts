@@ -21,20 +21,21 @@ export function useLatest<Q extends object, A>(question: Q | null, ask: (questio
   }, []);
   useEffect(() => {
     waiting.current = question;
+    const left = () => gone.current;
     const go = async () => {
       if (asking.current) return;
       asking.current = true;
-      while (waiting.current && !gone.current) {
+      while (waiting.current && !left()) {
         const now = waiting.current;
         waiting.current = null;
         try {
           const found = await how.current(now);
-          if (!gone.current) {
+          if (!left()) {
             setAnswer(found);
             setError(null);
           }
         } catch (e) {
-          if (!gone.current) setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+          if (!left()) setError(e instanceof Failure ? e.line : "The server cannot be reached.");
         }
       }
       asking.current = false;

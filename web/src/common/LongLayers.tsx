@@ -36,10 +36,10 @@ export function CurvatureBand({ scales: { x, left, right }, curves, look }: { sc
         const p = look.spec.points[i]!;
         if (ip.length === 0) return null;
         const both = ip.arcs.length > 0;
-        const [a, b] = [x(p.chainage - (p.length_in ?? 0)), x(p.chainage + (p.length_out ?? 0))];
+        const [a, b] = [x(p.chainage - p.length_in), x(p.chainage + p.length_out)];
         return (
           <rect key={i} x={a} width={Math.max(2, b - a)} y={25} height={5} fill={both ? colour.caution : colour.sound} fillOpacity={0.75}>
-            <title>{`Vertical curve ${chainageText(p.chainage - (p.length_in ?? 0), 1)} to ${chainageText(p.chainage + (p.length_out ?? 0), 1)}${both ? (ip.within_arc ? ", within a curve of the plan" : ", partly on a curve of the plan") : ""}`}</title>
+            <title>{`Vertical curve ${chainageText(p.chainage - p.length_in, 1)} to ${chainageText(p.chainage + p.length_out, 1)}${both ? (ip.within_arc ? ", within a curve of the plan" : ", partly on a curve of the plan") : ""}`}</title>
           </rect>
         );
       })}

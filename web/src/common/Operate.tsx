@@ -29,7 +29,8 @@ interface Table {
 interface Props<O extends { kind: string }, T extends Table> {
   /** Of the query, so that answers are kept apart. */
   name: string;
-  kinds: Record<string, OperationKind<O>>;
+  /** What can be done, by kind. A kind that the schema gets and the table lacks fails the type check. */
+  kinds: Record<O["kind"], OperationKind<O> | null>;
   first: O;
   table: T;
   /** What else the answer depends on, and the form for it. */
@@ -48,7 +49,9 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
   const summary = useSummary().data!;
   const [operation, setOperation] = useState<O>(first);
   const range = place.range ?? { from: summary.start, to: summary.end };
-  const values = operation as unknown as Record<string, never>;
+  const values: Record<string, unknown> = { ...operation };
+  const offered = Object.entries<OperationKind<O> | null>(kinds).filter((e): e is [string, OperationKind<O>] => e[1] !== null);
+  const chosen = (kind: string) => offered.find(([k]) => k === kind)![1];
   const set = (field: string, value: unknown) => setOperation({ ...operation, [field]: value });
   const asked = useQuery({
     queryKey: ["project", project_id, name, summary.stamp, operation, also?.value, range, table],
@@ -66,19 +69,19 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
       <h3 style={{ paddingBottom: 6 }}>{place.range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}` : "Whole road"}</h3>
       {!place.range && <p className="quiet" style={{ marginTop: 0 }}>Mark a range on the strip with Shift+drag to work on a part.</p>}
       <Row label="Do">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={Object.entries(kinds).map(([value, k]) => ({ value, label: k.label }))} onChange={(kind) => setOperation(kinds[kind]!.fresh)} />
+        <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={offered.map(([value, k]) => ({ value, label: k.label }))} onChange={(kind) => setOperation(chosen(kind).fresh)} />
       </Row>
-      {kinds[operation.kind]!.fields.filter((f) => !("when" in f && f.when) || values[f.when[0]] === f.when[1]).map((f) => (
+      {chosen(operation.kind).fields.filter((f) => !("when" in f && f.when) || values[f.when[0]] === f.when[1]).map((f) => (
         <Row key={f.name} label={f.label}>
           {"unit" in f ? (
-            <NumberField label={f.label} unit={f.unit} least={f.least} value={values[f.name] ?? 0} onChange={(v) => set(f.name, v)} />
+            <NumberField label={f.label} unit={f.unit} least={f.least} value={Number(values[f.name] ?? 0)} onChange={(v) => set(f.name, v)} />
           ) : "options" in f && f.options.length > 3 ? (
             <Select size="small" popupMatchSelectWidth={false} aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
           ) : "options" in f ? (
             <Segmented size="small" aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
           ) : (
             <span>
-              <Switch size="small" aria-label={f.label} checked={values[f.name]} onChange={(v) => set(f.name, v)} />
+              <Switch size="small" aria-label={f.label} checked={values[f.name] === true} onChange={(v) => set(f.name, v)} />
             </span>
           )}
         </Row>

@@ -1,6 +1,6 @@
 /** Where an edge, the hinge or a followed point is taken from: an offset, a survey line, a guide, or a template point. */
 import { Select } from "antd";
-import { type SpecOf, useDocumentsOf } from "../api/hooks";
+import { type SpecOf, useDocument, useDocumentsOf } from "../api/hooks";
 import { useSurvey } from "../plan/hooks";
 import { Row } from "./Inspector";
 import { NumberField } from "./NumberField";
@@ -8,6 +8,14 @@ import { NumberField } from "./NumberField";
 type Work = Exclude<SpecOf<"treatments">["ranges"][number]["work"], { kind: "leave" }>;
 export type Source = Work["hinge"];
 export type EdgeSource = Work["left_edge"];
+
+/** The line that edges are taken from unless another is chosen: of the code that the code list calls an edge, else a lip, else any that has lines. */
+export function useEdgeLine(within = 8) {
+  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
+  const rules = useDocument("code_list")?.spec.rules ?? [];
+  const called = (meaning: string) => codes.find((c) => rules.some((r) => r.code === c && r.meaning === meaning));
+  return { by: "line" as const, code: called("edge") ?? called("lip") ?? codes[0] ?? "edge", within };
+}
 
 interface Props<S extends EdgeSource> {
   label: string;
@@ -52,7 +60,7 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
           onChange={pick}
         />
         {given.by === "offset" && <NumberField label={`${label} offset`} unit="m" value={given.offset} disabled={disabled} onChange={(offset) => onChange({ ...given, offset } as S)} />}
-        {given.by === "point" && <NumberField label={`${label} beyond`} unit="m" value={given.beyond ?? 0} disabled={disabled} onChange={(beyond) => onChange({ ...given, beyond } as S)} />}
+        {given.by === "point" && <NumberField label={`${label} beyond`} unit="m" value={given.beyond} disabled={disabled} onChange={(beyond) => onChange({ ...given, beyond } as S)} />}
         {given.by === "line" && <NumberField label={`${label} within`} unit="m" value={given.within} least={0.1} disabled={disabled} onChange={(within) => onChange({ ...given, within } as S)} />}
       </span>
     </Row>

@@ -58,7 +58,7 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
                 <NumberField label="Height of the thing seen" unit="m" least={0} value={spec.vertical.thing} disabled={!mayEdit} onChange={(v) => setVertical("thing", v)} />
               </Row>
               <Row label="Over pipes">
-                <NumberField label="Least cover over pipes" unit="m" least={0} value={spec.least_cover_over_pipes ?? 0} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_cover_over_pipes: v })} />
+                <NumberField label="Least cover over pipes" unit="m" least={0} value={spec.least_cover_over_pipes} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_cover_over_pipes: v })} />
               </Row>
             </div>
             {VERTICAL.map(([name, title, unit]) => (
@@ -72,10 +72,10 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
                 <NumberField label="Greatest superelevation" unit="%" least={0.1} most={12} value={s.most_pct} disabled={!mayEdit} onChange={(v) => setSuper("most_pct", v)} />
               </Row>
               <Row label="Steepest">
-                <NumberField label="Steepest crossfall" unit="%" least={0.1} most={15} value={spec.steepest_pct ?? 7} disabled={!mayEdit} onChange={(v) => change({ ...spec, steepest_pct: v })} />
+                <NumberField label="Steepest crossfall" unit="%" least={0.1} most={15} value={spec.steepest_pct} disabled={!mayEdit} onChange={(v) => change({ ...spec, steepest_pct: v })} />
               </Row>
               <Row label="Least resultant">
-                <NumberField label="Least resultant slope" unit="%" least={0} most={5} value={spec.least_resultant_pct ?? 0.5} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_resultant_pct: v })} />
+                <NumberField label="Least resultant slope" unit="%" least={0} most={5} value={spec.least_resultant_pct} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_resultant_pct: v })} />
               </Row>
               <p className="quiet" style={{ margin: 0 }}>
                 {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}

@@ -5,5 +5,5 @@ import type { LineLook } from "./features";
 
 export function useLook(): LineLook {
   const rules = useDocument("code_list")?.spec.rules;
-  return useMemo(() => Object.fromEntries((rules ?? []).map((r) => [r.code, { colour: r.colour ?? "#9AA5A6", width: r.width ?? 1, dashed: r.dashed ?? false }])), [rules]);
+  return useMemo(() => Object.fromEntries((rules ?? []).map((r) => [r.code, { colour: r.colour, width: r.width, dashed: r.dashed }])), [rules]);
 }

@@ -10,9 +10,10 @@ import { RangeBar } from "./RangeBar";
 
 const LEFT = 148;
 const RIGHT = 22;
-const RULES: Record<string, string> = { cover: "cover governs", edges: "edges govern", level_table: "level table governs", profile: "profile governs", kerb_to_kerb: "kerb to kerb" };
+type Work = SpecOf<"treatments">["ranges"][number]["work"];
+const RULES: Record<Extract<Work, { kind: "overlay" }>["governs"]["kind"], string> = { cover: "cover governs", edges: "edges govern", level_table: "level table governs", profile: "profile governs", kerb_to_kerb: "kerb to kerb" };
 
-function workWords(work: SpecOf<"treatments">["ranges"][number]["work"]): string {
+function workWords(work: Work): string {
   return work.kind === "leave" || !work.governs ? work.kind : `${work.kind}, ${RULES[work.governs.kind]}`;
 }
 

@@ -202,7 +202,7 @@ function Editor({ document, all, choose, begin }: Props) {
               ] as const
             ).map(([label, field, unit]) => (
               <Row key={field} label={label}>
-                <NumberField label={label} unit={unit} value={spec[field] ?? 0} disabled={!mayEdit} onChange={(v) => change({ ...spec, [field]: v })} />
+                <NumberField label={label} unit={unit} value={spec[field]} disabled={!mayEdit} onChange={(v) => change({ ...spec, [field]: v })} />
               </Row>
             ))}
             <Equations spec={spec} change={change} disabled={!mayEdit} />
@@ -219,7 +219,7 @@ function Editor({ document, all, choose, begin }: Props) {
 }
 
 function Ends({ spec }: { spec: Spec }) {
-  const start = spec.start_chainage ?? 0;
+  const start = spec.start_chainage;
   const length = spec.elements.reduce((sum, e) => sum + e.length, 0);
   return (
     <div className="card">
@@ -235,9 +235,9 @@ function Ends({ spec }: { spec: Spec }) {
 }
 
 function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) => void; disabled: boolean }) {
-  const equations = spec.equations ?? [];
+  const equations = spec.equations;
   const set = (next: typeof equations) => change({ ...spec, equations: next });
-  const middle = (spec.start_chainage ?? 0) + spec.elements.reduce((sum, e) => sum + e.length, 0) / 2;
+  const middle = spec.start_chainage + spec.elements.reduce((sum, e) => sum + e.length, 0) / 2;
   return (
     <section aria-label="Chainage equations">
       {equations.map((e, i) => (

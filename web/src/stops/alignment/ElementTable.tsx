@@ -22,7 +22,7 @@ export function ElementTable({ spec, checks, change, disabled, pinned, pin }: Pr
   const set = (i: number, element: Element) => change({ ...spec, elements: spec.elements.map((e, j) => (j === i ? element : e)) });
   const insert = (i: number) => change({ ...spec, elements: [...spec.elements.slice(0, i), { kind: "straight", length: 50 }, ...spec.elements.slice(i)] });
   const starts: number[] = [];
-  spec.elements.reduce((c, e) => (starts.push(c), c + e.length), spec.start_chainage ?? 0);
+  spec.elements.reduce((c, e) => (starts.push(c), c + e.length), spec.start_chainage);
   return (
     <>
       <table className="grid-table edit-table" aria-label="Elements">

@@ -43,13 +43,13 @@ export function IpTable({ ips, disabled, change }: { ips: Ip[]; disabled: boolea
               ) : (
                 <>
                   <td>
-                    <NumberField label={`Radius at IP ${i + 1}`} unit="m" least={1} value={p.radius ?? 0} disabled={disabled} onChange={(radius) => set(i, { radius })} />
+                    <NumberField label={`Radius at IP ${i + 1}`} unit="m" least={1} value={p.radius} disabled={disabled} onChange={(radius) => set(i, { radius })} />
                   </td>
                   <td>
-                    <NumberField label={`Transition into IP ${i + 1}`} unit="m" least={0} value={p.transition_in ?? 0} disabled={disabled} onChange={(transition_in) => set(i, { transition_in })} />
+                    <NumberField label={`Transition into IP ${i + 1}`} unit="m" least={0} value={p.transition_in} disabled={disabled} onChange={(transition_in) => set(i, { transition_in })} />
                   </td>
                   <td>
-                    <NumberField label={`Transition out of IP ${i + 1}`} unit="m" least={0} value={p.transition_out ?? 0} disabled={disabled} onChange={(transition_out) => set(i, { transition_out })} />
+                    <NumberField label={`Transition out of IP ${i + 1}`} unit="m" least={0} value={p.transition_out} disabled={disabled} onChange={(transition_out) => set(i, { transition_out })} />
                   </td>
                 </>
               )}

@@ -42,10 +42,10 @@ export default function CrossfallStop() {
   const measured = useModel("crossfalls", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } }))).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const table: Table = held ?? spec ?? { rows: [] };
-  const rows = table.rows ?? [];
+  const rows = table.rows;
   const sides = SIDES.filter(([, , side]) => shown === "both" || shown === side);
   const at = measured?.chainage ?? [];
-  const along = (t: Table, name: "left_pct" | "right_pct") => at.map(adopted(t.rows ?? [], name));
+  const along = (t: Table, name: "left_pct" | "right_pct") => at.map(adopted(t.rows, name));
   const series = measured
     ? sides.flatMap(([name, tone, side]) => [
         { name: `${side}, measured`, values: side === "left" ? measured.measured_left : measured.measured_right, tone, width: 0.9, dash: "2 2" },
@@ -283,7 +283,7 @@ function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take:
   const told = (e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
   return (
     <span style={{ display: "flex", gap: 6 }}>
-      <Button size="small" disabled={(table.rows ?? []).length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>
+      <Button size="small" disabled={table.rows.length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>
         Save as CSV
       </Button>
       {mayEdit && (
@@ -294,7 +294,7 @@ function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take:
             try {
               const found = dataOf(await api.POST("/api/projects/{project_id}/crossfalls/read", { params: { path: { project_id } }, body: { text: await file.text() } }));
               take(found);
-              message.success(`${found.rows?.length ?? 0} rows read`);
+              message.success(`${found.rows.length} rows read`);
             } catch (e) {
               told(e);
             }

@@ -25,6 +25,8 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 180 });
   const drag = useRef<number | null>(null);
+  /** The click that ends a drag is not one on the road. */
+  const dragged = useRef(false);
   useEffect(() => {
     const watch = new ResizeObserver(([e]) => setSize({ width: e!.contentRect.width, height: e!.contentRect.height }));
     watch.observe(box.current!);
@@ -65,15 +67,20 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
         height={size.height}
         role="img"
         aria-label="Straightened diagram"
+        onPointerDown={() => (dragged.current = false)}
         onPointerMove={(e) => {
           if (drag.current !== null) onDrag(drag.current, ...rounded(at(e)), false);
         }}
         onPointerUp={(e) => {
-          if (drag.current !== null) onDrag(drag.current, ...rounded(at(e)), true);
+          if (drag.current === null) return;
+          onDrag(drag.current, ...rounded(at(e)), true);
           drag.current = null;
+          dragged.current = true;
         }}
         onClick={(e) => {
-          if ((e.target as Element).tagName === "svg") onStep(at(e as unknown as React.PointerEvent)[0]);
+          const pointed = (e.target as Element).tagName === "svg" && !dragged.current;
+          dragged.current = false;
+          if (pointed) onStep(at(e as unknown as React.PointerEvent)[0]);
         }}
       >
         {y.ticks(6).map((o) => (

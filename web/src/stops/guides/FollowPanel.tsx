@@ -9,7 +9,7 @@ import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import { type Source, SourceRow } from "../../common/SourceRow";
+import { type Source, SourceRow, useEdgeLine } from "../../common/SourceRow";
 import { signed } from "../../drawing/SectionDrawing";
 import { type Rule, useFollowed } from "./hooks";
 
@@ -19,16 +19,17 @@ export function FollowPanel({ guide }: { guide: string | null }) {
   const place = usePlace();
   const summary = useSummary().data;
   const templates = useDocumentsOf("template");
+  const edge = useEdgeLine();
   const { spec, change } = useDraft("follow", "main", saved);
   const names = [...new Set(templates.flatMap((t) => [t.spec.right, t.spec.left].flatMap((h) => h?.points.map((p) => p.name) ?? [])))];
   if (!spec || !summary) return null;
-  const rules = spec.rules ?? [];
+  const rules = spec.rules;
   const set = (i: number, fields: Partial<Rule>) => change({ rules: rules.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
   const add = () =>
     change({
       rules: [
         ...rules,
-        { side: "right", point: names[0] ?? "LaneEdge", source: guide ? { by: "guide", guide } : { by: "line", code: "EP", within: 8 }, from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end, what: "plan", plus: 0 },
+        { side: "right", point: names[0] ?? "LaneEdge", source: guide ? { by: "guide", guide } : edge, from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end, what: "plan", plus: 0 },
       ],
     });
   return (
@@ -44,11 +45,11 @@ export function FollowPanel({ guide }: { guide: string | null }) {
           </div>
           <SourceRow<Exclude<Source, { by: "offset" }>> label="Follows" linesOnly value={r.source} disabled={!mayEdit} onChange={(source) => set(i, { source })} />
           <Row label="In">
-            <Select size="small" aria-label={`What rule ${i + 1} gives`} disabled={!mayEdit} value={r.what ?? "plan"} options={["plan", "level", "both"].map((v) => ({ value: v, label: v === "both" ? "plan and level" : v }))} onChange={(what) => set(i, { what: what })} />
+            <Select size="small" aria-label={`What rule ${i + 1} gives`} disabled={!mayEdit} value={r.what} options={["plan", "level", "both"].map((v) => ({ value: v, label: v === "both" ? "plan and level" : v }))} onChange={(what) => set(i, { what: what })} />
           </Row>
           {r.what !== "plan" && (
             <Row label="Plus">
-              <NumberField label={`Added to the level by rule ${i + 1}`} unit="m" value={r.plus ?? 0} disabled={!mayEdit} onChange={(plus) => set(i, { plus })} />
+              <NumberField label={`Added to the level by rule ${i + 1}`} unit="m" value={r.plus} disabled={!mayEdit} onChange={(plus) => set(i, { plus })} />
             </Row>
           )}
           <div style={{ display: "grid", gridTemplateColumns: "1fr auto 1fr", gap: 4, alignItems: "center" }}>

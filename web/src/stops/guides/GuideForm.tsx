@@ -9,6 +9,7 @@ import { NumberField } from "../../common/NumberField";
 import { useSurvey } from "../../plan/hooks";
 import type { Guide, Piece, PiecesSource, Source } from "./hooks";
 import { PointEntry } from "./PointEntry";
+import { choicesOf } from "../../common/words";
 
 interface Props {
   spec: Guide;
@@ -67,7 +68,7 @@ function PiecesForm({ source, onChange, disabled, drawn }: { source: PiecesSourc
                 <span style={{ display: "grid", gridTemplateColumns: "auto 1fr 62px", gap: 4, alignItems: "center" }}>
                   <span className="quiet">to</span>
                   <NumberField label={`Offset after piece ${i + 1}`} unit="m" value={p.to_offset} disabled={disabled} onChange={(to_offset) => set(i, { ...p, to_offset })} />
-                  <Select size="small" aria-label={`Shape of piece ${i + 1}`} disabled={disabled} value={p.shape ?? "straight"} options={[{ value: "straight", label: "line" }, { value: "s", label: "S" }]} onChange={(shape) => set(i, { ...p, shape })} />
+                  <Select size="small" aria-label={`Shape of piece ${i + 1}`} disabled={disabled} value={p.shape} options={[{ value: "straight", label: "line" }, { value: "s", label: "S" }]} onChange={(shape) => set(i, { ...p, shape })} />
                 </span>
               ) : (
                 <span className="quiet">keeps its offset</span>
@@ -119,10 +120,10 @@ function LineForm({ spec, change, disabled }: Omit<Props, "drawn">) {
         <Select size="small" aria-label="Code of the survey line" disabled={disabled} value={source.code} options={codes.map((c) => ({ value: c.code, label: c.code }))} onChange={(code) => change({ ...spec, source: { ...source, code } })} />
       </Row>
       <Row label="On the">
-        <Segmented<"left" | "right"> size="small" disabled={disabled} value={spec.side ?? "right"} options={["left", "right"]} onChange={(side) => change({ ...spec, side })} />
+        <Segmented<"left" | "right"> size="small" disabled={disabled} value={spec.side} options={["left", "right"]} onChange={(side) => change({ ...spec, side })} />
       </Row>
       <Row label="Within">
-        <NumberField label="Search width" unit="m" least={0.1} value={source.within ?? 12} disabled={disabled} onChange={(within) => change({ ...spec, source: { ...source, within } })} />
+        <NumberField label="Search width" unit="m" least={0.1} value={source.within} disabled={disabled} onChange={(within) => change({ ...spec, source: { ...source, within } })} />
       </Row>
     </>
   );
@@ -130,12 +131,12 @@ function LineForm({ spec, change, disabled }: Omit<Props, "drawn">) {
 
 type Curves = Extract<Source, { by: "curves" }>;
 type Rule = Curves["rule"];
-const STANDARDS: { value: Rule["standard"]; label: string }[] = [
-  { value: "vehicle", label: "AASHTO, by vehicle" },
-  { value: "radius_bands", label: "CD 109, by radius" },
-  { value: "mechanical", label: "IRC, formula" },
-  { value: "radius_table", label: "IRC, table" },
-];
+const STANDARDS = choicesOf<Rule["standard"]>({
+  vehicle: "AASHTO, by vehicle",
+  radius_bands: "CD 109, by radius",
+  mechanical: "IRC, formula",
+  radius_table: "IRC, table",
+});
 
 function CurvesForm({ source, onChange, disabled }: { source: Curves; onChange: (s: Curves) => void; disabled: boolean }) {
   const rule = source.rule;
@@ -169,7 +170,7 @@ function CurvesForm({ source, onChange, disabled }: { source: Curves; onChange: 
         <Segmented size="small" disabled={disabled} value={sides} options={[{ value: "inside", label: "inside" }, { value: "both", label: "both sides" }]} onChange={(v) => onChange({ ...source, share_inside: v === "inside" ? 1 : 0.5, share_outside: v === "inside" ? 0 : 0.5 })} />
       </Row>
       <Row label="Without transition">
-        <NumberField label="Run without transition" unit="m" least={1} value={source.run ?? 30} disabled={disabled} onChange={(run) => onChange({ ...source, run })} />
+        <NumberField label="Run without transition" unit="m" least={1} value={source.run} disabled={disabled} onChange={(run) => onChange({ ...source, run })} />
       </Row>
     </>
   );

@@ -43,7 +43,10 @@ function Stop() {
   const [panel, setPanel] = useState<"Guide" | "Follow rules">("Guide");
   const [whole, setWhole] = useState(false);
   const document = guides.find((g) => g.key === place.selection) ?? guides[0];
-  const { spec, change } = useDraft("guide", document?.key ?? "none", document);
+  const { spec: written, change } = useDraft("guide", document?.key ?? "none", document);
+  /** The guide while a joint of it is dragged; it is written when the joint is let go. */
+  const [held, setHeld] = useState<typeof written>();
+  const spec = held ?? written;
   const drawn = diagram?.guides.find((g) => g.key === document?.key);
   const shownGuides = useMemo(
     () =>
@@ -113,8 +116,11 @@ function Stop() {
             current={place.chainage}
             onStep={place.goToChainage}
             onChoose={place.select}
-            onDrag={(i, c, o) => {
-              if (spec?.source.by === "pieces") change({ ...spec, source: dragJoint(spec.source, i - 1, c, o) });
+            onDrag={(i, c, o, done) => {
+              if (spec?.source.by !== "pieces") return;
+              const next = { ...spec, source: dragJoint(spec.source, i - 1, c, o) };
+              setHeld(done ? undefined : next);
+              if (done) change(next);
             }}
           />
         </div>

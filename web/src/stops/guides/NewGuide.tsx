@@ -8,6 +8,7 @@ import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
+import { useEdgeLine } from "../../common/SourceRow";
 import { NumberField, type Unit } from "../../common/NumberField";
 import type { Guide } from "./hooks";
 
@@ -39,6 +40,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const place = usePlace();
   const summary = useSummary().data;
   const save = useSave();
+  const edge = useEdgeLine(12);
   const [kind, setKind] = useState<What["kind"] | null>(null);
   const [values, setValues] = useState<Record<string, number>>({});
   const [taper, setTaper] = useState("");
@@ -66,7 +68,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     }
   };
   const others: Record<string, () => Promise<void>> = {
-    line: () => add({ name: "Survey line", use: "edge", side: "right", source: { by: "line", code: "EP", within: 12 } }),
+    line: () => add({ name: "Survey line", use: "edge", side: "right", source: edge }),
     curves: () => add({ name: "Edge widened on curves", use: "edge", side: "right", source: { by: "curves", base_offset: 3.25, rule: { standard: "vehicle", design_speed_kmh: 60, vehicle: "WB15", lanes: 2, lane_width: 3.5 }, share_inside: 1, share_outside: 0, run: 30, before: 0.67 } }),
   };
   const choose = (key: string) => {

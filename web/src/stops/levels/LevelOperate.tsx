@@ -18,10 +18,10 @@ interface Props {
 type LevelOperation = Schemas["LevelOperationIn"]["operation"];
 
 /** What can be done with the levels of a range. A new operation is one entry here and one in the core. */
-function operations(limit: number, profiles: { value: string; label: string }[]): Record<string, OperationKind<LevelOperation>> {
+function operations(limit: number, profiles: { value: string; label: string }[]): Record<LevelOperation["kind"], OperationKind<LevelOperation> | null> {
   return {
     design: { label: "fill from the design", fresh: { kind: "design" }, fields: [] },
-    ...(profiles.length > 0 && { profile: { label: "fill from a profile", fresh: { kind: "profile" as const, profile: profiles[0]!.value }, fields: [{ name: "profile", label: "Profile", options: profiles }] } }),
+    profile: profiles[0] ? { label: "fill from a profile", fresh: { kind: "profile", profile: profiles[0].value }, fields: [{ name: "profile", label: "Profile", options: profiles }] } : null,
     straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
     mean: { label: "running mean", fresh: { kind: "mean", length: 30 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
     ease: {
@@ -39,9 +39,9 @@ function operations(limit: number, profiles: { value: string; label: string }[])
 
 export function LevelOperate({ table, levels, mayEdit, change, propose }: Props) {
   const project_id = useProjectId();
-  const profiles = useDocumentsOf("profile").map((d) => ({ value: d.key, label: d.spec.name ?? d.key }));
+  const profiles = useDocumentsOf("profile").map((d) => ({ value: d.key, label: d.spec.name }));
   const kinds = operations(levels.limit_pct, profiles);
-  const rows = table.rows ?? [];
+  const rows = table.rows;
   const { range } = usePlace();
   const inside = (c: number) => !range || (c >= range.from - 1e-3 && c <= range.to + 1e-3);
   return (
@@ -49,7 +49,7 @@ export function LevelOperate({ table, levels, mayEdit, change, propose }: Props)
       <Operate<LevelOperation, Table>
         name="level-operation"
         kinds={kinds}
-        first={kinds.design!.fresh}
+        first={{ kind: "design" }}
         table={table}
         mayEdit={mayEdit}
         propose={propose}

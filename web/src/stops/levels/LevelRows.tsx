@@ -16,7 +16,7 @@ const SHOWN = 60;
 export function LevelRows({ table, levels, mayEdit, change }: { table: Table; levels: Levels; mayEdit: boolean; change: (t: Table) => void }) {
   const place = usePlace();
   const limits = useDocument("standards")?.spec.vertical.grade_change.rows ?? [];
-  const rows = table.rows ?? [];
+  const rows = table.rows;
   const current = rows.findLastIndex((r) => r.chainage <= place.chainage + 1e-3);
   const first = Math.max(0, Math.min(current - SHOWN / 2, rows.length - SHOWN));
   const here = useRef<HTMLTableRowElement>(null);

@@ -43,7 +43,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const [above, setAbove] = useState(true);
   const [tab, setTab] = useState<"best" | "table">("best");
   const table: Table = held ?? spec ?? { rows: [] };
-  const rows = table.rows ?? [];
+  const rows = table.rows;
   const then = proposed?.rows && levels ? levels.chainage.map(between(proposed.rows.map((r) => r.chainage), proposed.rows.map((r) => r.level))) : null;
   /** Profiles where the levels are told: at the first section of every chainage. */
   const profiles = Object.entries((!above && long?.profiles) || {}).map(([name, values]) => ({ name, values: (levels?.chainage ?? []).map(between(long!.chainage, values)) }));

@@ -56,7 +56,7 @@ export function MillingPanel() {
             <Switch size="small" aria-label={`Full width of milling ${i + 1}`} disabled={disabled} checked={!s.left && !s.right} onChange={(on) => set(i, { ...s, left: on ? null : { by: "offset", offset: -3 }, right: on ? null : { by: "offset", offset: 3 } })} />
           </span>
           <Row label="Full depth at">
-            <Segmented<"both" | "left" | "right"> size="small" aria-label={`Full depth of milling ${i + 1}`} disabled={disabled} value={s.full_at ?? "both"} options={[{ value: "both", label: "all" }, { value: "left", label: "left" }, { value: "right", label: "right" }]} onChange={(full_at) => set(i, { ...s, full_at })} />
+            <Segmented<"both" | "left" | "right"> size="small" aria-label={`Full depth of milling ${i + 1}`} disabled={disabled} value={s.full_at} options={[{ value: "both", label: "all" }, { value: "left", label: "left" }, { value: "right", label: "right" }]} onChange={(full_at) => set(i, { ...s, full_at })} />
           </Row>
           {s.left && <SourceRow<EdgeSource> label="Left limit" points value={s.left} disabled={disabled} onChange={(left) => set(i, { ...s, left })} />}
           {s.right && <SourceRow<EdgeSource> label="Right limit" points value={s.right} disabled={disabled} onChange={(right) => set(i, { ...s, right })} />}

@@ -7,6 +7,7 @@ import type { Range } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
 import { SourceRow } from "../../common/SourceRow";
+import { choicesOf, FALLS, freshFall, freshRule, GOVERNS } from "../../common/words";
 
 export type Work = SpecOf<"treatments">["ranges"][number]["work"];
 type Overlay = Extract<Work, { kind: "overlay" }>;
@@ -33,6 +34,7 @@ export function useStartingWork(range: Range) {
   return { start, kerbTop: found?.kerb_top ?? null };
 }
 
+const WORKS: Record<Work["kind"], string> = { overlay: "Overlay", reconstruct: "Reconstruct", leave: "Leave" };
 const REACHES: Record<Overlay["reach"], string> = {
   at_least_edge: "At least the old edge",
   exactly_edge: "Exactly the old edge",
@@ -51,11 +53,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
           aria-label="Work"
           disabled={disabled || !start}
           value={work.kind}
-          options={[
-            { value: "overlay", label: "Overlay" },
-            { value: "reconstruct", label: "Reconstruct" },
-            { value: "leave", label: "Leave" },
-          ]}
+          options={choicesOf(WORKS)}
           onChange={(kind) => start && onChange(start(kind, work))}
         />
       </div>
@@ -127,12 +125,8 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
           aria-label={`${label} source`}
           disabled={disabled}
           value={value.by}
-          options={[
-            { value: "given", label: "Given" },
-            { value: "measured", label: "Measured" },
-            { value: "table", label: "Adopted" },
-          ]}
-          onChange={(by) => onChange(by === "given" ? { by, pct: -2.5 } : { by })}
+          options={choicesOf(FALLS)}
+          onChange={(by) => onChange(freshFall(by))}
         />
         {value.by === "given" && <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />}
       </span>
@@ -141,31 +135,22 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
 }
 
 type Rule = Overlay["governs"];
-const ABOUT = [
-  { value: "hinge" as const, label: "the hinge" },
-  { value: "inner" as const, label: "the inner edge" },
-  { value: "outer" as const, label: "the outer edge" },
-  { value: "left" as const, label: "the left edge" },
-  { value: "right" as const, label: "the right edge" },
-];
-const RULES: { value: Rule["kind"]; label: string }[] = [
-  { value: "cover", label: "Cover" },
-  { value: "edges", label: "Edges" },
-  { value: "level_table", label: "Level table" },
-  { value: "profile", label: "Profile" },
-  { value: "kerb_to_kerb", label: "Kerb to kerb" },
-];
+const ABOUT = choicesOf<Extract<Rule, { kind: "profile" }>["about"]>({
+  hinge: "the hinge",
+  inner: "the inner edge",
+  outer: "the outer edge",
+  left: "the left edge",
+  right: "the right edge",
+});
+const RULES = choicesOf(GOVERNS);
+/** Rules for a reconstruction, which stands on no old road. */
+const GIVEN: readonly Rule["kind"][] = ["level_table", "profile"];
 
-/** What sets the hinge's level. A new rule is one line of RULES and its fields here. */
+/** What sets the hinge's level. A new rule is one line of GOVERNS and its fields here. */
 function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { value: R; open?: boolean; onChange: (rule: Rule | null) => void; disabled: boolean }) {
   const profiles = useDocumentsOf("profile");
-  const pick = (kind: string) => {
-    if (kind === "bridge") onChange(null);
-    else if (kind === "profile") onChange({ kind, profile: profiles[0]?.key ?? "main", about: "hinge", normal_pct: -2.5 });
-    else if (kind === "kerb_to_kerb") onChange({ kind, side: "left", plus: 0 });
-    else onChange({ kind: kind as "cover" });
-  };
-  const rules = open ? [{ value: "bridge", label: "Bridged" }, ...RULES.filter((r) => r.value === "level_table" || r.value === "profile")] : RULES;
+  const pick = (kind: Rule["kind"] | "bridge") => onChange(kind === "bridge" ? null : freshRule(kind, profiles[0]?.key ?? "main"));
+  const rules = open ? [{ value: "bridge" as const, label: "Bridged" }, ...RULES.filter((r) => GIVEN.includes(r.value))] : RULES;
   return (
     <>
       <Row label="Governed by">

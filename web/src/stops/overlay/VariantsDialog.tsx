@@ -3,7 +3,7 @@ import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Alert, App, Button, Modal, Select } from "antd";
 import { api, dataOf, Failure } from "../../api/client";
-import { type SpecOf, useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { type Range } from "../../app/place";
@@ -11,22 +11,12 @@ import { colour } from "../../app/theme";
 import { AlongChart } from "../../common/AlongChart";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
+import { choicesOf, FALLS, freshFall, freshRule, GOVERNS } from "../../common/words";
 
 type Plan = SpecOf<"variants">;
 type Variant = NonNullable<Plan["variants"]>[number];
 const TONES = [colour.tin950, colour.saddle500, colour.short, colour.sound, colour.fault, colour.tin600, colour.caution, colour.saddle300, colour.tin400];
-const RULES = [
-  { value: "", label: "as it is" },
-  { value: "cover", label: "cover" },
-  { value: "edges", label: "edges" },
-  { value: "level_table", label: "level table" },
-];
-const FALLS = [
-  { value: "", label: "as it is" },
-  { value: "given", label: "given" },
-  { value: "measured", label: "measured" },
-  { value: "table", label: "adopted" },
-];
+const AS_IT_IS = { value: "" as const, label: "as it is" };
 
 export function VariantsDialog({ range, close }: { range: Range; close: () => void }) {
   const project_id = useProjectId();
@@ -35,10 +25,11 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const stamp = useSummary().data?.stamp;
   const saved = useDocument("variants");
   const treatments = useDocument("treatments");
+  const profiles = useDocumentsOf("profile");
   const save = useSave();
   const { spec, change } = useDraft("variants", "main", saved);
   const plan: Plan = spec ?? { variants: [], price: 0 };
-  const variants = plan.variants ?? [];
+  const variants = plan.variants;
   const asked = useQuery({
     queryKey: ["project", project_id, "variants", stamp, plan, range],
     queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/variants/compare", { params: { path: { project_id } }, body: { plan, from_chainage: range.from, to_chainage: range.to } })),
@@ -91,11 +82,11 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
                   {v ? <NameField label={`Name of variant ${i + 1}`} width={120} value={v.name} disabled={!mayEdit} onChange={(name) => set(i, { name })} /> : r.name}
                 </td>
                 <td>{v && (v.least_cover_mm == null ? <Button size="small" type="text" disabled={!mayEdit} onClick={() => set(i, { least_cover_mm: 40 })}>as it is</Button> : <NumberField label={`Least cover of variant ${i + 1}`} width={84} unit="mm" least={0} value={v.least_cover_mm} disabled={!mayEdit} onChange={(least_cover_mm) => set(i, { least_cover_mm })} />)}</td>
-                <td>{v && <Select size="small" style={{ width: 104 }} aria-label={`Rule of variant ${i + 1}`} disabled={!mayEdit} value={v.governs?.kind ?? ""} options={RULES} onChange={(kind) => set(i, { governs: kind === "" ? null : { kind: kind as "cover" } })} />}</td>
+                <td>{v && <Select<keyof typeof GOVERNS | ""> size="small" style={{ width: 104 }} aria-label={`Rule of variant ${i + 1}`} disabled={!mayEdit} value={v.governs?.kind ?? ""} options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: o.value === "profile" && profiles.length === 0 }))]} onChange={(kind) => set(i, { governs: kind === "" ? null : freshRule(kind, profiles[0]?.key ?? "main") })} />}</td>
                 <td>
                   {v && (
                     <span style={{ display: "flex", gap: 4 }}>
-                      <Select size="small" style={{ width: 96 }} aria-label={`Crossfall of variant ${i + 1}`} disabled={!mayEdit} value={v.crossfall?.by ?? ""} options={FALLS} onChange={(by) => set(i, { crossfall: by === "" ? null : by === "given" ? { by, pct: -2.5 } : { by: by as "measured" } })} />
+                      <Select<keyof typeof FALLS | ""> size="small" style={{ width: 96 }} aria-label={`Crossfall of variant ${i + 1}`} disabled={!mayEdit} value={v.crossfall?.by ?? ""} options={[AS_IT_IS, ...choicesOf(FALLS)]} onChange={(by) => set(i, { crossfall: by === "" ? null : freshFall(by) })} />
                       {v.crossfall?.by === "given" && <NumberField label={`Crossfall given in variant ${i + 1}`} width={76} unit="%" value={v.crossfall.pct} disabled={!mayEdit} onChange={(pct) => set(i, { crossfall: { by: "given", pct } })} />}
                     </span>
                   )}
@@ -131,7 +122,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
           </Button>
         )}
         <span className="quiet">Price per tonne</span>
-        <NumberField label="Price per tonne" width={110} unit="per t" least={0} value={plan.price ?? 0} disabled={!mayEdit} onChange={(price) => change({ ...plan, price })} />
+        <NumberField label="Price per tonne" width={110} unit="per t" least={0} value={plan.price} disabled={!mayEdit} onChange={(price) => change({ ...plan, price })} />
       </p>
       <div style={{ position: "relative", height: 200 }}>
         <AlongChart label="Greatest depth of the variants" unit="greatest depth, mm" decimals={0} chainage={chainage} series={results.map((r, k) => ({ name: r.name, values: align(chainage, r.chainage, r.depths), tone: TONES[k]!, width: k === 0 ? 1.2 : 1.8 }))} at={range.from} range={null} onGo={() => undefined} />

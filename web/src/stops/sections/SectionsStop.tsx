@@ -136,10 +136,10 @@ function Settings({ count }: { count: number }) {
         Sections at start, end, tangent points and guide corners
       </Checkbox>
       <Row label="Design speed">
-        <NumberField label="Design speed" unit="km/h" least={20} most={140} value={spec.design_speed_kmh ?? 60} disabled={!mayEdit} onChange={(design_speed_kmh) => change({ ...spec, design_speed_kmh })} />
+        <NumberField label="Design speed" unit="km/h" least={20} most={140} value={spec.design_speed_kmh} disabled={!mayEdit} onChange={(design_speed_kmh) => change({ ...spec, design_speed_kmh })} />
       </Row>
       <Row label="Chord limit">
-        <NumberField label="Chord limit" unit="mm" least={0} most={10000} value={spec.chord_limit_mm ?? 0} disabled={!mayEdit} onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })} />
+        <NumberField label="Chord limit" unit="mm" least={0} most={10000} value={spec.chord_limit_mm} disabled={!mayEdit} onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })} />
       </Row>
       <Row label="Extra section">
         <span style={{ display: "flex", gap: 6 }}>

@@ -10,13 +10,14 @@ import { Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
 import { SaveWork } from "../../common/SaveWork";
+import { choicesOf } from "../../common/words";
 
-const ROWS: { value: SpecOf<"sheet_style">["rows"][number]; label: string }[] = [
-  { value: "offset", label: "Offset" },
-  { value: "existing", label: "Existing level" },
-  { value: "design", label: "Design level" },
-  { value: "difference", label: "Difference" },
-];
+const ROWS = choicesOf<SpecOf<"sheet_style">["rows"][number]>({
+  offset: "Offset",
+  existing: "Existing level",
+  design: "Design level",
+  difference: "Difference",
+});
 const SCALES = [20, 25, 50, 100, 200, 250, 500] as const;
 const ZOOMS = [0.5, 1, 2];
 

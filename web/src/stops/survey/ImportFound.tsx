@@ -24,8 +24,8 @@ interface Props {
 export function ImportFound({ report, before, taking, set }: Props) {
   const e = report.extent;
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
-  const surfaces = report.surfaces ?? [];
-  const alignments = report.alignments ?? [];
+  const surfaces = report.surfaces;
+  const alignments = report.alignments;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>

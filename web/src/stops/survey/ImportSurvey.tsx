@@ -39,7 +39,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     kind: "check_survey",
     done: (found) => {
       setReport(found);
-      setTaking((old) => ({ ...old, rules: found.rules, surfaces: (found.surfaces ?? []).map((_, i) => i), alignments: (found.alignments ?? []).map((_, i) => i) }));
+      setTaking((old) => ({ ...old, rules: found.rules, surfaces: found.surfaces.map((_, i) => i), alignments: found.alignments.map((_, i) => i) }));
     },
     failed: setError,
   });
@@ -164,12 +164,12 @@ function Columns({ file, mapping, onChange, onDivide }: { file: Uploaded; mappin
     <>
       <div style={{ display: "flex", gap: 8, alignItems: "center", flexWrap: "wrap", marginBottom: 10 }}>
         <span className="quiet">Between columns</span>
-        <Select size="small" style={{ width: 110 }} aria-label="Delimiter" value={mapping.delimiter ?? ","} options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))} onChange={onDivide} />
+        <Select size="small" style={{ width: 110 }} aria-label="Delimiter" value={mapping.delimiter} options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))} onChange={onDivide} />
         <span className="quiet">decimal sign</span>
-        <Select<"." | ","> size="small" style={{ width: 92 }} aria-label="Decimal sign" value={mapping.decimal ?? "."} options={[{ value: ".", label: "point" }, { value: ",", label: "comma" }]} onChange={(decimal) => onChange({ ...mapping, decimal })} />
+        <Select<"." | ","> size="small" style={{ width: 92 }} aria-label="Decimal sign" value={mapping.decimal} options={[{ value: ".", label: "point" }, { value: ",", label: "comma" }]} onChange={(decimal) => onChange({ ...mapping, decimal })} />
         <span style={{ flex: 1 }} />
         {saved.length > 0 && (
-          <Select size="small" style={{ width: 170 }} aria-label="Saved mapping" placeholder="Use a saved mapping" value={null} options={saved.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(key) => onChange(saved.find((d) => d.key === key)!.spec.mapping)} />
+          <Select<string | null> size="small" style={{ width: 170 }} aria-label="Saved mapping" placeholder="Use a saved mapping" value={null} options={saved.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(key) => onChange(saved.find((d) => d.key === key)!.spec.mapping)} />
         )}
         <Input size="small" style={{ width: 150 }} aria-label="Name for this mapping" placeholder="Keep as" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
         <Button size="small" disabled={!name.trim()} onClick={() => void keep()}>

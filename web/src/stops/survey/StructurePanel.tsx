@@ -16,12 +16,12 @@ export function StructurePanel({ showPlace }: { showPlace: (east: number, north:
   const mayEdit = useMayEdit();
   const { spec, change } = useDraft("structures", "main", saved);
   if (!spec) return null;
-  const pits = spec.pits ?? [];
-  const pipes = spec.pipes ?? [];
+  const pits = spec.pits;
+  const pipes = spec.pipes;
   const take = async () => {
     const found = dataOf(await api.GET("/api/projects/{project_id}/survey/structures", { params: { path: { project_id } } }));
     const known = new Set([...pits, ...pipes].map((s) => s.name));
-    change({ pits: [...pits, ...(found.pits ?? []).filter((p) => !known.has(p.name))], pipes: [...pipes, ...(found.pipes ?? []).filter((p) => !known.has(p.name))] });
+    change({ pits: [...pits, ...found.pits.filter((p) => !known.has(p.name))], pipes: [...pipes, ...found.pipes.filter((p) => !known.has(p.name))] });
   };
   const setPit = (i: number, fields: Partial<Pit>) => change({ ...spec, pits: pits.map((p, j) => (j === i ? { ...p, ...fields } : p)) });
   const setPipe = (i: number, fields: Partial<Pipe>) => change({ ...spec, pipes: pipes.map((p, j) => (j === i ? { ...p, ...fields } : p)) });
@@ -39,7 +39,7 @@ export function StructurePanel({ showPlace }: { showPlace: (east: number, north:
           <Pair>
             <NumberField label={`Cover of ${p.name}`} unit="m" value={p.cover ?? 0} disabled={!mayEdit} onChange={(cover) => setPit(i, { cover })} />
             <NumberField label={`Invert of ${p.name}`} unit="m" value={p.invert ?? (p.cover ?? 0) - 1} disabled={!mayEdit} onChange={(invert) => setPit(i, { invert })} />
-            <NumberField label={`Size of ${p.name}`} unit="mm" least={1} value={p.size_mm ?? 600} disabled={!mayEdit} onChange={(size_mm) => setPit(i, { size_mm })} />
+            <NumberField label={`Size of ${p.name}`} unit="mm" least={1} value={p.size_mm} disabled={!mayEdit} onChange={(size_mm) => setPit(i, { size_mm })} />
           </Pair>
           <span className="quiet">cover · invert · size</span>
         </div>
@@ -50,7 +50,7 @@ export function StructurePanel({ showPlace }: { showPlace: (east: number, north:
           <Pair>
             <NumberField label={`Inlet of ${p.name}`} unit="m" value={p.points[0]!.level} disabled={!mayEdit} onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === 0 ? { ...q, level } : q)) })} />
             <NumberField label={`Outlet of ${p.name}`} unit="m" value={p.points.at(-1)!.level} disabled={!mayEdit} onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === p.points.length - 1 ? { ...q, level } : q)) })} />
-            <NumberField label={`Diameter of ${p.name}`} unit="mm" least={1} value={p.diameter_mm ?? 300} disabled={!mayEdit} onChange={(diameter_mm) => setPipe(i, { diameter_mm })} />
+            <NumberField label={`Diameter of ${p.name}`} unit="mm" least={1} value={p.diameter_mm} disabled={!mayEdit} onChange={(diameter_mm) => setPipe(i, { diameter_mm })} />
           </Pair>
           <span className="quiet">invert in · invert out · diameter</span>
         </div>

@@ -47,7 +47,7 @@ export function SurfacePanel({ codes, chosen, choose, showPlace }: Props) {
         return (
           <button key={s.key} type="button" className="list-item" aria-pressed={s.key === document?.key} onClick={() => choose(s.key)}>
             {s.spec.name}
-            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>{b ? (b.wrong ? "cannot be built" : `${(b.triangles ?? 0).toLocaleString("en")} triangles`) : ""}</span>
+            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>{b ? (b.wrong ? "cannot be built" : `${b.triangles.toLocaleString("en")} triangles`) : ""}</span>
           </button>
         );
       })}
@@ -79,10 +79,10 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
   const { spec, change } = useDraft("surface", document.key, document);
   const remove = useRemove();
   if (!spec) return null;
-  const source = spec.source ?? { by: "survey" as const };
+  const source = spec.source;
   const set = (fields: object) => change({ ...spec, source: { ...source, ...fields } });
   const lines = codes.filter((c) => c.lines > 0);
-  const leftOut = source.by === "survey" ? source.left_out ?? [] : [];
+  const leftOut = source.by === "survey" ? source.left_out : [];
   return (
     <div className="card">
       <Row label="Name">

@@ -18,7 +18,7 @@ interface Props {
 export function ApplyDialog({ template, spec, close }: Props) {
   const place = usePlace();
   const summary = useSummary().data!;
-  const there = useDocument("template_plan")?.spec.ranges?.find((r) => r.template === template);
+  const there = useDocument("template_plan")?.spec.ranges.find((r) => r.template === template);
   const first = place.range ?? (there ? { from: there.from_chainage, to: there.to_chainage } : { from: summary.start, to: summary.end });
   const [range, setRange] = useState(first);
   const [values, setValues] = useState<Record<string, number>>(Object.fromEntries(Object.entries(there?.dimensions ?? {}).filter((e): e is [string, number] => typeof e[1] === "number")));
@@ -42,7 +42,7 @@ export function ApplyDialog({ template, spec, close }: Props) {
         <ChainageField label="Apply to" value={range.to} onChange={(to) => setRange({ ...range, to })} />
       </Row>
       {wrong && <p style={{ color: "var(--fault)" }}>The range must end after it begins.</p>}
-      {(spec.dimensions ?? []).map((d) => (
+      {spec.dimensions.map((d) => (
         <Row key={d.name} label={d.name}>
           <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
             <Switch size="small" aria-label={`Own value for ${d.name}`} checked={d.name in values} onChange={(on) => setValues(on ? { ...values, [d.name]: d.value } : Object.fromEntries(Object.entries(values).filter(([n]) => n !== d.name)))} />
@@ -50,7 +50,7 @@ export function ApplyDialog({ template, spec, close }: Props) {
           </span>
         </Row>
       ))}
-      {(spec.dimensions ?? []).length > 0 && (
+      {spec.dimensions.length > 0 && (
         <Row label="Transition">
           <NumberField label="Transition" unit="m" least={0} value={transition} onChange={setTransition} />
         </Row>

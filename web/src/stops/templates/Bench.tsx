@@ -194,8 +194,8 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
 
 function kindOf(spec: Template, layer: SectionView["layers"][number]): SelKind {
   const half = halfOf(spec, layer.side);
-  if (half.kerbs?.some((k) => k.name === layer.element)) return "kerb";
-  if (half.floors?.some((f) => f.name === layer.element)) return "floor";
+  if (half.kerbs.some((k) => k.name === layer.element)) return "kerb";
+  if (half.floors.some((f) => f.name === layer.element)) return "floor";
   return half.strips.some((s) => s.name === layer.element) ? "strip" : "template";
 }
 

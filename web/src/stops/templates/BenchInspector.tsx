@@ -37,7 +37,7 @@ export function BenchInspector(props: Props) {
   const sentence = sel ? view?.sentences[`${sel.kind} ${side} ${sel.name}`] : undefined;
   const write = (next: Half) => change(withHalf(spec, side, next));
   const removable = sel && !["template", "dimensions"].includes(kind) && !(kind === "strip" && half.strips.length === 1) && !(kind === "point" && half.points.length === 1);
-  const loneKerb = kind === "point" && sel !== null && half.kerbs?.some((k) => k.at === sel.name);
+  const loneKerb = kind === "point" && sel !== null && half.kerbs.some((k) => k.at === sel.name);
   return (
     <Inspector
       title={sel?.name ? `${TITLES[kind]} ${sel.name}` : TITLES[kind]}
@@ -59,7 +59,8 @@ export function BenchInspector(props: Props) {
       }
     >
       {extra}
-      {sentence && <p className="sentence">{sentence}</p>}
+      {/* It has its room before the answer is there: what one is about to press must not move away. */}
+      {sel && sel.kind !== "template" && sel.kind !== "dimensions" && <p className="sentence">{sentence}</p>}
       <Chosen {...props} half={half} side={side} write={write} />
       <Faults view={view} side={side} spec={spec} select={select} />
       <Balance view={view} />
@@ -72,7 +73,7 @@ function Chosen({ spec, sel, half, side, kerbs, mayEdit, change, select, write }
   const place = usePlace();
   const disabled = !mayEdit;
   const names = pointNames(half, kerbs);
-  const dimensions = spec.dimensions ?? [];
+  const dimensions = spec.dimensions;
   const open = (kind: "make_up" | "kerb", key: string) => place.select(`${kind}:${key}`);
   const again = (name: string) => sel && select({ ...sel, name });
   switch (sel?.kind) {
@@ -90,16 +91,16 @@ function Chosen({ spec, sel, half, side, kerbs, mayEdit, change, select, write }
       return s ? <StripForm of={s} half={half} names={names} disabled={disabled} open={open} change={(next) => { write({ ...half, strips: half.strips.map((x) => (x === s ? next : x)) }); again(next.name); }} /> : null;
     }
     case "kerb": {
-      const k = half.kerbs?.find((x) => x.name === sel.name);
+      const k = half.kerbs.find((x) => x.name === sel.name);
       return k ? <KerbPlacementForm of={k} half={half} names={names} disabled={disabled} open={open} change={(next) => { write(withKerbChanged(half, k, next)); again(next.name); }} /> : null;
     }
     case "floor": {
-      const f = half.floors?.find((x) => x.name === sel.name);
+      const f = half.floors.find((x) => x.name === sel.name);
       return f ? <FloorForm of={f} half={half} names={names} dimensions={dimensions} disabled={disabled} change={(next) => { write({ ...half, floors: half.floors.map((x) => (x === f ? next : x)) }); again(next.name); }} /> : null;
     }
     case "rung": {
-      const i = half.ladder?.findIndex((x) => x.name === sel.name) ?? -1;
-      const ladder = half.ladder ?? [];
+      const i = half.ladder.findIndex((x) => x.name === sel.name);
+      const ladder = half.ladder;
       const r = ladder[i];
       const move = (by: -1 | 1) => {
         const next = [...ladder];
@@ -139,7 +140,7 @@ function Faults({ view, side, spec, select }: { view: BenchView | undefined; sid
             const where: Side = f.where.startsWith("left") ? "left" : "right";
             const half = halfOf(spec, where);
             const name = f.names[0] ?? "";
-            const kind = half.points.some((p) => p.name === name) ? "point" : half.strips.some((s) => s.name === name) ? "strip" : half.ladder?.some((r) => r.name === name) ? "rung" : half.floors?.some((x) => x.name === name) ? "floor" : half.kerbs?.some((k) => k.name === name) ? "kerb" : "template";
+            const kind = half.points.some((p) => p.name === name) ? "point" : half.strips.some((s) => s.name === name) ? "strip" : half.ladder.some((r) => r.name === name) ? "rung" : half.floors.some((x) => x.name === name) ? "floor" : half.kerbs.some((k) => k.name === name) ? "kerb" : "template";
             select({ kind, side: spec.left ? where : side, name });
           }}
         >

@@ -12,7 +12,7 @@ interface Props {
 }
 
 export function DimensionsForm({ spec, disabled, change }: Props) {
-  const all = spec.dimensions ?? [];
+  const all = spec.dimensions;
   const names = all.map((d) => d.name);
   const set = (i: number, fields: Partial<Dimension>) => change({ ...spec, dimensions: all.map((d, j) => (j === i ? { ...d, ...fields } : d)) });
   const rename = (i: number, name: string) => {
@@ -26,7 +26,7 @@ export function DimensionsForm({ spec, disabled, change }: Props) {
       {all.map((d, i) => (
         <div key={i} style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 92px 62px auto", gap: 4, marginBottom: 6 }}>
           <NameField label={`Name of dimension ${i + 1}`} value={d.name} taken={names} disabled={disabled} onChange={(name) => rename(i, name)} />
-          <NumberField label={`Value of ${d.name}`} unit={d.unit ?? "m"} value={d.value} disabled={disabled} onChange={(value) => set(i, { value })} />
+          <NumberField label={`Value of ${d.name}`} unit={d.unit} value={d.value} disabled={disabled} onChange={(value) => set(i, { value })} />
           <Select size="small" aria-label={`Unit of ${d.name}`} disabled={disabled} value={d.unit} options={["m", "mm", "%"].map((u) => ({ value: u as Unit, label: u }))} onChange={(unit) => set(i, { unit })} />
           <Button type="text" size="small" aria-label={`Remove dimension ${d.name}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => change({ ...spec, dimensions: all.filter((_, j) => j !== i) })} />
         </div>

@@ -23,7 +23,7 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
   const points = names.map((n) => ({ value: n, label: n }));
   const set = (i: number, z: Zone) => change({ ...f, zones: f.zones.map((x, j) => (j === i ? z : x)) });
   const unders = half.strips.flatMap((s) => (makeUps.find((m) => m.key === s.new)?.spec.courses ?? []).map((c, i) => ({ value: `${i + 1} ${s.name}`, label: `${c.name} of ${s.name}` })));
-  const end = f.end?.kind ?? "wall";
+  const end = f.end.kind;
   const setEnd = (kind: string) => {
     const last = f.zones.at(-1)!;
     const to = kind === "run" ? null : (last.to ?? { point: names.at(-1)!, plus: 0 });
@@ -38,7 +38,7 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the floor" value={f.name} taken={half.floors?.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...f, name })} />
+        <NameField label="Name of the floor" value={f.name} taken={half.floors.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...f, name })} />
       </Row>
       <Row label="Filled with">
         <Select size="small" aria-label="Fill above the floor" disabled={disabled} value={f.fill} options={materials} onChange={(fill) => change({ ...f, fill })} />
@@ -48,7 +48,7 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
       </Row>
       {f.start && (
         <Row label="plus">
-          <NumberField label="Outward from the start" unit="m" value={f.start.plus ?? 0} disabled={disabled} onChange={(plus) => change({ ...f, start: { ...f.start!, plus } })} />
+          <NumberField label="Outward from the start" unit="m" value={f.start.plus} disabled={disabled} onChange={(plus) => change({ ...f, start: { ...f.start!, plus } })} />
         </Row>
       )}
       {f.zones.map((z, i) => (
@@ -63,7 +63,7 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
                 <Select size="small" aria-label={`Zone ${i + 1} to`} disabled={disabled} value={z.to.point} options={points} onChange={(point) => set(i, { ...z, to: { ...z.to!, point } })} />
               </Row>
               <Row label="plus">
-                <NumberField label={`Zone ${i + 1} beyond that`} unit="m" value={z.to.plus ?? 0} disabled={disabled} onChange={(plus) => set(i, { ...z, to: { ...z.to!, plus } })} />
+                <NumberField label={`Zone ${i + 1} beyond that`} unit="m" value={z.to.plus} disabled={disabled} onChange={(plus) => set(i, { ...z, to: { ...z.to!, plus } })} />
               </Row>
             </>
           ) : (
@@ -88,19 +88,19 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
               size="small"
               aria-label={`Lie of zone ${i + 1}`}
               disabled={disabled}
-              value={z.lie?.kind ?? "parallel"}
+              value={z.lie.kind}
               options={[{ value: "parallel", label: "parallel" }, { value: "level", label: "level" }, { value: "fall", label: "at its own fall" }]}
               onChange={(kind) => set(i, { ...z, lie: kind === "fall" ? { kind, crossfall_pct: -3 } : { kind } })}
             />
           </Row>
-          {z.lie?.kind === "fall" && (
+          {z.lie.kind === "fall" && (
             <Row label="Fall">
               <ValueField label={`Fall of zone ${i + 1}`} unit="%" value={z.lie.crossfall_pct} dimensions={dimensions} disabled={disabled} onChange={(crossfall_pct) => set(i, { ...z, lie: { kind: "fall", crossfall_pct } })} />
             </Row>
           )}
           {i < f.zones.length - 1 && (
             <Row label="Meets the next">
-              <Segmented<"cross" | "step"> size="small" aria-label={`Zone ${i + 1} meets the next`} disabled={disabled} value={z.joins ?? "cross"} options={[{ value: "cross", label: "where they cross" }, { value: "step", label: "at a step" }]} onChange={(joins) => set(i, { ...z, joins })} />
+              <Segmented<"cross" | "step"> size="small" aria-label={`Zone ${i + 1} meets the next`} disabled={disabled} value={z.joins} options={[{ value: "cross", label: "where they cross" }, { value: "step", label: "at a step" }]} onChange={(joins) => set(i, { ...z, joins })} />
             </Row>
           )}
           <Row label="Outer vertex">
@@ -115,9 +115,9 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
       <Row label="Ends">
         <Select size="small" aria-label="End of the floor" disabled={disabled} value={end} options={[{ value: "wall", label: "upright" }, { value: "rise", label: "climbing to the surface" }, { value: "run", label: "running on to the slope" }]} onChange={setEnd} />
       </Row>
-      {f.end?.kind === "rise" && (
+      {f.end.kind === "rise" && (
         <Row label="Climb">
-          <NumberField label="Climb of the floor" unit="1 in" least={0.05} most={20} value={f.end.one_in ?? 1} disabled={disabled} onChange={(one_in) => change({ ...f, end: { kind: "rise", one_in } })} />
+          <NumberField label="Climb of the floor" unit="1 in" least={0.05} most={20} value={f.end.one_in} disabled={disabled} onChange={(one_in) => change({ ...f, end: { kind: "rise", one_in } })} />
         </Row>
       )}
     </>

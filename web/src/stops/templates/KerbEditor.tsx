@@ -21,7 +21,7 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
   const set = (i: number, fields: Partial<Kerb["top"][number]>) => change({ ...spec, top: spec.top.map((v, j) => (j === i ? { ...v, ...fields } : v)) });
   const figure = (label: string, name: "base_mm" | "bed_mm" | "bed_behind_mm" | "backing_height_mm" | "backing_width_mm", least = 0) => (
     <Row label={label}>
-      <NumberField label={label} width={110} unit="mm" least={least} value={spec[name] ?? 0} disabled={disabled} onChange={(v) => change(sound({ ...spec, [name]: v, bed_material: spec.bed_material ?? spec.material }))} />
+      <NumberField label={label} width={110} unit="mm" least={least} value={spec[name]} disabled={disabled} onChange={(v) => change(sound({ ...spec, [name]: v, bed_material: spec.bed_material ?? spec.material }))} />
     </Row>
   );
   const split = (i: number) => {
@@ -91,7 +91,7 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
 
 /** A backing has both a height and a width, or neither. */
 function sound(spec: Kerb): Kerb {
-  const [height, width] = [spec.backing_height_mm ?? 0, spec.backing_width_mm ?? 0];
+  const [height, width] = [spec.backing_height_mm, spec.backing_width_mm];
   if (height > 0 && width === 0) return { ...spec, backing_width_mm: 100 };
   if (width > 0 && height === 0) return { ...spec, backing_height_mm: 100 };
   return spec;
@@ -101,7 +101,7 @@ function Profile({ spec, change, disabled, materials }: PartProps<Kerb> & { mate
   const svg = useRef<SVGSVGElement>(null);
   const grabbed = useRef<number | null>(null);
   const back = spec.top.at(-1)!;
-  const [bed, behind, high, wide] = [spec.bed_mm ?? 0, spec.bed_behind_mm ?? 0, spec.backing_height_mm ?? 0, spec.backing_width_mm ?? 0];
+  const [bed, behind, high, wide] = [spec.bed_mm, spec.bed_behind_mm, spec.backing_height_mm, spec.backing_width_mm];
   const left = -60;
   const right = back.out_mm + Math.max(behind, wide) + 60;
   const top = Math.max(...spec.top.map((v) => v.up_mm)) + 60;

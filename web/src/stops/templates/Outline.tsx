@@ -47,7 +47,7 @@ export function Outline({ spec, side, kerbs, view, sel, uses, mayEdit, select, a
       </button>
       <button type="button" className="outline-item" aria-pressed={sel?.kind === "dimensions"} onClick={() => select({ kind: "dimensions", side: drawn, name: "" })}>
         <span className="name">Dimensions</span>
-        <span className="figure">{spec.dimensions?.length || ""}</span>
+        <span className="figure">{spec.dimensions.length || ""}</span>
       </button>
       {group("Points", "point", half.points.map((p) => item("point", p.name, at(p.name) ? Math.abs(at(p.name)!.offset).toFixed(2) : "")), "a point")}
       {group(
@@ -59,9 +59,9 @@ export function Outline({ spec, side, kerbs, view, sel, uses, mayEdit, select, a
         </>,
         "a strip",
       )}
-      {group("Kerbs", "kerb", (half.kerbs ?? []).map((k) => item("kerb", k.name, k.at)), "a kerb")}
-      {group("Boxing", "floor", (half.floors ?? []).map((f) => item("floor", f.name, f.zones[0] ? `${numberOf(f.zones[0].depth_mm, spec.dimensions ?? [])} mm` : "")), "a floor")}
-      {group("Slope ladder", "rung", (half.ladder ?? []).map((r) => item("rung", r.name, uses.get(r.name) ?? "")), "a rung")}
+      {group("Kerbs", "kerb", half.kerbs.map((k) => item("kerb", k.name, k.at)), "a kerb")}
+      {group("Boxing", "floor", half.floors.map((f) => item("floor", f.name, f.zones[0] ? `${numberOf(f.zones[0].depth_mm, spec.dimensions)} mm` : "")), "a floor")}
+      {group("Slope ladder", "rung", half.ladder.map((r) => item("rung", r.name, uses.get(r.name) ?? "")), "a rung")}
     </nav>
   );
 }

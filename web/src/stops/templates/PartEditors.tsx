@@ -5,6 +5,7 @@ import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
+import { choicesOf } from "../../common/words";
 
 export interface PartProps<T> {
   spec: T;
@@ -15,13 +16,13 @@ export interface PartProps<T> {
 type MakeUp = SpecOf<"make_up">;
 type Course = MakeUp["courses"][number];
 type End = NonNullable<Course["outer"]>;
-const ENDS: { value: End["kind"]; label: string }[] = [
-  { value: "flush", label: "upright" },
-  { value: "carry", label: "carried on" },
-  { value: "to_slope", label: "to the slope" },
-  { value: "under_kerb", label: "under the kerb" },
-  { value: "batter", label: "at a slope" },
-];
+const ENDS = choicesOf<End["kind"]>({
+  flush: "upright",
+  carry: "carried on",
+  to_slope: "to the slope",
+  under_kerb: "under the kerb",
+  batter: "at a slope",
+});
 
 function freshEnd(kind: End["kind"]): End {
   if (kind === "carry") return { kind, distance: 0.2 };
@@ -36,8 +37,8 @@ function EndCell({ label, value, outer, disabled, change }: { label: string; val
     <span style={{ display: "flex", gap: 4 }}>
       <Select size="small" style={{ width: 116 }} aria-label={label} disabled={disabled} value={end.kind} options={ENDS.filter((e) => outer || e.value !== "to_slope")} onChange={(kind) => change(freshEnd(kind))} />
       {end.kind === "carry" && <NumberField label={`${label}: how far`} width={84} unit="m" least={0.001} value={end.distance} disabled={disabled} onChange={(distance) => change({ kind: "carry", distance })} />}
-      {end.kind === "under_kerb" && <NumberField label={`${label}: how far behind`} width={84} unit="m" least={0} value={end.behind ?? 0} disabled={disabled} onChange={(behind) => change({ kind: "under_kerb", behind })} />}
-      {end.kind === "batter" && <NumberField label={`${label}: slope`} width={92} unit="1 in" least={0.01} most={5} value={end.one_in ?? 1} disabled={disabled} onChange={(one_in) => change({ kind: "batter", one_in })} />}
+      {end.kind === "under_kerb" && <NumberField label={`${label}: how far behind`} width={84} unit="m" least={0} value={end.behind} disabled={disabled} onChange={(behind) => change({ kind: "under_kerb", behind })} />}
+      {end.kind === "batter" && <NumberField label={`${label}: slope`} width={92} unit="1 in" least={0.01} most={5} value={end.one_in} disabled={disabled} onChange={(one_in) => change({ kind: "batter", one_in })} />}
     </span>
   );
 }
@@ -51,7 +52,7 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
     [next[i], next[j]] = [next[j]!, next[i]!];
     change({ ...spec, courses: next });
   };
-  const bottom = spec.bottom ?? { kind: "parallel" as const };
+  const bottom = spec.bottom;
   const total = spec.courses.reduce((sum, c) => sum + (typeof c.thickness_mm === "number" ? c.thickness_mm : 0), 0);
   return (
     <div style={{ padding: 12 }}>
@@ -60,7 +61,7 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
           <NameField label="Name of the make-up" width={260} value={spec.name} disabled={disabled} onChange={(name) => change({ ...spec, name })} />
         </Row>
         <Row label="Thickness">
-          <Segmented<"vertical" | "square"> size="small" aria-label="How thickness is measured" disabled={disabled} value={spec.measured ?? "vertical"} options={[{ value: "vertical", label: "vertical" }, { value: "square", label: "square to the surface" }]} onChange={(measured) => change({ ...spec, measured })} />
+          <Segmented<"vertical" | "square"> size="small" aria-label="How thickness is measured" disabled={disabled} value={spec.measured} options={[{ value: "vertical", label: "vertical" }, { value: "square", label: "square to the surface" }]} onChange={(measured) => change({ ...spec, measured })} />
         </Row>
         <Row label="Lowest course">
           <span style={{ display: "flex", gap: 4 }}>

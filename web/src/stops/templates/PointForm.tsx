@@ -3,26 +3,29 @@ import { Select } from "antd";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
-import { SourceRow } from "../../common/SourceRow";
+import { SourceRow, useEdgeLine } from "../../common/SourceRow";
 import { useDocumentsOf } from "../../api/hooks";
 import { type Dimension, type LevelTie, numberOf, type OffsetTie, type Point } from "./spec";
 import { ValueField } from "./ValueField";
+import { choicesOf } from "../../common/words";
 
-const OFFSETS: { value: OffsetTie["kind"]; label: string }[] = [
-  { value: "width", label: "width from" },
-  { value: "same_as", label: "same as" },
-  { value: "follow", label: "follow a line" },
-  { value: "square", label: "square to a line" },
-];
-const LEVELS: { value: string; label: string }[] = [
-  { value: "turns", label: "turns with its side" },
-  { value: "neighbour", label: "turns as its neighbour" },
-  { value: "fall", label: "own crossfall from" },
-  { value: "rise", label: "rise from" },
-  { value: "on_surface", label: "on a surface" },
-  { value: "guide_level", label: "level of a line" },
-  { value: "carried", label: "carry a fall on" },
-];
+const OFFSETS = choicesOf<OffsetTie["kind"]>({
+  width: "width from",
+  same_as: "same as",
+  follow: "follow a line",
+  square: "square to a line",
+});
+/** Kinds of level ties; a fall may turn with its side or as its neighbour. */
+type LevelKind = LevelTie["kind"] | "turns" | "neighbour";
+const LEVELS = choicesOf<LevelKind>({
+  turns: "turns with its side",
+  neighbour: "turns as its neighbour",
+  fall: "own crossfall from",
+  rise: "rise from",
+  on_surface: "on a surface",
+  guide_level: "level of a line",
+  carried: "carry a fall on",
+});
 
 export interface FieldsProps {
   point: Point;
@@ -32,12 +35,13 @@ export interface FieldsProps {
   change: (p: Point) => void;
 }
 
-function levelKind(tie: LevelTie): string {
+function levelKind(tie: LevelTie): LevelKind {
   if (tie.kind !== "fall" || tie.crossfall_pct !== null) return tie.kind;
   return tie.turns_with === "neighbour" ? "neighbour" : "turns";
 }
 
 export function OffsetFields({ point: p, parents, dimensions, disabled, change }: FieldsProps) {
+  const usual = useEdgeLine();
   const tie = p.offset;
   const names = parents.filter((n) => n !== p.name).map((n) => ({ value: n, label: n }));
   const width = "width" in tie ? tie.width : 1;
@@ -46,7 +50,7 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
     const level: LevelTie = p.level ?? { kind: "fall", parent, crossfall_pct: -2.5, turns_with: "side" };
     if (kind === "square") change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, along: 0, out: 0 }, level: null });
     else if (kind === "same_as") change({ ...p, offset: { kind, parent }, level });
-    else if (kind === "follow") change({ ...p, offset: { kind, parent, width, source: { by: "line", code: "EP", within: 8 } }, level });
+    else if (kind === "follow") change({ ...p, offset: { kind, parent, width, source: usual }, level });
     else change({ ...p, offset: { kind, parent, width }, level });
   };
   return (
@@ -82,23 +86,24 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
 
 export function LevelFields({ point: p, parents, dimensions, disabled, change }: FieldsProps) {
   const surfaces = useDocumentsOf("surface");
+  const usual = useEdgeLine();
   const tie = p.level;
   if (!tie) return <p className="quiet">The square tie fixes the level too.</p>;
   const names = parents.filter((n) => n !== p.name).map((n) => ({ value: n, label: n }));
   const parent = "parent" in tie ? tie.parent : p.offset.parent;
   const set = (level: LevelTie) => change({ ...p, level });
-  const pick = (kind: string) => {
+  const pick = (kind: LevelKind) => {
     const pct = tie.kind === "fall" && tie.crossfall_pct != null ? tie.crossfall_pct : -2.5;
-    const made: Record<string, LevelTie> = {
+    const made: Record<LevelKind, LevelTie> = {
       turns: { kind: "fall", parent, crossfall_pct: null, turns_with: "side" },
       neighbour: { kind: "fall", parent, crossfall_pct: null, turns_with: "neighbour" },
       fall: { kind: "fall", parent, crossfall_pct: pct, turns_with: "side" },
       rise: { kind: "rise", parent, rise: 0 },
       on_surface: { kind: "on_surface", surface: "main", plus: 0 },
-      guide_level: { kind: "guide_level", parent, rise: 0, plus: 0, source: { by: "line", code: "EP", within: 8 } },
+      guide_level: { kind: "guide_level", parent, rise: 0, plus: 0, source: usual },
       carried: { kind: "carried", surface: "main", first: "hinge", second: parent, parent },
     };
-    set(made[kind]!);
+    set(made[kind]);
   };
   const surface = "surface" in tie && (
     <Row label="Surface">
@@ -130,17 +135,17 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
       )}
       {(tie.kind === "rise" || tie.kind === "guide_level") && (
         <Row label="Rise">
-          <ValueField label={`Rise of ${p.name}`} unit="m" value={tie.rise ?? 0} dimensions={dimensions} disabled={disabled} onChange={(rise) => set({ ...tie, rise })} />
+          <ValueField label={`Rise of ${p.name}`} unit="m" value={tie.rise} dimensions={dimensions} disabled={disabled} onChange={(rise) => set({ ...tie, rise })} />
         </Row>
       )}
       {tie.kind === "on_surface" && (
         <Row label="plus">
-          <ValueField label={`Above the surface, of ${p.name}`} unit="m" value={tie.plus ?? 0} dimensions={dimensions} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+          <ValueField label={`Above the surface, of ${p.name}`} unit="m" value={tie.plus} dimensions={dimensions} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
         </Row>
       )}
       {tie.kind === "guide_level" && (
         <Row label="plus">
-          <NumberField label={`Added to the level of ${p.name}`} unit="m" value={tie.plus ?? 0} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+          <NumberField label={`Added to the level of ${p.name}`} unit="m" value={tie.plus} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
         </Row>
       )}
     </>

@@ -55,7 +55,7 @@ interface Props {
 }
 
 export function RungForm({ of: r, half, number, disabled, change, move }: Props) {
-  const last = half.ladder?.length ?? 0;
+  const last = half.ladder.length;
   const set = (i: number, link: Link) => change({ ...r, links: r.links.map((x, j) => (j === i ? link : x)) });
   const optional = (label: string, name: "most_height" | "within", fresh: number) => (
     <Row label={label}>
@@ -76,7 +76,7 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the rung" value={r.name} taken={half.ladder?.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...r, name })} />
+        <NameField label="Name of the rung" value={r.name} taken={half.ladder.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...r, name })} />
       </Row>
       <Row label={`Tried as ${number}`}>
         <span>
@@ -88,13 +88,13 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
         <Segmented size="small" aria-label="When the rung is tried" disabled={disabled} value={r.when} options={["cut", "fill", "either"]} onChange={(when) => change({ ...r, when: when as Rung["when"] })} />
       </Row>
       <Row label="Least height">
-        <NumberField label="Least height" unit="m" least={0} value={r.least_height ?? 0} disabled={disabled} onChange={(least_height) => change({ ...r, least_height })} />
+        <NumberField label="Least height" unit="m" least={0} value={r.least_height} disabled={disabled} onChange={(least_height) => change({ ...r, least_height })} />
       </Row>
-      {optional("Most height", "most_height", (r.least_height ?? 0) + 1)}
+      {optional("Most height", "most_height", r.least_height + 1)}
       <Row label="In boundary">
         <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <Switch size="small" aria-label="Must land inside the boundary" disabled={disabled} checked={r.inside_boundary ?? false} onChange={(inside_boundary) => change({ ...r, inside_boundary })} />
-          {r.inside_boundary && <NumberField label="Clearance from the boundary" unit="m" least={0} value={r.clearance ?? 0} disabled={disabled} onChange={(clearance) => change({ ...r, clearance })} />}
+          <Switch size="small" aria-label="Must land inside the boundary" disabled={disabled} checked={r.inside_boundary} onChange={(inside_boundary) => change({ ...r, inside_boundary })} />
+          {r.inside_boundary && <NumberField label="Clearance from the boundary" unit="m" least={0} value={r.clearance} disabled={disabled} onChange={(clearance) => change({ ...r, clearance })} />}
         </span>
       </Row>
       {optional("Within", "within", 10)}

@@ -4,17 +4,18 @@ import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import type { Half, Placement, Strip } from "./spec";
+import { choicesOf } from "../../common/words";
 
-export const STRIP_KINDS: { value: Strip["kind"]; label: string }[] = [
-  { value: "lane", label: "lane" },
-  { value: "shoulder", label: "shoulder" },
-  { value: "path", label: "footpath" },
-  { value: "cycle_path", label: "cycle path" },
-  { value: "verge", label: "verge" },
-  { value: "edging", label: "edging" },
-  { value: "median", label: "median" },
-  { value: "side_road", label: "side road" },
-];
+export const STRIP_KINDS = choicesOf<Strip["kind"]>({
+  lane: "lane",
+  shoulder: "shoulder",
+  path: "footpath",
+  cycle_path: "cycle path",
+  verge: "verge",
+  edging: "edging",
+  median: "median",
+  side_road: "side road",
+});
 
 interface Props<T> {
   of: T;
@@ -27,11 +28,11 @@ interface Props<T> {
 
 type Course = SpecOf<"make_up">["courses"][number];
 export function endText(end: Course["outer"]): string {
-  if (!end || end.kind === "flush") return "upright";
+  if (end.kind === "flush") return "upright";
   if (end.kind === "carry") return `${end.distance} m on`;
   if (end.kind === "to_slope") return "to the slope";
-  if (end.kind === "under_kerb") return `${end.behind ?? 0} m behind kerb`;
-  return `1 in ${end.one_in ?? 1}`;
+  if (end.kind === "under_kerb") return `${end.behind} m behind kerb`;
+  return `1 in ${end.one_in}`;
 }
 
 export function CourseList({ makeUp, title }: { makeUp: SpecOf<"make_up"> | undefined; title: string }) {
@@ -101,7 +102,7 @@ export function KerbPlacementForm({ of: k, half, names, disabled, change, open }
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the kerb" value={k.name} taken={half.kerbs?.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...k, name })} />
+        <NameField label="Name of the kerb" value={k.name} taken={half.kerbs.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...k, name })} />
       </Row>
       <Row label="Profile">
         <Select size="small" popupMatchSelectWidth={false} aria-label="Profile of the kerb" disabled={disabled} value={k.profile} options={kerbs.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(profile) => change({ ...k, profile })} />
@@ -110,7 +111,7 @@ export function KerbPlacementForm({ of: k, half, names, disabled, change, open }
         <Select size="small" aria-label="Where the kerb stands" disabled={disabled} value={k.at} options={own.map((n) => ({ value: n, label: n }))} onChange={(at) => change({ ...k, at })} />
       </Row>
       <Row label="Face outward">
-        <Switch size="small" aria-label="Face outward" disabled={disabled} checked={k.turned ?? false} onChange={(turned) => change({ ...k, turned })} />
+        <Switch size="small" aria-label="Face outward" disabled={disabled} checked={k.turned} onChange={(turned) => change({ ...k, turned })} />
       </Row>
       <button type="button" className="link" onClick={() => open("kerb", k.profile)}>
         Open profile “{kerbs.find((d) => d.key === k.profile)?.spec.name ?? k.profile}”

@@ -21,7 +21,7 @@ export function TableView({ spec, side, kerbs, view, disabled, change }: Props) 
   const makeUps = useDocumentsOf("make_up").map((m) => ({ value: m.key, label: m.spec.name }));
   const half = halfOf(spec, side);
   const names = pointNames(half, kerbs);
-  const dimensions = spec.dimensions ?? [];
+  const dimensions = spec.dimensions;
   const write = (next: typeof half) => change(withHalf(spec, side, next));
   const setPoint = (i: number, p: Point) => write({ ...half, points: half.points.map((x, j) => (j === i ? p : x)) });
   const setStrip = (i: number, fields: Partial<Strip>) => write({ ...half, strips: half.strips.map((x, j) => (j === i ? { ...x, ...fields } : x)) });

@@ -88,7 +88,7 @@ function freshTemplate(documents: { kind: string; key: string }[]): Template {
 }
 
 function RemoveTemplate({ document, last }: { document: AnyDocument; last: boolean }) {
-  const ranges = useDocument("template_plan")?.spec.ranges?.filter((r) => r.template === document.key) ?? [];
+  const ranges = useDocument("template_plan")?.spec.ranges.filter((r) => r.template === document.key) ?? [];
   const remove = useRemove();
   const [asking, setAsking] = useState(false);
   const used = ranges.map((r) => `${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`).join(", ");

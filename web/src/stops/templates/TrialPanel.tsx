@@ -53,7 +53,7 @@ export function TrialPanel({ spec, state, view, side, setSide, change }: Props) 
           const at = state.followed[key] ?? null;
           return <Knob key={key} label={`${nameOf(source)}, ${side}`} unit="m" least={0} most={25} step={0.05} value={at ?? 4} off={at === null} turn={(on) => set({ followed: { ...state.followed, [key]: on ? 4 : null } })} change={(v, d) => set({ followed: { ...state.followed, [key]: v } }, d)} />;
         })}
-        {(spec.dimensions ?? []).map((d) => (
+        {spec.dimensions.map((d) => (
           <Knob key={d.name} label={d.name} unit={d.unit as Unit} least={d.unit === "%" ? -10 : 0} most={d.unit === "mm" ? 1000 : d.unit === "%" ? 10 : 15} step={d.unit === "mm" ? 5 : 0.05} value={state.dimensions[d.name] ?? d.value} change={(v, dr) => set({ dimensions: { ...state.dimensions, [d.name]: v } }, dr)} />
         ))}
       </div>

@@ -46,7 +46,7 @@ function withPoint(spec: Template, side: Side, p: Point): Template {
 }
 
 function withDimension(spec: Template, name: string, value: number): Template {
-  return { ...spec, dimensions: spec.dimensions?.map((d) => (d.name === name ? { ...d, value } : d)) };
+  return { ...spec, dimensions: spec.dimensions.map((d) => (d.name === name ? { ...d, value } : d)) };
 }
 
 interface Wish {
@@ -66,18 +66,18 @@ export function adding(kind: SelKind, half: Half, kerbs: Kerbs, wish: Wish): { h
   }
   if (kind === "kerb") {
     const lane = half.strips.findLast((s) => s.kind === "lane");
-    const at = lane && !half.kerbs?.some((k) => k.at === lane.to_point) ? lane.to_point : outermost(half, kerbs);
+    const at = lane && !half.kerbs.some((k) => k.at === lane.to_point) ? lane.to_point : outermost(half, kerbs);
     const next = withKerb(half, kerbs, wish.kerb, at);
     return { half: next, name: next.kerbs.at(-1)!.name };
   }
   if (kind === "floor") {
-    const name = freeName("Subgrade", half.floors?.map((f) => f.name) ?? []);
-    const floor = { name, start: null, zones: [{ to: { point: outermost(half, kerbs), plus: 0 }, depth_mm: 600, under: null, lie: { kind: "parallel" as const }, joins: "cross" as const, vertex: null }], end: { kind: "wall" as const }, fill: half.fill ?? "fill" };
-    return { half: { ...half, floors: [...(half.floors ?? []), floor] }, name };
+    const name = freeName("Subgrade", half.floors.map((f) => f.name));
+    const floor = { name, start: null, zones: [{ to: { point: outermost(half, kerbs), plus: 0 }, depth_mm: 600, under: null, lie: { kind: "parallel" as const }, joins: "cross" as const, vertex: null }], end: { kind: "wall" as const }, fill: half.fill };
+    return { half: { ...half, floors: [...half.floors, floor] }, name };
   }
   if (kind === "rung") {
-    const name = freeName("Slope", half.ladder?.map((r) => r.name) ?? []);
-    return { half: { ...half, ladder: [...(half.ladder ?? []), { ...FRESH_RUNG, name }] }, name };
+    const name = freeName("Slope", half.ladder.map((r) => r.name));
+    return { half: { ...half, ladder: [...half.ladder, { ...FRESH_RUNG, name }] }, name };
   }
   const name = freeName("P", pointNames(half, kerbs));
   const parent = wish.parent ?? HINGE;

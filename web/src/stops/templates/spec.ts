@@ -55,7 +55,7 @@ export function kerbPoints(k: Placement, kerbs: Kerbs): string[] {
 }
 
 export function pointNames(half: Half, kerbs: Kerbs): string[] {
-  return [HINGE, ...half.points.map((p) => p.name), ...(half.kerbs ?? []).flatMap((k) => kerbPoints(k, kerbs))];
+  return [HINGE, ...half.points.map((p) => p.name), ...half.kerbs.flatMap((k) => kerbPoints(k, kerbs))];
 }
 
 export interface Span {
@@ -70,7 +70,7 @@ export function chainOf(half: Half, kerbs: Kerbs): Span[] {
   const out: Span[] = [];
   let here = HINGE;
   for (let i = 0; i < 80; i++) {
-    const kerb = half.kerbs?.find((k) => k.at === here);
+    const kerb = half.kerbs.find((k) => k.at === here);
     const strip = half.strips.find((s) => s.from_point === here);
     const next: Span | null = kerb
       ? { kind: "kerb", name: kerb.name, from: here, to: kerbPoints(kerb, kerbs).at(-1) ?? here }
@@ -106,7 +106,7 @@ export function newPoint(name: string, parent: string, width: number, pct: numbe
 
 /** A kerb at a point; what started there starts at its far side instead. */
 export function withKerb(half: Half, kerbs: Kerbs, profile: string, at: string): Half {
-  const name = freeName("Kerb", (half.kerbs ?? []).map((k) => k.name));
+  const name = freeName("Kerb", half.kerbs.map((k) => k.name));
   const placed: Placement = { name, profile, at, turned: false };
   const end = kerbPoints(placed, kerbs).at(-1)!;
   const after = new Set(half.strips.filter((s) => s.from_point === at).map((s) => s.to_point));
@@ -115,7 +115,7 @@ export function withKerb(half: Half, kerbs: Kerbs, profile: string, at: string):
     ...half,
     points: half.points.map(moved),
     strips: half.strips.map((s) => (s.from_point === at ? { ...s, from_point: end } : s)),
-    kerbs: [...(half.kerbs ?? []), placed],
+    kerbs: [...half.kerbs, placed],
   };
 }
 
@@ -131,24 +131,24 @@ export function withPointRenamed(half: Half, old: string, now: string): Half {
     ...half,
     points: half.points.map((p) => renamedTies(p.name === old ? { ...p, name: now } : p, old, now)),
     strips: half.strips.map((s) => ({ ...s, from_point: s.from_point === old ? now : s.from_point, to_point: s.to_point === old ? now : s.to_point })),
-    kerbs: half.kerbs?.map((k) => ({ ...k, at: k.at === old ? now : k.at })),
-    floors: half.floors?.map((f) => ({ ...f, start: mark(f.start), zones: f.zones.map((z) => ({ ...z, to: mark(z.to) })) })),
+    kerbs: half.kerbs.map((k) => ({ ...k, at: k.at === old ? now : k.at })),
+    floors: half.floors.map((f) => ({ ...f, start: mark(f.start), zones: f.zones.map((z) => ({ ...z, to: mark(z.to) })) })),
   };
 }
 
 /** The half without something; taking a point away takes the strip that ends there with it. */
 export function without(half: Half, sel: Sel, kerbs: Kerbs): Half {
-  if (sel.kind === "floor") return { ...half, floors: half.floors?.filter((f) => f.name !== sel.name) };
-  if (sel.kind === "rung") return { ...half, ladder: half.ladder?.filter((r) => r.name !== sel.name) };
+  if (sel.kind === "floor") return { ...half, floors: half.floors.filter((f) => f.name !== sel.name) };
+  if (sel.kind === "rung") return { ...half, ladder: half.ladder.filter((r) => r.name !== sel.name) };
   if (sel.kind === "kerb") {
-    const kerb = half.kerbs?.find((k) => k.name === sel.name);
+    const kerb = half.kerbs.find((k) => k.name === sel.name);
     if (!kerb) return half;
     const end = kerbPoints(kerb, kerbs).at(-1)!;
     return {
       ...half,
       points: half.points.map((p) => renamedTies(p, end, kerb.at)),
       strips: half.strips.map((s) => (s.from_point === end ? { ...s, from_point: kerb.at } : s)),
-      kerbs: half.kerbs?.filter((k) => k !== kerb),
+      kerbs: half.kerbs.filter((k) => k !== kerb),
     };
   }
   const strip = half.strips.find((s) => (sel.kind === "strip" ? s.name === sel.name : s.to_point === sel.name));
@@ -158,7 +158,7 @@ export function without(half: Half, sel: Sel, kerbs: Kerbs): Half {
     ...half,
     points: half.points.filter((p) => p.name !== point).map((p) => renamedTies(p, point ?? "", back)),
     strips: half.strips.filter((s) => s !== strip).map((s) => (s.from_point === point ? { ...s, from_point: back } : s)),
-    kerbs: half.kerbs?.map((k) => (k.at === point ? { ...k, at: back } : k)),
+    kerbs: half.kerbs.map((k) => (k.at === point ? { ...k, at: back } : k)),
   };
 }
 

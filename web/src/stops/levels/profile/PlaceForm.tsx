@@ -5,18 +5,19 @@ import { ChainageField } from "../../../common/ChainageField";
 import { Row } from "../../../common/Inspector";
 import { NumberField } from "../../../common/NumberField";
 import type { Profile, ProfileEdit } from "./profile";
+import { choicesOf } from "../../../common/words";
 
 type How = "at" | "in" | "out" | "both" | "crossing";
 type Crossing = Extract<ProfileEdit, { kind: "crossing" }>;
 type Line = Crossing["first"];
 
-const HOW: { value: How; label: string }[] = [
-  { value: "at", label: "chainage and level" },
-  { value: "in", label: "chainage and grade in" },
-  { value: "out", label: "chainage and grade out" },
-  { value: "both", label: "grade in and grade out" },
-  { value: "crossing", label: "crossing of two grades" },
-];
+const HOW = choicesOf<How>({
+  at: "chainage and level",
+  in: "chainage and grade in",
+  out: "chainage and grade out",
+  both: "grade in and grade out",
+  crossing: "crossing of two grades",
+});
 
 interface Props {
   points: Profile["points"];

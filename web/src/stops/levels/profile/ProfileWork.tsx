@@ -179,7 +179,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
         </Row>
         {standards && <StandardsDialog page="vertical" close={() => setStandards(false)} />}
         <Row label="Profile">
-          <Select size="small" aria-label="Profile" value={document.key} options={all.map((d) => ({ value: d.key, label: d.spec.name ?? d.key }))} onChange={(key) => place.select(`profile:${key}`)} />
+          <Select size="small" aria-label="Profile" value={document.key} options={all.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(key) => place.select(`profile:${key}`)} />
         </Row>
         {mayEdit && (
           <>

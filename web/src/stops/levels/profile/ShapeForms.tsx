@@ -46,14 +46,14 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
           <Select size="small" aria-label="Levels to fit through" value={fit.through} options={THROUGH} onChange={(through) => setFit({ ...fit, through })} />
         </Row>
         <Row label="As near as">
-          <NumberField label="Tolerance of the fit" unit="mm" least={1} value={fit.tolerance_mm ?? 20} onChange={(tolerance_mm) => setFit({ ...fit, tolerance_mm })} />
+          <NumberField label="Tolerance of the fit" unit="mm" least={1} value={fit.tolerance_mm} onChange={(tolerance_mm) => setFit({ ...fit, tolerance_mm })} />
         </Row>
         <Row label="IPs apart">
-          <NumberField label="Least distance of IPs" unit="m" least={5} value={fit.spacing ?? 40} onChange={(spacing) => setFit({ ...fit, spacing })} />
+          <NumberField label="Least distance of IPs" unit="m" least={5} value={fit.spacing} onChange={(spacing) => setFit({ ...fit, spacing })} />
         </Row>
         <Row label="Keep both ends">
           <span>
-            <Switch size="small" aria-label="Keep both ends of the fit" checked={fit.fix_ends ?? true} onChange={(fix_ends) => setFit({ ...fit, fix_ends })} />
+            <Switch size="small" aria-label="Keep both ends of the fit" checked={fit.fix_ends} onChange={(fix_ends) => setFit({ ...fit, fix_ends })} />
           </span>
         </Row>
         {shown && <Figures of={[["IPs", String(found!.spec.points.length), ""], ["furthest", shown.worst.toFixed(0), "mm"], ["root mean square", shown.rms.toFixed(1), "mm"]]} />}
@@ -62,13 +62,13 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
       <section className="card" aria-label="Match an end">
         <h3 style={{ paddingBottom: 6 }}>Match level and grade</h3>
         <Row label="At its">
-          <Segmented<"begin" | "end"> size="small" aria-label="Which end" value={match.end ?? "begin"} options={["begin", "end"]} onChange={(end) => setMatch({ ...match, end })} />
+          <Segmented<"begin" | "end"> size="small" aria-label="Which end" value={match.end} options={["begin", "end"]} onChange={(end) => setMatch({ ...match, end })} />
         </Row>
         <Row label="To">
           <Select size="small" aria-label="What the end meets" value={match.to} options={[{ value: "existing" as const, label: "the old road's crown" }, { value: "design" as const, label: "the neighbour's design" }]} onChange={(to) => setMatch({ ...match, to })} />
         </Row>
         <Row label="Over">
-          <NumberField label="Length of the match" unit="m" least={1} value={match.over ?? 30} onChange={(over) => setMatch({ ...match, over })} />
+          <NumberField label="Length of the match" unit="m" least={1} value={match.over} onChange={(over) => setMatch({ ...match, over })} />
         </Row>
         <Confirm edit={match} proposed={proposed} propose={propose} take={take} error={error} mayEdit={mayEdit} what="Match" />
       </section>
@@ -79,7 +79,7 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
 /** How far the levels fitted through lie off the profile, mm. */
 function residuals(found: ProfileLook, levels: Levels | undefined, fit: Fit): { worst: number; rms: number } | null {
   if (!levels) return null;
-  const of = { design: levels.design, level_table: levels.adopted, existing: levels.existing }[fit.through ?? "design"];
+  const of = { design: levels.design, level_table: levels.adopted, existing: levels.existing }[fit.through];
   const at = between(found.drawn.map((p) => p[0]), found.drawn.map((p) => p[1]));
   const off = levels.chainage.flatMap((c, i) => {
     const z = c >= fit.from_chainage - 1e-3 && c <= fit.to_chainage + 1e-3 ? at(c) : null;

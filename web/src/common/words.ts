@@ -1,0 +1,40 @@
+/**
+ * Choices of a document's field as the schema has them: a table with the words for every value, in the order they are offered.
+ * A value that the schema gets and the table lacks fails the type check.
+ */
+import type { SpecOf } from "../api/hooks";
+
+export function choicesOf<K extends string>(words: Record<K, string>): { value: K; label: string }[] {
+  return (Object.keys(words) as K[]).map((value) => ({ value, label: words[value] }));
+}
+
+type Work = SpecOf<"treatments">["ranges"][number]["work"];
+type Overlay = Extract<Work, { kind: "overlay" }>;
+
+/** What sets the level of the hinge. */
+export const GOVERNS: Record<Overlay["governs"]["kind"], string> = {
+  cover: "Cover",
+  edges: "Edges",
+  level_table: "Level table",
+  profile: "Profile",
+  kerb_to_kerb: "Kerb to kerb",
+};
+
+/** A rule as it begins. profile: key of the project's first one. */
+export function freshRule(kind: Overlay["governs"]["kind"], profile: string): Overlay["governs"] {
+  switch (kind) {
+    case "profile":
+      return { kind, profile, about: "hinge", normal_pct: -2.5 };
+    case "kerb_to_kerb":
+      return { kind, side: "left", plus: 0 };
+    default:
+      return { kind };
+  }
+}
+
+/** Where a crossfall comes from. */
+export const FALLS: Record<Overlay["left_crossfall"]["by"], string> = { given: "Given", measured: "Measured", table: "Adopted" };
+
+export function freshFall(by: Overlay["left_crossfall"]["by"]): Overlay["left_crossfall"] {
+  return by === "given" ? { by, pct: -2.5 } : { by };
+}
