@@ -1,55 +1,73 @@
-"""The registry of documents: kind -> model. A new kind of document is one line here."""
+"""The registry of documents: a new kind of document is one entry here."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
-from saddle.documents_base import Document
+from saddle.documents_base import Document, references
 from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.variants import VariantPlan
 from saddle.sheets.spec import SheetStyle
+from saddle.standards import published
 from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
-KINDS: dict[str, type[Document]] = {
-    "alignment": AlignmentSpec,
-    "sections": SectionSettings,
-    "treatments": TreatmentPlan,
-    "template_plan": TemplatePlan,
-    "sheet_style": SheetStyle,
-    "template": TemplateSpec,
-    "make_up": MakeUp,
-    "kerb": KerbProfile,
-    "material": Material,
-    "guide": GuideSpec,
-    "follow": FollowPlan,
-    "profile": ProfileSpec,
-    "code_list": CodeList,
-    "surface": SurfaceSpec,
-    "structures": Structures,
-    "crossfalls": CrossfallTable,
-    "levels": LevelTable,
-    "milling": MillingPlan,
-    "standards": Standards,
-    "variants": VariantPlan,
-    "mapping": SavedMapping,
-}
-#: Kinds of which a project has exactly one, under the key MAIN.
-SINGLE = (
-    "sections",
-    "treatments",
-    "template_plan",
-    "sheet_style",
-    "follow",
-    "code_list",
-    "structures",
-    "crossfalls",
-    "levels",
-    "milling",
-    "variants",
-    "standards",
-)
+#: Key of a document of which a project has exactly one.
 MAIN = "main"
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of document. words: what people call one; start: what a new project has of it under the key MAIN, None for nothing;
+    single: a project has exactly one, which cannot be removed."""
+
+    model: type[Document]
+    words: str
+    start: Document | None = None
+    single: bool = False
+
+
+KINDS: dict[str, Kind] = {
+    "alignment": Kind(AlignmentSpec, "Alignment"),
+    "sections": Kind(SectionSettings, "Section settings", SectionSettings(), single=True),
+    "treatments": Kind(TreatmentPlan, "Treatments", TreatmentPlan(), single=True),
+    "template_plan": Kind(TemplatePlan, "Template ranges", TemplatePlan(), single=True),
+    "sheet_style": Kind(SheetStyle, "Sheet style", SheetStyle(), single=True),
+    "template": Kind(TemplateSpec, "Template"),
+    "make_up": Kind(MakeUp, "Make-up"),
+    "kerb": Kind(KerbProfile, "Kerb"),
+    "material": Kind(Material, "Material"),
+    "guide": Kind(GuideSpec, "Guide"),
+    "follow": Kind(FollowPlan, "Follow rules", FollowPlan(), single=True),
+    "profile": Kind(ProfileSpec, "Profile"),
+    "code_list": Kind(CodeList, "Code list", CodeList(), single=True),
+    "surface": Kind(SurfaceSpec, "Surface", SurfaceSpec()),
+    "structures": Kind(Structures, "Structures", Structures(), single=True),
+    "crossfalls": Kind(CrossfallTable, "Crossfalls", CrossfallTable(), single=True),
+    "levels": Kind(LevelTable, "Level table", LevelTable(), single=True),
+    "milling": Kind(MillingPlan, "Milling plan", MillingPlan(), single=True),
+    "standards": Kind(Standards, "Standards", published.STARTING, single=True),
+    "variants": Kind(VariantPlan, "Variants", VariantPlan(), single=True),
+    "mapping": Kind(SavedMapping, "Column mapping"),
+}
+
+
+def titled(kind: str, spec: Document | Mapping[str, object]) -> str:
+    """A document as people call it: its kind, with its name where there may be several."""
+    name = spec.get("name") if isinstance(spec, Mapping) else getattr(spec, "name", None)
+    return KINDS[kind].words if KINDS[kind].single or not name else f"{KINDS[kind].words} “{name}”"
+
+
+def users(documents: Mapping[tuple[str, str], Document]) -> dict[tuple[str, str], list[tuple[str, str]]]:
+    """For every document that others name, which they are: by (kind, key), in the order given."""
+    found: dict[tuple[str, str], list[tuple[str, str]]] = {}
+    for name, document in documents.items():
+        for used in dict.fromkeys(references(document)):
+            found.setdefault(used, []).append(name)
+    return found

@@ -11,9 +11,10 @@ from config.errors import ErrorOut, Refused
 from design.actions.change import Change, change_document, change_documents, step
 from design.bodies import DocumentIn, DocumentOut, KeyedIn
 from design.models import Document, EditRecord
+from design.specs import spec_of
 from projects.access import project_for
 from projects.models import Role
-from saddle.documents import KINDS, MAIN, SINGLE
+from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import NotNegative, Number
 from saddle.road.spec import ByChainage, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
 from saddle.template.values import DimensionName
@@ -33,9 +34,11 @@ class EditOut(Schema):
 
 
 class Documents(Schema):
-    """All documents of a project, and what could be undone and redone by the person who asks."""
+    """All documents of a project, and what could be undone and redone by the person who asks. used: for every document that others
+    name, under kind and key with a blank between, what they are called."""
 
     documents: list[DocumentOut]
+    used: dict[str, list[str]]
     undo: str | None
     redo: str | None
 
@@ -76,9 +79,11 @@ def list_documents(request: HttpRequest, project_id: Path[int]) -> dict[str, Any
     edits = EditRecord.objects.filter(project=project, user=_user(request))
     undo = edits.filter(state=EditRecord.State.DONE).order_by("-id").first()
     redo = edits.filter(state=EditRecord.State.UNDONE).order_by("id").first()
-    rows = Document.objects.filter(project=project).order_by("kind", "id")
+    rows = {(row.kind, row.key): row for row in Document.objects.filter(project=project).order_by("kind", "id")}
+    specs = {name: spec_of(row) for name, row in rows.items()}
     return {
-        "documents": [_out(row) for row in rows],
+        "documents": [{**_out(row), "spec": specs[name]} for name, row in rows.items()],
+        "used": {" ".join(name): [titled(by[0], specs[by]) for by in found] for name, found in users(specs).items()},
         "undo": undo.title if undo else None,
         "redo": redo.title if redo else None,
     }
@@ -112,7 +117,7 @@ def put_document(request: HttpRequest, project_id: Path[int], kind: str, key: st
 
 
 def _check_key(kind: str, key: str) -> None:
-    if kind in SINGLE and key != MAIN:
+    if KINDS[kind].single and key != MAIN:
         raise Refused(400, f"a project has one {kind}, called {MAIN}", "key")
     if not key.replace("-", "").replace("_", "").isalnum() or len(key) > 80:
         raise Refused(400, "a key is made of letters, digits, - and _", "key")

@@ -12,7 +12,8 @@ from saddle.documents import KINDS
 
 def _bodies(suffix: str, **fields: Any) -> Any:
     members: list[Any] = []
-    for kind, spec in KINDS.items():
+    for kind, found in KINDS.items():
+        spec = found.model
         tag: Any = Literal[kind]
         members.append(create_model(f"{spec.__name__}{suffix}", __base__=Schema, kind=(tag, ...), spec=(spec, ...), **fields))
     return Annotated[reduce(or_, members), Field(discriminator="kind")]

@@ -227,20 +227,24 @@ class Bench(BrowserCase):
         self.assertEqual(self.spec()["right"]["points"][0]["offset"]["width"], 3.6)
 
     def test_new_parts_and_what_is_in_use(self) -> None:
-        self.expected_statuses = {400}
         page = self.page()
         self.open(page, "templates?sel=material&at=600")
         page.get_by_role("button", name="New material").click()
         expect(page.get_by_role("textbox", name="Name of the material")).to_have_value("New material")
+        type_in(page, "Name of the material", "Washed sand")
         type_in(page, "Density", "1.75")
         fresh(page)
-        self.assertEqual(
-            Document.objects.get(project=self.project, kind="material", spec__name="New material").spec["density"], 1.75
-        )
+        sand = Document.objects.filter(project=self.project, kind="material", spec__name="Washed sand")
+        self.assertEqual(sand.get().spec["density"], 1.75)
         page.get_by_role("button", name="Crushed rock").click()
-        page.get_by_role("button", name="Remove", exact=True).click()
+        remove = page.get_by_role("button", name="Remove", exact=True)
+        expect(remove).to_be_disabled()
+        expect(page.get_by_title(re.compile("^Used by: Make-up “"))).to_be_visible()
+        page.get_by_role("button", name="Washed sand").click()
+        remove.click()
         page.get_by_role("button", name="Really remove it?").click()
-        expect(page.get_by_text("used by make-up")).to_be_visible()
+        fresh(page)
+        self.assertFalse(sand.exists())
 
 
 class Library(BrowserCase):

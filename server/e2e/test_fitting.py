@@ -172,7 +172,7 @@ class Fitting(BrowserCase):
         rows = page.get_by_role("table", name="Variants").get_by_role("row")
         expect(rows).to_have_count(3)
         type_in(page, "Name of variant 1", "Measured falls")
-        choose(page, "Crossfall of variant 1", "measured")
+        choose(page, "Crossfall of variant 1", "Measured")
         type_in(page, "Price per tonne", "95")
         fresh(page)
         cells = [row.get_by_role("cell").all_inner_texts() for row in rows.all()[1:]]

@@ -8,6 +8,7 @@ from django.db import transaction
 from config.errors import Refused
 from design.actions.change import Change, change_documents
 from design.models import Document
+from design.specs import read_specs
 from library.models import Entry
 from projects.models import Project
 from saddle.documents import KINDS
@@ -18,14 +19,13 @@ from saddle.template import starter
 
 def library_specs() -> dict[Name, Spec]:
     """The starting library, with what people put over and beside it."""
-    kept = {(e.kind, e.key): KINDS[e.kind].model_validate(e.spec) for e in Entry.objects.order_by("kind", "key")}
+    kept = {(e.kind, e.key): KINDS[e.kind].model.model_validate(e.spec) for e in Entry.objects.order_by("kind", "key")}
     return starter.LIBRARY | kept
 
 
 def project_specs(project: Project) -> dict[Name, Spec]:
     """The library's kinds of a project."""
-    rows = Document.objects.filter(project=project, kind__in=LIBRARY_KINDS).order_by("kind", "key")
-    return {(r.kind, r.key): KINDS[r.kind].model_validate(r.spec) for r in rows}
+    return read_specs(project, *LIBRARY_KINDS).specs
 
 
 def bring_into_project(project: Project, user: User, bundle: Bundle, choices: Mapping[Name, Choice]) -> list[Name]:

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from django.utils import timezone
 from ninja import Schema
 from road.bodies import DepthMapOut, depth_map_out
-from road.cache import run
 from road.model import depth_bands_of, road_model
 
 from config.downloads import file_name
+from config.memory import run
 from jobs.models import Job
 from jobs.run import Report, handles, keep_file
 from projects.models import Project

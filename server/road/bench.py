@@ -4,13 +4,14 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from config.errors import ErrorOut
-from design.models import Document
+from design.specs import read_specs
 from projects.access import project_for
-from saddle.documents import KINDS
+from saddle.guides.spec import GuideSpec
 from saddle.template.bench import BenchView, Trial, try_out
 from saddle.template.compiled import Parts
 from saddle.template.parts import KerbProfile, MakeUp
 from saddle.template.spec import TemplateSpec
+from saddle.terrain.spec import SurfaceSpec
 
 router = Router(tags=["bench"])
 
@@ -29,13 +30,11 @@ def try_template(request: HttpRequest, project_id: Path[int], payload: BenchIn) 
     """The template on the trial's ground, with all that is wrong with it."""
     project = project_for(request, project_id)
     make_ups, kerbs, names = dict(payload.make_ups), dict(payload.kerbs), {}
-    for row in Document.objects.filter(project=project, kind__in=("make_up", "kerb", "guide", "surface")):
-        if row.kind in ("guide", "surface"):
-            names[f"{row.kind} {row.key}"] = row.spec.get("name", row.key)
-            continue
-        spec = KINDS[row.kind].model_validate(row.spec)
+    for (kind, key), spec in read_specs(project, "make_up", "kerb", "guide", "surface").specs.items():
         if isinstance(spec, MakeUp):
-            make_ups.setdefault(row.key, spec)
+            make_ups.setdefault(key, spec)
         elif isinstance(spec, KerbProfile):
-            kerbs.setdefault(row.key, spec)
+            kerbs.setdefault(key, spec)
+        elif isinstance(spec, GuideSpec | SurfaceSpec):
+            names[f"{kind} {key}"] = spec.name
     return try_out(payload.template, Parts(make_ups, kerbs), payload.trial, names)

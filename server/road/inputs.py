@@ -4,18 +4,16 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
-from design.models import Document
+from config.memory import CACHE
+from design.specs import read_specs
 from projects.models import Project
-from road.cache import CACHE
 from saddle.alignment.spec import AlignmentSpec
-from saddle.documents import KINDS, MAIN
+from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
 from saddle.guides.survey_lines import SurveyLines
 from saddle.road.model import RoadInputs
 from saddle.stages.keys import digest
-from saddle.standards.published import STARTING
-from saddle.standards.spec import Standards
 from saddle.template.spec import surfaces_of
 from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.tin import Tin
@@ -57,7 +55,8 @@ class Loaded:
 
 def load_inputs(project: Project) -> Loaded:
     """Read all documents and the survey of a project. What stands for a document is the change that made it."""
-    specs, ids = _documents(project)
+    read = read_specs(project)
+    specs, ids = read.specs, read.ids
     survey_id = current_id(project)
     alignment = specs.get(("alignment", MAIN))
     missing = [name for name, there in (("survey", survey_id), ("alignment", alignment)) if there is None]
@@ -85,27 +84,6 @@ def load_inputs(project: Project) -> Loaded:
     return Loaded(RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
 
 
-def _documents(project: Project) -> tuple[dict[tuple[str, str], Spec], dict[tuple[str, str], str]]:
-    """The documents, each read and checked once for a change of it, and what stands for each. Somebody may change one between
-    the two questions to the database: what stands for it is always that of the spec that was read."""
-    specs: dict[tuple[str, str], Spec] = {}
-    ids: dict[tuple[str, str], str] = {}
-    unread = []
-    for kind, key, pk, change in (
-        Document.objects.filter(project=project).order_by("kind", "id").values_list("kind", "key", "pk", "change")
-    ):
-        ids[kind, key] = f"document {pk} {change.hex}"
-        entry = CACHE.find(ids[kind, key])
-        if entry is None:
-            unread.append(pk)
-        else:
-            specs[kind, key] = entry.value
-    for row in Document.objects.filter(pk__in=unread) if unread else ():
-        identity = ids[row.kind, row.key] = f"document {row.pk} {row.change.hex}"
-        specs[row.kind, row.key] = CACHE.get(identity, "document", lambda row=row: KINDS[row.kind].model_validate(row.spec))  # type: ignore[misc]
-    return {place: specs[place] for place in ids if place in specs}, {place: ids[place] for place in ids if place in specs}
-
-
 def _lines(survey_id: int) -> dict[str, SurveyLines]:
     return CACHE.get(f"lines of survey {survey_id}", "survey lines", lambda: load(survey_id).survey.lines_by_code())
 
@@ -123,9 +101,3 @@ def _other_surfaces(
             with suppress(SaddleError):
                 found[name] = built(project, spec, codes)[0]
     return found
-
-
-def standards_of(project: Project) -> Standards:
-    """What the project is judged by."""
-    row = Document.objects.filter(project=project, kind="standards", key=MAIN).first()
-    return Standards.model_validate(row.spec) if row else STARTING

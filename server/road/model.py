@@ -6,8 +6,8 @@ from typing import Any, Literal
 import numpy as np
 
 from config.errors import Refused
+from config.memory import CACHE, preview_run, run, variants_run
 from projects.models import Project
-from road.cache import CACHE, preview_run, run, variants_run
 from road.inputs import MAPS, SINGLES, Loaded, load_inputs
 from saddle.documents_base import Document as Spec
 from saddle.geometry.polylines import Ints

@@ -6,11 +6,12 @@ from typing import Annotated, Any
 import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Query, Router
-from road.inputs import load_inputs, standards_of
+from road.inputs import load_inputs
 from road.model import road_model
 from road.numbers import numbers
 
 from config.errors import ErrorOut, Refused
+from design.specs import the_spec
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
@@ -26,7 +27,9 @@ from saddle.geometry.fits import fit_circle, fit_line
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
 from saddle.standards.curves import curve_limits
+from saddle.standards.published import STARTING
 from saddle.standards.sight import sightline_offset
+from saddle.standards.spec import Standards
 from saddle.terrain.survey import polylines
 from setting_out.bodies import (
     AlignmentLook,
@@ -56,7 +59,7 @@ def look_at_alignment(
     request: HttpRequest, project_id: Path[int], payload: AlignmentSpec, speed_kmh: Annotated[float, Query(ge=10, le=200)] = 60.0
 ) -> AlignmentLook:
     """How an alignment, saved or not, is drawn."""
-    stopping = standards_of(project_for(request, project_id)).vertical.stopping.at(speed_kmh)
+    stopping = (the_spec(project_for(request, project_id), Standards, "standards") or STARTING).vertical.stopping.at(speed_kmh)
     line = build(payload)
     keys = line.key_chainages()
     fine = np.unique(np.concatenate([np.arange(line.start, line.end, max(1.0, (line.end - line.start) / 4000)), keys]))

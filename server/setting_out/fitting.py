@@ -2,14 +2,13 @@
 
 import numpy as np
 
-from design.models import Document
+from design.specs import the_spec
 from jobs.models import Job
 from jobs.run import Report, handles
 from projects.models import Project
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit, refit
 from saddle.alignment.spec import AlignmentSpec
-from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Floats
 from saddle.terrain.survey import polylines
@@ -35,10 +34,10 @@ def surveyed_points(project: Project, lines: list[tuple[str, str]]) -> Floats:
 def _in_step(project: Project, spec: AlignmentSpec) -> AlignmentSpec:
     """A found alignment with the chainages of the one that stands there, so that treatments and templates stay where they are:
     its start has the chainage that its place has on the old one, or the old start's where it lies beyond its ends."""
-    row = Document.objects.filter(project=project, kind="alignment", key=MAIN).first()
-    if row is None:
+    there = the_spec(project, AlignmentSpec, "alignment")
+    if there is None:
         return spec
-    old = build(AlignmentSpec.model_validate(row.spec))
+    old = build(there)
     at, offset = old.locate(np.array([[spec.start_east, spec.start_north]]))
     known = np.isfinite(at[0]) and abs(offset[0]) < BESIDE
     start = round(float(at[0]), 3) if known else old.start

@@ -8,7 +8,7 @@ from ninja import Path, Router
 
 from config.downloads import attachment
 from config.errors import ErrorOut, Refused
-from design.models import Document
+from design.specs import read_specs
 from projects.access import project_for
 from projects.models import Project
 from saddle.alignment.profile import ProfileSpec
@@ -49,11 +49,9 @@ def _surfaces(project: Project) -> dict[str, Tin]:
 
 
 def _alignments(project: Project) -> tuple[list[AlignmentSpec], dict[str, ProfileSpec]]:
-    rows = Document.objects.filter(project=project, kind="alignment").order_by("id")
-    by_key = {r.key: AlignmentSpec.model_validate(r.spec) for r in rows}
-    profiles = [
-        ProfileSpec.model_validate(r.spec) for r in Document.objects.filter(project=project, kind="profile").order_by("id")
-    ]
+    specs = read_specs(project, "alignment", "profile").specs
+    by_key = {key: s for (_, key), s in specs.items() if isinstance(s, AlignmentSpec)}
+    profiles = [s for s in specs.values() if isinstance(s, ProfileSpec)]
     return list(by_key.values()), {by_key[p.alignment].name: p for p in profiles if p.alignment in by_key}
 
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from django.conf import settings
 
-from design.models import Document
+from design.specs import read_specs, the_spec
 from projects.models import Project
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
@@ -29,14 +29,13 @@ MOST_KEPT = 12
 
 def code_list(project: Project) -> CodeList:
     """The project's code list."""
-    row = Document.objects.filter(project=project, kind="code_list", key=MAIN).first()
-    return CodeList.model_validate(row.spec) if row else CodeList()
+    return the_spec(project, CodeList, "code_list") or CodeList()
 
 
 def surface_specs(project: Project) -> dict[str, SurfaceSpec]:
     """Surfaces of the project by key; there always is the existing one."""
-    rows = Document.objects.filter(project=project, kind="surface").order_by("id")
-    return {MAIN: SurfaceSpec(), **{r.key: SurfaceSpec.model_validate(r.spec) for r in rows}}
+    specs = read_specs(project, "surface").specs
+    return {MAIN: SurfaceSpec(), **{key: s for (_, key), s in specs.items() if isinstance(s, SurfaceSpec)}}
 
 
 def built(project: Project, spec: SurfaceSpec, codes: CodeList) -> tuple[Tin, dict[str, Any]]:

@@ -11,7 +11,7 @@ from typing import Annotated, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Name, NotNegative, Number
+from saddle.documents_base import Document, Key, Name, NotNegative, Number, Refers
 from saddle.geometry.polylines import Floats
 
 
@@ -28,7 +28,7 @@ class ProfileSpec(Document):
     """Levels along an alignment. alignment: its key."""
 
     name: Name = "Profile"
-    alignment: Annotated[str, Field(max_length=80)] = "main"
+    alignment: Annotated[Key, Refers("alignment")] = "main"
     points: Annotated[list[ProfilePoint], Field(min_length=2, max_length=5000)]
 
     @model_validator(mode="after")

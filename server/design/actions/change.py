@@ -10,50 +10,20 @@ from django.db import transaction
 
 from config.errors import Refused
 from design.models import Document, EditRecord
+from design.specs import read_specs
 from projects.models import Project
-from saddle.documents import KINDS, MAIN, SINGLE
+from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Document as Spec
-from saddle.documents_base import references
 from saddle.exchange.bundle import bundle_of
-from saddle.guides.spec import FollowPlan
-from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
-from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
-from saddle.road.variants import VariantPlan
-from saddle.sheets.spec import SheetStyle
-from saddle.standards import published
 from saddle.template import starter
-from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
 
-STARTING: dict[str, dict[str, Spec]] = {
-    "sections": {MAIN: SectionSettings()},
-    "treatments": {MAIN: TreatmentPlan()},
-    "template_plan": {MAIN: TemplatePlan()},
-    "sheet_style": {MAIN: SheetStyle()},
-    "follow": {MAIN: FollowPlan()},
-    "code_list": {MAIN: CodeList()},
-    "surface": {MAIN: SurfaceSpec()},
-    "structures": {MAIN: Structures()},
-    "crossfalls": {MAIN: CrossfallTable()},
-    "levels": {MAIN: LevelTable()},
-    "milling": {MAIN: MillingPlan()},
-    "variants": {MAIN: VariantPlan()},
-    "standards": {MAIN: published.STARTING},
-}
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
-WORDS = {
-    "alignment": "Alignment", "sections": "Section settings", "treatments": "Treatments",
-    "template_plan": "Template ranges", "sheet_style": "Sheet style", "template": "Template", "make_up": "Make-up",
-    "kerb": "Kerb", "material": "Material", "guide": "Guide", "follow": "Follow rules", "profile": "Profile",
-    "code_list": "Code list", "surface": "Surface", "structures": "Structures", "mapping": "Column mapping",
-    "crossfalls": "Crossfalls", "levels": "Level table", "milling": "Milling plan",
-    "variants": "Variants", "standards": "Standards",
-}  # fmt: skip
 
 
 def start_documents(project: Project) -> None:
     """The documents that every new project has."""
-    specs = {(kind, key): spec for kind, found in STARTING.items() for key, spec in found.items()}
+    specs = {(name, MAIN): kind.start for name, kind in KINDS.items() if kind.start is not None}
     specs |= bundle_of(starter.LIBRARY, FIRST_TEMPLATES).specs()
     Document.objects.bulk_create(
         Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json")) for (kind, key), spec in specs.items()
@@ -96,7 +66,7 @@ def _change(project: Project, user: User | None, change: Change, title: str | No
             who = row.changed_by.get_full_name() or row.changed_by.username if row and row.changed_by else "somebody"
             raise Refused(
                 409,
-                f"{WORDS[kind]} was changed by {who} meanwhile" if row else f"{WORDS[kind]} was removed meanwhile",
+                f"{KINDS[kind].words} was changed by {who} meanwhile" if row else f"{KINDS[kind].words} was removed meanwhile",
                 f"{kind} {key}",
                 "look at both versions and choose: nothing of yours is lost",
                 current={"version": row.version, "spec": row.spec} if row else None,
@@ -121,9 +91,8 @@ def _lock(project: Project) -> None:
 
 
 def _title(kind: str, before: Any, after: Any) -> str:
-    name = (after or before or {}).get("name", "")
     what = "changed" if before and after else "added" if after else "removed"
-    return f"{WORDS[kind]} {f'“{name}” ' if name and kind not in SINGLE else ''}{what}"[:200]
+    return f"{titled(kind, after or before)} {what}"[:200]
 
 
 def _write(project: Project, user: User | None, kind: str, key: str, row: Document | None, after: Any) -> Document | None:
@@ -140,15 +109,14 @@ def _write(project: Project, user: User | None, kind: str, key: str, row: Docume
 
 
 def _refuse_if_used(project: Project, kind: str, key: str) -> None:
-    if kind in SINGLE and kind != "alignment":
-        raise Refused(400, f"{WORDS[kind]} cannot be removed", kind)
-    for other in Document.objects.filter(project=project):
-        if (kind, key) in references(KINDS[other.kind].model_validate(other.spec)):
-            name = other.spec.get("name", "")
-            raise Refused(
-                400, f"{WORDS[kind]} is used by {WORDS[other.kind].lower()} {name}".strip(), f"{kind} {key}",
-                "take it out there first",
-            )  # fmt: skip
+    if KINDS[kind].single:
+        raise Refused(400, f"{KINDS[kind].words} cannot be removed", kind)
+    specs = read_specs(project).specs
+    for by in users(specs).get((kind, key), [])[:1]:
+        who = titled(by[0], specs[by])
+        raise Refused(
+            400, f"{KINDS[kind].words} is used by {who[0].lower()}{who[1:]}", f"{kind} {key}", "take it out there first"
+        )
 
 
 def step(project: Project, user: User, *, back: bool) -> EditRecord:

@@ -2887,7 +2887,8 @@ export interface components {
         };
         /**
          * Documents
-         * @description All documents of a project, and what could be undone and redone by the person who asks.
+         * @description All documents of a project, and what could be undone and redone by the person who asks. used: for every document that others
+         *     name, under kind and key with a blank between, what they are called.
          */
         Documents: {
             /** Documents */
@@ -2896,6 +2897,10 @@ export interface components {
             redo: string | null;
             /** Undo */
             undo: string | null;
+            /** Used */
+            used: {
+                [key: string]: string[];
+            };
         };
         /**
          * DownTo

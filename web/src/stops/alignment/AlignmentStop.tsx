@@ -4,7 +4,7 @@ import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
 import { api, dataOf, Failure } from "../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
+import { freshKey, useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Inspector, Row } from "../../common/Inspector";
@@ -17,6 +17,7 @@ import { type Fitted, FitPanel } from "./FitPanel";
 import { fromIps, type Ip, type Spec, useLook } from "./hooks";
 import { IpTable } from "./IpTable";
 import { LongSection } from "./LongSection";
+import { Remove } from "../../common/Remove";
 
 /** Residuals are drawn so much longer than they are. */
 const EXAGGERATED = 200;
@@ -258,7 +259,6 @@ function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) =
 }
 
 function OtherLine({ document, turn, makeMain, choose }: { document: DocumentOf<"alignment">; turn: () => void; makeMain: () => void; choose: (key: string) => void }) {
-  const remove = useRemove();
   return (
     <div style={{ display: "flex", gap: 6 }}>
       <Button size="small" title="The road is computed along the main line" onClick={makeMain}>
@@ -267,9 +267,7 @@ function OtherLine({ document, turn, makeMain, choose }: { document: DocumentOf<
       <Button size="small" title="Its chainages then run the other way" onClick={turn}>
         Turn round
       </Button>
-      <Button size="small" danger onClick={() => remove.mutate(document, { onSuccess: () => choose("main") })}>
-        Remove
-      </Button>
+      <Remove document={document} onRemoved={() => choose("main")} />
     </div>
   );
 }

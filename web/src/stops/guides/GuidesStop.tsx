@@ -3,7 +3,7 @@ import { App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
-import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
+import { freshKey, useDraft, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Inspector } from "../../common/Inspector";
@@ -17,6 +17,7 @@ import { FollowedTable, FollowPanel } from "./FollowPanel";
 import { GuideForm } from "./GuideForm";
 import { dragJoint, type GuideDocument, layPieces, useDiagram, useFollowed } from "./hooks";
 import { NewGuide } from "./NewGuide";
+import { Remove } from "../../common/Remove";
 
 const LAYERS = ["Survey lines", "Section lines"] as const;
 const BELOW = ["Section", "Followed points"] as const;
@@ -67,7 +68,6 @@ function Stop() {
   const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
   const span = whole ? summary.end - summary.start : 300;
   const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
-  const remove = useRemove();
   const fromLine = async (id: string) => {
     const line = lines?.find((l) => `${l.code} ${l.name}` === id);
     if (!line || !mayEdit) return;
@@ -141,9 +141,7 @@ function Stop() {
           <>
             <GuideForm spec={spec} change={change} disabled={!mayEdit} drawn={drawn} />
             {mayEdit && (
-              <Button size="small" danger onClick={() => remove.mutate(document)}>
-                Remove guide
-              </Button>
+              <Remove document={document} label="Remove guide" />
             )}
           </>
         )}

@@ -5,9 +5,10 @@ import { useState } from "react";
 import { api, dataOf, Failure, type Schemas } from "../../api/client";
 import { type DocumentOf, type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { type ResultOf, useJob } from "../../api/jobs";
-import { freshKey, useDraft, useRemove, useSave } from "../../api/save";
+import { freshKey, useDraft, useSave } from "../../api/save";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
+import { Remove } from "../../common/Remove";
 
 type Source = SpecOf<"surface">["source"];
 
@@ -77,7 +78,6 @@ interface FormProps {
 
 function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps) {
   const { spec, change } = useDraft("surface", document.key, document);
-  const remove = useRemove();
   if (!spec) return null;
   const source = spec.source;
   const set = (fields: object) => change({ ...spec, source: { ...source, ...fields } });
@@ -139,9 +139,9 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
         </p>
       )}
       {document.key !== "main" && !disabled && (
-        <Button size="small" danger style={{ marginTop: 8 }} onClick={() => remove.mutate(document)}>
-          Remove surface
-        </Button>
+        <p>
+          <Remove document={document} label="Remove surface" />
+        </p>
       )}
     </div>
   );

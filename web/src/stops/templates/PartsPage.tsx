@@ -1,8 +1,7 @@
 /** Make-ups, kerbs or materials of the project: a list, and the one that is chosen. */
-import { Button } from "antd";
-import { useState } from "react";
 import { type AnyDocument, type SpecOf, useMayEdit } from "../../api/hooks";
-import { useDraft, useRemove } from "../../api/save";
+import { useDraft } from "../../api/save";
+import { Remove } from "../../common/Remove";
 import { KerbEditor } from "./KerbEditor";
 import { MakeUpEditor, MaterialEditor } from "./PartEditors";
 
@@ -10,8 +9,6 @@ export type PartKind = "make_up" | "kerb" | "material";
 
 export function PartEditor({ document }: { document: AnyDocument & { kind: PartKind } }) {
   const mayEdit = useMayEdit();
-  const remove = useRemove();
-  const [asking, setAsking] = useState(false);
   const { spec, change } = useDraft(document.kind, document.key, document as { spec: SpecOf<PartKind>; version: number });
   if (!spec) return null;
   const disabled = !mayEdit;
@@ -24,9 +21,7 @@ export function PartEditor({ document }: { document: AnyDocument & { kind: PartK
       </div>
       {mayEdit && (
         <div className="toolbar" style={{ borderTop: "1px solid var(--tin200)", borderBottom: 0, justifyContent: "flex-end" }}>
-          <Button size="small" danger onClick={() => (asking ? remove.mutate(document, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
-            {asking ? "Really remove it?" : "Remove"}
-          </Button>
+          <Remove document={document} />
         </div>
       )}
     </div>

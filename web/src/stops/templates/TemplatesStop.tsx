@@ -2,14 +2,14 @@
 import { PlusOutlined } from "@ant-design/icons";
 import { Button } from "antd";
 import { useState } from "react";
-import { type AnyDocument, useDocument, useDocuments, useMayEdit } from "../../api/hooks";
-import { freshKey, likeIt, useRemove, useSave } from "../../api/save";
+import { type AnyDocument, useDocuments, useMayEdit } from "../../api/hooks";
+import { freshKey, likeIt, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
-import { chainageText } from "../../app/chainage";
 import { Bench, type BenchMode } from "./Bench";
 import { LibraryPage } from "./LibraryPage";
 import { PartEditor, type PartKind } from "./PartsPage";
 import type { Template } from "./spec";
+import { Remove } from "../../common/Remove";
 
 type Page = "template" | PartKind | "library";
 const PAGES: [Page, string, string][] = [
@@ -55,7 +55,7 @@ export default function TemplatesStop() {
               ))}
             </div>
             {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} title={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add()} />}
-            {mayEdit && page === "template" && chosen && <RemoveTemplate document={chosen} last={listed.length === 1} />}
+            {mayEdit && page === "template" && chosen && <Remove document={chosen} must={listed.length === 1 ? "A project keeps at least one template" : undefined} />}
           </>
         )}
       </div>
@@ -85,16 +85,4 @@ function freshTemplate(documents: { kind: string; key: string }[]): Template {
       fill: "fill",
     },
   };
-}
-
-function RemoveTemplate({ document, last }: { document: AnyDocument; last: boolean }) {
-  const ranges = useDocument("template_plan")?.spec.ranges.filter((r) => r.template === document.key) ?? [];
-  const remove = useRemove();
-  const [asking, setAsking] = useState(false);
-  const used = ranges.map((r) => `${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`).join(", ");
-  return (
-    <Button size="small" type="text" danger disabled={last || ranges.length > 0} title={used ? `Applied ${used}` : "Remove this template"} onClick={() => (asking ? remove.mutate(document, { onSettled: () => setAsking(false) }) : setAsking(true))} onBlur={() => setAsking(false)}>
-      {asking ? "Really remove it?" : "Remove"}
-    </Button>
-  );
 }

@@ -3,7 +3,7 @@ import { App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
 import { Failure, type Schemas } from "../../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../../api/hooks";
-import { freshKey, useDraft, useRemove, useSave } from "../../../api/save";
+import { freshKey, useDraft, useSave } from "../../../api/save";
 import { usePlace } from "../../../app/place";
 import { colour } from "../../../app/theme";
 import { AlongChart } from "../../../common/AlongChart";
@@ -21,6 +21,7 @@ import { IpTable } from "./IpTable";
 import { PlaceForm } from "./PlaceForm";
 import { type Profile, type ProfileEdit, same, tryProfile, useProfileLook } from "./profile";
 import { ManyForm, ShapeForm } from "./ShapeForms";
+import { Remove } from "../../../common/Remove";
 
 interface Props {
   levels: Levels | undefined;
@@ -81,7 +82,6 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   const project_id = useProjectId();
   const { message } = App.useApp();
   const save = useSave();
-  const remove = useRemove();
   const begin = useBegin(levels);
   const structures = useLongSection()?.structures ?? [];
   const { spec, change } = useDraft("profile", document.key, document);
@@ -193,18 +193,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
               <Button size="small" onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}>
                 Copy
               </Button>
-              <Button
-                size="small"
-                danger
-                onClick={() =>
-                  void remove
-                    .mutateAsync({ kind: "profile", key: document.key, version: document.version })
-                    .then(() => place.select("profile"))
-                    .catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6))
-                }
-              >
-                Remove
-              </Button>
+              <Remove document={document} onRemoved={() => place.select("profile")} />
             </span>
           </>
         )}
