@@ -41,8 +41,7 @@ export function useDocuments() {
   const id = useProjectId();
   return useQuery({
     queryKey: ["project", id, "documents"],
-    queryFn: async () =>
-      dataOf(await api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
   });
 }
 
@@ -82,9 +81,7 @@ export function useSection(index: number) {
   return useModel(
     "section",
     async (project_id) =>
-      dataOf(
-        await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } }),
-      ) as SectionView,
+      dataOf(await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } })) as SectionView,
     [index],
   );
 }
@@ -98,10 +95,7 @@ export function useRefresh() {
   const client = useQueryClient();
   const id = useProjectId();
   return useCallback(async () => {
-    await Promise.all([
-      client.invalidateQueries({ queryKey: ["project", id, "documents"] }),
-      client.invalidateQueries({ queryKey: ["project", id, "model"] }),
-    ]);
+    await Promise.all([client.invalidateQueries({ queryKey: ["project", id, "documents"] }), client.invalidateQueries({ queryKey: ["project", id, "model"] })]);
   }, [client, id]);
 }
 
@@ -120,7 +114,12 @@ export function useChange<A, T>(change: (projectId: number, argument: A) => Prom
       const conflict = error instanceof Failure && error.status === 409;
       if (conflict && asks) return;
       if (error instanceof Failure) void message.error(error.line, 6);
-      else void message.error({ key: "unreachable", content: "The server cannot be reached. What is typed in a form is kept and tried again; nothing else was changed.", duration: 6 });
+      else
+        void message.error({
+          key: "unreachable",
+          content: "The server cannot be reached. What is typed in a form is kept and tried again; nothing else was changed.",
+          duration: 6,
+        });
       if (conflict) void refresh();
     },
   });

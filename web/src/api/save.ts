@@ -84,13 +84,19 @@ function useSaving() {
 
 /** Writes several documents as one step of the history, all or nothing. */
 export function useSaveTogether() {
-  return useChange(async (project_id, step: { title: string; documents: Body[] }) => dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: { title: step.title, documents: step.documents } })));
+  return useChange(async (project_id, step: { title: string; documents: Body[] }) =>
+    dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: { title: step.title, documents: step.documents } })),
+  );
 }
 
 /** Removes a document that nothing else names. */
 export function useRemove() {
   return useChange(async (project_id, d: { kind: Kind; key: string; version: number }) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } } })),
+    dataOf(
+      await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", {
+        params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } },
+      }),
+    ),
   );
 }
 
@@ -123,7 +129,7 @@ const shelf = {
       // A browser that keeps nothing still saves to the server.
     }
   },
-  take: <T,>(name: string): T | null => {
+  take: <T>(name: string): T | null => {
     const text = localStorage.getItem(name);
     if (text) localStorage.removeItem(name);
     return text ? (JSON.parse(text) as T) : null;

@@ -56,7 +56,8 @@ function StateDot({ stop }: { stop: Stop }) {
   const treatments = useDocument("treatments")?.spec.ranges.length ?? 0;
   const missing = summary?.missing ?? [];
   const mine = summary?.problems.filter((p) => stop.subjects.includes(p.subject)) ?? [];
-  const waits = stop.path === "survey" ? missing.includes("survey") : stop.path === "alignment" ? missing.includes("alignment") : missing.length > 0 || treatments === 0;
+  const waits =
+    stop.path === "survey" ? missing.includes("survey") : stop.path === "alignment" ? missing.includes("alignment") : missing.length > 0 || treatments === 0;
   const state = !summary || waits ? "" : mine.some((p) => p.severity === "fault") ? "fault" : mine.length > 0 ? "caution" : "sound";
   const words = { "": "nothing yet", fault: "faults", caution: "problems", sound: "sound" }[state];
   return <span className={`state ${state}`} role="img" aria-label={words} title={words} />;

@@ -38,12 +38,8 @@ export function ProjectHeader() {
 }
 
 export function useUndoRedo() {
-  const undo = useChange<void, unknown>(async (project_id) =>
-    dataOf(await api.POST("/api/projects/{project_id}/undo", { params: { path: { project_id } } })),
-  );
-  const redo = useChange<void, unknown>(async (project_id) =>
-    dataOf(await api.POST("/api/projects/{project_id}/redo", { params: { path: { project_id } } })),
-  );
+  const undo = useChange<void, unknown>(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/undo", { params: { path: { project_id } } })));
+  const redo = useChange<void, unknown>(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/redo", { params: { path: { project_id } } })));
   return { undo, redo };
 }
 

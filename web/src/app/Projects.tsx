@@ -39,7 +39,13 @@ export function Projects() {
             make.mutate();
           }}
         >
-          <Input aria-label="Name of the new project" placeholder="Name of the new project" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+          <Input
+            aria-label="Name of the new project"
+            placeholder="Name of the new project"
+            maxLength={80}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
           <Button type="primary" htmlType="submit" disabled={!name.trim()} loading={make.isPending}>
             Make project
           </Button>

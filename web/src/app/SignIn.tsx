@@ -32,9 +32,7 @@ export function SignIn({ demoNames }: { demoNames: string[] }) {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
-        {signIn.error && (
-          <Alert type="error" title={signIn.error instanceof Failure ? signIn.error.line : "The server cannot be reached."} />
-        )}
+        {signIn.error && <Alert type="error" title={signIn.error instanceof Failure ? signIn.error.line : "The server cannot be reached."} />}
         <Button type="primary" htmlType="submit" loading={signIn.isPending} disabled={!name || !password}>
           Sign in
         </Button>

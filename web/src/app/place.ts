@@ -31,10 +31,7 @@ export function usePlace(): Place {
   const from = search.get("from");
   const to = search.get("to");
   const index = useMemo(() => nearestSection(summary?.chainage ?? [], summary?.side ?? [], at, side), [summary, at, side]);
-  const range = useMemo(
-    () => (from !== null && to !== null ? { from: Number(from), to: Number(to) } : null),
-    [from, to],
-  );
+  const range = useMemo(() => (from !== null && to !== null ? { from: Number(from), to: Number(to) } : null), [from, to]);
   const set = useCallback(
     (values: Record<string, string | null>) => {
       // From the address itself, which is ahead of what is rendered while a step is under way.
@@ -65,7 +62,11 @@ export function usePlace(): Place {
   const goToChainage = useCallback((c: number) => set({ at: c.toFixed(3), side: null }), [set]);
   const mark = useCallback(
     (r: Partial<Range> | null) =>
-      set(r === null ? { from: null, to: null } : { ...(r.from !== undefined && { from: r.from.toFixed(3) }), ...(r.to !== undefined && { to: r.to.toFixed(3) }) }),
+      set(
+        r === null
+          ? { from: null, to: null }
+          : { ...(r.from !== undefined && { from: r.from.toFixed(3) }), ...(r.to !== undefined && { to: r.to.toFixed(3) }) },
+      ),
     [set],
   );
   const select = useCallback((s: string | null) => set({ sel: s }), [set]);

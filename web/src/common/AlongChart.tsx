@@ -60,7 +60,25 @@ interface Props {
 
 const LEFT = 56;
 
-export function AlongChart({ label, unit, decimals, chainage, series, handles = [], limit, at, range, window: shown, stretch, layers, room = 0, controls, onGo, onDrag, onAdd }: Props) {
+export function AlongChart({
+  label,
+  unit,
+  decimals,
+  chainage,
+  series,
+  handles = [],
+  limit,
+  at,
+  range,
+  window: shown,
+  stretch,
+  layers,
+  room = 0,
+  controls,
+  onGo,
+  onDrag,
+  onAdd,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 200 });
   const held = useRef<number | null>(null);
@@ -72,7 +90,11 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
   const [from, to] = shown ?? [chainage[0] ?? 0, chainage.at(-1) ?? 1];
   const inside = (c: number) => c >= from && c <= to;
   const near = handles.filter((h) => inside(h.chainage));
-  const known = [...series.flatMap((s) => s.values.filter((v, i): v is number => v !== null && inside(chainage[i]!))), ...near.map((h) => h.value), ...(limit ? [limit, -limit] : [])];
+  const known = [
+    ...series.flatMap((s) => s.values.filter((v, i): v is number => v !== null && inside(chainage[i]!))),
+    ...near.map((h) => h.value),
+    ...(limit ? [limit, -limit] : []),
+  ];
   const top = 8 + room;
   const x = scaleLinear([from, to], [LEFT, size.width - 12]);
   const plot = Math.max(10, size.height - 20 - top);
@@ -112,14 +134,16 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
           {unit}
           {stretch !== undefined && `, heights ×${stretched < 9.5 ? stretched.toFixed(1) : stretched.toFixed(0)}`}
         </span>
-        {series.filter((s) => s.name !== "").map((s, i) => (
-          <span key={i} className="key">
-            <svg width={18} height={8} aria-hidden="true">
-              <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
-            </svg>
-            {s.name}
-          </span>
-        ))}
+        {series
+          .filter((s) => s.name !== "")
+          .map((s, i) => (
+            <span key={i} className="key">
+              <svg width={18} height={8} aria-hidden="true">
+                <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+              </svg>
+              {s.name}
+            </span>
+          ))}
         <span className="along-controls">{controls}</span>
       </div>
       <div ref={box} className="along-plot">
@@ -153,8 +177,18 @@ export function AlongChart({ label, unit, decimals, chainage, series, handles = 
             </text>
           ))}
           <g clipPath={`url(#${clip})`}>
-            {range && <rect x={x(range.from)} width={Math.max(0, x(range.to) - x(range.from))} y={top} height={size.height - 20 - top} fill={colour.saddle500} fillOpacity={0.12} />}
-            {limit !== undefined && [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
+            {range && (
+              <rect
+                x={x(range.from)}
+                width={Math.max(0, x(range.to) - x(range.from))}
+                y={top}
+                height={size.height - 20 - top}
+                fill={colour.saddle500}
+                fillOpacity={0.12}
+              />
+            )}
+            {limit !== undefined &&
+              [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
             {series.map((s, i) => (
               <path key={i} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
             ))}

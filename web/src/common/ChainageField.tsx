@@ -20,21 +20,21 @@ export function ChainageField({ label, value, onChange, disabled, width }: Props
   };
   return (
     <Tooltip open={parsed === null} title="Write a chainage as 1234.5 or 1+234.5" color="var(--fault)">
-    <Input
-      size="small"
-      className="number"
-      style={width ? { width } : undefined}
-      aria-label={label}
-      disabled={disabled}
-      status={parsed === null ? "error" : undefined}
-      value={typed ?? chainageText(value)}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onPressEnter={commit}
-      onKeyDown={(e) => {
-        if (e.key === "Escape") setTyped(null);
-      }}
-    />
+      <Input
+        size="small"
+        className="number"
+        style={width ? { width } : undefined}
+        aria-label={label}
+        disabled={disabled}
+        status={parsed === null ? "error" : undefined}
+        value={typed ?? chainageText(value)}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={commit}
+        onPressEnter={commit}
+        onKeyDown={(e) => {
+          if (e.key === "Escape") setTyped(null);
+        }}
+      />
     </Tooltip>
   );
 }

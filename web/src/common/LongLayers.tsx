@@ -80,10 +80,24 @@ function withRoom(places: number[], speaks: boolean[], gap: number): Set<number>
 }
 
 /** A profile: tangents and parabolas; with words, grades, lengths and K are written where there is room. */
-export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colour.sound, words = true }: { scales: Scales; look: ProfileLook; tone?: string; words?: boolean }) {
+export function ProfileLines({
+  scales: { x, y, top, bottom },
+  look,
+  tone = colour.sound,
+  words = true,
+}: {
+  scales: Scales;
+  look: ProfileLook;
+  tone?: string;
+  words?: boolean;
+}) {
   const points = look.spec.points;
   const places = points.map((p) => x(p.chainage));
-  const roomy = withRoom(places, look.ips.map((ip) => ip.change !== null), 84);
+  const roomy = withRoom(
+    places,
+    look.ips.map((ip) => ip.change !== null),
+    84,
+  );
   return (
     <g>
       <polyline points={points.map((p) => `${x(p.chainage)},${y(p.level)}`).join(" ")} fill="none" stroke={tone} strokeWidth={0.9} strokeDasharray="2 3" />
@@ -97,13 +111,25 @@ export function ProfileLines({ scales: { x, y, top, bottom }, look, tone = colou
           <g key={i}>
             <circle cx={x(p.chainage)} cy={y(p.level)} r={2} fill={tone} />
             {words && next && width > 60 && (
-              <text x={(x(p.chainage) + x(next.chainage)) / 2} y={Math.min(bottom - 6, (y(p.level) + y(next.level)) / 2 + 18)} textAnchor="middle" className="mono" style={{ fill: ip.grade_out !== null && Math.abs(ip.grade_out) > look.most_grade + 1e-4 ? colour.fault : colour.tin800 }}>
+              <text
+                x={(x(p.chainage) + x(next.chainage)) / 2}
+                y={Math.min(bottom - 6, (y(p.level) + y(next.level)) / 2 + 18)}
+                textAnchor="middle"
+                className="mono"
+                style={{ fill: ip.grade_out !== null && Math.abs(ip.grade_out) > look.most_grade + 1e-4 ? colour.fault : colour.tin800 }}
+              >
                 {`${ip.grade_out! > 0 ? "+" : ip.grade_out! < 0 ? "−" : ""}${Math.abs(ip.grade_out!).toFixed(2)} %`}
                 {width > 140 && `, ${(next.chainage - p.chainage).toFixed(1)} m`}
               </text>
             )}
             {words && ip.change !== null && room && (
-              <text x={x(p.chainage)} y={Math.min(bottom - 6, Math.max(top + 10, y(p.level) - 14))} textAnchor="middle" className="mono" style={{ fill: ip.remarks.length > 0 ? colour.fault : colour.tin800 }}>
+              <text
+                x={x(p.chainage)}
+                y={Math.min(bottom - 6, Math.max(top + 10, y(p.level) - 14))}
+                textAnchor="middle"
+                className="mono"
+                style={{ fill: ip.remarks.length > 0 ? colour.fault : colour.tin800 }}
+              >
                 {ip.k === null ? `${ip.change.toFixed(2)} %` : `K ${ip.k.toFixed(1)} L ${ip.length.toFixed(0)}`}
               </text>
             )}

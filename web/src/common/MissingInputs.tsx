@@ -24,7 +24,11 @@ export function MissingInputs() {
     <div className="empty">
       <h2>The road cannot be computed yet</h2>
       <p style={{ maxWidth: 420, margin: 0 }}>
-        {missing.length > 1 ? "A survey with a surface and an alignment are needed first." : missing[0] === "survey" ? "A survey with a surface is needed first." : "An alignment is needed first."}
+        {missing.length > 1
+          ? "A survey with a surface and an alignment are needed first."
+          : missing[0] === "survey"
+            ? "A survey with a surface is needed first."
+            : "An alignment is needed first."}
       </p>
       <span style={{ display: "flex", gap: 8 }}>
         {missing.map((m, i) => (

@@ -20,5 +20,19 @@ export function NameField({ label, value, onChange, disabled, width, taken }: Pr
     if (typed !== null && !wrong && name !== value) onChange(name);
     setTyped(null);
   };
-  return <Input size="small" style={{ width }} aria-label={label} title={wrong && name !== "" ? "this name is taken" : undefined} maxLength={40} disabled={disabled} status={wrong ? "error" : undefined} value={typed ?? value} onChange={(e) => setTyped(e.target.value)} onBlur={commit} onPressEnter={commit} />;
+  return (
+    <Input
+      size="small"
+      style={{ width }}
+      aria-label={label}
+      title={wrong && name !== "" ? "this name is taken" : undefined}
+      maxLength={40}
+      disabled={disabled}
+      status={wrong ? "error" : undefined}
+      value={typed ?? value}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onPressEnter={commit}
+    />
+  );
 }

@@ -67,33 +67,63 @@ export function Operate<O extends { kind: string }, T extends Table>({ name, kin
   return (
     <section className="card" aria-label="Change a range">
       <h3 style={{ paddingBottom: 6 }}>{place.range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}` : "Whole road"}</h3>
-      {!place.range && <p className="quiet" style={{ marginTop: 0 }}>Mark a range on the strip with Shift+drag to work on a part.</p>}
+      {!place.range && (
+        <p className="quiet" style={{ marginTop: 0 }}>
+          Mark a range on the strip with Shift+drag to work on a part.
+        </p>
+      )}
       <Row label="Do">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Operation" value={operation.kind} options={offered.map(([value, k]) => ({ value, label: k.label }))} onChange={(kind) => setOperation(chosen(kind).fresh)} />
+        <Select
+          size="small"
+          popupMatchSelectWidth={false}
+          aria-label="Operation"
+          value={operation.kind}
+          options={offered.map(([value, k]) => ({ value, label: k.label }))}
+          onChange={(kind) => setOperation(chosen(kind).fresh)}
+        />
       </Row>
-      {chosen(operation.kind).fields.filter((f) => !("when" in f && f.when) || values[f.when[0]] === f.when[1]).map((f) => (
-        <Row key={f.name} label={f.label}>
-          {"unit" in f ? (
-            <NumberField label={f.label} unit={f.unit} least={f.least} value={Number(values[f.name] ?? 0)} onChange={(v) => set(f.name, v)} />
-          ) : "options" in f && f.options.length > 3 ? (
-            <Select size="small" popupMatchSelectWidth={false} aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
-          ) : "options" in f ? (
-            <Segmented size="small" aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
-          ) : (
-            <span>
-              <Switch size="small" aria-label={f.label} checked={values[f.name] === true} onChange={(v) => set(f.name, v)} />
-            </span>
-          )}
-        </Row>
-      ))}
+      {chosen(operation.kind)
+        .fields.filter((f) => !("when" in f && f.when) || values[f.when[0]] === f.when[1])
+        .map((f) => (
+          <Row key={f.name} label={f.label}>
+            {"unit" in f ? (
+              <NumberField label={f.label} unit={f.unit} least={f.least} value={Number(values[f.name] ?? 0)} onChange={(v) => set(f.name, v)} />
+            ) : "options" in f && f.options.length > 3 ? (
+              <Select
+                size="small"
+                popupMatchSelectWidth={false}
+                aria-label={f.label}
+                value={String(values[f.name])}
+                options={f.options}
+                onChange={(v) => set(f.name, v)}
+              />
+            ) : "options" in f ? (
+              <Segmented size="small" aria-label={f.label} value={String(values[f.name])} options={f.options} onChange={(v) => set(f.name, v)} />
+            ) : (
+              <span>
+                <Switch size="small" aria-label={f.label} checked={values[f.name] === true} onChange={(v) => set(f.name, v)} />
+              </span>
+            )}
+          </Row>
+        ))}
       {also?.form}
       {more?.(operation)}
       {asked.error instanceof Failure && <Alert type="error" title={asked.error.line} />}
       <p className="quiet" role="status" aria-label="What it would change" style={{ margin: "6px 0" }}>
-        {result ? (changed === 0 ? "This would change nothing." : `This would change ${changed} row${changed === 1 ? "" : "s"}; ${result.rows?.length ?? 0} afterwards.`) : ""}
+        {result
+          ? changed === 0
+            ? "This would change nothing."
+            : `This would change ${changed} row${changed === 1 ? "" : "s"}; ${result.rows?.length ?? 0} afterwards.`
+          : ""}
       </p>
       <span style={{ display: "flex", gap: 6 }}>
-        <Button size="small" onPointerEnter={() => propose(result ?? null)} onPointerLeave={() => propose(null)} onClick={() => propose(result ?? null)} disabled={!ready}>
+        <Button
+          size="small"
+          onPointerEnter={() => propose(result ?? null)}
+          onPointerLeave={() => propose(null)}
+          onClick={() => propose(result ?? null)}
+          disabled={!ready}
+        >
           Show
         </Button>
         {mayEdit && (

@@ -17,7 +17,11 @@ function useMend() {
   const save = useSave();
   return (p: Schemas["ProblemOut"]) => {
     if (!treatments) return;
-    const ranges = treatments.spec.ranges.map((r) => (r.work.kind === "overlay" && r.from_chainage < p.chainage_to && r.to_chainage > p.chainage_from ? { ...r, work: { ...r.work, reach: "at_least_edge" as const } } : r));
+    const ranges = treatments.spec.ranges.map((r) =>
+      r.work.kind === "overlay" && r.from_chainage < p.chainage_to && r.to_chainage > p.chainage_from
+        ? { ...r, work: { ...r.work, reach: "at_least_edge" as const } }
+        : r,
+    );
     void save({ kind: "treatments", key: "main", version: treatments.version, spec: { ranges } });
   };
 }
@@ -33,7 +37,12 @@ export function Problems({ problems }: { problems: Schemas["ProblemOut"][] }) {
       <h3 style={{ display: "flex", justifyContent: "space-between", paddingBottom: 6 }}>
         {problems.length === 0 ? "No problems" : `${problems.length} problem${problems.length > 1 ? "s" : ""}`}
         {problems.length > FEW && (
-          <button type="button" className="link" style={{ border: 0, background: "none", color: "var(--saddle700)", cursor: "pointer" }} onClick={() => setAll(!all)}>
+          <button
+            type="button"
+            className="link"
+            style={{ border: 0, background: "none", color: "var(--saddle700)", cursor: "pointer" }}
+            onClick={() => setAll(!all)}
+          >
             {all ? "fewer" : "all"}
           </button>
         )}

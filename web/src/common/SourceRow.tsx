@@ -11,7 +11,10 @@ export type EdgeSource = Work["left_edge"];
 
 /** The line that edges are taken from unless another is chosen: of the code that the code list calls an edge, else a lip, else any that has lines. */
 export function useEdgeLine(within = 8) {
-  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
+  const codes =
+    useSurvey()
+      .data?.codes.filter((c) => c.lines > 0)
+      .map((c) => c.code) ?? [];
   const rules = useDocument("code_list")?.spec.rules ?? [];
   const called = (meaning: string) => codes.find((c) => rules.some((r) => r.code === c && r.meaning === meaning));
   return { by: "line" as const, code: called("edge") ?? called("lip") ?? codes[0] ?? "edge", within };
@@ -30,17 +33,36 @@ interface Props<S extends EdgeSource> {
 
 export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabled, linesOnly, points }: Props<S>) {
   const templates = useDocumentsOf("template");
-  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0).map((c) => c.code) ?? [];
+  const codes =
+    useSurvey()
+      .data?.codes.filter((c) => c.lines > 0)
+      .map((c) => c.code) ?? [];
   const guides = useDocumentsOf("guide");
   const given: EdgeSource = value;
-  const chosen = given.by === "offset" ? "offset" : given.by === "guide" ? `guide ${given.guide}` : given.by === "point" ? `point ${given.point}` : `line ${given.code}`;
-  const names = points ? [...new Set([...templates.flatMap((t) => [t.spec.right, ...(t.spec.left ? [t.spec.left] : [])].flatMap((h) => h.points.map((p) => p.name))), ...(given.by === "point" ? [given.point] : [])])].sort() : [];
+  const chosen =
+    given.by === "offset" ? "offset" : given.by === "guide" ? `guide ${given.guide}` : given.by === "point" ? `point ${given.point}` : `line ${given.code}`;
+  const names = points
+    ? [
+        ...new Set([
+          ...templates.flatMap((t) => [t.spec.right, ...(t.spec.left ? [t.spec.left] : [])].flatMap((h) => h.points.map((p) => p.name))),
+          ...(given.by === "point" ? [given.point] : []),
+        ]),
+      ].sort()
+    : [];
   const lines = [...new Set([...codes, ...(given.by === "line" ? [given.code] : [])])];
   const pick = (v: string) => {
     const [by, ...rest] = v.split(" ");
     const name = rest.join(" ");
     const within = given.by === "line" ? given.within : 8;
-    onChange((by === "offset" ? { by, offset: 0 } : by === "guide" ? { by, guide: name } : by === "point" ? { by, point: name, beyond: 0 } : { by: "line", code: name, within }) as S);
+    onChange(
+      (by === "offset"
+        ? { by, offset: 0 }
+        : by === "guide"
+          ? { by, guide: name }
+          : by === "point"
+            ? { by, point: name, beyond: 0 }
+            : { by: "line", code: name, within }) as S,
+    );
   };
   return (
     <Row label={label}>
@@ -59,9 +81,22 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
           ]}
           onChange={pick}
         />
-        {given.by === "offset" && <NumberField label={`${label} offset`} unit="m" value={given.offset} disabled={disabled} onChange={(offset) => onChange({ ...given, offset } as S)} />}
-        {given.by === "point" && <NumberField label={`${label} beyond`} unit="m" value={given.beyond} disabled={disabled} onChange={(beyond) => onChange({ ...given, beyond } as S)} />}
-        {given.by === "line" && <NumberField label={`${label} within`} unit="m" value={given.within} least={0.1} disabled={disabled} onChange={(within) => onChange({ ...given, within } as S)} />}
+        {given.by === "offset" && (
+          <NumberField label={`${label} offset`} unit="m" value={given.offset} disabled={disabled} onChange={(offset) => onChange({ ...given, offset } as S)} />
+        )}
+        {given.by === "point" && (
+          <NumberField label={`${label} beyond`} unit="m" value={given.beyond} disabled={disabled} onChange={(beyond) => onChange({ ...given, beyond } as S)} />
+        )}
+        {given.by === "line" && (
+          <NumberField
+            label={`${label} within`}
+            unit="m"
+            value={given.within}
+            least={0.1}
+            disabled={disabled}
+            onChange={(within) => onChange({ ...given, within } as S)}
+          />
+        )}
       </span>
     </Row>
   );

@@ -25,13 +25,20 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
   const saved = useDocument("standards");
   const { spec, change } = useDraft("standards", "main", saved);
   const [page, setPage] = useState<Page>(first);
-  const published = useModel("published", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/standards/published", { params: { path: { project_id } } }))).data;
+  const published = useModel("published", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/standards/published", { params: { path: { project_id } } })),
+  ).data;
   if (!spec) return null;
   const sets: Record<string, Standards[Page]> = published?.[page] ?? {};
   const own = spec[page];
   const copy = async (key: string) => {
     const fresh = sets[key]!;
-    const sure = await modal.confirm({ title: `Copy ${fresh.name}?`, content: `Its figures replace those of ${own.name}, with what was changed there.`, okText: "Copy", cancelText: "Leave" });
+    const sure = await modal.confirm({
+      title: `Copy ${fresh.name}?`,
+      content: `Its figures replace those of ${own.name}, with what was changed there.`,
+      okText: "Copy",
+      cancelText: "Leave",
+    });
     if (sure) change({ ...spec, [page]: fresh });
   };
   const setVertical = (name: string, value: unknown) => change({ ...spec, vertical: { ...spec.vertical, [name]: value } });
@@ -40,13 +47,34 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
   return (
     <Modal open onCancel={close} width={860} title="Standards of this project" footer={<Button onClick={close}>Close</Button>}>
       <div style={{ display: "flex", gap: 12, alignItems: "center", marginBottom: 10 }}>
-        <Segmented<Page> aria-label="Standard of" value={page} options={[{ value: "vertical", label: "Profiles" }, { value: "superelevation", label: "Superelevation" }]} onChange={setPage} />
+        <Segmented<Page>
+          aria-label="Standard of"
+          value={page}
+          options={[
+            { value: "vertical", label: "Profiles" },
+            { value: "superelevation", label: "Superelevation" },
+          ]}
+          onChange={setPage}
+        />
         <span>
           In use: <strong>{own.name}</strong>
         </span>
-        {mayEdit && <Select style={{ minWidth: 220, marginLeft: "auto" }} aria-label="Copy a published standard" placeholder="Copy a published standard" value={null} options={Object.entries(sets).map(([value, x]) => ({ value, label: x.name }))} onChange={(key: string) => void copy(key)} />}
+        {mayEdit && (
+          <Select
+            style={{ minWidth: 220, marginLeft: "auto" }}
+            aria-label="Copy a published standard"
+            placeholder="Copy a published standard"
+            value={null}
+            options={Object.entries(sets).map(([value, x]) => ({ value, label: x.name }))}
+            onChange={(key: string) => void copy(key)}
+          />
+        )}
       </div>
-      <Alert type="info" style={{ marginBottom: 10 }} title="Published figures are quoted from memory. Check them against the paper before a contract rests on them." />
+      <Alert
+        type="info"
+        style={{ marginBottom: 10 }}
+        title="Published figures are quoted from memory. Check them against the paper before a contract rests on them."
+      />
       <div style={{ maxHeight: 430, overflow: "auto" }}>
         {page === "vertical" ? (
           <>
@@ -55,10 +83,24 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
                 <NumberField label="Height of eye" unit="m" least={0.1} value={spec.vertical.eye} disabled={!mayEdit} onChange={(v) => setVertical("eye", v)} />
               </Row>
               <Row label="Thing seen">
-                <NumberField label="Height of the thing seen" unit="m" least={0} value={spec.vertical.thing} disabled={!mayEdit} onChange={(v) => setVertical("thing", v)} />
+                <NumberField
+                  label="Height of the thing seen"
+                  unit="m"
+                  least={0}
+                  value={spec.vertical.thing}
+                  disabled={!mayEdit}
+                  onChange={(v) => setVertical("thing", v)}
+                />
               </Row>
               <Row label="Over pipes">
-                <NumberField label="Least cover over pipes" unit="m" least={0} value={spec.least_cover_over_pipes} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_cover_over_pipes: v })} />
+                <NumberField
+                  label="Least cover over pipes"
+                  unit="m"
+                  least={0}
+                  value={spec.least_cover_over_pipes}
+                  disabled={!mayEdit}
+                  onChange={(v) => change({ ...spec, least_cover_over_pipes: v })}
+                />
               </Row>
             </div>
             {VERTICAL.map(([name, title, unit]) => (
@@ -69,13 +111,37 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
           <>
             <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 12 }}>
               <Row label="At most">
-                <NumberField label="Greatest superelevation" unit="%" least={0.1} most={12} value={s.most_pct} disabled={!mayEdit} onChange={(v) => setSuper("most_pct", v)} />
+                <NumberField
+                  label="Greatest superelevation"
+                  unit="%"
+                  least={0.1}
+                  most={12}
+                  value={s.most_pct}
+                  disabled={!mayEdit}
+                  onChange={(v) => setSuper("most_pct", v)}
+                />
               </Row>
               <Row label="Steepest">
-                <NumberField label="Steepest crossfall" unit="%" least={0.1} most={15} value={spec.steepest_pct} disabled={!mayEdit} onChange={(v) => change({ ...spec, steepest_pct: v })} />
+                <NumberField
+                  label="Steepest crossfall"
+                  unit="%"
+                  least={0.1}
+                  most={15}
+                  value={spec.steepest_pct}
+                  disabled={!mayEdit}
+                  onChange={(v) => change({ ...spec, steepest_pct: v })}
+                />
               </Row>
               <Row label="Least resultant">
-                <NumberField label="Least resultant slope" unit="%" least={0} most={5} value={spec.least_resultant_pct} disabled={!mayEdit} onChange={(v) => change({ ...spec, least_resultant_pct: v })} />
+                <NumberField
+                  label="Least resultant slope"
+                  unit="%"
+                  least={0}
+                  most={5}
+                  value={spec.least_resultant_pct}
+                  disabled={!mayEdit}
+                  onChange={(v) => change({ ...spec, least_resultant_pct: v })}
+                />
               </Row>
               <p className="quiet" style={{ margin: 0 }}>
                 {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}
@@ -84,10 +150,30 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
             </div>
             <Figures title="Side friction" unit="" table={s.friction} mayEdit={mayEdit} change={(t) => setSuper("friction", t)} />
             {s.relative_grade.map((t, i) => (
-              <Figures key={i} title={`Relative grade of the edge, ${["one lane", "two lanes", "more lanes"][i]}`} unit="%" table={t} mayEdit={mayEdit} change={(x) => setSuper("relative_grade", s.relative_grade.map((old, j) => (j === i ? x : old)))} />
+              <Figures
+                key={i}
+                title={`Relative grade of the edge, ${["one lane", "two lanes", "more lanes"][i]}`}
+                unit="%"
+                table={t}
+                mayEdit={mayEdit}
+                change={(x) =>
+                  setSuper(
+                    "relative_grade",
+                    s.relative_grade.map((old, j) => (j === i ? x : old)),
+                  )
+                }
+              />
             ))}
-            {s.rotation_rate && <Figures title="Rate of rotation, % per second" unit="%" table={s.rotation_rate} mayEdit={mayEdit} change={(t) => setSuper("rotation_rate", t)} />}
-            <Figures title="Share of the runoff before the curve" unit="" table={s.share_before} mayEdit={mayEdit} change={(t) => setSuper("share_before", t)} />
+            {s.rotation_rate && (
+              <Figures title="Rate of rotation, % per second" unit="%" table={s.rotation_rate} mayEdit={mayEdit} change={(t) => setSuper("rotation_rate", t)} />
+            )}
+            <Figures
+              title="Share of the runoff before the curve"
+              unit=""
+              table={s.share_before}
+              mayEdit={mayEdit}
+              change={(t) => setSuper("share_before", t)}
+            />
           </>
         )}
       </div>
@@ -99,7 +185,18 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
 function Figures({ title, unit, table, mayEdit, change }: { title: string; unit: Unit; table: Table; mayEdit: boolean; change: (t: Table) => void }) {
   const changed = table.rows.filter((r) => r.source);
   const set = (i: number, value: number) =>
-    change({ ...table, rows: table.rows.map((r, j) => (j === i ? { ...r, value, source: `set in this project, ${r.source?.startsWith("set in this project") ? r.source.split(", ").slice(1).join(", ") : `was ${r.value}`}` } : r)) });
+    change({
+      ...table,
+      rows: table.rows.map((r, j) =>
+        j === i
+          ? {
+              ...r,
+              value,
+              source: `set in this project, ${r.source?.startsWith("set in this project") ? r.source.split(", ").slice(1).join(", ") : `was ${r.value}`}`,
+            }
+          : r,
+      ),
+    });
   return (
     <section style={{ margin: "12px 0" }}>
       <h3 style={{ margin: "0 0 2px" }}>

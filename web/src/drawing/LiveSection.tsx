@@ -16,7 +16,12 @@ export function StepControls() {
         <Button size="small" aria-label="Previous section" icon={<LeftOutlined />} onClick={() => place.step(-1)} />
       </Tooltip>
       <Tooltip title="Play along the road (Space)">
-        <Button size="small" aria-label={playing ? "Stop playing" : "Play along the road"} icon={playing ? <PauseOutlined /> : <CaretRightOutlined />} onClick={() => stepping.play()} />
+        <Button
+          size="small"
+          aria-label={playing ? "Stop playing" : "Play along the road"}
+          icon={playing ? <PauseOutlined /> : <CaretRightOutlined />}
+          onClick={() => stepping.play()}
+        />
       </Tooltip>
       <Tooltip title="Next section (→)">
         <Button size="small" aria-label="Next section" icon={<RightOutlined />} onClick={() => place.step(1)} />
@@ -34,7 +39,8 @@ export function StepControls() {
 const DOT = "\u2002·\u2002";
 
 export function aboutSection(section: SectionView): string {
-  const turns = Math.abs(section.curvature) > 1e-9 ? `turns ${section.curvature > 0 ? "right" : "left"}, R ${(1 / Math.abs(section.curvature)).toFixed(0)} m` : "straight";
+  const turns =
+    Math.abs(section.curvature) > 1e-9 ? `turns ${section.curvature > 0 ? "right" : "left"}, R ${(1 / Math.abs(section.curvature)).toFixed(0)} m` : "straight";
   const which = section.side === "plain" ? "" : `${DOT}${section.side} the change`;
   const treatment = section.treatment ? section.treatment.charAt(0).toUpperCase() + section.treatment.slice(1) : "No treatment";
   return `${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;

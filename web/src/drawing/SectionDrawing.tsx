@@ -128,7 +128,14 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           </text>
         ))}
         {section?.layers.map((layer, i) => (
-          <polygon key={i} points={line(layer.polygon)} fill={`url(#${patternId(layer.material)})`} stroke={colour.tin950} strokeWidth={0.6} onClick={() => onPick?.(layer)}>
+          <polygon
+            key={i}
+            points={line(layer.polygon)}
+            fill={`url(#${patternId(layer.material)})`}
+            stroke={colour.tin950}
+            strokeWidth={0.6}
+            onClick={() => onPick?.(layer)}
+          >
             <title>{`${layer.name}, ${layer.element} ${layer.side}: ${layer.area.toFixed(3)} m²`}</title>
           </polygon>
         ))}
@@ -157,21 +164,20 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           <StructureMark key={i} s={s} x={x} y={y} />
         ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
-        {section && depth && (
-          <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />
-        )}
-        {!overlay && labels.map((l) => (
-          <g key={l.key}>
-            <line x1={l.x} x2={l.x} y1={l.y - 4} y2={l.labelY + 3} stroke={colour.tin400} strokeWidth={0.7} />
-            <rect x={l.x - 3} y={l.y - 3} width={6} height={6} fill={colour.white} stroke={colour.tin950} />
-            <text x={l.x} y={l.labelY - 11} textAnchor="middle" fontWeight={600}>
-              {l.name}
-            </text>
-            <text x={l.x} y={l.labelY} textAnchor="middle" className="mono">
-              {l.level.toFixed(3)}
-            </text>
-          </g>
-        ))}
+        {section && depth && <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />}
+        {!overlay &&
+          labels.map((l) => (
+            <g key={l.key}>
+              <line x1={l.x} x2={l.x} y1={l.y - 4} y2={l.labelY + 3} stroke={colour.tin400} strokeWidth={0.7} />
+              <rect x={l.x - 3} y={l.y - 3} width={6} height={6} fill={colour.white} stroke={colour.tin950} />
+              <text x={l.x} y={l.labelY - 11} textAnchor="middle" fontWeight={600}>
+                {l.name}
+              </text>
+              <text x={l.x} y={l.labelY} textAnchor="middle" className="mono">
+                {l.level.toFixed(3)}
+              </text>
+            </g>
+          ))}
         {section?.hinge && <CrossfallText section={section} x={x} y={y} />}
         {/* eslint-disable-next-line react-hooks/refs -- toPoint reads where the drawing stands when a pointer moves, not while rendering */}
         {overlay?.({ x, y, toPoint, height: size.height })}
@@ -194,11 +200,24 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
           </Button>
         </Tooltip>
         <Tooltip title="Measure between two points (M)">
-          <Button size="small" type={measuring ? "primary" : "default"} aria-pressed={measuring} onClick={() => { setMeasuring((m) => !m); setMarks([]); }}>
+          <Button
+            size="small"
+            type={measuring ? "primary" : "default"}
+            aria-pressed={measuring}
+            onClick={() => {
+              setMeasuring((m) => !m);
+              setMarks([]);
+            }}
+          >
             Measure
           </Button>
         </Tooltip>
-        <Button size="small" onClick={() => { if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity); }}>
+        <Button
+          size="small"
+          onClick={() => {
+            if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
+          }}
+        >
           Fit
         </Button>
       </div>
@@ -228,8 +247,7 @@ function Measured({ a, b }: { a: Vertex; b: Vertex }) {
   const ratio = up !== 0 ? Math.abs(across / up) : Infinity;
   return (
     <span role="status" aria-label="Measured">
-      across {signed(across, 3)} m, up {signed(up, 3)} m
-      {across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
+      across {signed(across, 3)} m, up {signed(up, 3)} m{across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
       {Number.isFinite(ratio) && `, 1 in ${ratio.toFixed(2)}`}
     </span>
   );
@@ -272,11 +290,23 @@ function CrossfallText({ section, x, y }: { section: SectionView; x: (o: number)
   const [h, level] = section.hinge!;
   return (
     <>
-      {([["left", section.left_pct, -1], ["right", section.right_pct, 1]] as const).map(([side, pct, sign]) => {
+      {(
+        [
+          ["left", section.left_pct, -1],
+          ["right", section.right_pct, 1],
+        ] as const
+      ).map(([side, pct, sign]) => {
         const outer = section.points.filter((p) => (p.offset - h) * sign > 1e-9).sort((p, q) => Math.abs(p.offset - h) - Math.abs(q.offset - h))[0];
         if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 60) return null;
         return (
-          <text key={side} x={(x(h) + x(outer.offset)) / 2} y={Math.min(y(level), y(outer.level)) - 14} textAnchor="middle" className="mono" style={{ fill: colour.saddle700 }}>
+          <text
+            key={side}
+            x={(x(h) + x(outer.offset)) / 2}
+            y={Math.min(y(level), y(outer.level)) - 14}
+            textAnchor="middle"
+            className="mono"
+            style={{ fill: colour.saddle700 }}
+          >
             {signed(pct, 1)} %
           </text>
         );

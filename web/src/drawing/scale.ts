@@ -9,10 +9,20 @@ export type Vertex = [number, number];
  */
 export function fitted(section: SectionView | undefined, size: { width: number; height: number }, high: number, within?: [number, number]) {
   const shown: Vertex[] = section ? (section.design.length > 1 ? section.design : section.existing.flat().filter(([o]) => Math.abs(o) < 9)) : [];
-  const all = shown.length > 1 ? shown : ([[-6, 0], [6, 1]] as Vertex[]);
+  const all =
+    shown.length > 1
+      ? shown
+      : ([
+          [-6, 0],
+          [6, 1],
+        ] as Vertex[]);
   const offsets = all.map(([o]) => o);
   const [low, top] = within ?? [Math.min(...offsets) - 0.8, Math.max(...offsets) + 0.8];
-  const near = [...all.filter(([o]) => o >= low && o <= top), ...(section?.layers.flatMap((l) => l.polygon) ?? []), ...(section?.existing.flat() ?? []).filter(([o]) => o > low && o < top)];
+  const near = [
+    ...all.filter(([o]) => o >= low && o <= top),
+    ...(section?.layers.flatMap((l) => l.polygon) ?? []),
+    ...(section?.existing.flat() ?? []).filter(([o]) => o > low && o < top),
+  ];
   const levels = near.map(([, z]) => z);
   const [bottom, summit] = [Math.min(...levels), Math.max(...levels)];
   const room = { width: Math.max(100, size.width - 40), height: Math.max(60, size.height - 120) };

@@ -48,7 +48,22 @@ export interface PlanProps {
   onView?: (box: { west: number; south: number; east: number; north: number }) => void;
 }
 
-const LAYERS = ["bands", "edges", "lines", "points", "sections", "guides", "structures", "road", "proposal", "residuals", "sketch", "problems", "current", "handles"] as const;
+const LAYERS = [
+  "bands",
+  "edges",
+  "lines",
+  "points",
+  "sections",
+  "guides",
+  "structures",
+  "road",
+  "proposal",
+  "residuals",
+  "sketch",
+  "problems",
+  "current",
+  "handles",
+] as const;
 type LayerName = (typeof LAYERS)[number];
 const NO_LOOK: LineLook = {};
 interface Made {
@@ -69,7 +84,10 @@ export function Plan(props: PlanProps) {
 
   useEffect(() => {
     const handles = new Collection<Feature>();
-    const sources = Object.fromEntries(LAYERS.map((n) => [n, n === "handles" ? new VectorSource({ features: handles }) : new VectorSource()])) as Record<LayerName, VectorSource>;
+    const sources = Object.fromEntries(LAYERS.map((n) => [n, n === "handles" ? new VectorSource({ features: handles }) : new VectorSource()])) as Record<
+      LayerName,
+      VectorSource
+    >;
     const projection = new Projection({ code: "SITE", units: "m", metersPerUnit: 1, global: false });
     const made = new OlMap({
       target: node.current!,
@@ -91,10 +109,14 @@ export function Plan(props: PlanProps) {
       const [x, y] = e.pixel as [number, number];
       const among: Pickable[] = [];
       if (onChoose) {
-        made.forEachFeatureAtPixel(e.pixel, (f) => {
-          const pick = f.get("pick") as Pickable | undefined;
-          if (pick && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
-        }, { hitTolerance: 5 });
+        made.forEachFeatureAtPixel(
+          e.pixel,
+          (f) => {
+            const pick = f.get("pick") as Pickable | undefined;
+            if (pick && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
+          },
+          { hitTolerance: 5 },
+        );
       }
       setAsking(null);
       if (among.length > 1) setAsking({ x, y, among });
@@ -167,7 +189,12 @@ export function Plan(props: PlanProps) {
           onOpenChange={(open) => !open && setAsking(null)}
           menu={{
             items: [
-              { key: "head", type: "group", label: "Several lie here. Which one?", children: asking.among.map((p) => ({ key: `${p.kind} ${p.id}`, label: p.label })) },
+              {
+                key: "head",
+                type: "group",
+                label: "Several lie here. Which one?",
+                children: asking.among.map((p) => ({ key: `${p.kind} ${p.id}`, label: p.label })),
+              },
             ],
             onClick: ({ key }) => {
               const chosen = asking.among.find((p) => `${p.kind} ${p.id}` === key);
@@ -191,7 +218,13 @@ function around(s: number[], reach: number): Extent {
 const NOTHING: readonly unknown[] = [];
 
 /** Keeps a layer filled with the features of some data, made anew when it or something else it reads changes. */
-function useFill<T>(map: React.RefObject<Made | undefined>, layer: LayerName, data: T | undefined, make: (data: T) => Feature[], also: readonly unknown[] = NOTHING) {
+function useFill<T>(
+  map: React.RefObject<Made | undefined>,
+  layer: LayerName,
+  data: T | undefined,
+  make: (data: T) => Feature[],
+  also: readonly unknown[] = NOTHING,
+) {
   const making = useRef(make);
   useEffect(() => {
     making.current = make;

@@ -33,9 +33,13 @@ const halo = new Stroke({ color: colour.white, width: 3 });
 const mono = (size: number) => `${size}px 'Overpass Mono Variable'`;
 
 /** Survey points, smaller the more ground is in view (m per pixel and above). */
-const DOTS = ([[0.8, 0.6], [0.3, 1], [0, 1.8]] as const).map(
-  ([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const,
-);
+const DOTS = (
+  [
+    [0.8, 0.6],
+    [0.3, 1],
+    [0, 1.8],
+  ] as const
+).map(([from, radius]) => [from, new Style({ image: new Circle({ radius, fill: new Fill({ color: colour.tin600 }) }) })] as const);
 
 /** Names of structures are written where a pixel is less than this many metres. */
 const NAMED_BELOW = 0.5;
@@ -65,7 +69,14 @@ export function surveyPoints(p: Schemas["PointsOut"]): Feature[] {
 }
 
 export function triangleEdges(e: Schemas["EdgesOut"]): Feature[] {
-  const feature = new Feature(new MultiLineString(e.edges.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
+  const feature = new Feature(
+    new MultiLineString(
+      e.edges.map((s) => [
+        [s[0]!, s[1]!],
+        [s[2]!, s[3]!],
+      ]),
+    ),
+  );
   feature.setStyle(stroke(colour.tin200, 0.6));
   return [feature];
 }
@@ -89,8 +100,24 @@ export function roadLine(r: Schemas["PlanOut"]): Feature[] {
   const marks = r.marks.map((m) => {
     const { chainage, at, right } = m as { chainage: number; at: [number, number]; right: [number, number] };
     const feature = new Feature(new Point([at[0], at[1]]));
-    feature.setStyle(new Style({ text: new Text({ text: chainageText(chainage, 0), offsetX: -right[0] * 30, offsetY: right[1] * 24, font: mono(11), fill: new Fill({ color: colour.tin800 }), stroke: halo }) }));
-    const tick = new Feature(new LineString([[at[0] - 4 * right[0], at[1] - 4 * right[1]], [at[0] + 4 * right[0], at[1] + 4 * right[1]]]));
+    feature.setStyle(
+      new Style({
+        text: new Text({
+          text: chainageText(chainage, 0),
+          offsetX: -right[0] * 30,
+          offsetY: right[1] * 24,
+          font: mono(11),
+          fill: new Fill({ color: colour.tin800 }),
+          stroke: halo,
+        }),
+      }),
+    );
+    const tick = new Feature(
+      new LineString([
+        [at[0] - 4 * right[0], at[1] - 4 * right[1]],
+        [at[0] + 4 * right[0], at[1] + 4 * right[1]],
+      ]),
+    );
     tick.setStyle(stroke(colour.saddle700, 1.4));
     return [feature, tick];
   });
@@ -98,7 +125,14 @@ export function roadLine(r: Schemas["PlanOut"]): Feature[] {
 }
 
 export function sectionLines(r: Schemas["PlanOut"]): Feature[] {
-  const feature = new Feature(new MultiLineString(r.sections.map((s) => [[s[0]!, s[1]!], [s[2]!, s[3]!]])));
+  const feature = new Feature(
+    new MultiLineString(
+      r.sections.map((s) => [
+        [s[0]!, s[1]!],
+        [s[2]!, s[3]!],
+      ]),
+    ),
+  );
   feature.setStyle(stroke(colour.tin400, 0.6));
   return [feature];
 }
@@ -113,23 +147,39 @@ export function problemDots(all: { at: number[]; severity: string }[]): Feature[
 }
 
 export function currentSection({ line: s, label }: { line: number[]; label: string }): Feature[] {
-  const feature = new Feature(new LineString([[s[0]!, s[1]!], [s[2]!, s[3]!]]));
+  const feature = new Feature(
+    new LineString([
+      [s[0]!, s[1]!],
+      [s[2]!, s[3]!],
+    ]),
+  );
   feature.setStyle(stroke(colour.saddle500, 2.4));
   const end = new Feature(new Point([s[2]!, s[3]!]));
-  end.setStyle(new Style({
-    image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
-    text: new Text({ text: label, offsetX: 38, offsetY: 10, font: `600 ${mono(12)}`, fill: new Fill({ color: colour.saddle700 }), stroke: new Stroke({ color: colour.white, width: 4 }) }),
-  }));
+  end.setStyle(
+    new Style({
+      image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
+      text: new Text({
+        text: label,
+        offsetX: 38,
+        offsetY: 10,
+        font: `600 ${mono(12)}`,
+        fill: new Fill({ color: colour.saddle700 }),
+        stroke: new Stroke({ color: colour.white, width: 4 }),
+      }),
+    }),
+  );
   return [feature, end];
 }
 
 export function guideLines(guides: GuideDrawn[]): Feature[] {
-  return guides.filter((g) => g.plan.length > 1).map((g) => {
-    const feature = new Feature(new LineString(g.plan));
-    feature.set("pick", { label: `Guide ${g.name}`, kind: "guide", id: g.key } satisfies Pickable);
-    feature.setStyle(g.chosen ? stroke(colour.saddle500, 3) : stroke(g.boundary ? colour.fault : colour.saddle700, 1.4, g.boundary ? [10, 3, 2, 3] : [6, 3]));
-    return feature;
-  });
+  return guides
+    .filter((g) => g.plan.length > 1)
+    .map((g) => {
+      const feature = new Feature(new LineString(g.plan));
+      feature.set("pick", { label: `Guide ${g.name}`, kind: "guide", id: g.key } satisfies Pickable);
+      feature.setStyle(g.chosen ? stroke(colour.saddle500, 3) : stroke(g.boundary ? colour.fault : colour.saddle700, 1.4, g.boundary ? [10, 3, 2, 3] : [6, 3]));
+      return feature;
+    });
 }
 
 export function sketchLine(points: number[][]): Feature[] {
@@ -163,7 +213,15 @@ export function structureMarks(all: { name: string; kind: "pit" | "pipe"; points
     const mark =
       s.points.length > 1
         ? new Style({ stroke: new Stroke({ color: colour.short, width: 2.4 }) })
-        : new Style({ image: new RegularShape({ points: 4, radius: 6, angle: Math.PI / 4, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.short, width: 1.8 }) }) });
+        : new Style({
+            image: new RegularShape({
+              points: 4,
+              radius: 6,
+              angle: Math.PI / 4,
+              fill: new Fill({ color: colour.white }),
+              stroke: new Stroke({ color: colour.short, width: 1.8 }),
+            }),
+          });
     feature.setStyle((_: FeatureLike, resolution: number) => (resolution < NAMED_BELOW ? [mark, text] : mark));
     return feature;
   });

@@ -55,16 +55,22 @@ export function useRoadPlan() {
 }
 
 export function useLongSection() {
-  return useModel("long-section", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } }))).data;
+  return useModel("long-section", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } })),
+  ).data;
 }
 
 /** How depth is taken between sections: straight, or between the triangles of both surfaces. */
 export type DepthBetween = "sections" | "surfaces";
 
 export function useDepthMap(between: DepthBetween) {
-  const sections = useModel("depth-map", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } }))).data;
+  const sections = useModel("depth-map", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } })),
+  ).data;
   const surfaces = useWork("depth_surfaces", between === "surfaces");
-  return between === "sections" ? { depth: sections, wait: null } : { depth: surfaces.result ?? undefined, wait: surfaces.error ?? (surfaces.running ? `Computing, ${surfaces.progress} %` : null) };
+  return between === "sections"
+    ? { depth: sections, wait: null }
+    : { depth: surfaces.result ?? undefined, wait: surfaces.error ?? (surfaces.running ? `Computing, ${surfaces.progress} %` : null) };
 }
 
 /** Row of the section line nearest to a plan point. */

@@ -11,7 +11,13 @@ import { RangeBar } from "./RangeBar";
 const LEFT = 148;
 const RIGHT = 22;
 type Work = SpecOf<"treatments">["ranges"][number]["work"];
-const RULES: Record<Extract<Work, { kind: "overlay" }>["governs"]["kind"], string> = { cover: "cover governs", edges: "edges govern", level_table: "level table governs", profile: "profile governs", kerb_to_kerb: "kerb to kerb" };
+const RULES: Record<Extract<Work, { kind: "overlay" }>["governs"]["kind"], string> = {
+  cover: "cover governs",
+  edges: "edges govern",
+  level_table: "level table governs",
+  profile: "profile governs",
+  kerb_to_kerb: "kerb to kerb",
+};
 
 function workWords(work: Work): string {
   return work.kind === "leave" || !work.governs ? work.kind : `${work.kind}, ${RULES[work.governs.kind]}`;
@@ -102,11 +108,30 @@ export function ChainageStrip() {
         <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
         <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
         {treatments.map((t) => (
-          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={24} height={14} text={workWords(t.work)}
-            fill={t.work.kind === "overlay" ? colour.saddle300 : t.work.kind === "reconstruct" ? colour.tin400 : colour.tin600} dark={t.work.kind !== "leave"} />
+          <Bar
+            key={t.from_chainage}
+            x={x}
+            from={t.from_chainage}
+            to={t.to_chainage}
+            y={24}
+            height={14}
+            text={workWords(t.work)}
+            fill={t.work.kind === "overlay" ? colour.saddle300 : t.work.kind === "reconstruct" ? colour.tin400 : colour.tin600}
+            dark={t.work.kind !== "leave"}
+          />
         ))}
         {templateRanges.map((t) => (
-          <Bar key={t.from_chainage} x={x} from={t.from_chainage} to={t.to_chainage} y={41} height={13} text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template} fill="none" stroke={colour.tin400} />
+          <Bar
+            key={t.from_chainage}
+            x={x}
+            from={t.from_chainage}
+            to={t.to_chainage}
+            y={41}
+            height={13}
+            text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template}
+            fill="none"
+            stroke={colour.tin400}
+          />
         ))}
         {(["left", "right"] as const).map((which, k) => (
           <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
@@ -120,7 +145,14 @@ export function ChainageStrip() {
         })}
         <path d={leastLine(chainage, summary.least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
         {summary.problems.map((p, i) => (
-          <circle key={i} cx={x((p.chainage_from + p.chainage_to) / 2)} cy={64.5} r={3} fill={p.severity === "fault" ? colour.fault : colour.saddle300} stroke={colour.tin950}>
+          <circle
+            key={i}
+            cx={x((p.chainage_from + p.chainage_to) / 2)}
+            cy={64.5}
+            r={3}
+            fill={p.severity === "fault" ? colour.fault : colour.saddle300}
+            stroke={colour.tin950}
+          >
             <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
           </circle>
         ))}
@@ -133,7 +165,15 @@ export function ChainageStrip() {
           </text>
         ))}
         {place.range && (
-          <rect x={x(place.range.from)} width={x(place.range.to) - x(place.range.from)} y={1} height={94} fill={colour.saddle500} fillOpacity={0.28} stroke={colour.saddle300} />
+          <rect
+            x={x(place.range.from)}
+            width={x(place.range.to) - x(place.range.from)}
+            y={1}
+            height={94}
+            fill={colour.saddle500}
+            fillOpacity={0.28}
+            stroke={colour.saddle300}
+          />
         )}
         <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96} stroke={colour.white} strokeWidth={1.4} />
         <path d={`M${x(place.chainage) - 6} 0h12l-6 7z`} fill={colour.white} />
@@ -167,7 +207,27 @@ function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: n
   );
 }
 
-function Bar({ x, from, to, y, height, text, fill, stroke, dark }: { x: Scale; from: number; to: number; y: number; height: number; text: string; fill: string; stroke?: string; dark?: boolean }) {
+function Bar({
+  x,
+  from,
+  to,
+  y,
+  height,
+  text,
+  fill,
+  stroke,
+  dark,
+}: {
+  x: Scale;
+  from: number;
+  to: number;
+  y: number;
+  height: number;
+  text: string;
+  fill: string;
+  stroke?: string;
+  dark?: boolean;
+}) {
   const w = Math.max(1, x(to) - x(from));
   return (
     <g>

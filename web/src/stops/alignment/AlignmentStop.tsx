@@ -119,7 +119,14 @@ function Editor({ document, all, choose, begin }: Props) {
   };
   const extent = survey?.extent;
   const fit = mayEdit && survey && (
-    <FitPanel current={spec} pinned={pinned} fitted={fitted} onFitted={setFitted} onTake={(made) => void keep("main", { ...made, name: spec && main ? spec.name : "Main line" })} onKeepBeside={(made) => void beside(made)} />
+    <FitPanel
+      current={spec}
+      pinned={pinned}
+      fitted={fitted}
+      onFitted={setFitted}
+      onTake={(made) => void keep("main", { ...made, name: spec && main ? spec.name : "Main line" })}
+      onKeepBeside={(made) => void beside(made)}
+    />
   );
   return (
     <>
@@ -142,7 +149,10 @@ function Editor({ document, all, choose, begin }: Props) {
             <div className="over-plan" style={{ right: 60 }}>
               <div className="card" style={{ margin: 0, maxWidth: 460 }}>
                 <h2>No alignment yet</h2>
-                <p>A start point with bearing and chainage, then straights, arcs and clothoids one after another; typed, pasted from a spreadsheet, or fitted through a surveyed crown or edge.</p>
+                <p>
+                  A start point with bearing and chainage, then straights, arcs and clothoids one after another; typed, pasted from a spreadsheet, or fitted
+                  through a surveyed crown or edge.
+                </p>
                 {begin && (
                   <Button type="primary" onClick={begin}>
                     Start an alignment
@@ -156,7 +166,9 @@ function Editor({ document, all, choose, begin }: Props) {
           <div style={{ height: 262, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
             <div className="toolbar">
               <Segmented size="small" aria-label="Table" value={table} options={[...TABLES]} onChange={setTable} />
-              {table === "Intersection points" && <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>}
+              {table === "Intersection points" && (
+                <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>
+              )}
               <span style={{ flex: 1 }} />
               {table !== "Long section" && (
                 <span style={{ display: "inline-flex", gap: 6, alignItems: "center" }}>
@@ -175,7 +187,20 @@ function Editor({ document, all, choose, begin }: Props) {
               {table === "Long section" ? (
                 road && main && <LongSection />
               ) : table === "Elements" ? (
-                <ElementTable spec={spec} checks={look?.curves ?? []} change={change} disabled={!mayEdit} pinned={pinned} pin={(i) => setPinned((old) => { const next = new Set(old); if (!next.delete(i)) next.add(i); return next; })} />
+                <ElementTable
+                  spec={spec}
+                  checks={look?.curves ?? []}
+                  change={change}
+                  disabled={!mayEdit}
+                  pinned={pinned}
+                  pin={(i) =>
+                    setPinned((old) => {
+                      const next = new Set(old);
+                      if (!next.delete(i)) next.add(i);
+                      return next;
+                    })
+                  }
+                />
               ) : (
                 ips && <IpTable ips={ips} disabled={!mayEdit} change={(next) => void setIps(next)} />
               )}
@@ -186,13 +211,26 @@ function Editor({ document, all, choose, begin }: Props) {
       <Inspector title={spec?.name ?? "Alignment"}>
         {all.length > 1 && (
           <Row label="Shown">
-            <Select size="small" aria-label="Alignment shown" value={document?.key} options={all.map((d) => ({ value: d.key, label: d.key === "main" ? `${d.spec.name} (main)` : d.spec.name }))} onChange={choose} />
+            <Select
+              size="small"
+              aria-label="Alignment shown"
+              value={document?.key}
+              options={all.map((d) => ({ value: d.key, label: d.key === "main" ? `${d.spec.name} (main)` : d.spec.name }))}
+              onChange={choose}
+            />
           </Row>
         )}
         {spec && document && (
           <>
             <Row label="Name">
-              <Input size="small" aria-label="Name of the alignment" disabled={!mayEdit} value={spec.name} maxLength={80} onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })} />
+              <Input
+                size="small"
+                aria-label="Name of the alignment"
+                disabled={!mayEdit}
+                value={spec.name}
+                maxLength={80}
+                onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })}
+              />
             </Row>
             {(
               [
@@ -243,14 +281,39 @@ function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) =
     <section aria-label="Chainage equations">
       {equations.map((e, i) => (
         <div key={i} style={{ display: "grid", gridTemplateColumns: "1fr auto 1fr auto", gap: 4, alignItems: "center", marginBottom: 4 }}>
-          <NumberField label={`Equation ${i + 1} back`} unit="m" value={e.back} disabled={disabled} onChange={(back) => set(equations.map((x, j) => (j === i ? { ...x, back } : x)))} />
+          <NumberField
+            label={`Equation ${i + 1} back`}
+            unit="m"
+            value={e.back}
+            disabled={disabled}
+            onChange={(back) => set(equations.map((x, j) => (j === i ? { ...x, back } : x)))}
+          />
           <span>=</span>
-          <NumberField label={`Equation ${i + 1} ahead`} unit="m" value={e.ahead} disabled={disabled} onChange={(ahead) => set(equations.map((x, j) => (j === i ? { ...x, ahead } : x)))} />
-          <Button type="text" size="small" aria-label={`Remove equation ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => set(equations.filter((_, j) => j !== i))} />
+          <NumberField
+            label={`Equation ${i + 1} ahead`}
+            unit="m"
+            value={e.ahead}
+            disabled={disabled}
+            onChange={(ahead) => set(equations.map((x, j) => (j === i ? { ...x, ahead } : x)))}
+          />
+          <Button
+            type="text"
+            size="small"
+            aria-label={`Remove equation ${i + 1}`}
+            icon={<DeleteOutlined />}
+            disabled={disabled}
+            onClick={() => set(equations.filter((_, j) => j !== i))}
+          />
         </div>
       ))}
       {!disabled && (
-        <Button size="small" icon={<PlusOutlined />} onClick={() => set([...equations, { back: equations.at(-1)?.ahead ?? Math.round(middle), ahead: (equations.at(-1)?.ahead ?? Math.round(middle)) + 1000 }])}>
+        <Button
+          size="small"
+          icon={<PlusOutlined />}
+          onClick={() =>
+            set([...equations, { back: equations.at(-1)?.ahead ?? Math.round(middle), ahead: (equations.at(-1)?.ahead ?? Math.round(middle)) + 1000 }])
+          }
+        >
           Chainage equation
         </Button>
       )}
@@ -258,7 +321,17 @@ function Equations({ spec, change, disabled }: { spec: Spec; change: (s: Spec) =
   );
 }
 
-function OtherLine({ document, turn, makeMain, choose }: { document: DocumentOf<"alignment">; turn: () => void; makeMain: () => void; choose: (key: string) => void }) {
+function OtherLine({
+  document,
+  turn,
+  makeMain,
+  choose,
+}: {
+  document: DocumentOf<"alignment">;
+  turn: () => void;
+  makeMain: () => void;
+  choose: (key: string) => void;
+}) {
   return (
     <div style={{ display: "flex", gap: 6 }}>
       <Button size="small" title="The road is computed along the main line" onClick={makeMain}>

@@ -57,13 +57,44 @@ export function ElementTable({ spec, checks, change, disabled, pinned, pin }: Pr
               </td>
               <td className="num">{chainageText(starts[i]!)}</td>
               <td>
-                <NumberField label={`Length of element ${i + 1}`} unit="m" least={0.001} value={e.length} disabled={disabled} onChange={(length) => set(i, { ...e, length })} />
+                <NumberField
+                  label={`Length of element ${i + 1}`}
+                  unit="m"
+                  least={0.001}
+                  value={e.length}
+                  disabled={disabled}
+                  onChange={(length) => set(i, { ...e, length })}
+                />
               </td>
               <td>
-                {e.kind === "arc" && <NumberField label={`Radius of element ${i + 1}`} unit="m right +" value={e.radius} disabled={disabled} onChange={(radius) => set(i, { ...e, radius })} />}
-                {e.kind === "clothoid" && <RadiusField label={`Radius at the start of element ${i + 1}`} value={e.radius_start ?? null} disabled={disabled} onChange={(radius_start) => set(i, { ...e, radius_start })} />}
+                {e.kind === "arc" && (
+                  <NumberField
+                    label={`Radius of element ${i + 1}`}
+                    unit="m right +"
+                    value={e.radius}
+                    disabled={disabled}
+                    onChange={(radius) => set(i, { ...e, radius })}
+                  />
+                )}
+                {e.kind === "clothoid" && (
+                  <RadiusField
+                    label={`Radius at the start of element ${i + 1}`}
+                    value={e.radius_start ?? null}
+                    disabled={disabled}
+                    onChange={(radius_start) => set(i, { ...e, radius_start })}
+                  />
+                )}
               </td>
-              <td>{e.kind === "clothoid" && <RadiusField label={`Radius at the end of element ${i + 1}`} value={e.radius_end ?? null} disabled={disabled} onChange={(radius_end) => set(i, { ...e, radius_end })} />}</td>
+              <td>
+                {e.kind === "clothoid" && (
+                  <RadiusField
+                    label={`Radius at the end of element ${i + 1}`}
+                    value={e.radius_end ?? null}
+                    disabled={disabled}
+                    onChange={(radius_end) => set(i, { ...e, radius_end })}
+                  />
+                )}
+              </td>
               <td className="num">{turns(e)}</td>
               <td>
                 <Check check={checks.find((c) => c.element === i)} />
@@ -72,8 +103,23 @@ export function ElementTable({ spec, checks, change, disabled, pinned, pin }: Pr
                 <Checkbox aria-label={`Pin element ${i + 1}`} disabled={disabled} checked={pinned.has(i)} onChange={() => pin(i)} />
               </td>
               <td style={{ whiteSpace: "nowrap" }}>
-                <Button type="text" size="small" aria-label={`Insert before element ${i + 1}`} title="Insert before" icon={<PlusOutlined />} disabled={disabled} onClick={() => insert(i)} />
-                <Button type="text" size="small" aria-label={`Remove element ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled || spec.elements.length === 1} onClick={() => change({ ...spec, elements: spec.elements.filter((_, j) => j !== i) })} />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Insert before element ${i + 1}`}
+                  title="Insert before"
+                  icon={<PlusOutlined />}
+                  disabled={disabled}
+                  onClick={() => insert(i)}
+                />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Remove element ${i + 1}`}
+                  icon={<DeleteOutlined />}
+                  disabled={disabled || spec.elements.length === 1}
+                  onClick={() => change({ ...spec, elements: spec.elements.filter((_, j) => j !== i) })}
+                />
               </td>
             </tr>
           ))}
@@ -106,8 +152,12 @@ function Check({ check }: { check: Schemas["CurveCheck"] | undefined }) {
   if (!check) return null;
   const sharp = check.radius < check.least_radius;
   return (
-    <Tooltip title={`Tangent ${check.tangent.toFixed(2)} m, external ${check.external.toFixed(2)} m. At 6 % superelevation R is at least ${check.least_radius.toFixed(0)} m; transitions ${check.least_transition.toFixed(0)} to ${check.most_transition.toFixed(0)} m, about ${check.desirable_transition.toFixed(0)} m wanted (AASHTO). To see far enough to stop, ${check.sightline.toFixed(1)} m are clear inside the curve.`}>
-      <span style={{ color: sharp ? "var(--fault)" : "var(--sound)", whiteSpace: "nowrap" }}>{sharp ? `R under ${check.least_radius.toFixed(0)} m` : "radius is sound"}</span>
+    <Tooltip
+      title={`Tangent ${check.tangent.toFixed(2)} m, external ${check.external.toFixed(2)} m. At 6 % superelevation R is at least ${check.least_radius.toFixed(0)} m; transitions ${check.least_transition.toFixed(0)} to ${check.most_transition.toFixed(0)} m, about ${check.desirable_transition.toFixed(0)} m wanted (AASHTO). To see far enough to stop, ${check.sightline.toFixed(1)} m are clear inside the curve.`}
+    >
+      <span style={{ color: sharp ? "var(--fault)" : "var(--sound)", whiteSpace: "nowrap" }}>
+        {sharp ? `R under ${check.least_radius.toFixed(0)} m` : "radius is sound"}
+      </span>
     </Tooltip>
   );
 }
@@ -128,7 +178,21 @@ function RadiusField({ label, value, onChange, disabled }: { label: string; valu
     if (typed !== null && !wrong && parsed !== value) onChange(parsed);
     if (!wrong) setTyped(null);
   };
-  return <Input size="small" className="number" aria-label={label} disabled={disabled} placeholder="straight" suffix={<span className="quiet">m</span>} status={wrong ? "error" : undefined} value={typed ?? (value === null ? "" : String(Number(value.toFixed(4))))} onChange={(e) => setTyped(e.target.value)} onBlur={commit} onPressEnter={commit} />;
+  return (
+    <Input
+      size="small"
+      className="number"
+      aria-label={label}
+      disabled={disabled}
+      placeholder="straight"
+      suffix={<span className="quiet">m</span>}
+      status={wrong ? "error" : undefined}
+      value={typed ?? (value === null ? "" : String(Number(value.toFixed(4))))}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onPressEnter={commit}
+    />
+  );
 }
 
 /** Rows of kind, length and radii; straights have none, clothoids two of which one may be empty or "inf". */
@@ -169,9 +233,27 @@ function PasteElements({ onClose, onTake }: { onClose: () => void; onTake: (elem
         onClose();
       }}
     >
-      <p className="quiet">One element a row: kind (straight, arc or clothoid), length in m, radius in m (positive turns right); for a clothoid the radius in and the radius out, empty where straight. They replace those in the table.</p>
-      <Input.TextArea aria-label="Elements as text" className="mono" rows={9} value={text} placeholder={"straight\t210\nclothoid\t40\t\t320\narc\t230\t320"} onChange={(e) => setText(e.target.value)} />
-      {problems.length > 0 && <Alert style={{ marginTop: 8 }} type="error" title={problems.slice(0, 6).map((p) => <div key={p}>{p}</div>)} />}
+      <p className="quiet">
+        One element a row: kind (straight, arc or clothoid), length in m, radius in m (positive turns right); for a clothoid the radius in and the radius out,
+        empty where straight. They replace those in the table.
+      </p>
+      <Input.TextArea
+        aria-label="Elements as text"
+        className="mono"
+        rows={9}
+        value={text}
+        placeholder={"straight\t210\nclothoid\t40\t\t320\narc\t230\t320"}
+        onChange={(e) => setText(e.target.value)}
+      />
+      {problems.length > 0 && (
+        <Alert
+          style={{ marginTop: 8 }}
+          type="error"
+          title={problems.slice(0, 6).map((p) => (
+            <div key={p}>{p}</div>
+          ))}
+        />
+      )}
     </Modal>
   );
 }

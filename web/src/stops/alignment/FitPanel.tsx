@@ -50,7 +50,14 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
   };
   const start = async (from: Spec | null) => {
     setError(null);
-    const body = { lines: chosen.map((c) => c.split("\u0000") as [string, string]), tolerance, offset, clothoids, start_from: from, pinned: from ? [...pinned] : [] };
+    const body = {
+      lines: chosen.map((c) => c.split("\u0000") as [string, string]),
+      tolerance,
+      offset,
+      clothoids,
+      start_from: from,
+      pinned: from ? [...pinned] : [],
+    };
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/alignment/fit", { params: { path: { project_id } }, body })));
     } catch (e) {
@@ -62,7 +69,16 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     <section className="card" aria-label="Best fit">
       <h3>Best fit through surveyed lines</h3>
       <Row label="Lines, in order">
-        <Select mode="multiple" size="small" aria-label="Lines to fit" placeholder="choose lines" maxTagCount="responsive" value={chosen} options={lines.map((l) => ({ value: `${l.code}\u0000${l.name}`, label: `${l.code} ${l.name}` }))} onChange={setPicked} />
+        <Select
+          mode="multiple"
+          size="small"
+          aria-label="Lines to fit"
+          placeholder="choose lines"
+          maxTagCount="responsive"
+          value={chosen}
+          options={lines.map((l) => ({ value: `${l.code}\u0000${l.name}`, label: `${l.code} ${l.name}` }))}
+          onChange={setPicked}
+        />
       </Row>
       <Row label="Tolerance">
         <NumberField label="Tolerance" unit="m" least={0.001} value={tolerance} onChange={setTolerance} />
@@ -77,7 +93,12 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
         <Button size="small" type="primary" loading={job.running} disabled={chosen.length === 0} onClick={() => void start(null)}>
           Find elements
         </Button>
-        <Button size="small" disabled={!current || chosen.length === 0 || job.running} title="Keeps the elements of the table, adjusts what is not pinned" onClick={() => void start(current ?? fitted?.alignment ?? null)}>
+        <Button
+          size="small"
+          disabled={!current || chosen.length === 0 || job.running}
+          title="Keeps the elements of the table, adjusts what is not pinned"
+          onClick={() => void start(current ?? fitted?.alignment ?? null)}
+        >
           Fit again
         </Button>
         {job.running && (
@@ -110,7 +131,12 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
           <ol style={{ margin: "8px 0", paddingLeft: 20 }} aria-label="Elements found">
             {fitted.alignment.elements.map((e, i) => (
               <li key={i} className="mono" style={{ fontSize: 12 }}>
-                {e.kind} {e.length.toFixed(3)} m{e.kind === "arc" ? `, R ${signed(e.radius, 2)}` : e.kind === "clothoid" ? `, R ${e.radius_start?.toFixed(1) ?? "∞"} to ${e.radius_end?.toFixed(1) ?? "∞"}` : ""}
+                {e.kind} {e.length.toFixed(3)} m
+                {e.kind === "arc"
+                  ? `, R ${signed(e.radius, 2)}`
+                  : e.kind === "clothoid"
+                    ? `, R ${e.radius_start?.toFixed(1) ?? "∞"} to ${e.radius_end?.toFixed(1) ?? "∞"}`
+                    : ""}
               </li>
             ))}
           </ol>
@@ -137,13 +163,17 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
                 {worst.map((i) => (
                   <tr key={i}>
                     <td className="num">{chainageText(fitted.chainage[i]!)}</td>
-                    <td className="num" style={fitted.beyond.includes(i) ? { color: "var(--fault)" } : undefined}>{signed(1000 * fitted.residual[i]!, 1)}</td>
+                    <td className="num" style={fitted.beyond.includes(i) ? { color: "var(--fault)" } : undefined}>
+                      {signed(1000 * fitted.residual[i]!, 1)}
+                    </td>
                   </tr>
                 ))}
               </tbody>
             </table>
           </div>
-          <p className="quiet" style={{ margin: "4px 0 0" }}>Worst first. In plan the residuals are drawn 200 times as long.</p>
+          <p className="quiet" style={{ margin: "4px 0 0" }}>
+            Worst first. In plan the residuals are drawn 200 times as long.
+          </p>
         </>
       )}
     </section>

@@ -8,7 +8,13 @@ export function IpTable({ ips, disabled, change }: { ips: Ip[]; disabled: boolea
   const set = (i: number, fields: Partial<Ip>) => change(ips.map((p, j) => (j === i ? { ...p, ...fields } : p)));
   const insert = (i: number) => {
     const [a, b] = [ips[i - 1]!, ips[i]!];
-    const made = { east: (a.east + b.east) / 2 + (b.north - a.north) / 20, north: (a.north + b.north) / 2 - (b.east - a.east) / 20, radius: 300, transition_in: 0, transition_out: 0 };
+    const made = {
+      east: (a.east + b.east) / 2 + (b.north - a.north) / 20,
+      north: (a.north + b.north) / 2 - (b.east - a.east) / 20,
+      radius: 300,
+      transition_in: 0,
+      transition_out: 0,
+    };
     change([...ips.slice(0, i), made, ...ips.slice(i)]);
   };
   return (
@@ -43,19 +49,55 @@ export function IpTable({ ips, disabled, change }: { ips: Ip[]; disabled: boolea
               ) : (
                 <>
                   <td>
-                    <NumberField label={`Radius at IP ${i + 1}`} unit="m" least={1} value={p.radius} disabled={disabled} onChange={(radius) => set(i, { radius })} />
+                    <NumberField
+                      label={`Radius at IP ${i + 1}`}
+                      unit="m"
+                      least={1}
+                      value={p.radius}
+                      disabled={disabled}
+                      onChange={(radius) => set(i, { radius })}
+                    />
                   </td>
                   <td>
-                    <NumberField label={`Transition into IP ${i + 1}`} unit="m" least={0} value={p.transition_in} disabled={disabled} onChange={(transition_in) => set(i, { transition_in })} />
+                    <NumberField
+                      label={`Transition into IP ${i + 1}`}
+                      unit="m"
+                      least={0}
+                      value={p.transition_in}
+                      disabled={disabled}
+                      onChange={(transition_in) => set(i, { transition_in })}
+                    />
                   </td>
                   <td>
-                    <NumberField label={`Transition out of IP ${i + 1}`} unit="m" least={0} value={p.transition_out} disabled={disabled} onChange={(transition_out) => set(i, { transition_out })} />
+                    <NumberField
+                      label={`Transition out of IP ${i + 1}`}
+                      unit="m"
+                      least={0}
+                      value={p.transition_out}
+                      disabled={disabled}
+                      onChange={(transition_out) => set(i, { transition_out })}
+                    />
                   </td>
                 </>
               )}
               <td style={{ whiteSpace: "nowrap" }}>
-                <Button type="text" size="small" aria-label={`Insert before IP ${i + 1}`} title="Insert before" icon={<PlusOutlined />} disabled={disabled || i === 0} onClick={() => insert(i)} />
-                <Button type="text" size="small" aria-label={`Remove IP ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled || end || ips.length <= 2} onClick={() => change(ips.filter((_, j) => j !== i))} />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Insert before IP ${i + 1}`}
+                  title="Insert before"
+                  icon={<PlusOutlined />}
+                  disabled={disabled || i === 0}
+                  onClick={() => insert(i)}
+                />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Remove IP ${i + 1}`}
+                  icon={<DeleteOutlined />}
+                  disabled={disabled || end || ips.length <= 2}
+                  onClick={() => change(ips.filter((_, j) => j !== i))}
+                />
               </td>
             </tr>
           );

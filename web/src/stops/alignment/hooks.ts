@@ -11,7 +11,8 @@ export function useLook(spec: Spec | undefined, speed_kmh: number) {
   const project_id = useProjectId();
   const asked = useQuery({
     queryKey: ["project", project_id, "alignment-look", spec, speed_kmh],
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/alignment/look", { params: { path: { project_id }, query: { speed_kmh } }, body: spec! })),
+    queryFn: async () =>
+      dataOf(await api.POST("/api/projects/{project_id}/alignment/look", { params: { path: { project_id }, query: { speed_kmh } }, body: spec! })),
     enabled: spec !== undefined,
     placeholderData: keepPreviousData,
     retry: false,

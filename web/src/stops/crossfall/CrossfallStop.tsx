@@ -39,7 +39,9 @@ export default function CrossfallStop() {
   const [shown, setShown] = useState<Side>("both");
   const [near, setNear] = useState(false);
   const [proposed, setProposed] = useState<Table | null>(null);
-  const measured = useModel("crossfalls", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } }))).data;
+  const measured = useModel("crossfalls", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } })),
+  ).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const table: Table = held ?? spec ?? { rows: [] };
   const rows = table.rows;
@@ -53,7 +55,9 @@ export default function CrossfallStop() {
         ...(proposed ? [{ name: `${side}, proposed`, values: along(proposed, name), tone, width: 2, dash: "6 3" }] : []),
       ])
     : [];
-  const handles = sides.flatMap(([name, tone, side]) => rows.map((r) => ({ chainage: r.chainage, value: r[name], tone, label: `${side} at ${chainageText(r.chainage)}` })));
+  const handles = sides.flatMap(([name, tone, side]) =>
+    rows.map((r) => ({ chainage: r.chainage, value: r[name], tone, label: `${side} at ${chainageText(r.chainage)}` })),
+  );
   const setRow = (i: number, fields: Partial<RowOf>) => ({ rows: rows.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
   return (
     <>
@@ -110,7 +114,10 @@ export default function CrossfallStop() {
 /** Adopted crossfalls along the road; before the first row and after the last one theirs hold. */
 function adopted(rows: RowOf[], name: "left_pct" | "right_pct"): (c: number) => number | null {
   const [first, last] = [rows[0]?.chainage ?? 0, rows.at(-1)?.chainage ?? 0];
-  const inside = between(rows.map((r) => r.chainage), rows.map((r) => r[name]));
+  const inside = between(
+    rows.map((r) => r.chainage),
+    rows.map((r) => r[name]),
+  );
   return (c) => inside(Math.min(Math.max(c, first), last));
 }
 
@@ -118,7 +125,8 @@ function adopted(rows: RowOf[], name: "left_pct" | "right_pct"): (c: number) => 
 function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): Table {
   if (rows.some((r) => Math.abs(r.chainage - chainage) < 1e-3)) return { rows };
   const i = measured?.chainage.findIndex((c) => c >= chainage) ?? -1;
-  const fresh = (name: "left_pct" | "right_pct") => Number((adopted(rows, name)(chainage) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
+  const fresh = (name: "left_pct" | "right_pct") =>
+    Number((adopted(rows, name)(chainage) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
   return { rows: [...rows, { chainage, left_pct: fresh("left_pct"), right_pct: fresh("right_pct") }].sort((a, b) => a.chainage - b.chainage) };
 }
 
@@ -130,7 +138,9 @@ function Use({ mayEdit }: { mayEdit: boolean }) {
   const takes = (r: (typeof ranges)[number]) => r.work.kind === "leave" || (r.work.left_crossfall.by === "table" && r.work.right_crossfall.by === "table");
   const others = ranges.filter((r) => !takes(r)).length;
   if (!treatments || others === 0) return null;
-  const all = ranges.map((r) => (r.work.kind === "leave" ? r : { ...r, work: { ...r.work, left_crossfall: { by: "table" as const }, right_crossfall: { by: "table" as const } } }));
+  const all = ranges.map((r) =>
+    r.work.kind === "leave" ? r : { ...r, work: { ...r.work, left_crossfall: { by: "table" as const }, right_crossfall: { by: "table" as const } } },
+  );
   return (
     <Alert
       type="info"
@@ -197,7 +207,19 @@ function Water({ along, index }: { along: Schemas["CrossfallsOut"]; index: numbe
   );
 }
 
-function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEdit: boolean; change: (t: Table) => void; at: number; measured: Schemas["CrossfallsOut"] | undefined }) {
+function TableOf({
+  rows,
+  mayEdit,
+  change,
+  at,
+  measured,
+}: {
+  rows: RowOf[];
+  mayEdit: boolean;
+  change: (t: Table) => void;
+  at: number;
+  measured: Schemas["CrossfallsOut"] | undefined;
+}) {
   const { message } = App.useApp();
   const place = usePlace();
   const paste = (e: React.ClipboardEvent) => {
@@ -224,7 +246,13 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
   };
   const current = rows.findLastIndex((r) => r.chainage <= at + 1e-3);
   const old = [between(measured?.chainage ?? [], measured?.measured_left ?? []), between(measured?.chainage ?? [], measured?.measured_right ?? [])];
-  const both = (c: number) => old.map((o) => { const v = o(c); return v === null ? "–" : signed(v, 1); }).join(" ");
+  const both = (c: number) =>
+    old
+      .map((o) => {
+        const v = o(c);
+        return v === null ? "–" : signed(v, 1);
+      })
+      .join(" ");
   const few = rows.length > 60 ? rows.slice(Math.max(0, current - 25), Math.max(0, current - 25) + 60) : rows;
   return (
     <div onPaste={paste} style={{ margin: "12px 0" }}>
@@ -234,28 +262,62 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
             <th>Chainage</th>
             <th>Left %</th>
             <th>Right %</th>
-            <th className="num" title="Measured on the old road, left and right">measured</th>
+            <th className="num" title="Measured on the old road, left and right">
+              measured
+            </th>
             <th aria-label="Actions" />
           </tr>
         </thead>
         <tbody>
           {few.map((r) => {
             const i = rows.indexOf(r);
-            const set = (fields: Partial<RowOf>) => change({ rows: rows.map((x, j) => (j === i ? { ...x, ...fields } : x)).sort((a, b) => a.chainage - b.chainage) });
+            const set = (fields: Partial<RowOf>) =>
+              change({ rows: rows.map((x, j) => (j === i ? { ...x, ...fields } : x)).sort((a, b) => a.chainage - b.chainage) });
             return (
               <tr key={r.chainage} className={i === current ? "now" : undefined} onFocus={() => place.goToChainage(r.chainage)}>
                 <td>
-                  <ChainageField label={`Chainage of row ${i + 1}`} width={88} value={r.chainage} disabled={!mayEdit} onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })} />
+                  <ChainageField
+                    label={`Chainage of row ${i + 1}`}
+                    width={88}
+                    value={r.chainage}
+                    disabled={!mayEdit}
+                    onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })}
+                  />
                 </td>
                 <td onKeyDown={(e) => fill(e, i, "left_pct")}>
-                  <NumberField label={`Left of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.left_pct} disabled={!mayEdit} onChange={(left_pct) => set({ left_pct })} />
+                  <NumberField
+                    label={`Left of row ${i + 1}`}
+                    width={62}
+                    unit=""
+                    least={-20}
+                    most={20}
+                    value={r.left_pct}
+                    disabled={!mayEdit}
+                    onChange={(left_pct) => set({ left_pct })}
+                  />
                 </td>
                 <td onKeyDown={(e) => fill(e, i, "right_pct")}>
-                  <NumberField label={`Right of row ${i + 1}`} width={62} unit="" least={-20} most={20} value={r.right_pct} disabled={!mayEdit} onChange={(right_pct) => set({ right_pct })} />
+                  <NumberField
+                    label={`Right of row ${i + 1}`}
+                    width={62}
+                    unit=""
+                    least={-20}
+                    most={20}
+                    value={r.right_pct}
+                    disabled={!mayEdit}
+                    onChange={(right_pct) => set({ right_pct })}
+                  />
                 </td>
                 <td className="num quiet">{both(r.chainage)}</td>
                 <td>
-                  <Button type="text" size="small" aria-label={`Remove row ${i + 1}`} icon={<DeleteOutlined />} disabled={!mayEdit} onClick={() => change({ rows: rows.filter((x) => x !== r) })} />
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={`Remove row ${i + 1}`}
+                    icon={<DeleteOutlined />}
+                    disabled={!mayEdit}
+                    onClick={() => change({ rows: rows.filter((x) => x !== r) })}
+                  />
                 </td>
               </tr>
             );
@@ -263,7 +325,12 @@ function TableOf({ rows, mayEdit, change, at, measured }: { rows: RowOf[]; mayEd
         </tbody>
       </table>
       <p className="quiet">
-        {rows.length === 0 ? "No rows yet: take the measured ones, or add a row." : rows.length > 60 ? `${rows.length} rows; those near the current chainage are shown.` : ""} Rows copied from a spreadsheet can be pasted here; Ctrl+D takes a value on to the rows below, within the marked range.
+        {rows.length === 0
+          ? "No rows yet: take the measured ones, or add a row."
+          : rows.length > 60
+            ? `${rows.length} rows; those near the current chainage are shown.`
+            : ""}{" "}
+        Rows copied from a spreadsheet can be pasted here; Ctrl+D takes a value on to the rows below, within the marked range.
       </p>
       <span style={{ display: "flex", gap: 6 }}>
         {mayEdit && (
@@ -292,7 +359,9 @@ function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take:
           showUploadList={false}
           beforeUpload={async (file) => {
             try {
-              const found = dataOf(await api.POST("/api/projects/{project_id}/crossfalls/read", { params: { path: { project_id } }, body: { text: await file.text() } }));
+              const found = dataOf(
+                await api.POST("/api/projects/{project_id}/crossfalls/read", { params: { path: { project_id } }, body: { text: await file.text() } }),
+              );
               take(found);
               message.success(`${found.rows.length} rows read`);
             } catch (e) {

@@ -16,12 +16,18 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
   const standard = useDocument("standards")?.spec.superelevation.name;
   const [open, setOpen] = useState(false);
   const [editing, setEditing] = useState(false);
-  const found = useModel("superelevation", async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/crossfalls/superelevation", { params: { path: { project_id } }, body: asked })), [asked]).data ?? [];
+  const found =
+    useModel(
+      "superelevation",
+      async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/crossfalls/superelevation", { params: { path: { project_id } }, body: asked })),
+      [asked],
+    ).data ?? [];
   const remarks = found.flatMap((c) => c.remarks).length;
   return (
     <>
       <p className="quiet" style={{ margin: "6px 0" }}>
-        By {standard ?? "the standard"}: {found.filter((c) => c.e_pct > 0).length} of {found.length} curves turn{remarks > 0 ? `, ${remarks} remark${remarks === 1 ? "" : "s"}` : ""}.
+        By {standard ?? "the standard"}: {found.filter((c) => c.e_pct > 0).length} of {found.length} curves turn
+        {remarks > 0 ? `, ${remarks} remark${remarks === 1 ? "" : "s"}` : ""}.
       </p>
       <span style={{ display: "flex", gap: 6, marginBottom: 6 }}>
         <Button size="small" onClick={() => setOpen(true)}>
@@ -32,9 +38,17 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
         </Button>
       </span>
       {editing && <StandardsDialog page="superelevation" close={() => setEditing(false)} />}
-      <Modal open={open} onCancel={() => setOpen(false)} width={1000} title="How the curves turn" footer={
+      <Modal
+        open={open}
+        onCancel={() => setOpen(false)}
+        width={1000}
+        title="How the curves turn"
+        footer={
           <span style={{ display: "flex", gap: 6, justifyContent: "flex-end" }}>
-            <CopyRows head={["From", "To", "R m", "e %", "Key", "Chainage"]} rows={found.flatMap((c) => c.keys.map((k) => [c.start, c.end, c.radius.toFixed(2), c.e_pct, k.name, k.chainage.toFixed(3)]))} />
+            <CopyRows
+              head={["From", "To", "R m", "e %", "Key", "Chainage"]}
+              rows={found.flatMap((c) => c.keys.map((k) => [c.start, c.end, c.radius.toFixed(2), c.e_pct, k.name, k.chainage.toFixed(3)]))}
+            />
             <Button size="small" onClick={() => setOpen(false)}>
               Close
             </Button>

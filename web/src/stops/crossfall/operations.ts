@@ -35,9 +35,24 @@ export const OPERATIONS: Record<Operation["kind"], OperationKind<Operation>> = {
   },
   one_value: { label: "one value", fresh: { kind: "one_value", pct: -2.5 }, fields: [{ name: "pct", label: "Crossfall", unit: "%" }] },
   straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
-  drop: { label: "drop rows within a tolerance", fresh: { kind: "drop", tolerance_pct: 0.3 }, fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }] },
+  drop: {
+    label: "drop rows within a tolerance",
+    fresh: { kind: "drop", tolerance_pct: 0.3 },
+    fields: [{ name: "tolerance_pct", label: "Tolerance", unit: "%", least: 0.01 }],
+  },
   mean: { label: "running mean", fresh: { kind: "mean", length: 60 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
-  limit_rate: { label: "limit the rate of change", fresh: { kind: "limit_rate", pct_per_s: 2.5, speed_kmh: 60 }, fields: [{ name: "speed_kmh", label: "At a speed of", unit: "km/h", least: 20 }, { name: "pct_per_s", label: "At most, per second", unit: "%", least: 0.1 }] },
-  match: { label: "match the neighbour", fresh: { kind: "match", which: "before" }, fields: [{ name: "which", label: "The one", options: ["before", "after"].map((value) => ({ value, label: value })) }] },
+  limit_rate: {
+    label: "limit the rate of change",
+    fresh: { kind: "limit_rate", pct_per_s: 2.5, speed_kmh: 60 },
+    fields: [
+      { name: "speed_kmh", label: "At a speed of", unit: "km/h", least: 20 },
+      { name: "pct_per_s", label: "At most, per second", unit: "%", least: 0.1 },
+    ],
+  },
+  match: {
+    label: "match the neighbour",
+    fresh: { kind: "match", which: "before" },
+    fields: [{ name: "which", label: "The one", options: ["before", "after"].map((value) => ({ value, label: value })) }],
+  },
   copy: { label: "copy from the other side", fresh: { kind: "copy", opposite: false }, fields: [{ name: "opposite", label: "Change the sign", toggle: true }] },
 };

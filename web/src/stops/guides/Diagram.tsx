@@ -34,7 +34,8 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
   }, []);
   const [low, high] = shown;
   const reach = useMemo(() => {
-    const inside = (chainage: number[], offset: (number | null)[]) => offset.filter((o, i): o is number => o !== null && chainage[i]! >= low && chainage[i]! <= high);
+    const inside = (chainage: number[], offset: (number | null)[]) =>
+      offset.filter((o, i): o is number => o !== null && chainage[i]! >= low && chainage[i]! <= high);
     const all = (diagram?.guides ?? []).flatMap((g) => inside(g.chainage, g.offset)).filter((o) => Math.abs(o) < 30);
     return Math.max(6, ...all.map(Math.abs), ...(joints ?? []).map((j) => Math.abs(j.offset))) + 1;
   }, [diagram, joints, low, high]);
@@ -85,7 +86,15 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
       >
         {y.ticks(6).map((o) => (
           <g key={o}>
-            <line x1={LEFT} x2={size.width} y1={y(o)} y2={y(o)} stroke={o === 0 ? colour.saddle500 : colour.tin100} strokeWidth={o === 0 ? 1.4 : 1} pointerEvents="none" />
+            <line
+              x1={LEFT}
+              x2={size.width}
+              y1={y(o)}
+              y2={y(o)}
+              stroke={o === 0 ? colour.saddle500 : colour.tin100}
+              strokeWidth={o === 0 ? 1.4 : 1}
+              pointerEvents="none"
+            />
             <text x={LEFT - 6} y={y(o) + 3.5} textAnchor="end" className="mono" fontSize={10} fill={colour.tin600}>
               {o === 0 ? "0" : signed(o, 0)}
             </text>
@@ -100,12 +109,20 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
           <rect x={LEFT} y={0} width={Math.max(0, size.width - LEFT)} height={size.height - 14} />
         </clipPath>
         <g clipPath="url(#diagram-room)" fill="none" pointerEvents="none">
-          {diagram?.surveyed.map((l) => <path key={`${l.code} ${l.name}`} d={path(l.chainage, l.offset)} stroke={colour.tin400} strokeWidth={0.7} />)}
+          {diagram?.surveyed.map((l) => (
+            <path key={`${l.code} ${l.name}`} d={path(l.chainage, l.offset)} stroke={colour.tin400} strokeWidth={0.7} />
+          ))}
         </g>
         <line x1={x(current)} x2={x(current)} y1={0} y2={size.height - 14} stroke={colour.saddle500} strokeDasharray="4 3" pointerEvents="none" />
         {diagram?.guides.map((g) => (
           <g key={g.key} fill="none" clipPath="url(#diagram-room)">
-            <path d={path(g.chainage, g.offset)} stroke={g.key === chosen ? colour.saddle500 : colour.saddle700} strokeWidth={g.key === chosen ? 2.4 : 1.4} strokeDasharray={g.key === chosen ? undefined : "6 3"} pointerEvents="none" />
+            <path
+              d={path(g.chainage, g.offset)}
+              stroke={g.key === chosen ? colour.saddle500 : colour.saddle700}
+              strokeWidth={g.key === chosen ? 2.4 : 1.4}
+              strokeDasharray={g.key === chosen ? undefined : "6 3"}
+              pointerEvents="none"
+            />
             <path d={path(g.chainage, g.offset)} stroke="transparent" strokeWidth={9} style={{ cursor: "pointer" }} onClick={() => onChoose(g.key)} />
           </g>
         ))}

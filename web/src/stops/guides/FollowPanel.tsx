@@ -29,7 +29,15 @@ export function FollowPanel({ guide }: { guide: string | null }) {
     change({
       rules: [
         ...rules,
-        { side: "right", point: names[0] ?? "LaneEdge", source: guide ? { by: "guide", guide } : edge, from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end, what: "plan", plus: 0 },
+        {
+          side: "right",
+          point: names[0] ?? "LaneEdge",
+          source: guide ? { by: "guide", guide } : edge,
+          from_chainage: place.range?.from ?? summary.start,
+          to_chainage: place.range?.to ?? summary.end,
+          what: "plan",
+          plus: 0,
+        },
       ],
     });
   return (
@@ -38,14 +46,56 @@ export function FollowPanel({ guide }: { guide: string | null }) {
       {rules.map((r, i) => (
         <div key={i} className="card" style={{ padding: 8, margin: "8px 0" }}>
           <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr auto auto", gap: 4, marginBottom: 6 }}>
-            <Select size="small" aria-label={`Point of rule ${i + 1}`} disabled={!mayEdit} value={r.point} options={names.map((n) => ({ value: n, label: n }))} onChange={(point) => set(i, { point })} />
-            <Segmented<"left" | "right"> size="small" aria-label={`Side of rule ${i + 1}`} disabled={!mayEdit} value={r.side} options={["left", "right"]} onChange={(side) => set(i, { side })} />
-            <Button type="text" size="small" aria-label={`Rule ${i + 1} earlier`} title="Tried earlier" icon={<ArrowUpOutlined />} disabled={!mayEdit || i === 0} onClick={() => change({ rules: [...rules.slice(0, i - 1), r, rules[i - 1]!, ...rules.slice(i + 1)] })} />
-            <Button type="text" size="small" aria-label={`Remove rule ${i + 1}`} icon={<DeleteOutlined />} disabled={!mayEdit} onClick={() => change({ rules: rules.filter((_, j) => j !== i) })} />
+            <Select
+              size="small"
+              aria-label={`Point of rule ${i + 1}`}
+              disabled={!mayEdit}
+              value={r.point}
+              options={names.map((n) => ({ value: n, label: n }))}
+              onChange={(point) => set(i, { point })}
+            />
+            <Segmented<"left" | "right">
+              size="small"
+              aria-label={`Side of rule ${i + 1}`}
+              disabled={!mayEdit}
+              value={r.side}
+              options={["left", "right"]}
+              onChange={(side) => set(i, { side })}
+            />
+            <Button
+              type="text"
+              size="small"
+              aria-label={`Rule ${i + 1} earlier`}
+              title="Tried earlier"
+              icon={<ArrowUpOutlined />}
+              disabled={!mayEdit || i === 0}
+              onClick={() => change({ rules: [...rules.slice(0, i - 1), r, rules[i - 1]!, ...rules.slice(i + 1)] })}
+            />
+            <Button
+              type="text"
+              size="small"
+              aria-label={`Remove rule ${i + 1}`}
+              icon={<DeleteOutlined />}
+              disabled={!mayEdit}
+              onClick={() => change({ rules: rules.filter((_, j) => j !== i) })}
+            />
           </div>
-          <SourceRow<Exclude<Source, { by: "offset" }>> label="Follows" linesOnly value={r.source} disabled={!mayEdit} onChange={(source) => set(i, { source })} />
+          <SourceRow<Exclude<Source, { by: "offset" }>>
+            label="Follows"
+            linesOnly
+            value={r.source}
+            disabled={!mayEdit}
+            onChange={(source) => set(i, { source })}
+          />
           <Row label="In">
-            <Select size="small" aria-label={`What rule ${i + 1} gives`} disabled={!mayEdit} value={r.what} options={["plan", "level", "both"].map((v) => ({ value: v, label: v === "both" ? "plan and level" : v }))} onChange={(what) => set(i, { what: what })} />
+            <Select
+              size="small"
+              aria-label={`What rule ${i + 1} gives`}
+              disabled={!mayEdit}
+              value={r.what}
+              options={["plan", "level", "both"].map((v) => ({ value: v, label: v === "both" ? "plan and level" : v }))}
+              onChange={(what) => set(i, { what: what })}
+            />
           </Row>
           {r.what !== "plan" && (
             <Row label="Plus">
@@ -95,7 +145,13 @@ export function FollowedTable() {
         </thead>
         <tbody>
           {summary.chainage.map((c, i) => (
-            <tr key={i} ref={i === place.index ? now : undefined} className={i === place.index ? "now" : undefined} style={{ cursor: "pointer" }} onClick={() => place.goTo(i)}>
+            <tr
+              key={i}
+              ref={i === place.index ? now : undefined}
+              className={i === place.index ? "now" : undefined}
+              style={{ cursor: "pointer" }}
+              onClick={() => place.goTo(i)}
+            >
               <td className="num">{chainageText(c)}</td>
               {followed.map((f) => {
                 const rule = rules[f.rule[i] ?? -1];

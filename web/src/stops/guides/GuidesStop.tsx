@@ -62,9 +62,15 @@ function Stop() {
     const laid = layPieces(spec.source);
     return [{ chainage: spec.source.start_chainage, offset: spec.source.start_offset }, ...laid.map((s) => ({ chainage: s.end, offset: s.to }))];
   }, [spec, mayEdit]);
-  const handles = useMemo(() => (spec?.source.by === "polyline" && mayEdit ? spec.source.points.map((p, i) => ({ at: [p[0], p[1]], label: String(i + 1) })) : undefined), [spec, mayEdit]);
+  const handles = useMemo(
+    () => (spec?.source.by === "polyline" && mayEdit ? spec.source.points.map((p, i) => ({ at: [p[0], p[1]], label: String(i + 1) })) : undefined),
+    [spec, mayEdit],
+  );
   const following = useFollowed().data;
-  const followed = useMemo(() => following?.map((f) => ({ name: `${f.point} ${f.side}`, chainage: summary.chainage, offset: f.offset })) ?? [], [following, summary]);
+  const followed = useMemo(
+    () => following?.map((f) => ({ name: `${f.point} ${f.side}`, chainage: summary.chainage, offset: f.offset })) ?? [],
+    [following, summary],
+  );
   const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
   const span = whole ? summary.end - summary.start : 300;
   const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
@@ -124,25 +130,23 @@ function Stop() {
             }}
           />
         </div>
-        <div style={{ height: 228, borderTop: "1px solid var(--tin200)" }}>
-          {below === "Section" ? <LiveSection /> : <FollowedTable />}
-        </div>
+        <div style={{ height: 228, borderTop: "1px solid var(--tin200)" }}>{below === "Section" ? <LiveSection /> : <FollowedTable />}</div>
       </div>
       <Inspector title="Guides" extra={mayEdit ? <NewGuide onMade={place.select} /> : undefined}>
         {guides.length === 0 && <p>No guides yet. Begin one with “New guide”, or click a survey line in plan to make it one.</p>}
         {guides.map((g) => (
           <button key={g.key} type="button" className="list-item" aria-pressed={g === document} onClick={() => place.select(g.key)}>
             {g.spec.name}
-            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>{diagram?.guides.find((d) => d.key === g.key)?.wrong ? "cannot be laid" : g.spec.use}</span>
+            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>
+              {diagram?.guides.find((d) => d.key === g.key)?.wrong ? "cannot be laid" : g.spec.use}
+            </span>
           </button>
         ))}
         <Segmented size="small" block aria-label="Panel" value={panel} options={["Guide", "Follow rules"]} onChange={setPanel} style={{ margin: "10px 0" }} />
         {panel === "Guide" && spec && document && (
           <>
             <GuideForm spec={spec} change={change} disabled={!mayEdit} drawn={drawn} />
-            {mayEdit && (
-              <Remove document={document} label="Remove guide" />
-            )}
+            {mayEdit && <Remove document={document} label="Remove guide" />}
           </>
         )}
         {panel === "Follow rules" && <FollowPanel guide={document?.key ?? null} />}
@@ -152,7 +156,11 @@ function Stop() {
 }
 
 /** The diagram with the chosen guide's pieces as they are being dragged, ahead of the server's answer. */
-function withDraft(diagram: Schemas["Diagram"] | undefined, document: GuideDocument | undefined, spec: GuideDocument["spec"] | undefined): Schemas["Diagram"] | undefined {
+function withDraft(
+  diagram: Schemas["Diagram"] | undefined,
+  document: GuideDocument | undefined,
+  spec: GuideDocument["spec"] | undefined,
+): Schemas["Diagram"] | undefined {
   if (!diagram || !document || spec?.source.by !== "pieces" || spec === document.spec) return diagram;
   const laid = layPieces(spec.source);
   const chainage = [spec.source.start_chainage, ...laid.map((s) => s.end)];

@@ -28,11 +28,53 @@ const TAPERS = [
 ];
 const F = (name: string, label: string, unit: Field["unit"], value: number): Field => ({ name, label, unit, value });
 const READY: Record<What["kind"], { title: string; fields: (from: number, to: number) => Field[] }> = {
-  widening: { title: "Widening over a range", fields: (a, b) => [F("from_chainage", "Full width from", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Wider by", "m", 0.75), F("taper_in", "Taper in", "m", 20), F("taper_out", "Taper out", "m", 20)] },
-  lay_by: { title: "Lay-by", fields: (a) => [F("from_chainage", "Starts at", "chainage", a), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Depth", "m", 3), F("taper_in", "Taper in", "m", 20), F("parallel", "Parallel part", "m", 30), F("taper_out", "Taper out", "m", 20)] },
-  bus_bay: { title: "Bus bay", fields: (a) => [F("from_chainage", "Starts at", "chainage", a), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Depth", "m", 3), F("entry_one_in", "Entry taper", "1 in", 5), F("stop", "Stopping length", "m", 15), F("exit_one_in", "Exit taper", "1 in", 3)] },
-  auxiliary_lane: { title: "Auxiliary lane", fields: (a, b) => [F("from_chainage", "Taper starts at", "chainage", a), F("to_chainage", "Lane ends at", "chainage", b), F("base_offset", "Edge at offset", "m", 3.25), F("extra", "Lane width", "m", 3.5), F("taper_one_in", "Opening taper", "1 in", 15)] },
-  parallel: { title: "Parallel line", fields: (a, b) => [F("from_chainage", "From", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "At offset", "m", 3.25)] },
+  widening: {
+    title: "Widening over a range",
+    fields: (a, b) => [
+      F("from_chainage", "Full width from", "chainage", a),
+      F("to_chainage", "to", "chainage", b),
+      F("base_offset", "Edge at offset", "m", 3.25),
+      F("extra", "Wider by", "m", 0.75),
+      F("taper_in", "Taper in", "m", 20),
+      F("taper_out", "Taper out", "m", 20),
+    ],
+  },
+  lay_by: {
+    title: "Lay-by",
+    fields: (a) => [
+      F("from_chainage", "Starts at", "chainage", a),
+      F("base_offset", "Edge at offset", "m", 3.25),
+      F("extra", "Depth", "m", 3),
+      F("taper_in", "Taper in", "m", 20),
+      F("parallel", "Parallel part", "m", 30),
+      F("taper_out", "Taper out", "m", 20),
+    ],
+  },
+  bus_bay: {
+    title: "Bus bay",
+    fields: (a) => [
+      F("from_chainage", "Starts at", "chainage", a),
+      F("base_offset", "Edge at offset", "m", 3.25),
+      F("extra", "Depth", "m", 3),
+      F("entry_one_in", "Entry taper", "1 in", 5),
+      F("stop", "Stopping length", "m", 15),
+      F("exit_one_in", "Exit taper", "1 in", 3),
+    ],
+  },
+  auxiliary_lane: {
+    title: "Auxiliary lane",
+    fields: (a, b) => [
+      F("from_chainage", "Taper starts at", "chainage", a),
+      F("to_chainage", "Lane ends at", "chainage", b),
+      F("base_offset", "Edge at offset", "m", 3.25),
+      F("extra", "Lane width", "m", 3.5),
+      F("taper_one_in", "Opening taper", "1 in", 15),
+    ],
+  },
+  parallel: {
+    title: "Parallel line",
+    fields: (a, b) => [F("from_chainage", "From", "chainage", a), F("to_chainage", "to", "chainage", b), F("base_offset", "At offset", "m", 3.25)],
+  },
 };
 
 export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
@@ -69,7 +111,21 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   };
   const others: Record<string, () => Promise<void>> = {
     line: () => add({ name: "Survey line", use: "edge", side: "right", source: edge }),
-    curves: () => add({ name: "Edge widened on curves", use: "edge", side: "right", source: { by: "curves", base_offset: 3.25, rule: { standard: "vehicle", design_speed_kmh: 60, vehicle: "WB15", lanes: 2, lane_width: 3.5 }, share_inside: 1, share_outside: 0, run: 30, before: 0.67 } }),
+    curves: () =>
+      add({
+        name: "Edge widened on curves",
+        use: "edge",
+        side: "right",
+        source: {
+          by: "curves",
+          base_offset: 3.25,
+          rule: { standard: "vehicle", design_speed_kmh: 60, vehicle: "WB15", lanes: 2, lane_width: 3.5 },
+          share_inside: 1,
+          share_outside: 0,
+          run: 30,
+          before: 0.67,
+        },
+      }),
   };
   const choose = (key: string) => {
     setError(null);
@@ -81,7 +137,15 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   /** A drawn line begins with two points beside the alignment; its points are then dragged and added to. */
   const draw = async () => {
     const places = await Promise.all(
-      [from, to].map(async (chainage) => dataOf(await api.POST("/api/projects/{project_id}/construct", { params: { path: { project_id } }, body: { how: { by: "chainage", chainage, offset: 4 } } })).places[0]!),
+      [from, to].map(
+        async (chainage) =>
+          dataOf(
+            await api.POST("/api/projects/{project_id}/construct", {
+              params: { path: { project_id } },
+              body: { how: { by: "chainage", chainage, offset: 4 } },
+            }),
+          ).places[0]!,
+      ),
     );
     await add({ name: "Drawn line", use: "other", side: "right", source: { by: "polyline", points: places.map((p) => [p[0]!, p[1]!, null]) } });
   };
@@ -104,7 +168,15 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
           New guide
         </Button>
       </Dropdown>
-      <Modal open={kind !== null} title={kind ? READY[kind].title : ""} width={380} okText="Make guide" destroyOnHidden onCancel={() => setKind(null)} onOk={() => void make()}>
+      <Modal
+        open={kind !== null}
+        title={kind ? READY[kind].title : ""}
+        width={380}
+        okText="Make guide"
+        destroyOnHidden
+        onCancel={() => setKind(null)}
+        onOk={() => void make()}
+      >
         {fields.map((f) => (
           <Row key={f.name} label={f.label}>
             {f.unit === "chainage" ? (
@@ -122,7 +194,9 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             </span>
           </Row>
         )}
-        <p className="quiet">The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.</p>
+        <p className="quiet">
+          The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.
+        </p>
         {error && <p style={{ color: "var(--fault)" }}>{error}</p>}
       </Modal>
     </>

@@ -46,10 +46,29 @@ export function PointEntry({ onPlace }: { onPlace: (at: [number, number]) => voi
   };
   return (
     <section aria-label="Type a point" style={{ marginTop: 6 }}>
-      <Segmented size="small" block value={way} options={[...WAYS]} onChange={(w) => { setWay(w); setChoice([]); setError(null); }} />
+      <Segmented
+        size="small"
+        block
+        value={way}
+        options={[...WAYS]}
+        onChange={(w) => {
+          setWay(w);
+          setChoice([]);
+          setError(null);
+        }}
+      />
       <div style={{ display: "grid", gridTemplateColumns: way === "Two distances" ? "1fr 1fr 1fr" : "1fr 1fr", gap: 4, margin: "6px 0" }}>
         {FIELDS[way].map((f) => (
-          <Input key={f} size="small" className="number" aria-label={f} placeholder={f} value={typed[f] ?? ""} onChange={(e) => setTyped({ ...typed, [f]: e.target.value })} onPressEnter={() => ready && void go()} />
+          <Input
+            key={f}
+            size="small"
+            className="number"
+            aria-label={f}
+            placeholder={f}
+            value={typed[f] ?? ""}
+            onChange={(e) => setTyped({ ...typed, [f]: e.target.value })}
+            onPressEnter={() => ready && void go()}
+          />
         ))}
       </div>
       {choice.length > 0 ? (

@@ -10,7 +10,9 @@ export type Piece = PiecesSource["pieces"][number];
 export type Rule = NonNullable<SpecOf<"follow">["rules"]>[number];
 
 export function useDiagram() {
-  return useModel("guide-diagram", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/guides/diagram", { params: { path: { project_id } } })));
+  return useModel("guide-diagram", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/guides/diagram", { params: { path: { project_id } } })),
+  );
 }
 
 export function useFollowed() {
@@ -39,7 +41,11 @@ export function dragJoint(source: PiecesSource, i: number, chainage: number, off
   const to = piece.kind === "taper" ? offset : laid[i]!.to;
   const rise = Math.abs(to - laid[i]!.from);
   const end =
-    piece.end.by === "chainage" ? { ...piece.end, chainage: start + along } : piece.end.by === "length" ? { ...piece.end, length: along } : { ...piece.end, one_in: rise > 1e-6 ? along / rise : piece.end.one_in };
+    piece.end.by === "chainage"
+      ? { ...piece.end, chainage: start + along }
+      : piece.end.by === "length"
+        ? { ...piece.end, length: along }
+        : { ...piece.end, one_in: rise > 1e-6 ? along / rise : piece.end.one_in };
   const moved = (piece.kind === "taper" ? { ...piece, to_offset: offset, end } : { ...piece, end }) as Piece;
   return { ...source, pieces: source.pieces.map((p, j) => (j === i ? moved : p)) };
 }

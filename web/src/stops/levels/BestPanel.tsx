@@ -19,7 +19,14 @@ interface Props {
   mayEdit: boolean;
 }
 
-const WORDS: Record<string, string> = { cover: "least cover", grade: "change of grade", crossfall: "limits of crossfall", rate: "rate of crossfall", lip: "kerb lips", pin: "pins and ends" };
+const WORDS: Record<string, string> = {
+  cover: "least cover",
+  grade: "change of grade",
+  crossfall: "limits of crossfall",
+  rate: "rate of crossfall",
+  lip: "kerb lips",
+  pin: "pins and ends",
+};
 
 export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const project_id = useProjectId();
@@ -37,7 +44,16 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   const start = async () => {
     setError(null);
     setBest(null);
-    const body = { from_chainage: range!.from, to_chainage: range!.to, speed_kmh: speed, fix_ends: fixEnds, crossfall_low: free ? low : null, crossfall_high: free ? high : null, crossfall_rate: free ? rate : null, keep_lips: free && lips };
+    const body = {
+      from_chainage: range!.from,
+      to_chainage: range!.to,
+      speed_kmh: speed,
+      fix_ends: fixEnds,
+      crossfall_low: free ? low : null,
+      crossfall_high: free ? high : null,
+      crossfall_rate: free ? rate : null,
+      keep_lips: free && lips,
+    };
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: { path: { project_id } }, body })));
     } catch (e) {
@@ -47,7 +63,9 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
   return (
     <section aria-label="Best levels">
       <p className="quiet" style={{ marginTop: 0 }}>
-        {range ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}: the levels that need the least overlay and keep cover and change of grade.` : "Mark a range on the strip with Shift+drag: an overlaid length."}
+        {range
+          ? `${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}: the levels that need the least overlay and keep cover and change of grade.`
+          : "Mark a range on the strip with Shift+drag: an overlaid length."}
       </p>
       <Row label="Keep both ends">
         <span>
@@ -99,11 +117,20 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
       )}
       {best && best.level.length > 0 && (
         <div className="card" role="status" aria-label="What is saved">
-          <Figures of={[[best.saved_tonnes < 0 ? "needs more" : "saves", Math.abs(best.saved_tonnes).toFixed(1), "t"], ["of volume", Math.abs(best.saved_m3).toFixed(2), "m³"], ["gap of proof", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""]]} />
-          {best.saved_tonnes < 0 && <p className="quiet" style={{ margin: "6px 0 0" }}>The present levels break the limits of these; keeping them costs this much.</p>}
+          <Figures
+            of={[
+              [best.saved_tonnes < 0 ? "needs more" : "saves", Math.abs(best.saved_tonnes).toFixed(1), "t"],
+              ["of volume", Math.abs(best.saved_m3).toFixed(2), "m³"],
+              ["gap of proof", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""],
+            ]}
+          />
+          {best.saved_tonnes < 0 && (
+            <p className="quiet" style={{ margin: "6px 0 0" }}>
+              The present levels break the limits of these; keeping them costs this much.
+            </p>
+          )}
           <p className="quiet" style={{ margin: "8px 0" }}>
-            Held by{" "}
-            {best.binding.map((b) => `${WORDS[b.kind] ?? b.kind} (${b.chainages.length})`).join(", ")}.
+            Held by {best.binding.map((b) => `${WORDS[b.kind] ?? b.kind} (${b.chainages.length})`).join(", ")}.
           </p>
           {mayEdit && <Take best={best} setBest={setBest} take={take} />}
         </div>
@@ -123,14 +150,32 @@ function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) =
   const [low, high] = [best.chainage[0]!, best.chainage.at(-1)!];
   const all = async () => {
     const variant = { name: "Best levels", governs: { kind: "level_table" as const }, crossfall: best.free ? { by: "table" as const } : null };
-    const governed = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: low, to_chainage: high } }));
+    const governed = dataOf(
+      await api.POST("/api/projects/{project_id}/variants/treatments", {
+        params: { path: { project_id } },
+        body: { variant, from_chainage: low, to_chainage: high },
+      }),
+    );
     const kept = (crossfalls?.spec.rows ?? []).filter((r) => r.chainage < low - 1e-3 || r.chainage > high + 1e-3);
-    const fresh = best.chainage.map((chainage, i) => ({ chainage: Number(chainage.toFixed(4)), left_pct: Number(best.left_pct[i]!.toFixed(4)), right_pct: Number(best.right_pct[i]!.toFixed(4)) }));
+    const fresh = best.chainage.map((chainage, i) => ({
+      chainage: Number(chainage.toFixed(4)),
+      left_pct: Number(best.left_pct[i]!.toFixed(4)),
+      right_pct: Number(best.right_pct[i]!.toFixed(4)),
+    }));
     await together.mutateAsync({
       title: "Best levels taken",
       documents: [
         { kind: "levels", key: "main", version: levels?.version ?? 0, spec: withLevels(levels?.spec ?? { rows: [] }, best.chainage, best.level) },
-        ...(best.free ? [{ kind: "crossfalls" as const, key: "main", version: crossfalls?.version ?? 0, spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) } }] : []),
+        ...(best.free
+          ? [
+              {
+                kind: "crossfalls" as const,
+                key: "main",
+                version: crossfalls?.version ?? 0,
+                spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) },
+              },
+            ]
+          : []),
         { kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: governed },
       ],
     });
@@ -139,7 +184,11 @@ function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) =
   };
   return (
     <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-      <Button size="small" type="primary" onClick={() => void all().catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6))}>
+      <Button
+        size="small"
+        type="primary"
+        onClick={() => void all().catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6))}
+      >
         Take and let them govern
       </Button>
       <Button size="small" onClick={() => take(best)}>

@@ -7,7 +7,15 @@ import { signed } from "../../drawing/SectionDrawing";
 export function ChangesDialog({ read, take, close }: { read: Schemas["ReadLevelsOut"]; take: () => void; close: () => void }) {
   const many = read.changes.length;
   return (
-    <Modal title={many === 0 ? "Nothing would change" : `${many} level${many === 1 ? "" : "s"} would change`} open okText="Take them" okButtonProps={{ disabled: many === 0 }} onCancel={close} onOk={take} width={460}>
+    <Modal
+      title={many === 0 ? "Nothing would change" : `${many} level${many === 1 ? "" : "s"} would change`}
+      open
+      okText="Take them"
+      okButtonProps={{ disabled: many === 0 }}
+      onCancel={close}
+      onOk={take}
+      width={460}
+    >
       <div style={{ maxHeight: 360, overflow: "auto" }}>
         <table className="grid-table" aria-label="Levels that would change">
           <thead>

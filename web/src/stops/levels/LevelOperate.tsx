@@ -21,7 +21,13 @@ type LevelOperation = Schemas["LevelOperationIn"]["operation"];
 function operations(limit: number, profiles: { value: string; label: string }[]): Record<LevelOperation["kind"], OperationKind<LevelOperation> | null> {
   return {
     design: { label: "fill from the design", fresh: { kind: "design" }, fields: [] },
-    profile: profiles[0] ? { label: "fill from a profile", fresh: { kind: "profile", profile: profiles[0].value }, fields: [{ name: "profile", label: "Profile", options: profiles }] } : null,
+    profile: profiles[0]
+      ? {
+          label: "fill from a profile",
+          fresh: { kind: "profile", profile: profiles[0].value },
+          fields: [{ name: "profile", label: "Profile", options: profiles }],
+        }
+      : null,
     straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
     mean: { label: "running mean", fresh: { kind: "mean", length: 30 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
     ease: {
@@ -54,7 +60,14 @@ export function LevelOperate({ table, levels, mayEdit, change, propose }: Props)
         mayEdit={mayEdit}
         propose={propose}
         take={change}
-        ask={async (operation, where) => dataOf(await api.POST("/api/projects/{project_id}/levels/apply", { params: { path: { project_id } }, body: { operation, from_chainage: where.from, to_chainage: where.to, table } }))}
+        ask={async (operation, where) =>
+          dataOf(
+            await api.POST("/api/projects/{project_id}/levels/apply", {
+              params: { path: { project_id } },
+              body: { operation, from_chainage: where.from, to_chainage: where.to, table },
+            }),
+          )
+        }
       />
       {mayEdit && rows.length > 0 && (
         <Button size="small" style={{ marginBottom: 8 }} onClick={() => change({ rows: range ? rows.filter((r) => !inside(r.chainage)) : [] })}>

@@ -21,7 +21,12 @@ export function LevelRows({ table, levels, mayEdit, change }: { table: Table; le
   const first = Math.max(0, Math.min(current - SHOWN / 2, rows.length - SHOWN));
   const here = useRef<HTMLTableRowElement>(null);
   useEffect(() => here.current?.scrollIntoView({ block: "nearest" }), [current]);
-  if (rows.length === 0) return <p className="quiet" style={{ padding: 12 }}>No levels are adopted yet. Fill the table from the design, or find best levels.</p>;
+  if (rows.length === 0)
+    return (
+      <p className="quiet" style={{ padding: 12 }}>
+        No levels are adopted yet. Fill the table from the design, or find best levels.
+      </p>
+    );
   const existing = between(levels.chainage, levels.existing);
   const lowest = between(levels.chainage, levels.lowest);
   const into = (i: number) => (i > 0 && i < rows.length ? (100 * (rows[i]!.level - rows[i - 1]!.level)) / (rows[i]!.chainage - rows[i - 1]!.chainage) : null);
@@ -65,7 +70,14 @@ export function LevelRows({ table, levels, mayEdit, change }: { table: Table; le
                 <td className="num">{old === null ? "" : old.toFixed(3)}</td>
                 <td className="num">{low === null ? "" : low.toFixed(3)}</td>
                 <td>
-                  <NumberField label={`Level at ${chainageText(r.chainage)}`} width={100} unit="m" value={r.level} disabled={!mayEdit} onChange={(level) => set(i, { level })} />
+                  <NumberField
+                    label={`Level at ${chainageText(r.chainage)}`}
+                    width={100}
+                    unit="m"
+                    value={r.level}
+                    disabled={!mayEdit}
+                    onChange={(level) => set(i, { level })}
+                  />
                 </td>
                 <td className="num" style={{ color: over !== null && over < -0.5 ? "var(--short)" : undefined }}>
                   {over === null ? "" : signed(over, 0)}
@@ -78,14 +90,23 @@ export function LevelRows({ table, levels, mayEdit, change }: { table: Table; le
                   {turn === null ? "" : suits(turn) || "none"}
                 </td>
                 <td>
-                  <Checkbox aria-label={`Pin ${chainageText(r.chainage)}`} checked={r.pinned} disabled={!mayEdit} onChange={(e) => set(i, { pinned: e.target.checked })} />
+                  <Checkbox
+                    aria-label={`Pin ${chainageText(r.chainage)}`}
+                    checked={r.pinned}
+                    disabled={!mayEdit}
+                    onChange={(e) => set(i, { pinned: e.target.checked })}
+                  />
                 </td>
               </tr>
             );
           })}
         </tbody>
       </table>
-      {rows.length > SHOWN && <p className="quiet" style={{ padding: "0 8px" }}>{rows.length} rows; those near the current chainage are shown.</p>}
+      {rows.length > SHOWN && (
+        <p className="quiet" style={{ padding: "0 8px" }}>
+          {rows.length} rows; those near the current chainage are shown.
+        </p>
+      )}
     </>
   );
 }

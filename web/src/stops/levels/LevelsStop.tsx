@@ -18,10 +18,18 @@ export default function LevelsStop() {
   const profile = place.selection?.startsWith("profile") ?? false;
   const [reach, setReach] = useState<Reach | null>(null);
   const [stretch, setStretch] = useState<number | null>(null);
-  const levels = useModel("levels", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/levels", { params: { path: { project_id }, query: { speed_kmh: speed } } })), [speed]).data;
+  const levels = useModel(
+    "levels",
+    async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/levels", { params: { path: { project_id }, query: { speed_kmh: speed } } })),
+    [speed],
+  ).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   // Millimetres are read near by, a profile as a whole.
   const shown: Reach = reach && (profile || reach !== "profile") ? reach : profile ? "profile" : "near";
   const view = { reach: shown, setReach, window: shown === "near" ? around(place.chainage, 150, summary.start, summary.end) : undefined, stretch, setStretch };
-  return profile ? <ProfileWork levels={levels} speed={speed} setSpeed={setSpeed} view={view} /> : <OverlayLevels levels={levels} speed={speed} setSpeed={setSpeed} view={view} />;
+  return profile ? (
+    <ProfileWork levels={levels} speed={speed} setSpeed={setSpeed} view={view} />
+  ) : (
+    <OverlayLevels levels={levels} speed={speed} setSpeed={setSpeed} view={view} />
+  );
 }

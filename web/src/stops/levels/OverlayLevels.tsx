@@ -44,9 +44,20 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const [tab, setTab] = useState<"best" | "table">("best");
   const table: Table = held ?? spec ?? { rows: [] };
   const rows = table.rows;
-  const then = proposed?.rows && levels ? levels.chainage.map(between(proposed.rows.map((r) => r.chainage), proposed.rows.map((r) => r.level))) : null;
+  const then =
+    proposed?.rows && levels
+      ? levels.chainage.map(
+          between(
+            proposed.rows.map((r) => r.chainage),
+            proposed.rows.map((r) => r.level),
+          ),
+        )
+      : null;
   /** Profiles where the levels are told: at the first section of every chainage. */
-  const profiles = Object.entries((!above && long?.profiles) || {}).map(([name, values]) => ({ name, values: (levels?.chainage ?? []).map(between(long!.chainage, values)) }));
+  const profiles = Object.entries((!above && long?.profiles) || {}).map(([name, values]) => ({
+    name,
+    values: (levels?.chainage ?? []).map(between(long!.chainage, values)),
+  }));
   const found = best && best.level.length > 0 && levels ? levels.chainage.map(between(best.chainage, best.level)) : null;
   const series = levels
     ? [
@@ -61,8 +72,21 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   /** Levels are drawn as they are, or as millimetres above the old road at the hinge. */
   const oldAt = between(levels?.chainage ?? [], levels?.existing ?? []);
   const old = (c: number) => oldAt(c) ?? NaN;
-  const drawn = above && levels ? series.filter((s) => !["edges", ""].includes(s.name)).map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) })) : series;
-  const handles = rows.filter((r) => !above || Number.isFinite(old(r.chainage))).map((r) => ({ chainage: r.chainage, value: above ? 1000 * (r.level - old(r.chainage)) : r.level, tone: r.pinned ? colour.saddle700 : colour.saddle500, label: `Level at ${r.chainage.toFixed(3)}`, firm: r.pinned }));
+  const drawn =
+    above && levels
+      ? series
+          .filter((s) => !["edges", ""].includes(s.name))
+          .map((s) => ({ ...s, values: s.values.map((v, i) => (v === null || levels.existing[i] == null ? null : 1000 * (v - levels.existing[i]))) }))
+      : series;
+  const handles = rows
+    .filter((r) => !above || Number.isFinite(old(r.chainage)))
+    .map((r) => ({
+      chainage: r.chainage,
+      value: above ? 1000 * (r.level - old(r.chainage)) : r.level,
+      tone: r.pinned ? colour.saddle700 : colour.saddle500,
+      label: `Level at ${r.chainage.toFixed(3)}`,
+      firm: r.pinned,
+    }));
   const take = (b: Best) => {
     change(withLevels(table, b.chainage, b.level));
     setBest(null);
@@ -92,7 +116,16 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             )}
             controls={
               <>
-                <Segmented<boolean> size="small" aria-label="How levels are drawn" value={above} options={[{ value: true, label: "Above old" }, { value: false, label: "Levels" }]} onChange={setAbove} />
+                <Segmented<boolean>
+                  size="small"
+                  aria-label="How levels are drawn"
+                  value={above}
+                  options={[
+                    { value: true, label: "Above old" },
+                    { value: false, label: "Levels" },
+                  ]}
+                  onChange={setAbove}
+                />
                 <ViewControls view={view} heights={!above} />
               </>
             }
@@ -112,11 +145,25 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             }
           />
         </div>
-        <div className={tab === "table" ? "scroll" : undefined} style={{ flex: tab === "table" ? "2 1 0" : "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}>
+        <div
+          className={tab === "table" ? "scroll" : undefined}
+          style={{ flex: tab === "table" ? "2 1 0" : "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}
+        >
           {tab === "table" ? (
             levels && <LevelRows table={table} levels={levels} mayEdit={mayEdit} change={change} />
           ) : (
-          <AlongChart label="Change of grade along the road" unit="change of grade, %" decimals={2} chainage={levels?.chainage ?? []} series={levels ? [{ name: "", values: levels.change_pct, tone: colour.tin800 }] : []} limit={levels?.limit_pct} at={place.chainage} range={place.range} window={view.window} onGo={place.goToChainage} />
+            <AlongChart
+              label="Change of grade along the road"
+              unit="change of grade, %"
+              decimals={2}
+              chainage={levels?.chainage ?? []}
+              series={levels ? [{ name: "", values: levels.change_pct, tone: colour.tin800 }] : []}
+              limit={levels?.limit_pct}
+              at={place.chainage}
+              range={place.range}
+              window={view.window}
+              onGo={place.goToChainage}
+            />
           )}
         </div>
         <div className="live" style={{ height: 220 }}>
@@ -128,8 +175,22 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
           <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
         </Row>
         {levels && <Here levels={levels} at={place.chainage} />}
-        <Segmented<"best" | "table"> block size="small" style={{ margin: "10px 0" }} value={tab} options={[{ value: "best", label: "Best levels" }, { value: "table", label: "Level table" }]} onChange={setTab} />
-        {tab === "best" ? <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} /> : levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />}
+        <Segmented<"best" | "table">
+          block
+          size="small"
+          style={{ margin: "10px 0" }}
+          value={tab}
+          options={[
+            { value: "best", label: "Best levels" },
+            { value: "table", label: "Level table" },
+          ]}
+          onChange={setTab}
+        />
+        {tab === "best" ? (
+          <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} />
+        ) : (
+          levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />
+        )}
         <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
           <Button size="small" href={`/api/projects/${project_id}/files/levels.xlsx?speed_kmh=${speed}`} download>
             Save as XLSX
@@ -200,7 +261,9 @@ function Here({ levels, at }: { levels: Levels; at: number }) {
       {speed != null && (
         <div>
           <dt>suits</dt>
-          <dd style={{ color: (Math.abs(levels.change_pct[i] ?? 0) > levels.limit_pct + 1e-9) ? "var(--fault)" : undefined }}>{speed > 0 ? `${speed} km/h` : "no speed"}</dd>
+          <dd style={{ color: Math.abs(levels.change_pct[i] ?? 0) > levels.limit_pct + 1e-9 ? "var(--fault)" : undefined }}>
+            {speed > 0 ? `${speed} km/h` : "no speed"}
+          </dd>
         </div>
       )}
     </dl>

@@ -49,10 +49,23 @@ export function ViewControls({ view, heights = false }: { view: View; heights?: 
         aria-label="How much is shown"
         value={view.reach}
         popupMatchSelectWidth={false}
-        options={[{ value: "near", label: "near here" }, ...(profile ? [{ value: "profile" as const, label: "the profile" }] : []), { value: "road", label: "whole road" }]}
+        options={[
+          { value: "near", label: "near here" },
+          ...(profile ? [{ value: "profile" as const, label: "the profile" }] : []),
+          { value: "road", label: "whole road" },
+        ]}
         onChange={view.setReach}
       />
-      <Segmented<"overlay" | "profile"> size="small" aria-label="What is graded" value={profile ? "profile" : "overlay"} options={[{ value: "overlay", label: "Overlay levels" }, { value: "profile", label: "Profile" }]} onChange={(v) => place.select(v === "profile" ? "profile" : null)} />
+      <Segmented<"overlay" | "profile">
+        size="small"
+        aria-label="What is graded"
+        value={profile ? "profile" : "overlay"}
+        options={[
+          { value: "overlay", label: "Overlay levels" },
+          { value: "profile", label: "Profile" },
+        ]}
+        onChange={(v) => place.select(v === "profile" ? "profile" : null)}
+      />
     </>
   );
 }

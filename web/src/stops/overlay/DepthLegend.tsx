@@ -11,14 +11,26 @@ import type { DepthBetween } from "../../plan/hooks";
 
 const mm = (v: number) => (v * 1000).toFixed(0);
 
-export function DepthLegend({ depth, wait, between, setBetween }: { depth: Schemas["DepthMapOut"] | undefined; wait: string | null; between: DepthBetween; setBetween: (v: DepthBetween) => void }) {
+export function DepthLegend({
+  depth,
+  wait,
+  between,
+  setBetween,
+}: {
+  depth: Schemas["DepthMapOut"] | undefined;
+  wait: string | null;
+  between: DepthBetween;
+  setBetween: (v: DepthBetween) => void;
+}) {
   const mayEdit = useMayEdit();
   const [editing, setEditing] = useState(false);
   return (
     <section className="legend" aria-label="Overlay depth">
       <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
         <strong>Overlay depth</strong>
-        {mayEdit && <Button type="text" size="small" aria-label="Change the bands" aria-pressed={editing} icon={<EditOutlined />} onClick={() => setEditing(!editing)} />}
+        {mayEdit && (
+          <Button type="text" size="small" aria-label="Change the bands" aria-pressed={editing} icon={<EditOutlined />} onClick={() => setEditing(!editing)} />
+        )}
       </div>
       {editing ? (
         <Limits />
@@ -47,7 +59,16 @@ export function DepthLegend({ depth, wait, between, setBetween }: { depth: Schem
         </table>
       )}
       <div title="Depth straight between sections, or between the triangles of the survey and of the design" style={{ marginTop: 4 }}>
-        <Segmented<DepthBetween> size="small" aria-label="Depth between" value={between} options={[{ value: "sections", label: "sections" }, { value: "surfaces", label: "surfaces" }]} onChange={setBetween} />
+        <Segmented<DepthBetween>
+          size="small"
+          aria-label="Depth between"
+          value={between}
+          options={[
+            { value: "sections", label: "sections" },
+            { value: "surfaces", label: "surfaces" },
+          ]}
+          onChange={setBetween}
+        />
       </div>
     </section>
   );
@@ -69,10 +90,25 @@ function Limits() {
               <span className="swatch" style={{ background: bandColours[i] }} />
             </td>
             <td>
-              <NumberField label={`Band ${i + 1} up to`} unit="mm" width={84} least={(limits[i - 1] ?? 0) + 1} most={limits[i + 1] === undefined ? 10_000 : limits[i + 1]! - 1} value={limit} onChange={(v) => set(limits.map((x, k) => (k === i ? v : x)))} />
+              <NumberField
+                label={`Band ${i + 1} up to`}
+                unit="mm"
+                width={84}
+                least={(limits[i - 1] ?? 0) + 1}
+                most={limits[i + 1] === undefined ? 10_000 : limits[i + 1]! - 1}
+                value={limit}
+                onChange={(v) => set(limits.map((x, k) => (k === i ? v : x)))}
+              />
             </td>
             <td>
-              <Button type="text" size="small" aria-label={`Remove band ${i + 1}`} icon={<DeleteOutlined />} disabled={limits.length < 2} onClick={() => set(limits.filter((_, k) => k !== i))} />
+              <Button
+                type="text"
+                size="small"
+                aria-label={`Remove band ${i + 1}`}
+                icon={<DeleteOutlined />}
+                disabled={limits.length < 2}
+                onClick={() => set(limits.filter((_, k) => k !== i))}
+              />
             </td>
           </tr>
         ))}
@@ -82,7 +118,14 @@ function Limits() {
           </td>
           <td>and more</td>
           <td>
-            <Button type="text" size="small" aria-label="Add a band" icon={<PlusOutlined />} disabled={limits.length >= 5} onClick={() => set([...limits, (limits.at(-1) ?? 0) + 50])} />
+            <Button
+              type="text"
+              size="small"
+              aria-label="Add a band"
+              icon={<PlusOutlined />}
+              disabled={limits.length >= 5}
+              onClick={() => set([...limits, (limits.at(-1) ?? 0) + 50])}
+            />
           </td>
         </tr>
       </tbody>

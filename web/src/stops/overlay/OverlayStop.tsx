@@ -80,7 +80,9 @@ function TreatmentInspector() {
   const ranges = plan?.spec.ranges ?? [];
   const before = summary.side[place.index] === -1 || place.chainage >= summary.end - 1e-3;
   const number = ranges.findIndex((r) =>
-    before ? r.from_chainage < place.chainage - 1e-3 && r.to_chainage >= place.chainage - 1e-3 : r.from_chainage <= place.chainage + 1e-3 && r.to_chainage > place.chainage + 1e-3,
+    before
+      ? r.from_chainage < place.chainage - 1e-3 && r.to_chainage >= place.chainage - 1e-3
+      : r.from_chainage <= place.chainage + 1e-3 && r.to_chainage > place.chainage + 1e-3,
   );
   const range = ranges[number];
   const mine = range ? summary.problems.filter((p) => p.chainage_from <= range.to_chainage && p.chainage_to >= range.from_chainage) : summary.problems;
@@ -148,4 +150,3 @@ function TreatmentInspector() {
     </Inspector>
   );
 }
-

@@ -17,7 +17,10 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
   const [length, setLength] = useState(10);
   const [notch, setNotch] = useState(0);
   const range = place.range;
-  const tie = useChange(async (project_id, body: { name: string; side: "left" | "right"; from_chainage: number; to_chainage: number; length: number; notch_mm: number }) => dataOf(await api.POST("/api/projects/{project_id}/side-roads", { params: { path: { project_id } }, body })));
+  const tie = useChange(
+    async (project_id, body: { name: string; side: "left" | "right"; from_chainage: number; to_chainage: number; length: number; notch_mm: number }) =>
+      dataOf(await api.POST("/api/projects/{project_id}/side-roads", { params: { path: { project_id } }, body })),
+  );
   if (!mayEdit || !milling) return null;
   const go = () =>
     void tie

@@ -15,7 +15,9 @@ type Crossfall = Overlay["left_crossfall"];
 
 /** Hinge, edges and crossfalls stay as they are when the kind of work changes. */
 function kept(from: Work) {
-  return from.kind === "leave" ? {} : { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall };
+  return from.kind === "leave"
+    ? {}
+    : { hinge: from.hinge, left_edge: from.left_edge, right_edge: from.right_edge, left_crossfall: from.left_crossfall, right_crossfall: from.right_crossfall };
 }
 
 /** What a work of a kind starts with on a stretch: the project's own crown and edges there, as the server finds them. */
@@ -24,13 +26,25 @@ export function useStartingWork(range: Range) {
   const stamp = useSummary().data?.stamp;
   const found = useQuery({
     queryKey: ["project", project_id, "of-model", "starting-work", stamp, range.from, range.to],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/model/starting-work", { params: { path: { project_id }, query: { from_chainage: range.from, to_chainage: range.to } } })),
+    queryFn: async () =>
+      dataOf(
+        await api.GET("/api/projects/{project_id}/model/starting-work", {
+          params: { path: { project_id }, query: { from_chainage: range.from, to_chainage: range.to } },
+        }),
+      ),
     enabled: stamp !== undefined,
     staleTime: Infinity,
     // What was found for this very stretch holds until it is found again: the form does not go dead at every save.
     placeholderData: (before, query) => (query?.queryKey.at(-2) === range.from && query.queryKey.at(-1) === range.to ? before : undefined),
   }).data;
-  const start = found && ((kind: Work["kind"], from?: Work): Work => (kind === "leave" ? { kind } : kind === "overlay" ? { ...found.overlay, ...(from ? kept(from) : {}) } : { ...found.reconstruct, ...(from ? kept(from) : {}) }));
+  const start =
+    found &&
+    ((kind: Work["kind"], from?: Work): Work =>
+      kind === "leave"
+        ? { kind }
+        : kind === "overlay"
+          ? { ...found.overlay, ...(from ? kept(from) : {}) }
+          : { ...found.reconstruct, ...(from ? kept(from) : {}) });
   return { start, kerbTop: found?.kerb_top ?? null };
 }
 
@@ -58,16 +72,32 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
         />
       </div>
       {work.kind === "leave" && <p className="quiet">Nothing is done here: no design, no quantities.</p>}
-      {work.kind === "reconstruct" && <p className="quiet">Built anew in full depth. Until it is graded the hinge runs on a straight grade between the neighbouring lengths.</p>}
+      {work.kind === "reconstruct" && (
+        <p className="quiet">Built anew in full depth. Until it is graded the hinge runs on a straight grade between the neighbouring lengths.</p>
+      )}
       {work.kind === "reconstruct" && <Governs value={work.governs ?? null} open disabled={disabled} onChange={(governs) => set({ governs })} />}
       {work.kind === "overlay" && (
         <>
           <Governs value={work.governs} disabled={disabled} onChange={(governs) => set({ governs })} />
           <Row label="Least cover">
-            <NumberField label="Least cover" unit="mm" value={work.least_cover_mm} least={0} disabled={disabled} onChange={(least_cover_mm) => set({ least_cover_mm })} />
+            <NumberField
+              label="Least cover"
+              unit="mm"
+              value={work.least_cover_mm}
+              least={0}
+              disabled={disabled}
+              onChange={(least_cover_mm) => set({ least_cover_mm })}
+            />
           </Row>
           <Row label="Look again above">
-            <NumberField label="Look again above" unit="mm" value={work.look_again_mm} least={1} disabled={disabled} onChange={(look_again_mm) => set({ look_again_mm })} />
+            <NumberField
+              label="Look again above"
+              unit="mm"
+              value={work.look_again_mm}
+              least={1}
+              disabled={disabled}
+              onChange={(look_again_mm) => set({ look_again_mm })}
+            />
           </Row>
         </>
       )}
@@ -86,25 +116,53 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
             {work.governs.kind === "kerb_to_kerb" ? (
               <span className="quiet">The lips that are fixed</span>
             ) : (
-              <Select size="small" aria-label="Lanes reach" disabled={disabled} value={work.reach} options={Object.entries(REACHES).map(([value, label]) => ({ value: value as Overlay["reach"], label }))} onChange={(reach) => set({ reach })} />
+              <Select
+                size="small"
+                aria-label="Lanes reach"
+                disabled={disabled}
+                value={work.reach}
+                options={Object.entries(REACHES).map(([value, label]) => ({ value: value as Overlay["reach"], label }))}
+                onChange={(reach) => set({ reach })}
+              />
             )}
           </Row>
           <Row label="Saw cut">
             <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
           </Row>
           <Row label="Least new width">
-            <NumberField label="Least new width" unit="m" value={work.least_new_width} least={0} disabled={disabled} onChange={(least_new_width) => set({ least_new_width })} />
+            <NumberField
+              label="Least new width"
+              unit="m"
+              value={work.least_new_width}
+              least={0}
+              disabled={disabled}
+              onChange={(least_new_width) => set({ least_new_width })}
+            />
           </Row>
           <Row label="Kerbs stay">
             <span>
-              <Switch size="small" aria-label="Kerbs stay" disabled={disabled || (!kerbTop && work.kerb_top == null)} title={kerbTop || work.kerb_top ? undefined : "No code of the survey means back of kerb here"} checked={work.kerb_top != null} onChange={(on) => set({ kerb_top: on ? kerbTop : null })} />
+              <Switch
+                size="small"
+                aria-label="Kerbs stay"
+                disabled={disabled || (!kerbTop && work.kerb_top == null)}
+                title={kerbTop || work.kerb_top ? undefined : "No code of the survey means back of kerb here"}
+                checked={work.kerb_top != null}
+                onChange={(on) => set({ kerb_top: on ? kerbTop : null })}
+              />
             </span>
           </Row>
           {work.kerb_top && (
             <>
               <SourceRow label="Kerb top" linesOnly value={work.kerb_top} disabled={disabled} onChange={(kerb_top) => set({ kerb_top })} />
               <Row label="Least upstand">
-                <NumberField label="Least upstand" unit="mm" least={0} value={work.least_upstand_mm} disabled={disabled} onChange={(least_upstand_mm) => set({ least_upstand_mm })} />
+                <NumberField
+                  label="Least upstand"
+                  unit="mm"
+                  least={0}
+                  value={work.least_upstand_mm}
+                  disabled={disabled}
+                  onChange={(least_upstand_mm) => set({ least_upstand_mm })}
+                />
               </Row>
             </>
           )}
@@ -128,7 +186,9 @@ function CrossfallRow({ label, value, onChange, disabled }: { label: string; val
           options={choicesOf(FALLS)}
           onChange={(by) => onChange(freshFall(by))}
         />
-        {value.by === "given" && <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />}
+        {value.by === "given" && (
+          <NumberField label={label} unit="%" value={value.pct} least={-20} most={20} disabled={disabled} onChange={(pct) => onChange({ by: "given", pct })} />
+        )}
       </span>
     </Row>
   );
@@ -147,26 +207,63 @@ const RULES = choicesOf(GOVERNS);
 const GIVEN: readonly Rule["kind"][] = ["level_table", "profile"];
 
 /** What sets the hinge's level. A new rule is one line of GOVERNS and its fields here. */
-function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { value: R; open?: boolean; onChange: (rule: Rule | null) => void; disabled: boolean }) {
+function Governs<R extends Rule | null>({
+  value,
+  open,
+  onChange,
+  disabled,
+}: {
+  value: R;
+  open?: boolean;
+  onChange: (rule: Rule | null) => void;
+  disabled: boolean;
+}) {
   const profiles = useDocumentsOf("profile");
   const pick = (kind: Rule["kind"] | "bridge") => onChange(kind === "bridge" ? null : freshRule(kind, profiles[0]?.key ?? "main"));
   const rules = open ? [{ value: "bridge" as const, label: "Bridged" }, ...RULES.filter((r) => GIVEN.includes(r.value))] : RULES;
   return (
     <>
       <Row label="Governed by">
-        <Select size="small" aria-label="Governed by" disabled={disabled} value={value?.kind ?? "bridge"} options={rules.map((r) => ({ ...r, disabled: r.value === "profile" && profiles.length === 0 }))} onChange={pick} />
+        <Select
+          size="small"
+          aria-label="Governed by"
+          disabled={disabled}
+          value={value?.kind ?? "bridge"}
+          options={rules.map((r) => ({ ...r, disabled: r.value === "profile" && profiles.length === 0 }))}
+          onChange={pick}
+        />
       </Row>
       {value?.kind === "profile" && (
         <>
           <Row label="Profile">
-          <Select size="small" aria-label="Profile that governs" disabled={disabled} value={value.profile} options={profiles.map((p) => ({ value: p.key, label: p.spec.name }))} onChange={(profile) => onChange({ ...value, profile })} />
+            <Select
+              size="small"
+              aria-label="Profile that governs"
+              disabled={disabled}
+              value={value.profile}
+              options={profiles.map((p) => ({ value: p.key, label: p.spec.name }))}
+              onChange={(profile) => onChange({ ...value, profile })}
+            />
           </Row>
           <Row label="Turns about">
-            <Select size="small" aria-label="What the road turns about" disabled={disabled} value={value.about} options={ABOUT} onChange={(about) => onChange({ ...value, about })} />
+            <Select
+              size="small"
+              aria-label="What the road turns about"
+              disabled={disabled}
+              value={value.about}
+              options={ABOUT}
+              onChange={(about) => onChange({ ...value, about })}
+            />
           </Row>
           {value.about !== "hinge" && (
             <Row label="Normal fall">
-              <NumberField label="Normal crossfall" unit="%" value={value.normal_pct} disabled={disabled} onChange={(normal_pct) => onChange({ ...value, normal_pct })} />
+              <NumberField
+                label="Normal crossfall"
+                unit="%"
+                value={value.normal_pct}
+                disabled={disabled}
+                onChange={(normal_pct) => onChange({ ...value, normal_pct })}
+              />
             </Row>
           )}
         </>
@@ -174,7 +271,13 @@ function Governs<R extends Rule | null>({ value, open, onChange, disabled }: { v
       {value?.kind === "kerb_to_kerb" && (
         <>
           <Row label="Crown set by">
-            <Segmented<"left" | "right"> size="small" disabled={disabled} value={value.side} options={["left", "right"]} onChange={(side) => onChange({ ...value, side })} />
+            <Segmented<"left" | "right">
+              size="small"
+              disabled={disabled}
+              value={value.side}
+              options={["left", "right"]}
+              onChange={(side) => onChange({ ...value, side })}
+            />
           </Row>
           <Row label="Lip above old">
             <NumberField label="Lip above the old surface" unit="m" value={value.plus} disabled={disabled} onChange={(plus) => onChange({ ...value, plus })} />
@@ -192,13 +295,35 @@ function TieRow({ label, value, onChange, disabled }: { label: string; value: Ti
     <>
       <Row label={label}>
         <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <Switch size="small" aria-label={label} disabled={disabled} checked={value !== null} onChange={(on) => onChange(on ? { length: 20, notch_mm: 0 } : null)} />
-          {value && <NumberField label={`${label}, over`} unit="m" least={0.1} value={value.length} disabled={disabled} onChange={(length) => onChange({ ...value, length })} />}
+          <Switch
+            size="small"
+            aria-label={label}
+            disabled={disabled}
+            checked={value !== null}
+            onChange={(on) => onChange(on ? { length: 20, notch_mm: 0 } : null)}
+          />
+          {value && (
+            <NumberField
+              label={`${label}, over`}
+              unit="m"
+              least={0.1}
+              value={value.length}
+              disabled={disabled}
+              onChange={(length) => onChange({ ...value, length })}
+            />
+          )}
         </span>
       </Row>
       {value && (
         <Row label="Notch milled">
-          <NumberField label={`${label}, notch`} unit="mm" least={0} value={value.notch_mm} disabled={disabled} onChange={(notch_mm) => onChange({ ...value, notch_mm })} />
+          <NumberField
+            label={`${label}, notch`}
+            unit="mm"
+            least={0}
+            value={value.notch_mm}
+            disabled={disabled}
+            onChange={(notch_mm) => onChange({ ...value, notch_mm })}
+          />
         </Row>
       )}
     </>

@@ -32,7 +32,13 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const variants = plan.variants;
   const asked = useQuery({
     queryKey: ["project", project_id, "variants", stamp, plan, range],
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/variants/compare", { params: { path: { project_id } }, body: { plan, from_chainage: range.from, to_chainage: range.to } })),
+    queryFn: async () =>
+      dataOf(
+        await api.POST("/api/projects/{project_id}/variants/compare", {
+          params: { path: { project_id } },
+          body: { plan, from_chainage: range.from, to_chainage: range.to },
+        }),
+      ),
     retry: false,
     gcTime: 0,
     placeholderData: keepPreviousData,
@@ -41,7 +47,12 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const set = (i: number, fields: Partial<Variant>) => change({ ...plan, variants: variants.map((v, j) => (j === i ? { ...v, ...fields } : v)) });
   const take = async (variant: Variant) => {
     try {
-      const next = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant, from_chainage: range.from, to_chainage: range.to } }));
+      const next = dataOf(
+        await api.POST("/api/projects/{project_id}/variants/treatments", {
+          params: { path: { project_id } },
+          body: { variant, from_chainage: range.from, to_chainage: range.to },
+        }),
+      );
       if ((await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: next })) !== null) {
         message.success(`“${variant.name}” taken over`);
         close();
@@ -79,15 +90,65 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
               <tr key={k}>
                 <td>
                   <span className="swatch" style={{ background: TONES[k], marginRight: 6 }} />
-                  {v ? <NameField label={`Name of variant ${i + 1}`} width={120} value={v.name} disabled={!mayEdit} onChange={(name) => set(i, { name })} /> : r.name}
+                  {v ? (
+                    <NameField label={`Name of variant ${i + 1}`} width={120} value={v.name} disabled={!mayEdit} onChange={(name) => set(i, { name })} />
+                  ) : (
+                    r.name
+                  )}
                 </td>
-                <td>{v && (v.least_cover_mm == null ? <Button size="small" type="text" disabled={!mayEdit} onClick={() => set(i, { least_cover_mm: 40 })}>as it is</Button> : <NumberField label={`Least cover of variant ${i + 1}`} width={84} unit="mm" least={0} value={v.least_cover_mm} disabled={!mayEdit} onChange={(least_cover_mm) => set(i, { least_cover_mm })} />)}</td>
-                <td>{v && <Select<keyof typeof GOVERNS | ""> size="small" style={{ width: 104 }} aria-label={`Rule of variant ${i + 1}`} disabled={!mayEdit} value={v.governs?.kind ?? ""} options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: o.value === "profile" && profiles.length === 0 }))]} onChange={(kind) => set(i, { governs: kind === "" ? null : freshRule(kind, profiles[0]?.key ?? "main") })} />}</td>
+                <td>
+                  {v &&
+                    (v.least_cover_mm == null ? (
+                      <Button size="small" type="text" disabled={!mayEdit} onClick={() => set(i, { least_cover_mm: 40 })}>
+                        as it is
+                      </Button>
+                    ) : (
+                      <NumberField
+                        label={`Least cover of variant ${i + 1}`}
+                        width={84}
+                        unit="mm"
+                        least={0}
+                        value={v.least_cover_mm}
+                        disabled={!mayEdit}
+                        onChange={(least_cover_mm) => set(i, { least_cover_mm })}
+                      />
+                    ))}
+                </td>
+                <td>
+                  {v && (
+                    <Select<keyof typeof GOVERNS | "">
+                      size="small"
+                      style={{ width: 104 }}
+                      aria-label={`Rule of variant ${i + 1}`}
+                      disabled={!mayEdit}
+                      value={v.governs?.kind ?? ""}
+                      options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: o.value === "profile" && profiles.length === 0 }))]}
+                      onChange={(kind) => set(i, { governs: kind === "" ? null : freshRule(kind, profiles[0]?.key ?? "main") })}
+                    />
+                  )}
+                </td>
                 <td>
                   {v && (
                     <span style={{ display: "flex", gap: 4 }}>
-                      <Select<keyof typeof FALLS | ""> size="small" style={{ width: 96 }} aria-label={`Crossfall of variant ${i + 1}`} disabled={!mayEdit} value={v.crossfall?.by ?? ""} options={[AS_IT_IS, ...choicesOf(FALLS)]} onChange={(by) => set(i, { crossfall: by === "" ? null : freshFall(by) })} />
-                      {v.crossfall?.by === "given" && <NumberField label={`Crossfall given in variant ${i + 1}`} width={76} unit="%" value={v.crossfall.pct} disabled={!mayEdit} onChange={(pct) => set(i, { crossfall: { by: "given", pct } })} />}
+                      <Select<keyof typeof FALLS | "">
+                        size="small"
+                        style={{ width: 96 }}
+                        aria-label={`Crossfall of variant ${i + 1}`}
+                        disabled={!mayEdit}
+                        value={v.crossfall?.by ?? ""}
+                        options={[AS_IT_IS, ...choicesOf(FALLS)]}
+                        onChange={(by) => set(i, { crossfall: by === "" ? null : freshFall(by) })}
+                      />
+                      {v.crossfall?.by === "given" && (
+                        <NumberField
+                          label={`Crossfall given in variant ${i + 1}`}
+                          width={76}
+                          unit="%"
+                          value={v.crossfall.pct}
+                          disabled={!mayEdit}
+                          onChange={(pct) => set(i, { crossfall: { by: "given", pct } })}
+                        />
+                      )}
                     </span>
                   )}
                 </td>
@@ -106,7 +167,13 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
                       <Button size="small" onClick={() => void take(v)}>
                         Take over
                       </Button>
-                      <Button type="text" size="small" aria-label={`Remove variant ${i + 1}`} icon={<DeleteOutlined />} onClick={() => change({ ...plan, variants: variants.filter((_, j) => j !== i) })} />
+                      <Button
+                        type="text"
+                        size="small"
+                        aria-label={`Remove variant ${i + 1}`}
+                        icon={<DeleteOutlined />}
+                        onClick={() => change({ ...plan, variants: variants.filter((_, j) => j !== i) })}
+                      />
                     </>
                   )}
                 </td>
@@ -117,15 +184,39 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
       </table>
       <p style={{ display: "flex", gap: 12, alignItems: "center" }}>
         {mayEdit && (
-          <Button size="small" icon={<PlusOutlined />} disabled={!saved || variants.length >= 8} onClick={() => change({ ...plan, variants: [...variants, { name: `Variant ${variants.length + 1}`, least_cover_mm: null, governs: null, crossfall: null }] })}>
+          <Button
+            size="small"
+            icon={<PlusOutlined />}
+            disabled={!saved || variants.length >= 8}
+            onClick={() =>
+              change({ ...plan, variants: [...variants, { name: `Variant ${variants.length + 1}`, least_cover_mm: null, governs: null, crossfall: null }] })
+            }
+          >
             Add variant
           </Button>
         )}
         <span className="quiet">Price per tonne</span>
-        <NumberField label="Price per tonne" width={110} unit="per t" least={0} value={plan.price} disabled={!mayEdit} onChange={(price) => change({ ...plan, price })} />
+        <NumberField
+          label="Price per tonne"
+          width={110}
+          unit="per t"
+          least={0}
+          value={plan.price}
+          disabled={!mayEdit}
+          onChange={(price) => change({ ...plan, price })}
+        />
       </p>
       <div style={{ position: "relative", height: 200 }}>
-        <AlongChart label="Greatest depth of the variants" unit="greatest depth, mm" decimals={0} chainage={chainage} series={results.map((r, k) => ({ name: r.name, values: align(chainage, r.chainage, r.depths), tone: TONES[k]!, width: k === 0 ? 1.2 : 1.8 }))} at={range.from} range={null} onGo={() => undefined} />
+        <AlongChart
+          label="Greatest depth of the variants"
+          unit="greatest depth, mm"
+          decimals={0}
+          chainage={chainage}
+          series={results.map((r, k) => ({ name: r.name, values: align(chainage, r.chainage, r.depths), tone: TONES[k]!, width: k === 0 ? 1.2 : 1.8 }))}
+          at={range.from}
+          range={null}
+          onGo={() => undefined}
+        />
       </div>
     </Modal>
   );

@@ -17,7 +17,9 @@ export default function QuantitiesStop() {
   const project = useProjectId();
   const [shown, setShown] = useState<"Totals" | "Sections" | "Methods">("Totals");
   const check = useWork("volume_check", shown === "Methods");
-  const quantities = useModel("quantities", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: { path: { project_id } } }))).data;
+  const quantities = useModel("quantities", async (project_id) =>
+    dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: { path: { project_id } } })),
+  ).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   return (
     <>
@@ -32,7 +34,8 @@ export default function QuantitiesStop() {
             Save as CSV
           </Button>
         </div>
-        <div className="scroll">{quantities && shown === "Totals" && <Totals quantities={quantities} />}
+        <div className="scroll">
+          {quantities && shown === "Totals" && <Totals quantities={quantities} />}
           {quantities && shown === "Sections" && <Sections quantities={quantities} />}
           {shown === "Methods" &&
             (check.result ? (
@@ -49,7 +52,8 @@ export default function QuantitiesStop() {
   );
 }
 
-const figure = (v: number | null, decimals: number) => (v === null ? "" : v.toLocaleString("en", { minimumFractionDigits: decimals, maximumFractionDigits: decimals }));
+const figure = (v: number | null, decimals: number) =>
+  v === null ? "" : v.toLocaleString("en", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
 
 function Totals({ quantities }: { quantities: Quantities }) {
   return (
@@ -90,7 +94,9 @@ function Totals({ quantities }: { quantities: Quantities }) {
               <td className="num">{figure(r.mass, 1)}</td>
               <td className="num">{figure(r.length, 1)}</td>
               <td className="num">{figure(r.area, 0)}</td>
-              <td className="num" style={{ color: "var(--fault)" }}>{r.unknown_length ? figure(r.unknown_length, 1) : ""}</td>
+              <td className="num" style={{ color: "var(--fault)" }}>
+                {r.unknown_length ? figure(r.unknown_length, 1) : ""}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -116,7 +122,12 @@ function Sections({ quantities }: { quantities: Quantities }) {
       </thead>
       <tbody>
         {quantities.sections.map((s, i) => (
-          <tr key={i} className={i === place.index ? "now" : undefined} onClick={() => place.goTo(nearestSection(summary.chainage, summary.side, s.chainage, summary.side[i] ?? 0))} style={{ cursor: "pointer" }}>
+          <tr
+            key={i}
+            className={i === place.index ? "now" : undefined}
+            onClick={() => place.goTo(nearestSection(summary.chainage, summary.side, s.chainage, summary.side[i] ?? 0))}
+            style={{ cursor: "pointer" }}
+          >
             <td className="num">
               {chainageText(s.chainage)}
               {s.side !== "plain" && <span className="quiet"> {s.side}</span>}
@@ -241,7 +252,8 @@ function Side({ quantities }: { quantities: Quantities }) {
   const settings = useDocument("sections");
   const mayEdit = useMayEdit();
   const save = useSave();
-  const sum = (kinds: string[], field: "volume" | "mass") => quantities.total.rows.filter((r) => kinds.includes(r.kind)).reduce((s, r) => s + (r[field] ?? 0), 0);
+  const sum = (kinds: string[], field: "volume" | "mass") =>
+    quantities.total.rows.filter((r) => kinds.includes(r.kind)).reduce((s, r) => s + (r[field] ?? 0), 0);
   const unknown = Math.max(0, ...quantities.total.rows.map((r) => r.unknown_length));
   const kerbs = quantities.total.rows.filter((r) => r.kind === "length").reduce((s, r) => s + (r.length ?? 0), 0);
   return (
@@ -263,13 +275,16 @@ function Side({ quantities }: { quantities: Quantities }) {
         )}
       </div>
       <p className="quiet">
-        {quantities.method} Here that is {figure(quantities.transition, 1)} m³ of each. Cut and fill lie between the existing surface and the underside of courses, kerbs and side slopes.
+        {quantities.method} Here that is {figure(quantities.transition, 1)} m³ of each. Cut and fill lie between the existing surface and the underside of
+        courses, kerbs and side slopes.
       </p>
       {settings && (
         <Checkbox
           disabled={!mayEdit}
           checked={settings.spec.curvature_correction}
-          onChange={(e) => void save({ kind: "sections", key: "main", version: settings.version, spec: { ...settings.spec, curvature_correction: e.target.checked } })}
+          onChange={(e) =>
+            void save({ kind: "sections", key: "main", version: settings.version, spec: { ...settings.spec, curvature_correction: e.target.checked } })
+          }
         >
           Curvature correction on arcs
         </Checkbox>

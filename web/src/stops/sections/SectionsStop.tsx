@@ -61,7 +61,10 @@ export default function SectionsStop() {
             <tbody>
               {section?.layers.map((l, i) => (
                 <tr key={i}>
-                  <td>{l.name}{l.construction === "over_existing" ? " over existing" : ""}</td>
+                  <td>
+                    {l.name}
+                    {l.construction === "over_existing" ? " over existing" : ""}
+                  </td>
                   <td>{l.element}</td>
                   <td>{l.side}</td>
                   <td className="num">{l.area.toFixed(3)}</td>
@@ -124,26 +127,76 @@ function Settings({ count }: { count: number }) {
   return (
     <>
       <Row label="Interval">
-        <NumberField label="Interval" unit="m" least={0.5} most={500} value={spec.interval} disabled={!mayEdit} onChange={(interval) => change({ ...spec, interval })} />
+        <NumberField
+          label="Interval"
+          unit="m"
+          least={0.5}
+          most={500}
+          value={spec.interval}
+          disabled={!mayEdit}
+          onChange={(interval) => change({ ...spec, interval })}
+        />
       </Row>
       <Row label="Width left">
-        <NumberField label="Width left" unit="m" least={-200} most={-0.1} value={spec.left} disabled={!mayEdit} onChange={(left) => change({ ...spec, left })} />
+        <NumberField
+          label="Width left"
+          unit="m"
+          least={-200}
+          most={-0.1}
+          value={spec.left}
+          disabled={!mayEdit}
+          onChange={(left) => change({ ...spec, left })}
+        />
       </Row>
       <Row label="Width right">
-        <NumberField label="Width right" unit="m" least={0.1} most={200} value={spec.right} disabled={!mayEdit} onChange={(right) => change({ ...spec, right })} />
+        <NumberField
+          label="Width right"
+          unit="m"
+          least={0.1}
+          most={200}
+          value={spec.right}
+          disabled={!mayEdit}
+          onChange={(right) => change({ ...spec, right })}
+        />
       </Row>
       <Checkbox disabled={!mayEdit} checked={spec.key_points} onChange={(e) => change({ ...spec, key_points: e.target.checked })}>
         Sections at start, end, tangent points and guide corners
       </Checkbox>
       <Row label="Design speed">
-        <NumberField label="Design speed" unit="km/h" least={20} most={140} value={spec.design_speed_kmh} disabled={!mayEdit} onChange={(design_speed_kmh) => change({ ...spec, design_speed_kmh })} />
+        <NumberField
+          label="Design speed"
+          unit="km/h"
+          least={20}
+          most={140}
+          value={spec.design_speed_kmh}
+          disabled={!mayEdit}
+          onChange={(design_speed_kmh) => change({ ...spec, design_speed_kmh })}
+        />
       </Row>
       <Row label="Chord limit">
-        <NumberField label="Chord limit" unit="mm" least={0} most={10000} value={spec.chord_limit_mm} disabled={!mayEdit} onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })} />
+        <NumberField
+          label="Chord limit"
+          unit="mm"
+          least={0}
+          most={10000}
+          value={spec.chord_limit_mm}
+          disabled={!mayEdit}
+          onChange={(chord_limit_mm) => change({ ...spec, chord_limit_mm })}
+        />
       </Row>
       <Row label="Extra section">
         <span style={{ display: "flex", gap: 6 }}>
-          <Input size="small" className="number" aria-label="Extra section at" placeholder="1+234.5" disabled={!mayEdit} value={extra} status={extra && chainage === null ? "error" : undefined} onChange={(e) => setExtra(e.target.value)} onPressEnter={add} />
+          <Input
+            size="small"
+            className="number"
+            aria-label="Extra section at"
+            placeholder="1+234.5"
+            disabled={!mayEdit}
+            value={extra}
+            status={extra && chainage === null ? "error" : undefined}
+            onChange={(e) => setExtra(e.target.value)}
+            onPressEnter={add}
+          />
           <Button size="small" disabled={!mayEdit || chainage === null} onClick={add}>
             Add
           </Button>
@@ -151,12 +204,21 @@ function Settings({ count }: { count: number }) {
       </Row>
       <div>
         {spec.extra.map((c) => (
-          <Button key={c} size="small" style={{ margin: "0 4px 4px 0" }} disabled={!mayEdit} aria-label={`Remove extra section ${chainageText(c)}`} onClick={() => change({ ...spec, extra: spec.extra.filter((x) => x !== c) })}>
+          <Button
+            key={c}
+            size="small"
+            style={{ margin: "0 4px 4px 0" }}
+            disabled={!mayEdit}
+            aria-label={`Remove extra section ${chainageText(c)}`}
+            onClick={() => change({ ...spec, extra: spec.extra.filter((x) => x !== c) })}
+          >
             {chainageText(c)} ×
           </Button>
         ))}
       </div>
-      <p className="quiet" style={{ margin: "4px 0" }}>{count} sections</p>
+      <p className="quiet" style={{ margin: "4px 0" }}>
+        {count} sections
+      </p>
     </>
   );
 }

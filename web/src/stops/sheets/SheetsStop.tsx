@@ -45,7 +45,14 @@ export default function SheetsStop() {
       <div className="stage">
         <div className="toolbar">
           <Button size="small" aria-label="Previous sheet" icon={<LeftOutlined />} disabled={shown <= 1} onClick={() => setNumber(shown - 1)} />
-          <Select size="small" style={{ width: 250 }} aria-label="Sheet" value={shown} options={names.map((n, i) => ({ value: i + 1, label: n }))} onChange={setNumber} />
+          <Select
+            size="small"
+            style={{ width: 250 }}
+            aria-label="Sheet"
+            value={shown}
+            options={names.map((n, i) => ({ value: i + 1, label: n }))}
+            onChange={setNumber}
+          />
           <Button size="small" aria-label="Next sheet" icon={<RightOutlined />} disabled={shown >= names.length} onClick={() => setNumber(shown + 1)} />
           <span className="quiet">of {names.length}</span>
           <Segmented size="small" value={zoom} options={ZOOMS.map((z) => ({ value: z, label: `${z * 100} %` }))} onChange={setZoom} />
@@ -86,10 +93,24 @@ function StyleInspector() {
         <Select size="small" aria-label="Scale" disabled={!mayEdit} value={spec.scale} options={scales} onChange={(scale) => set({ scale })} />
       </Row>
       <Row label="Vertical scale">
-        <Select size="small" aria-label="Vertical scale" disabled={!mayEdit} value={spec.vertical_scale} options={scales} onChange={(vertical_scale) => set({ vertical_scale })} />
+        <Select
+          size="small"
+          aria-label="Vertical scale"
+          disabled={!mayEdit}
+          value={spec.vertical_scale}
+          options={scales}
+          onChange={(vertical_scale) => set({ vertical_scale })}
+        />
       </Row>
       <Row label="Lettering">
-        <Select size="small" aria-label="Lettering" disabled={!mayEdit} value={spec.text_height} options={([1.8, 2.5, 3.5] as const).map((h) => ({ value: h, label: `${h} mm` }))} onChange={(text_height) => set({ text_height })} />
+        <Select
+          size="small"
+          aria-label="Lettering"
+          disabled={!mayEdit}
+          value={spec.text_height}
+          options={([1.8, 2.5, 3.5] as const).map((h) => ({ value: h, label: `${h} mm` }))}
+          onChange={(text_height) => set({ text_height })}
+        />
       </Row>
       <Row label="Beyond slopes">
         <NumberField label="Beyond slopes" unit="m" least={0} most={50} value={spec.beyond} disabled={!mayEdit} onChange={(beyond) => set({ beyond })} />
@@ -131,5 +152,16 @@ function TextField({ label, value, onChange, disabled }: { label: string; value:
     if (typed !== null && typed !== value) onChange(typed.trim());
     setTyped(null);
   };
-  return <Input size="small" aria-label={label} maxLength={40} disabled={disabled} value={typed ?? value} onChange={(e) => setTyped(e.target.value)} onBlur={commit} onPressEnter={commit} />;
+  return (
+    <Input
+      size="small"
+      aria-label={label}
+      maxLength={40}
+      disabled={disabled}
+      value={typed ?? value}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onPressEnter={commit}
+    />
+  );
 }

@@ -39,19 +39,51 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
                 </span>
               </td>
               <td>
-                <Select size="small" style={{ width: 92 }} aria-label={`${c.code} means`} disabled={!mayEdit} value={rule.meaning} options={MEANINGS.map((m) => ({ value: m, label: m }))} onChange={(meaning) => set(c.code, { meaning })} />
+                <Select
+                  size="small"
+                  style={{ width: 92 }}
+                  aria-label={`${c.code} means`}
+                  disabled={!mayEdit}
+                  value={rule.meaning}
+                  options={MEANINGS.map((m) => ({ value: m, label: m }))}
+                  onChange={(meaning) => set(c.code, { meaning })}
+                />
               </td>
               <td>
-                <Checkbox aria-label={`${c.code} in surfaces`} disabled={!mayEdit} checked={rule.in_surface} onChange={(e) => set(c.code, { in_surface: e.target.checked })} />
+                <Checkbox
+                  aria-label={`${c.code} in surfaces`}
+                  disabled={!mayEdit}
+                  checked={rule.in_surface}
+                  onChange={(e) => set(c.code, { in_surface: e.target.checked })}
+                />
               </td>
               <td>
-                <Checkbox aria-label={`${c.code} is a breakline`} disabled={!mayEdit || !c.lines || !rule.in_surface} checked={Boolean(rule.breakline && rule.in_surface && c.lines)} onChange={(e) => set(c.code, { breakline: e.target.checked })} />
+                <Checkbox
+                  aria-label={`${c.code} is a breakline`}
+                  disabled={!mayEdit || !c.lines || !rule.in_surface}
+                  checked={Boolean(rule.breakline && rule.in_surface && c.lines)}
+                  onChange={(e) => set(c.code, { breakline: e.target.checked })}
+                />
               </td>
               <td>
-                <Select size="small" style={{ width: 54 }} aria-label={`Width of ${c.code} in plan`} disabled={!mayEdit} value={rule.width} options={[...new Set([0.8, 1.2, 2, 3, rule.width])].sort().map((w) => ({ value: w, label: String(w) }))} onChange={(width) => set(c.code, { width })} />
+                <Select
+                  size="small"
+                  style={{ width: 54 }}
+                  aria-label={`Width of ${c.code} in plan`}
+                  disabled={!mayEdit}
+                  value={rule.width}
+                  options={[...new Set([0.8, 1.2, 2, 3, rule.width])].sort().map((w) => ({ value: w, label: String(w) }))}
+                  onChange={(width) => set(c.code, { width })}
+                />
               </td>
               <td>
-                <ColorPicker size="small" disabled={!mayEdit} disabledAlpha value={rule.colour} onChangeComplete={(v) => set(c.code, { colour: v.toHexString().slice(0, 7) })} />
+                <ColorPicker
+                  size="small"
+                  disabled={!mayEdit}
+                  disabledAlpha
+                  value={rule.colour}
+                  onChangeComplete={(v) => set(c.code, { colour: v.toHexString().slice(0, 7) })}
+                />
               </td>
             </tr>
           );

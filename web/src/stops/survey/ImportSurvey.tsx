@@ -55,7 +55,10 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const start = async (kind: "check" | "import", upload: Uploaded, columns: Mapping | null) => {
     setError(null);
     const { rules, longest, surfaces, alignments, mode } = taking;
-    const request = { params: { path: { project_id: project, upload_id: upload.id } }, body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode } };
+    const request = {
+      params: { path: { project_id: project, upload_id: upload.id } },
+      body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode },
+    };
     try {
       (kind === "check" ? checking : importing).follow(
         dataOf(
@@ -75,7 +78,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const upload = async (chosen: File) => {
     setError(null);
-    if (chosen.size > LIMIT_MB * 1024 * 1024) return setError(`The file is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; at most ${LIMIT_MB} MB are taken. Split the survey.`);
+    if (chosen.size > LIMIT_MB * 1024 * 1024)
+      return setError(`The file is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; at most ${LIMIT_MB} MB are taken. Split the survey.`);
     setBusy(true);
     try {
       const body = new FormData();
@@ -93,7 +97,13 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const divide = async (delimiter: string) => {
     try {
-      take(dataOf(await api.GET("/api/projects/{project_id}/uploads/{upload_id}", { params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter } } })));
+      take(
+        dataOf(
+          await api.GET("/api/projects/{project_id}/uploads/{upload_id}", {
+            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter } },
+          }),
+        ),
+      );
     } catch (e) {
       fail(e);
     }
@@ -141,7 +151,15 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 12 }} />}
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
-        <Upload.Dragger accept=".csv,.txt,.asc,.xml,.landxml,.dxf" showUploadList={false} disabled={busy} beforeUpload={(f) => { void upload(f); return false; }}>
+        <Upload.Dragger
+          accept=".csv,.txt,.asc,.xml,.landxml,.dxf"
+          showUploadList={false}
+          disabled={busy}
+          beforeUpload={(f) => {
+            void upload(f);
+            return false;
+          }}
+        >
           <p>Drop a file here, or click to choose one</p>
           <p className="quiet">CSV with one point a row, LandXML 1.2, or DXF with points, 3D polylines and faces by layer. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
@@ -152,7 +170,17 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   );
 }
 
-function Columns({ file, mapping, onChange, onDivide }: { file: Uploaded; mapping: Mapping; onChange: (m: Mapping) => void; onDivide: (delimiter: string) => void }) {
+function Columns({
+  file,
+  mapping,
+  onChange,
+  onDivide,
+}: {
+  file: Uploaded;
+  mapping: Mapping;
+  onChange: (m: Mapping) => void;
+  onDivide: (delimiter: string) => void;
+}) {
   const saved = useDocumentsOf("mapping");
   const save = useSave();
   const [name, setName] = useState("");
@@ -164,30 +192,72 @@ function Columns({ file, mapping, onChange, onDivide }: { file: Uploaded; mappin
     <>
       <div style={{ display: "flex", gap: 8, alignItems: "center", flexWrap: "wrap", marginBottom: 10 }}>
         <span className="quiet">Between columns</span>
-        <Select size="small" style={{ width: 110 }} aria-label="Delimiter" value={mapping.delimiter} options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))} onChange={onDivide} />
+        <Select
+          size="small"
+          style={{ width: 110 }}
+          aria-label="Delimiter"
+          value={mapping.delimiter}
+          options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))}
+          onChange={onDivide}
+        />
         <span className="quiet">decimal sign</span>
-        <Select<"." | ","> size="small" style={{ width: 92 }} aria-label="Decimal sign" value={mapping.decimal} options={[{ value: ".", label: "point" }, { value: ",", label: "comma" }]} onChange={(decimal) => onChange({ ...mapping, decimal })} />
+        <Select<"." | ",">
+          size="small"
+          style={{ width: 92 }}
+          aria-label="Decimal sign"
+          value={mapping.decimal}
+          options={[
+            { value: ".", label: "point" },
+            { value: ",", label: "comma" },
+          ]}
+          onChange={(decimal) => onChange({ ...mapping, decimal })}
+        />
         <span style={{ flex: 1 }} />
         {saved.length > 0 && (
-          <Select<string | null> size="small" style={{ width: 170 }} aria-label="Saved mapping" placeholder="Use a saved mapping" value={null} options={saved.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(key) => onChange(saved.find((d) => d.key === key)!.spec.mapping)} />
+          <Select<string | null>
+            size="small"
+            style={{ width: 170 }}
+            aria-label="Saved mapping"
+            placeholder="Use a saved mapping"
+            value={null}
+            options={saved.map((d) => ({ value: d.key, label: d.spec.name }))}
+            onChange={(key) => onChange(saved.find((d) => d.key === key)!.spec.mapping)}
+          />
         )}
-        <Input size="small" style={{ width: 150 }} aria-label="Name for this mapping" placeholder="Keep as" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+        <Input
+          size="small"
+          style={{ width: 150 }}
+          aria-label="Name for this mapping"
+          placeholder="Keep as"
+          value={name}
+          maxLength={60}
+          onChange={(e) => setName(e.target.value)}
+        />
         <Button size="small" disabled={!name.trim()} onClick={() => void keep()}>
           Keep mapping
         </Button>
       </div>
-      <p className="quiet" style={{ marginTop: 0 }}>{file.header ? "The first row is taken as headings." : "No heading row was recognised."}</p>
+      <p className="quiet" style={{ marginTop: 0 }}>
+        {file.header ? "The first row is taken as headings." : "No heading row was recognised."}
+      </p>
       <div style={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 8, marginBottom: 12 }}>
         {FIELDS.map(([field, title, needed]) => (
           <label key={field}>
-            <span className="quiet">{title}{needed ? "" : " (if any)"}</span>
+            <span className="quiet">
+              {title}
+              {needed ? "" : " (if any)"}
+            </span>
             <Select
               size="small"
               style={{ width: "100%" }}
               aria-label={title}
               status={needed && columns[field] == null ? "error" : undefined}
               value={columns[field] ?? -1}
-              options={[...(needed ? [] : [{ value: -1, label: "none" }]), ...(file.rows[0] ?? []).map((cell, i) => ({ value: i, label: file.header ? cell : `column ${i + 1}` })), ...(needed && columns[field] == null ? [{ value: -1, label: "choose" }] : [])]}
+              options={[
+                ...(needed ? [] : [{ value: -1, label: "none" }]),
+                ...(file.rows[0] ?? []).map((cell, i) => ({ value: i, label: file.header ? cell : `column ${i + 1}` })),
+                ...(needed && columns[field] == null ? [{ value: -1, label: "choose" }] : []),
+              ]}
               onChange={(v: number) => onChange({ ...mapping, [field]: v < 0 ? null : v })}
             />
           </label>

@@ -32,13 +32,28 @@ export function StructurePanel({ showPlace }: { showPlace: (east: number, north:
           Take pits and pipes from the survey
         </Button>
       )}
-      {pits.length + pipes.length === 0 && <p className="quiet">No structures yet. Points whose code means pit and lines whose code means pipe can be taken from the survey.</p>}
+      {pits.length + pipes.length === 0 && (
+        <p className="quiet">No structures yet. Points whose code means pit and lines whose code means pipe can be taken from the survey.</p>
+      )}
       {pits.map((p, i) => (
         <div key={i} className="card" style={{ padding: 8, margin: "8px 0" }}>
-          <Head name={p.name} label="Pit" disabled={!mayEdit} onName={(name) => setPit(i, { name })} onShow={() => showPlace(p.east, p.north)} onRemove={() => change({ ...spec, pits: pits.filter((_, j) => j !== i) })} />
+          <Head
+            name={p.name}
+            label="Pit"
+            disabled={!mayEdit}
+            onName={(name) => setPit(i, { name })}
+            onShow={() => showPlace(p.east, p.north)}
+            onRemove={() => change({ ...spec, pits: pits.filter((_, j) => j !== i) })}
+          />
           <Pair>
             <NumberField label={`Cover of ${p.name}`} unit="m" value={p.cover ?? 0} disabled={!mayEdit} onChange={(cover) => setPit(i, { cover })} />
-            <NumberField label={`Invert of ${p.name}`} unit="m" value={p.invert ?? (p.cover ?? 0) - 1} disabled={!mayEdit} onChange={(invert) => setPit(i, { invert })} />
+            <NumberField
+              label={`Invert of ${p.name}`}
+              unit="m"
+              value={p.invert ?? (p.cover ?? 0) - 1}
+              disabled={!mayEdit}
+              onChange={(invert) => setPit(i, { invert })}
+            />
             <NumberField label={`Size of ${p.name}`} unit="mm" least={1} value={p.size_mm} disabled={!mayEdit} onChange={(size_mm) => setPit(i, { size_mm })} />
           </Pair>
           <span className="quiet">cover · invert · size</span>
@@ -46,11 +61,37 @@ export function StructurePanel({ showPlace }: { showPlace: (east: number, north:
       ))}
       {pipes.map((p, i) => (
         <div key={i} className="card" style={{ padding: 8, margin: "8px 0" }}>
-          <Head name={p.name} label="Pipe" disabled={!mayEdit} onName={(name) => setPipe(i, { name })} onShow={() => showPlace(p.points[0]!.east, p.points[0]!.north)} onRemove={() => change({ ...spec, pipes: pipes.filter((_, j) => j !== i) })} />
+          <Head
+            name={p.name}
+            label="Pipe"
+            disabled={!mayEdit}
+            onName={(name) => setPipe(i, { name })}
+            onShow={() => showPlace(p.points[0]!.east, p.points[0]!.north)}
+            onRemove={() => change({ ...spec, pipes: pipes.filter((_, j) => j !== i) })}
+          />
           <Pair>
-            <NumberField label={`Inlet of ${p.name}`} unit="m" value={p.points[0]!.level} disabled={!mayEdit} onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === 0 ? { ...q, level } : q)) })} />
-            <NumberField label={`Outlet of ${p.name}`} unit="m" value={p.points.at(-1)!.level} disabled={!mayEdit} onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === p.points.length - 1 ? { ...q, level } : q)) })} />
-            <NumberField label={`Diameter of ${p.name}`} unit="mm" least={1} value={p.diameter_mm} disabled={!mayEdit} onChange={(diameter_mm) => setPipe(i, { diameter_mm })} />
+            <NumberField
+              label={`Inlet of ${p.name}`}
+              unit="m"
+              value={p.points[0]!.level}
+              disabled={!mayEdit}
+              onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === 0 ? { ...q, level } : q)) })}
+            />
+            <NumberField
+              label={`Outlet of ${p.name}`}
+              unit="m"
+              value={p.points.at(-1)!.level}
+              disabled={!mayEdit}
+              onChange={(level) => setPipe(i, { points: p.points.map((q, j) => (j === p.points.length - 1 ? { ...q, level } : q)) })}
+            />
+            <NumberField
+              label={`Diameter of ${p.name}`}
+              unit="mm"
+              least={1}
+              value={p.diameter_mm}
+              disabled={!mayEdit}
+              onChange={(diameter_mm) => setPipe(i, { diameter_mm })}
+            />
           </Pair>
           <span className="quiet">invert in · invert out · diameter</span>
         </div>
@@ -63,11 +104,32 @@ function Pair({ children }: { children: React.ReactNode }) {
   return <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 4, marginTop: 4 }}>{children}</div>;
 }
 
-function Head({ name, label, disabled, onName, onShow, onRemove }: { name: string; label: string; disabled: boolean; onName: (n: string) => void; onShow: () => void; onRemove: () => void }) {
+function Head({
+  name,
+  label,
+  disabled,
+  onName,
+  onShow,
+  onRemove,
+}: {
+  name: string;
+  label: string;
+  disabled: boolean;
+  onName: (n: string) => void;
+  onShow: () => void;
+  onRemove: () => void;
+}) {
   return (
     <div style={{ display: "flex", gap: 6, alignItems: "center" }}>
       <span className="quiet">{label}</span>
-      <Input size="small" aria-label={`Name of ${label.toLowerCase()} ${name}`} disabled={disabled} maxLength={60} value={name} onChange={(e) => e.target.value && onName(e.target.value)} />
+      <Input
+        size="small"
+        aria-label={`Name of ${label.toLowerCase()} ${name}`}
+        disabled={disabled}
+        maxLength={60}
+        value={name}
+        onChange={(e) => e.target.value && onName(e.target.value)}
+      />
       <Button size="small" onClick={onShow}>
         Show
       </Button>

@@ -48,13 +48,26 @@ export function SurfacePanel({ codes, chosen, choose, showPlace }: Props) {
         return (
           <button key={s.key} type="button" className="list-item" aria-pressed={s.key === document?.key} onClick={() => choose(s.key)}>
             {s.spec.name}
-            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>{b ? (b.wrong ? "cannot be built" : `${b.triangles.toLocaleString("en")} triangles`) : ""}</span>
+            <span className="quiet" style={{ float: "right", fontWeight: 400 }}>
+              {b ? (b.wrong ? "cannot be built" : `${b.triangles.toLocaleString("en")} triangles`) : ""}
+            </span>
           </button>
         );
       })}
       {mayEdit && (
         <div style={{ display: "flex", gap: 6, margin: "8px 0" }}>
-          <Button size="small" onClick={() => void add("Pavement", { by: "survey", codes: codes.filter((c) => /^(CL|EP|LIP|WP)/.test(c.code)).map((c) => c.code), left_out: [], longest_edge: 20, boundary: null })}>
+          <Button
+            size="small"
+            onClick={() =>
+              void add("Pavement", {
+                by: "survey",
+                codes: codes.filter((c) => /^(CL|EP|LIP|WP)/.test(c.code)).map((c) => c.code),
+                left_out: [],
+                longest_edge: 20,
+                boundary: null,
+              })
+            }
+          >
             Add from codes
           </Button>
           <Button size="small" onClick={() => void add("Reference plane", { by: "plane", level: 0 })}>
@@ -62,7 +75,16 @@ export function SurfacePanel({ codes, chosen, choose, showPlace }: Props) {
           </Button>
         </div>
       )}
-      {document && <SurfaceForm key={document.key} document={document} built={built.find((b) => b.key === document.key)} codes={codes} disabled={!mayEdit} showPlace={showPlace} />}
+      {document && (
+        <SurfaceForm
+          key={document.key}
+          document={document}
+          built={built.find((b) => b.key === document.key)}
+          codes={codes}
+          disabled={!mayEdit}
+          showPlace={showPlace}
+        />
+      )}
       {specs.length > 1 && mayEdit && <Compare specs={specs} />}
     </>
   );
@@ -86,7 +108,14 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
   return (
     <div className="card">
       <Row label="Name">
-        <Input size="small" aria-label="Name of the surface" disabled={disabled} maxLength={60} value={spec.name} onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })} />
+        <Input
+          size="small"
+          aria-label="Name of the surface"
+          disabled={disabled}
+          maxLength={60}
+          value={spec.name}
+          onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })}
+        />
       </Row>
       {source.by === "plane" && (
         <Row label="Level">
@@ -97,13 +126,37 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
       {source.by === "survey" && (
         <>
           <Row label="Codes">
-            <Select mode="multiple" size="small" aria-label="Codes of the surface" placeholder="all in the code list" disabled={disabled} maxTagCount="responsive" value={source.codes} options={codes.map((c) => ({ value: c.code, label: c.code || "no code" }))} onChange={(v) => set({ codes: v })} />
+            <Select
+              mode="multiple"
+              size="small"
+              aria-label="Codes of the surface"
+              placeholder="all in the code list"
+              disabled={disabled}
+              maxTagCount="responsive"
+              value={source.codes}
+              options={codes.map((c) => ({ value: c.code, label: c.code || "no code" }))}
+              onChange={(v) => set({ codes: v })}
+            />
           </Row>
           <Row label="Longest edge">
-            <NumberField label="Longest edge" unit="m" least={0.5} value={source.longest_edge ?? 60} disabled={disabled} onChange={(longest_edge) => set({ longest_edge })} />
+            <NumberField
+              label="Longest edge"
+              unit="m"
+              least={0.5}
+              value={source.longest_edge ?? 60}
+              disabled={disabled}
+              onChange={(longest_edge) => set({ longest_edge })}
+            />
           </Row>
           <Row label="Boundary">
-            <Select size="small" aria-label="Boundary of the surface" disabled={disabled} value={source.boundary ?? ""} options={[{ value: "", label: "none" }, ...lines.map((c) => ({ value: c.code, label: `Line ${c.code}` }))]} onChange={(v) => set({ boundary: v || null })} />
+            <Select
+              size="small"
+              aria-label="Boundary of the surface"
+              disabled={disabled}
+              value={source.boundary ?? ""}
+              options={[{ value: "", label: "none" }, ...lines.map((c) => ({ value: c.code, label: `Line ${c.code}` }))]}
+              onChange={(v) => set({ boundary: v || null })}
+            />
           </Row>
         </>
       )}
@@ -120,7 +173,12 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
                   point {s.number ?? "?"}
                 </Button>
                 <span className="mono" style={{ flex: 1, textAlign: "right" }}>{`${s.above > 0 ? "+" : "−"}${Math.abs(s.above).toFixed(2)} m`}</span>
-                <Button size="small" disabled={disabled || !s.number} aria-label={`Leave out point ${s.number}`} onClick={() => set({ left_out: [...leftOut, s.number] })}>
+                <Button
+                  size="small"
+                  disabled={disabled || !s.number}
+                  aria-label={`Leave out point ${s.number}`}
+                  onClick={() => set({ left_out: [...leftOut, s.number] })}
+                >
                   Leave out
                 </Button>
               </div>
@@ -132,7 +190,14 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
         <p style={{ margin: "8px 0 0" }}>
           Left out:{" "}
           {leftOut.map((n) => (
-            <Button key={n} size="small" style={{ margin: "0 4px 4px 0" }} disabled={disabled} aria-label={`Take point ${n} back in`} onClick={() => set({ left_out: leftOut.filter((x) => x !== n) })}>
+            <Button
+              key={n}
+              size="small"
+              style={{ margin: "0 4px 4px 0" }}
+              disabled={disabled}
+              aria-label={`Take point ${n} back in`}
+              onClick={() => set({ left_out: leftOut.filter((x) => x !== n) })}
+            >
               {n} ×
             </Button>
           ))}
@@ -152,7 +217,9 @@ function Details({ title, lines }: { title: string; lines: string[] }) {
     <details style={{ marginTop: 6 }}>
       <summary>{title}</summary>
       {lines.map((l) => (
-        <p key={l} className="quiet" style={{ margin: "4px 0" }}>{l}</p>
+        <p key={l} className="quiet" style={{ margin: "4px 0" }}>
+          {l}
+        </p>
       ))}
     </details>
   );
@@ -191,7 +258,17 @@ function Compare({ specs }: { specs: DocumentOf<"surface">[] }) {
       {found && (
         <table className="grid-table" aria-label="Volume between the surfaces" style={{ marginTop: 8 }}>
           <tbody>
-            {([["Cut", found.cut, "m³"], ["Fill", found.fill, "m³"], ["Area of both", found.area, "m²"], ["Only the first", found.only_first, "m²"], ["Only the second", found.only_second, "m²"], ["Deepest cut", found.deepest_cut, "m"], ["Deepest fill", found.deepest_fill, "m"]] as const).map(([name, v, unit]) => (
+            {(
+              [
+                ["Cut", found.cut, "m³"],
+                ["Fill", found.fill, "m³"],
+                ["Area of both", found.area, "m²"],
+                ["Only the first", found.only_first, "m²"],
+                ["Only the second", found.only_second, "m²"],
+                ["Deepest cut", found.deepest_cut, "m"],
+                ["Deepest fill", found.deepest_fill, "m"],
+              ] as const
+            ).map(([name, v, unit]) => (
               <tr key={name}>
                 <td>{name}</td>
                 <td className="num">

@@ -40,7 +40,9 @@ export default function SurveyStop() {
     return (
       <div className="empty" style={{ gridColumn: "1 / -1" }}>
         <h2>No survey yet</h2>
-        <p style={{ maxWidth: 440, margin: 0 }}>Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.</p>
+        <p style={{ maxWidth: 440, margin: 0 }}>
+          Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.
+        </p>
         {mayEdit && (
           <Button type="primary" onClick={() => setImporting(true)}>
             Import a survey
@@ -86,7 +88,11 @@ export default function SurveyStop() {
                 Whole survey
               </Button>
             )}
-            {thinned ? <span className="quiet" style={{ background: "var(--white)", padding: "2px 6px" }}>more in view than drawn: zoom in</span> : null}
+            {thinned ? (
+              <span className="quiet" style={{ background: "var(--white)", padding: "2px 6px" }}>
+                more in view than drawn: zoom in
+              </span>
+            ) : null}
           </div>
         </div>
       </div>
@@ -94,7 +100,9 @@ export default function SurveyStop() {
         <Segmented size="small" block aria-label="Panel" value={panel} options={[...PANELS]} onChange={setPanel} style={{ marginBottom: 10 }} />
         {survey && panel === "Survey" && (
           <>
-            <p className="quiet" style={{ margin: 0 }}>{survey.name}</p>
+            <p className="quiet" style={{ margin: 0 }}>
+              {survey.name}
+            </p>
             <div className="card">
               <Figures
                 of={[
@@ -139,7 +147,8 @@ export default function SurveyStop() {
 function LineCard({ line }: { line: { code: string; name: string; points: number[][] } }) {
   const meaning = useDocument("code_list")?.spec.rules.find((r) => r.code === line.code)?.meaning;
   let length = 0;
-  for (let i = 1; i < line.points.length; i++) length += Math.hypot(line.points[i]![0]! - line.points[i - 1]![0]!, line.points[i]![1]! - line.points[i - 1]![1]!);
+  for (let i = 1; i < line.points.length; i++)
+    length += Math.hypot(line.points[i]![0]! - line.points[i - 1]![0]!, line.points[i]![1]! - line.points[i - 1]![1]!);
   const levels = line.points.map((p) => p[2]!);
   return (
     <section className="card" aria-label="Chosen line">
@@ -168,7 +177,16 @@ function SaveAs() {
   return (
     <Dropdown
       trigger={["click"]}
-      menu={{ items: files.map(([file, label]) => ({ key: file, label: <a href={`/api/projects/${project}/files/${file}`} download>{label}</a> })) }}
+      menu={{
+        items: files.map(([file, label]) => ({
+          key: file,
+          label: (
+            <a href={`/api/projects/${project}/files/${file}`} download>
+              {label}
+            </a>
+          ),
+        })),
+      }}
     >
       <Button size="small">Save as</Button>
     </Dropdown>

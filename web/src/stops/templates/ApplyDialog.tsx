@@ -21,7 +21,9 @@ export function ApplyDialog({ template, spec, close }: Props) {
   const there = useDocument("template_plan")?.spec.ranges.find((r) => r.template === template);
   const first = place.range ?? (there ? { from: there.from_chainage, to: there.to_chainage } : { from: summary.start, to: summary.end });
   const [range, setRange] = useState(first);
-  const [values, setValues] = useState<Record<string, number>>(Object.fromEntries(Object.entries(there?.dimensions ?? {}).filter((e): e is [string, number] => typeof e[1] === "number")));
+  const [values, setValues] = useState<Record<string, number>>(
+    Object.fromEntries(Object.entries(there?.dimensions ?? {}).filter((e): e is [string, number] => typeof e[1] === "number")),
+  );
   const [transition, setTransition] = useState(there?.transition ?? 0);
   const apply = useSetTemplate();
   const wrong = range.to <= range.from;
@@ -45,8 +47,19 @@ export function ApplyDialog({ template, spec, close }: Props) {
       {spec.dimensions.map((d) => (
         <Row key={d.name} label={d.name}>
           <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-            <Switch size="small" aria-label={`Own value for ${d.name}`} checked={d.name in values} onChange={(on) => setValues(on ? { ...values, [d.name]: d.value } : Object.fromEntries(Object.entries(values).filter(([n]) => n !== d.name)))} />
-            <NumberField label={`${d.name} here`} unit={d.unit as Unit} value={values[d.name] ?? d.value} disabled={!(d.name in values)} onChange={(v) => setValues({ ...values, [d.name]: v })} />
+            <Switch
+              size="small"
+              aria-label={`Own value for ${d.name}`}
+              checked={d.name in values}
+              onChange={(on) => setValues(on ? { ...values, [d.name]: d.value } : Object.fromEntries(Object.entries(values).filter(([n]) => n !== d.name)))}
+            />
+            <NumberField
+              label={`${d.name} here`}
+              unit={d.unit as Unit}
+              value={values[d.name] ?? d.value}
+              disabled={!(d.name in values)}
+              onChange={(v) => setValues({ ...values, [d.name]: v })}
+            />
           </span>
         </Row>
       ))}

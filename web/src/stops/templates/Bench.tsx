@@ -56,7 +56,10 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
   const [built, setBuilt] = useState<BenchView>();
   if (answer?.built && answer !== built) setBuilt(answer);
   /** What cannot be built is shown as it last stood, with what is wrong with it now. */
-  const view = useMemo(() => (answer && !answer.built && built ? { ...built, built: false, faults: answer.faults, sentences: answer.sentences } : answer), [answer, built]);
+  const view = useMemo(
+    () => (answer && !answer.built && built ? { ...built, built: false, faults: answer.faults, sentences: answer.sentences } : answer),
+    [answer, built],
+  );
   const section = useMemo(() => (view ? asSection(view, trial) : undefined), [view, trial]);
   if (!spec) return null;
   const sel = selOf(place.selection);
@@ -74,7 +77,9 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
     setTrial(next);
     setDragging(moving);
   };
-  const uses = new Map((summary?.rung_uses ?? []).filter((u) => u.template === document.key && (u.side === shownSide)).map((u) => [u.rung, `${u.sections}/${u.of}`]));
+  const uses = new Map(
+    (summary?.rung_uses ?? []).filter((u) => u.template === document.key && u.side === shownSide).map((u) => [u.rung, `${u.sections}/${u.of}`]),
+  );
   const keep = async () => setKeeping(await bundleText(project_id, [`template:${document.key}`]));
   const add = (kind: SelKind) => {
     const drawn = drawnSide(spec, shownSide);
@@ -91,7 +96,13 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
     const clicked: Side = at[0] < 0 ? "left" : "right";
     const drawn = drawnSide(spec, clicked);
     const parent = answer.points.find((p) => p.name === placing && (p.side === clicked || p.side === "hinge"));
-    const made = adding("point", halfOf(spec, drawn), kerbs, { kerb: "", makeUp: makeUps[0]?.key ?? "", parent: placing, width: Math.abs(at[0] - (parent?.offset ?? 0)), rise: at[1] - (parent?.level ?? 0) });
+    const made = adding("point", halfOf(spec, drawn), kerbs, {
+      kerb: "",
+      makeUp: makeUps[0]?.key ?? "",
+      parent: placing,
+      width: Math.abs(at[0] - (parent?.offset ?? 0)),
+      rise: at[1] - (parent?.level ?? 0),
+    });
     write(withHalf(spec, drawn, made.half));
     setPlacing(null);
     select({ kind: "point", side: drawn, name: made.name });
@@ -102,8 +113,21 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
         <Outline spec={spec} side={shownSide} kerbs={kerbs} view={view} sel={sel} uses={uses} mayEdit={mayEdit} select={select} add={add} />
         <div className="bench-stage">
           {error && <Alert banner type="error" title={error} />}
-          {answer && !answer.built && <Alert banner type="error" title={answer.faults[0]?.message ?? "The template cannot be built"} description={answer.faults[0]?.hint} />}
-          {placing && <Alert banner type="info" title={`Click where the new point is to lie; it is tied to ${placing}.`} action={<Button size="small" onClick={() => setPlacing(null)}>Never mind</Button>} />}
+          {answer && !answer.built && (
+            <Alert banner type="error" title={answer.faults[0]?.message ?? "The template cannot be built"} description={answer.faults[0]?.hint} />
+          )}
+          {placing && (
+            <Alert
+              banner
+              type="info"
+              title={`Click where the new point is to lie; it is tied to ${placing}.`}
+              action={
+                <Button size="small" onClick={() => setPlacing(null)}>
+                  Never mind
+                </Button>
+              }
+            />
+          )}
           <div style={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
             {mode === "road" ? (
               <OnTheRoad template={document.key} spec={spec} />
@@ -164,8 +188,30 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
           select={select}
           extra={
             <div className="bench-actions">
-              <Segmented<BenchMode> size="small" value={mode} options={[{ value: "draw", label: "Draw" }, { value: "table", label: "Table" }, { value: "road", label: "On the road" }]} onChange={setMode} />
-              {spec.left && <Segmented<Side> size="small" value={shownSide} options={[{ value: "left", label: "Left half" }, { value: "right", label: "Right half" }]} onChange={(s) => { setSide(s); if (sel) select({ kind: "template", side: s, name: "" }); }} />}
+              <Segmented<BenchMode>
+                size="small"
+                value={mode}
+                options={[
+                  { value: "draw", label: "Draw" },
+                  { value: "table", label: "Table" },
+                  { value: "road", label: "On the road" },
+                ]}
+                onChange={setMode}
+              />
+              {spec.left && (
+                <Segmented<Side>
+                  size="small"
+                  value={shownSide}
+                  options={[
+                    { value: "left", label: "Left half" },
+                    { value: "right", label: "Right half" },
+                  ]}
+                  onChange={(s) => {
+                    setSide(s);
+                    if (sel) select({ kind: "template", side: s, name: "" });
+                  }}
+                />
+              )}
             </div>
           }
           actions={
@@ -185,7 +231,17 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
           }
         />
       </div>
-      <TrialPanel spec={spec} state={trial} view={view} side={shownSide} setSide={(s) => { setSide(s); if (spec.left) select({ kind: "template", side: s, name: "" }); }} change={changeTrial} />
+      <TrialPanel
+        spec={spec}
+        state={trial}
+        view={view}
+        side={shownSide}
+        setSide={(s) => {
+          setSide(s);
+          if (spec.left) select({ kind: "template", side: s, name: "" });
+        }}
+        change={changeTrial}
+      />
       {keeping && <BringDialog target="library" title={`Keep “${spec.name}” in the library`} text={keeping} close={() => setKeeping(null)} />}
       {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
     </div>
@@ -210,9 +266,31 @@ function extentOf(section: SectionView, trial: TrialState, side: Side): [number,
 /** The answer in the shape that the section drawing takes. */
 function asSection(view: BenchView, trial: TrialState): SectionView {
   return {
-    index: 0, chainage: 0, shown: 0, side: "plain", curvature: 0, treatment: null, template: null,
-    existing: [view.ground], design: view.design, layers: view.layers, points: view.points, slopes: view.slopes, dimensions: {},
-    hinge: view.design.length > 0 ? [0, 0] : null, left_edge: null, right_edge: null, left_pct: trial.left_pct, right_pct: trial.right_pct,
-    floors: view.floors, milled: [], least_cover: null, depth: null, bands: [], structures: [], cut: null, fill: null,
+    index: 0,
+    chainage: 0,
+    shown: 0,
+    side: "plain",
+    curvature: 0,
+    treatment: null,
+    template: null,
+    existing: [view.ground],
+    design: view.design,
+    layers: view.layers,
+    points: view.points,
+    slopes: view.slopes,
+    dimensions: {},
+    hinge: view.design.length > 0 ? [0, 0] : null,
+    left_edge: null,
+    right_edge: null,
+    left_pct: trial.left_pct,
+    right_pct: trial.right_pct,
+    floors: view.floors,
+    milled: [],
+    least_cover: null,
+    depth: null,
+    bands: [],
+    structures: [],
+    cut: null,
+    fill: null,
   };
 }

@@ -27,7 +27,15 @@ interface Props {
   actions: ReactNode;
 }
 
-const TITLES: Record<Sel["kind"], string> = { point: "Point", strip: "Strip", kerb: "Kerb", floor: "Floor", rung: "Rung", dimensions: "Dimensions", template: "Template" };
+const TITLES: Record<Sel["kind"], string> = {
+  point: "Point",
+  strip: "Strip",
+  kerb: "Kerb",
+  floor: "Floor",
+  rung: "Rung",
+  dimensions: "Dimensions",
+  template: "Template",
+};
 
 export function BenchInspector(props: Props) {
   const { spec, sel, view, kerbs, mayEdit, change, select, extra, actions } = props;
@@ -36,7 +44,8 @@ export function BenchInspector(props: Props) {
   const kind = sel?.kind ?? "template";
   const sentence = sel ? view?.sentences[`${sel.kind} ${side} ${sel.name}`] : undefined;
   const write = (next: Half) => change(withHalf(spec, side, next));
-  const removable = sel && !["template", "dimensions"].includes(kind) && !(kind === "strip" && half.strips.length === 1) && !(kind === "point" && half.points.length === 1);
+  const removable =
+    sel && !["template", "dimensions"].includes(kind) && !(kind === "strip" && half.strips.length === 1) && !(kind === "point" && half.points.length === 1);
   const loneKerb = kind === "point" && sel !== null && half.kerbs.some((k) => k.at === sel.name);
   return (
     <Inspector
@@ -84,19 +93,64 @@ function Chosen({ spec, sel, half, side, kerbs, mayEdit, change, select, write }
         write(withPointRenamed(half, p.name, name));
         again(name);
       };
-      return <PointForm point={p} parents={names} dimensions={dimensions} disabled={disabled} rename={rename} change={(next) => write({ ...half, points: half.points.map((x) => (x === p ? next : x)) })} />;
+      return (
+        <PointForm
+          point={p}
+          parents={names}
+          dimensions={dimensions}
+          disabled={disabled}
+          rename={rename}
+          change={(next) => write({ ...half, points: half.points.map((x) => (x === p ? next : x)) })}
+        />
+      );
     }
     case "strip": {
       const s = half.strips.find((x) => x.name === sel.name);
-      return s ? <StripForm of={s} half={half} names={names} disabled={disabled} open={open} change={(next) => { write({ ...half, strips: half.strips.map((x) => (x === s ? next : x)) }); again(next.name); }} /> : null;
+      return s ? (
+        <StripForm
+          of={s}
+          half={half}
+          names={names}
+          disabled={disabled}
+          open={open}
+          change={(next) => {
+            write({ ...half, strips: half.strips.map((x) => (x === s ? next : x)) });
+            again(next.name);
+          }}
+        />
+      ) : null;
     }
     case "kerb": {
       const k = half.kerbs.find((x) => x.name === sel.name);
-      return k ? <KerbPlacementForm of={k} half={half} names={names} disabled={disabled} open={open} change={(next) => { write(withKerbChanged(half, k, next)); again(next.name); }} /> : null;
+      return k ? (
+        <KerbPlacementForm
+          of={k}
+          half={half}
+          names={names}
+          disabled={disabled}
+          open={open}
+          change={(next) => {
+            write(withKerbChanged(half, k, next));
+            again(next.name);
+          }}
+        />
+      ) : null;
     }
     case "floor": {
       const f = half.floors.find((x) => x.name === sel.name);
-      return f ? <FloorForm of={f} half={half} names={names} dimensions={dimensions} disabled={disabled} change={(next) => { write({ ...half, floors: half.floors.map((x) => (x === f ? next : x)) }); again(next.name); }} /> : null;
+      return f ? (
+        <FloorForm
+          of={f}
+          half={half}
+          names={names}
+          dimensions={dimensions}
+          disabled={disabled}
+          change={(next) => {
+            write({ ...half, floors: half.floors.map((x) => (x === f ? next : x)) });
+            again(next.name);
+          }}
+        />
+      ) : null;
     }
     case "rung": {
       const i = half.ladder.findIndex((x) => x.name === sel.name);
@@ -107,7 +161,19 @@ function Chosen({ spec, sel, half, side, kerbs, mayEdit, change, select, write }
         [next[i], next[i + by]] = [next[i + by]!, next[i]!];
         write({ ...half, ladder: next });
       };
-      return r ? <RungForm of={r} half={half} number={i + 1} disabled={disabled} move={move} change={(next) => { write({ ...half, ladder: ladder.map((x) => (x === r ? next : x)) }); again(next.name); }} /> : null;
+      return r ? (
+        <RungForm
+          of={r}
+          half={half}
+          number={i + 1}
+          disabled={disabled}
+          move={move}
+          change={(next) => {
+            write({ ...half, ladder: ladder.map((x) => (x === r ? next : x)) });
+            again(next.name);
+          }}
+        />
+      ) : null;
     }
     case "dimensions":
       return <DimensionsForm spec={spec} disabled={disabled} change={change} />;
@@ -121,7 +187,14 @@ function withKerbChanged(half: Half, old: NonNullable<Half["kerbs"]>[number], ne
   const kerbs = half.kerbs.map((k) => (k === old ? next : k));
   if (old.name === next.name) return { ...half, kerbs };
   const text = JSON.stringify({ points: half.points, strips: half.strips, floors: half.floors });
-  return { ...half, ...(JSON.parse(text, (_, v: unknown) => (typeof v === "string" && v.startsWith(`${old.name}.`) ? next.name + v.slice(old.name.length) : v)) as Pick<Half, "points" | "strips" | "floors">), kerbs };
+  return {
+    ...half,
+    ...(JSON.parse(text, (_, v: unknown) => (typeof v === "string" && v.startsWith(`${old.name}.`) ? next.name + v.slice(old.name.length) : v)) as Pick<
+      Half,
+      "points" | "strips" | "floors"
+    >),
+    kerbs,
+  };
 }
 
 function Faults({ view, side, spec, select }: { view: BenchView | undefined; side: Side; spec: Template; select: (sel: Sel) => void }) {
@@ -140,7 +213,17 @@ function Faults({ view, side, spec, select }: { view: BenchView | undefined; sid
             const where: Side = f.where.startsWith("left") ? "left" : "right";
             const half = halfOf(spec, where);
             const name = f.names[0] ?? "";
-            const kind = half.points.some((p) => p.name === name) ? "point" : half.strips.some((s) => s.name === name) ? "strip" : half.ladder.some((r) => r.name === name) ? "rung" : half.floors.some((x) => x.name === name) ? "floor" : half.kerbs.some((k) => k.name === name) ? "kerb" : "template";
+            const kind = half.points.some((p) => p.name === name)
+              ? "point"
+              : half.strips.some((s) => s.name === name)
+                ? "strip"
+                : half.ladder.some((r) => r.name === name)
+                  ? "rung"
+                  : half.floors.some((x) => x.name === name)
+                    ? "floor"
+                    : half.kerbs.some((k) => k.name === name)
+                      ? "kerb"
+                      : "template";
             select({ kind, side: spec.left ? where : side, name });
           }}
         >

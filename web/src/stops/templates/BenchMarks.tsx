@@ -42,12 +42,26 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
   const boxing = view.points.filter((p) => p.kind === "boxing");
   const hinge = view.points.find((p) => p.side === "hinge");
   const isChosen = (p: PointView) => sel?.kind === "point" && sel.name === p.name && drawnSide(spec, p.side as Side) === sel.side;
-  const levels: Vertex[] = [[-GROUND_REACH, ground.left], [0, ground.middle], [GROUND_REACH, ground.right]];
+  const levels: Vertex[] = [
+    [-GROUND_REACH, ground.left],
+    [0, ground.middle],
+    [GROUND_REACH, ground.right],
+  ];
   return (
     <g>
-      {view.layers.filter((l) => sel && l.element === sel.name && drawnSide(spec, l.side) === sel.side && ["strip", "kerb", "floor"].includes(sel.kind)).map((l, i) => (
-        <polygon key={i} points={l.polygon.map(([o, z]) => `${x(o)},${y(z)}`).join(" ")} fill={colour.saddle500} fillOpacity={0.18} stroke={colour.saddle500} strokeWidth={1.8} pointerEvents="none" />
-      ))}
+      {view.layers
+        .filter((l) => sel && l.element === sel.name && drawnSide(spec, l.side) === sel.side && ["strip", "kerb", "floor"].includes(sel.kind))
+        .map((l, i) => (
+          <polygon
+            key={i}
+            points={l.polygon.map(([o, z]) => `${x(o)},${y(z)}`).join(" ")}
+            fill={colour.saddle500}
+            fillOpacity={0.18}
+            stroke={colour.saddle500}
+            strokeWidth={1.8}
+            pointerEvents="none"
+          />
+        ))}
       {(["left", "right"] as const).map((which) => {
         const at = boundary[which];
         return at === null ? null : (
@@ -61,20 +75,30 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
         );
       })}
       {levels.map(([o, z], i) => (
-        <Handle key={i} label={["Ground left", "Ground at the hinge", "Ground right"][i]!} enabled scale={scale} onMove={(to, from, done) => {
-          const by = to[1] - from[1];
-          const near = (v: number) => Math.round(v * 100) / 100;
-          if (i === 1) setGround({ left: near(ground.left + by), middle: near(ground.middle + by), right: near(ground.right + by) }, done);
-          else setGround({ ...ground, [i === 0 ? "left" : "right"]: near(to[1]) }, done);
-        }}>
+        <Handle
+          key={i}
+          label={["Ground left", "Ground at the hinge", "Ground right"][i]!}
+          enabled
+          scale={scale}
+          onMove={(to, from, done) => {
+            const by = to[1] - from[1];
+            const near = (v: number) => Math.round(v * 100) / 100;
+            if (i === 1) setGround({ left: near(ground.left + by), middle: near(ground.middle + by), right: near(ground.right + by) }, done);
+            else setGround({ ...ground, [i === 0 ? "left" : "right"]: near(to[1]) }, done);
+          }}
+        >
           <circle cx={x(o)} cy={y(z)} r={6} fill={colour.white} stroke={colour.saddle500} strokeWidth={2} />
         </Handle>
       ))}
-      {view.slopes.map((s) => s.catch && s.number !== null && (
-        <text key={s.side} x={x(s.catch[0])} y={y(s.catch[1]) + 16} textAnchor="middle" style={{ fill: colour.sound }}>
-          {s.rung}, {Math.abs(s.catch[0]).toFixed(2)} m
-        </text>
-      ))}
+      {view.slopes.map(
+        (s) =>
+          s.catch &&
+          s.number !== null && (
+            <text key={s.side} x={x(s.catch[0])} y={y(s.catch[1]) + 16} textAnchor="middle" style={{ fill: colour.sound }}>
+              {s.rung}, {Math.abs(s.catch[0]).toFixed(2)} m
+            </text>
+          ),
+      )}
       {boxing.map((p, i) => (
         <g key={i}>
           <path d={`M${x(p.offset) - 4} ${y(p.level)}h8M${x(p.offset)} ${y(p.level) - 4}v8`} stroke={colour.short} strokeWidth={1.4} />
@@ -97,9 +121,11 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
           <PointLabel x={x(p.offset)} y={y(p.level)} name={p.name} tier={tier} fault={wrong.has(p.name)} chosen={isChosen(p)} />
         </Handle>
       ))}
-      {own.filter((p) => isChosen(p) && (spec.left || p.side === side)).map((p) => (
-        <Reach key={p.side} point={p} view={view} spec={spec} scale={scale} />
-      ))}
+      {own
+        .filter((p) => isChosen(p) && (spec.left || p.side === side))
+        .map((p) => (
+          <Reach key={p.side} point={p} view={view} spec={spec} scale={scale} />
+        ))}
     </g>
   );
 }
@@ -111,7 +137,15 @@ function PointLabel({ x, y, name, tier, fault, chosen }: { x: number; y: number;
       <line x1={x} x2={x} y1={y - 4} y2={top + 4} stroke={colour.tin400} strokeWidth={0.7} />
       <rect x={x - 9} y={y - 9} width={18} height={18} fill="transparent" />
       {fault && <circle cx={x} cy={y} r={9} fill="none" stroke={colour.fault} strokeWidth={2} />}
-      <rect x={x - 3.5} y={y - 3.5} width={7} height={7} fill={chosen ? colour.saddle500 : colour.white} stroke={chosen ? colour.saddle700 : colour.tin950} strokeWidth={chosen ? 1.8 : 1} />
+      <rect
+        x={x - 3.5}
+        y={y - 3.5}
+        width={7}
+        height={7}
+        fill={chosen ? colour.saddle500 : colour.white}
+        stroke={chosen ? colour.saddle700 : colour.tin950}
+        strokeWidth={chosen ? 1.8 : 1}
+      />
       <text x={x} y={top} textAnchor="middle" fontWeight={600} style={{ fill: fault ? colour.fault : chosen ? colour.saddle700 : colour.tin800 }}>
         {name}
       </text>

@@ -24,7 +24,12 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
       okText={change === 0 ? "Nothing to bring" : `Bring ${change}`}
       okButtonProps={{ disabled: change === 0, loading: bring.isPending }}
       onCancel={close}
-      onOk={() => bring.mutate({ text, choices: items.filter((c) => c.state === "different").map((c) => ({ kind: c.kind, key: c.key, choice: choices[nameOf(c)] ?? "keep" })) }, { onSuccess: close })}
+      onOk={() =>
+        bring.mutate(
+          { text, choices: items.filter((c) => c.state === "different").map((c) => ({ kind: c.kind, key: c.key, choice: choices[nameOf(c)] ?? "keep" })) },
+          { onSuccess: close },
+        )
+      }
     >
       {checked.error && <Alert type="error" title={checked.error instanceof Failure ? checked.error.line : "The server cannot be reached."} />}
       <div style={{ maxHeight: 380, overflow: "auto" }}>
@@ -53,7 +58,11 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
                       style={{ width: 170 }}
                       aria-label={`What to do with ${c.name}`}
                       value={choices[nameOf(c)] ?? "keep"}
-                      options={[{ value: "keep", label: "keep what is here" }, { value: "overwrite", label: "overwrite it" }, { value: "both", label: "bring beside it" }]}
+                      options={[
+                        { value: "keep", label: "keep what is here" },
+                        { value: "overwrite", label: "overwrite it" },
+                        { value: "both", label: "bring beside it" },
+                      ]}
                       onChange={(v) => setChoices({ ...choices, [nameOf(c)]: v })}
                     />
                   ) : (

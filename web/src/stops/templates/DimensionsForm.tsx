@@ -17,7 +17,9 @@ export function DimensionsForm({ spec, disabled, change }: Props) {
   const set = (i: number, fields: Partial<Dimension>) => change({ ...spec, dimensions: all.map((d, j) => (j === i ? { ...d, ...fields } : d)) });
   const rename = (i: number, name: string) => {
     const old = all[i]!.name;
-    const swapped = JSON.parse(JSON.stringify({ right: spec.right, left: spec.left }), (key, v: unknown) => (["width", "along", "out", "crossfall_pct", "rise", "plus", "depth_mm"].includes(key) && v === old ? name : v)) as Pick<Template, "right" | "left">;
+    const swapped = JSON.parse(JSON.stringify({ right: spec.right, left: spec.left }), (key, v: unknown) =>
+      ["width", "along", "out", "crossfall_pct", "rise", "plus", "depth_mm"].includes(key) && v === old ? name : v,
+    ) as Pick<Template, "right" | "left">;
     change({ ...spec, ...swapped, dimensions: all.map((d, j) => (j === i ? { ...d, name } : d)) });
   };
   return (
@@ -27,11 +29,30 @@ export function DimensionsForm({ spec, disabled, change }: Props) {
         <div key={i} style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 92px 62px auto", gap: 4, marginBottom: 6 }}>
           <NameField label={`Name of dimension ${i + 1}`} value={d.name} taken={names} disabled={disabled} onChange={(name) => rename(i, name)} />
           <NumberField label={`Value of ${d.name}`} unit={d.unit} value={d.value} disabled={disabled} onChange={(value) => set(i, { value })} />
-          <Select size="small" aria-label={`Unit of ${d.name}`} disabled={disabled} value={d.unit} options={["m", "mm", "%"].map((u) => ({ value: u as Unit, label: u }))} onChange={(unit) => set(i, { unit })} />
-          <Button type="text" size="small" aria-label={`Remove dimension ${d.name}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => change({ ...spec, dimensions: all.filter((_, j) => j !== i) })} />
+          <Select
+            size="small"
+            aria-label={`Unit of ${d.name}`}
+            disabled={disabled}
+            value={d.unit}
+            options={["m", "mm", "%"].map((u) => ({ value: u as Unit, label: u }))}
+            onChange={(unit) => set(i, { unit })}
+          />
+          <Button
+            type="text"
+            size="small"
+            aria-label={`Remove dimension ${d.name}`}
+            icon={<DeleteOutlined />}
+            disabled={disabled}
+            onClick={() => change({ ...spec, dimensions: all.filter((_, j) => j !== i) })}
+          />
         </div>
       ))}
-      <Button size="small" icon={<PlusOutlined />} disabled={disabled} onClick={() => change({ ...spec, dimensions: [...all, { name: freeName("lane width", names), unit: "m", value: 3.5 }] })}>
+      <Button
+        size="small"
+        icon={<PlusOutlined />}
+        disabled={disabled}
+        onClick={() => change({ ...spec, dimensions: [...all, { name: freeName("lane width", names), unit: "m", value: 3.5 }] })}
+      >
         Add dimension
       </Button>
     </>

@@ -22,7 +22,9 @@ export function LibraryPage() {
   const [from, setFrom] = useState<"library" | number>("library");
   const [search, setSearch] = useState("");
   const [bring, setBring] = useState<{ target: Target; text: string; title: string } | null>(null);
-  const like = useLibraryChange(async (e: Entry) => api.PUT("/api/library/favourites/{kind}/{key}", { params: { path: { kind: e.kind, key: e.key } }, body: { on: !e.favourite } }));
+  const like = useLibraryChange(async (e: Entry) =>
+    api.PUT("/api/library/favourites/{kind}/{key}", { params: { path: { kind: e.kind, key: e.key } }, body: { on: !e.favourite } }),
+  );
   const remove = useLibraryChange(async (e: Entry) => api.DELETE("/api/library/{kind}/{key}", { params: { path: { kind: e.kind, key: e.key } } }));
   const theirs = useQuery({
     queryKey: ["project", from, "bundle"],
@@ -37,7 +39,12 @@ export function LibraryPage() {
   const found = listed.filter((e) => e.name.toLowerCase().includes(search.trim().toLowerCase())).sort((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
   const itemOf = (e: Entry) => `${e.kind}:${e.key}`;
   const items = [...chosen].filter((c) => listed.some((e) => itemOf(e) === c));
-  const toggle = (item: string) => setChosen((old) => { const next = new Set(old); if (!next.delete(item)) next.add(item); return next; });
+  const toggle = (item: string) =>
+    setChosen((old) => {
+      const next = new Set(old);
+      if (!next.delete(item)) next.add(item);
+      return next;
+    });
   const begin = async (target: Target, source: "library" | number, title: string) => {
     try {
       setBring({ target, text: await bundleText(source, items), title });
@@ -61,10 +68,25 @@ export function LibraryPage() {
           style={{ width: 240 }}
           aria-label="Where from"
           value={from}
-          options={[{ value: "library", label: "Shared library" }, { value: id, label: `This project (${project?.name ?? ""})` }, ...projects.filter((p) => p.id !== id).map((p) => ({ value: p.id, label: `Project ${p.name}` }))]}
-          onChange={(v) => { setFrom(v); setChosen(new Set()); }}
+          options={[
+            { value: "library", label: "Shared library" },
+            { value: id, label: `This project (${project?.name ?? ""})` },
+            ...projects.filter((p) => p.id !== id).map((p) => ({ value: p.id, label: `Project ${p.name}` })),
+          ]}
+          onChange={(v) => {
+            setFrom(v);
+            setChosen(new Set());
+          }}
         />
-        <Input size="small" style={{ width: 160 }} allowClear aria-label="Find in the list" placeholder="Find" value={search} onChange={(e) => setSearch(e.target.value)} />
+        <Input
+          size="small"
+          style={{ width: 160 }}
+          allowClear
+          aria-label="Find in the list"
+          placeholder="Find"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
         <span style={{ flex: 1 }} />
         {from !== id && mayEdit && (
           <Button size="small" type="primary" disabled={items.length === 0} onClick={() => void begin("project", from, "Bring into the project")}>
@@ -72,7 +94,12 @@ export function LibraryPage() {
           </Button>
         )}
         {from !== "library" && (
-          <Button size="small" type={from === id ? "primary" : "default"} disabled={items.length === 0} onClick={() => void begin("library", from, "Keep in the library")}>
+          <Button
+            size="small"
+            type={from === id ? "primary" : "default"}
+            disabled={items.length === 0}
+            onClick={() => void begin("library", from, "Keep in the library")}
+          >
             Keep in the library
           </Button>
         )}
@@ -83,11 +110,17 @@ export function LibraryPage() {
           accept=".json,application/json"
           showUploadList={false}
           beforeUpload={async (file) => {
-            setBring({ target: from === "library" ? "library" : "project", text: await file.text(), title: `From ${file.name} into ${from === "library" ? "the library" : "the project"}` });
+            setBring({
+              target: from === "library" ? "library" : "project",
+              text: await file.text(),
+              title: `From ${file.name} into ${from === "library" ? "the library" : "the project"}`,
+            });
             return false;
           }}
         >
-          <Button size="small" disabled={from !== "library" && (!mayEdit || from !== id)}>Open file</Button>
+          <Button size="small" disabled={from !== "library" && (!mayEdit || from !== id)}>
+            Open file
+          </Button>
         </Upload>
       </div>
       <div className="scroll">
@@ -111,10 +144,29 @@ export function LibraryPage() {
                 <td>{e.name}</td>
                 <td className="quiet">{KIND_WORDS[e.kind][0]}</td>
                 <td className="quiet">{e.needs.join("\u2002·\u2002")}</td>
-                <td className="quiet" style={{ whiteSpace: "nowrap" }}>{from === "library" ? e.by || "starting library" : ""}</td>
+                <td className="quiet" style={{ whiteSpace: "nowrap" }}>
+                  {from === "library" ? e.by || "starting library" : ""}
+                </td>
                 <td style={{ whiteSpace: "nowrap" }}>
-                  {from === "library" && <Button type="text" size="small" aria-pressed={e.favourite} aria-label={`Favourite ${e.name}`} icon={e.favourite ? <StarFilled style={{ color: "var(--saddle500)" }} /> : <StarOutlined />} onClick={() => like.mutate(e)} />}
-                  {from === "library" && e.mine && <Button type="text" size="small" aria-label={`Take ${e.name} out of the library`} icon={<DeleteOutlined />} onClick={() => remove.mutate(e)} />}
+                  {from === "library" && (
+                    <Button
+                      type="text"
+                      size="small"
+                      aria-pressed={e.favourite}
+                      aria-label={`Favourite ${e.name}`}
+                      icon={e.favourite ? <StarFilled style={{ color: "var(--saddle500)" }} /> : <StarOutlined />}
+                      onClick={() => like.mutate(e)}
+                    />
+                  )}
+                  {from === "library" && e.mine && (
+                    <Button
+                      type="text"
+                      size="small"
+                      aria-label={`Take ${e.name} out of the library`}
+                      icon={<DeleteOutlined />}
+                      onClick={() => remove.mutate(e)}
+                    />
+                  )}
                 </td>
               </tr>
             ))}

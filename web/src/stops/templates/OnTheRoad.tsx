@@ -27,7 +27,13 @@ export function OnTheRoad({ template, spec }: { template: string; spec: Template
   return (
     <>
       {asked.error instanceof Failure && <Alert banner type="error" title={asked.error.line} />}
-      {asked.data && asked.data.template !== spec.name && <Alert banner type="info" title={`Here stands ${asked.data.template ? `“${asked.data.template}”` : "no template"}. Step to where “${spec.name}” is applied, or apply it to a range.`} />}
+      {asked.data && asked.data.template !== spec.name && (
+        <Alert
+          banner
+          type="info"
+          title={`Here stands ${asked.data.template ? `“${asked.data.template}”` : "no template"}. Step to where “${spec.name}” is applied, or apply it to a range.`}
+        />
+      )}
       <div style={{ flex: 1, minHeight: 0 }}>
         <LiveSection instead={asked.data} />
       </div>

@@ -24,7 +24,13 @@ export function Outline({ spec, side, kerbs, view, sel, uses, mayEdit, select, a
   const wrong = new Set(view?.faults.filter((f) => !f.where.includes("half ") || f.where.startsWith(side) || !spec.left).flatMap((f) => f.names) ?? []);
   const chosen = (kind: SelKind, name: string) => sel?.kind === kind && sel.name === name && sel.side === drawn;
   const item = (kind: SelKind, name: string, figure?: ReactNode) => (
-    <button key={`${kind} ${name}`} type="button" className={`outline-item${wrong.has(name) ? " wrong" : ""}`} aria-pressed={chosen(kind, name)} onClick={() => select({ kind, side: drawn, name })}>
+    <button
+      key={`${kind} ${name}`}
+      type="button"
+      className={`outline-item${wrong.has(name) ? " wrong" : ""}`}
+      aria-pressed={chosen(kind, name)}
+      onClick={() => select({ kind, side: drawn, name })}
+    >
       <span className="name">{name}</span>
       <span className="figure">{figure}</span>
     </button>
@@ -42,14 +48,29 @@ export function Outline({ spec, side, kerbs, view, sel, uses, mayEdit, select, a
   const loose = half.strips.filter((s) => !chain.some((c) => c.kind === "strip" && c.name === s.name));
   return (
     <nav className="outline" aria-label="Outline">
-      <button type="button" className="outline-item" aria-pressed={sel?.kind === "template"} onClick={() => select({ kind: "template", side: drawn, name: "" })}>
+      <button
+        type="button"
+        className="outline-item"
+        aria-pressed={sel?.kind === "template"}
+        onClick={() => select({ kind: "template", side: drawn, name: "" })}
+      >
         <span className="name">Template</span>
       </button>
-      <button type="button" className="outline-item" aria-pressed={sel?.kind === "dimensions"} onClick={() => select({ kind: "dimensions", side: drawn, name: "" })}>
+      <button
+        type="button"
+        className="outline-item"
+        aria-pressed={sel?.kind === "dimensions"}
+        onClick={() => select({ kind: "dimensions", side: drawn, name: "" })}
+      >
         <span className="name">Dimensions</span>
         <span className="figure">{spec.dimensions.length || ""}</span>
       </button>
-      {group("Points", "point", half.points.map((p) => item("point", p.name, at(p.name) ? Math.abs(at(p.name)!.offset).toFixed(2) : "")), "a point")}
+      {group(
+        "Points",
+        "point",
+        half.points.map((p) => item("point", p.name, at(p.name) ? Math.abs(at(p.name)!.offset).toFixed(2) : "")),
+        "a point",
+      )}
       {group(
         "Strips",
         "strip",
@@ -59,9 +80,24 @@ export function Outline({ spec, side, kerbs, view, sel, uses, mayEdit, select, a
         </>,
         "a strip",
       )}
-      {group("Kerbs", "kerb", half.kerbs.map((k) => item("kerb", k.name, k.at)), "a kerb")}
-      {group("Boxing", "floor", half.floors.map((f) => item("floor", f.name, f.zones[0] ? `${numberOf(f.zones[0].depth_mm, spec.dimensions)} mm` : "")), "a floor")}
-      {group("Slope ladder", "rung", half.ladder.map((r) => item("rung", r.name, uses.get(r.name) ?? "")), "a rung")}
+      {group(
+        "Kerbs",
+        "kerb",
+        half.kerbs.map((k) => item("kerb", k.name, k.at)),
+        "a kerb",
+      )}
+      {group(
+        "Boxing",
+        "floor",
+        half.floors.map((f) => item("floor", f.name, f.zones[0] ? `${numberOf(f.zones[0].depth_mm, spec.dimensions)} mm` : "")),
+        "a floor",
+      )}
+      {group(
+        "Slope ladder",
+        "rung",
+        half.ladder.map((r) => item("rung", r.name, uses.get(r.name) ?? "")),
+        "a rung",
+      )}
     </nav>
   );
 }

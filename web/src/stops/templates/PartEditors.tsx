@@ -31,14 +31,65 @@ function freshEnd(kind: End["kind"]): End {
   return { kind };
 }
 
-function EndCell({ label, value, outer, disabled, change }: { label: string; value: End | undefined; outer: boolean; disabled: boolean; change: (e: End) => void }) {
+function EndCell({
+  label,
+  value,
+  outer,
+  disabled,
+  change,
+}: {
+  label: string;
+  value: End | undefined;
+  outer: boolean;
+  disabled: boolean;
+  change: (e: End) => void;
+}) {
   const end = value ?? { kind: "flush" as const };
   return (
     <span style={{ display: "flex", gap: 4 }}>
-      <Select size="small" style={{ width: 116 }} aria-label={label} disabled={disabled} value={end.kind} options={ENDS.filter((e) => outer || e.value !== "to_slope")} onChange={(kind) => change(freshEnd(kind))} />
-      {end.kind === "carry" && <NumberField label={`${label}: how far`} width={84} unit="m" least={0.001} value={end.distance} disabled={disabled} onChange={(distance) => change({ kind: "carry", distance })} />}
-      {end.kind === "under_kerb" && <NumberField label={`${label}: how far behind`} width={84} unit="m" least={0} value={end.behind} disabled={disabled} onChange={(behind) => change({ kind: "under_kerb", behind })} />}
-      {end.kind === "batter" && <NumberField label={`${label}: slope`} width={92} unit="1 in" least={0.01} most={5} value={end.one_in} disabled={disabled} onChange={(one_in) => change({ kind: "batter", one_in })} />}
+      <Select
+        size="small"
+        style={{ width: 116 }}
+        aria-label={label}
+        disabled={disabled}
+        value={end.kind}
+        options={ENDS.filter((e) => outer || e.value !== "to_slope")}
+        onChange={(kind) => change(freshEnd(kind))}
+      />
+      {end.kind === "carry" && (
+        <NumberField
+          label={`${label}: how far`}
+          width={84}
+          unit="m"
+          least={0.001}
+          value={end.distance}
+          disabled={disabled}
+          onChange={(distance) => change({ kind: "carry", distance })}
+        />
+      )}
+      {end.kind === "under_kerb" && (
+        <NumberField
+          label={`${label}: how far behind`}
+          width={84}
+          unit="m"
+          least={0}
+          value={end.behind}
+          disabled={disabled}
+          onChange={(behind) => change({ kind: "under_kerb", behind })}
+        />
+      )}
+      {end.kind === "batter" && (
+        <NumberField
+          label={`${label}: slope`}
+          width={92}
+          unit="1 in"
+          least={0.01}
+          most={5}
+          value={end.one_in}
+          disabled={disabled}
+          onChange={(one_in) => change({ kind: "batter", one_in })}
+        />
+      )}
     </span>
   );
 }
@@ -61,7 +112,17 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
           <NameField label="Name of the make-up" width={260} value={spec.name} disabled={disabled} onChange={(name) => change({ ...spec, name })} />
         </Row>
         <Row label="Thickness">
-          <Segmented<"vertical" | "square"> size="small" aria-label="How thickness is measured" disabled={disabled} value={spec.measured} options={[{ value: "vertical", label: "vertical" }, { value: "square", label: "square to the surface" }]} onChange={(measured) => change({ ...spec, measured })} />
+          <Segmented<"vertical" | "square">
+            size="small"
+            aria-label="How thickness is measured"
+            disabled={disabled}
+            value={spec.measured}
+            options={[
+              { value: "vertical", label: "vertical" },
+              { value: "square", label: "square to the surface" },
+            ]}
+            onChange={(measured) => change({ ...spec, measured })}
+          />
         </Row>
         <Row label="Lowest course">
           <span style={{ display: "flex", gap: 4 }}>
@@ -71,10 +132,24 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
               aria-label="Bottom of the lowest course"
               disabled={disabled}
               value={bottom.kind}
-              options={[{ value: "parallel", label: "keeps its thickness" }, { value: "onto", label: "goes down to what lies beneath" }, { value: "down_to", label: "goes down to a surface" }]}
+              options={[
+                { value: "parallel", label: "keeps its thickness" },
+                { value: "onto", label: "goes down to what lies beneath" },
+                { value: "down_to", label: "goes down to a surface" },
+              ]}
               onChange={(kind) => change({ ...spec, bottom: kind === "down_to" ? { kind, surface: "main" } : { kind } })}
             />
-            {bottom.kind === "down_to" && <Select size="small" style={{ width: 140 }} aria-label="Surface that it goes down to" disabled={disabled} value={bottom.surface} options={surfaces.map((s) => ({ value: s.key, label: s.spec.name }))} onChange={(surface) => change({ ...spec, bottom: { kind: "down_to", surface } })} />}
+            {bottom.kind === "down_to" && (
+              <Select
+                size="small"
+                style={{ width: 140 }}
+                aria-label="Surface that it goes down to"
+                disabled={disabled}
+                value={bottom.surface}
+                options={surfaces.map((s) => ({ value: s.key, label: s.spec.name }))}
+                onChange={(surface) => change({ ...spec, bottom: { kind: "down_to", surface } })}
+              />
+            )}
           </span>
         </Row>
       </div>
@@ -97,14 +172,37 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
                 <NameField label={`Name of course ${i + 1}`} width={150} value={c.name} disabled={disabled} onChange={(name) => set(i, { name })} />
               </td>
               <td>
-                <Select size="small" style={{ width: 150 }} aria-label={`Material of course ${i + 1}`} disabled={disabled} value={c.material} options={materials.map((m) => ({ value: m.key, label: m.spec.name }))} onChange={(material) => set(i, { material })} />
+                <Select
+                  size="small"
+                  style={{ width: 150 }}
+                  aria-label={`Material of course ${i + 1}`}
+                  disabled={disabled}
+                  value={c.material}
+                  options={materials.map((m) => ({ value: m.key, label: m.spec.name }))}
+                  onChange={(material) => set(i, { material })}
+                />
               </td>
               <td>
                 <span style={{ display: "flex" }}>
                   {typeof c.thickness_mm === "number" ? (
-                    <NumberField label={`Thickness of course ${i + 1}`} width={92} unit="mm" least={1} most={5000} value={c.thickness_mm} disabled={disabled} onChange={(thickness_mm) => set(i, { thickness_mm })} />
+                    <NumberField
+                      label={`Thickness of course ${i + 1}`}
+                      width={92}
+                      unit="mm"
+                      least={1}
+                      most={5000}
+                      value={c.thickness_mm}
+                      disabled={disabled}
+                      onChange={(thickness_mm) => set(i, { thickness_mm })}
+                    />
                   ) : (
-                    <NameField label={`Dimension for the thickness of course ${i + 1}`} width={92} value={c.thickness_mm} disabled={disabled} onChange={(thickness_mm) => set(i, { thickness_mm })} />
+                    <NameField
+                      label={`Dimension for the thickness of course ${i + 1}`}
+                      width={92}
+                      value={c.thickness_mm}
+                      disabled={disabled}
+                      onChange={(thickness_mm) => set(i, { thickness_mm })}
+                    />
                   )}
                   <Button
                     size="small"
@@ -124,8 +222,24 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
                   </Button>
                 ) : (
                   <span style={{ display: "flex" }}>
-                    <NumberField label={`Outer thickness of course ${i + 1}`} width={92} unit="mm" least={1} most={5000} value={Number(c.outer_thickness_mm)} disabled={disabled} onChange={(outer_thickness_mm) => set(i, { outer_thickness_mm })} />
-                    <Button size="small" type="text" aria-label={`Same thickness on both sides of course ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => set(i, { outer_thickness_mm: null })} />
+                    <NumberField
+                      label={`Outer thickness of course ${i + 1}`}
+                      width={92}
+                      unit="mm"
+                      least={1}
+                      most={5000}
+                      value={Number(c.outer_thickness_mm)}
+                      disabled={disabled}
+                      onChange={(outer_thickness_mm) => set(i, { outer_thickness_mm })}
+                    />
+                    <Button
+                      size="small"
+                      type="text"
+                      aria-label={`Same thickness on both sides of course ${i + 1}`}
+                      icon={<DeleteOutlined />}
+                      disabled={disabled}
+                      onClick={() => set(i, { outer_thickness_mm: null })}
+                    />
                   </span>
                 )}
               </td>
@@ -136,16 +250,56 @@ export function MakeUpEditor({ spec, change, disabled }: PartProps<MakeUp>) {
                 <EndCell label={`Outer end of course ${i + 1}`} outer value={c.outer} disabled={disabled} change={(outer) => set(i, { outer })} />
               </td>
               <td style={{ whiteSpace: "nowrap" }}>
-                <Button type="text" size="small" aria-label={`Move course ${i + 1} up`} icon={<ArrowUpOutlined />} disabled={disabled || i === 0} onClick={() => swap(i, i - 1)} />
-                <Button type="text" size="small" aria-label={`Move course ${i + 1} down`} icon={<ArrowDownOutlined />} disabled={disabled || i === spec.courses.length - 1} onClick={() => swap(i, i + 1)} />
-                <Button type="text" size="small" aria-label={`Remove course ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled || spec.courses.length === 1} onClick={() => change({ ...spec, courses: spec.courses.filter((_, j) => j !== i) })} />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Move course ${i + 1} up`}
+                  icon={<ArrowUpOutlined />}
+                  disabled={disabled || i === 0}
+                  onClick={() => swap(i, i - 1)}
+                />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Move course ${i + 1} down`}
+                  icon={<ArrowDownOutlined />}
+                  disabled={disabled || i === spec.courses.length - 1}
+                  onClick={() => swap(i, i + 1)}
+                />
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Remove course ${i + 1}`}
+                  icon={<DeleteOutlined />}
+                  disabled={disabled || spec.courses.length === 1}
+                  onClick={() => change({ ...spec, courses: spec.courses.filter((_, j) => j !== i) })}
+                />
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <p style={{ display: "flex", gap: 12, alignItems: "center" }}>
-        <Button size="small" disabled={disabled} onClick={() => change({ ...spec, courses: [...spec.courses, { name: "Course", material: spec.courses.at(-1)!.material, thickness_mm: 100, outer_thickness_mm: null, inner: { kind: "flush" }, outer: { kind: "flush" } }] })}>
+        <Button
+          size="small"
+          disabled={disabled}
+          onClick={() =>
+            change({
+              ...spec,
+              courses: [
+                ...spec.courses,
+                {
+                  name: "Course",
+                  material: spec.courses.at(-1)!.material,
+                  thickness_mm: 100,
+                  outer_thickness_mm: null,
+                  inner: { kind: "flush" },
+                  outer: { kind: "flush" },
+                },
+              ],
+            })
+          }
+        >
           Add course below
         </Button>
         <span className="quiet mono">{total} mm in all</span>
@@ -163,13 +317,37 @@ export function MaterialEditor({ spec, change, disabled }: PartProps<SpecOf<"mat
         <NameField label="Name of the material" width={260} value={spec.name} disabled={disabled} onChange={(name) => change({ ...spec, name })} />
       </Row>
       <Row label="Density">
-        <NumberField label="Density" width={140} unit="t/m³" least={0.01} most={10} value={spec.density} disabled={disabled} onChange={(density) => change({ ...spec, density })} />
+        <NumberField
+          label="Density"
+          width={140}
+          unit="t/m³"
+          least={0.01}
+          most={10}
+          value={spec.density}
+          disabled={disabled}
+          onChange={(density) => change({ ...spec, density })}
+        />
       </Row>
       <Row label="Colour">
-        <ColorPicker size="small" disabled={disabled} disabledAlpha value={spec.colour} showText onChangeComplete={(c) => change({ ...spec, colour: c.toHexString().slice(0, 7) })} />
+        <ColorPicker
+          size="small"
+          disabled={disabled}
+          disabledAlpha
+          value={spec.colour}
+          showText
+          onChangeComplete={(c) => change({ ...spec, colour: c.toHexString().slice(0, 7) })}
+        />
       </Row>
       <Row label="Pattern">
-        <Select size="small" style={{ width: 140 }} aria-label="Pattern" disabled={disabled} value={spec.pattern} options={patterns.map((p) => ({ value: p, label: p }))} onChange={(pattern) => change({ ...spec, pattern })} />
+        <Select
+          size="small"
+          style={{ width: 140 }}
+          aria-label="Pattern"
+          disabled={disabled}
+          value={spec.pattern}
+          options={patterns.map((p) => ({ value: p, label: p }))}
+          onChange={(pattern) => change({ ...spec, pattern })}
+        />
       </Row>
     </div>
   );

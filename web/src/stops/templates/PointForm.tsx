@@ -48,7 +48,8 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
   const pick = (kind: OffsetTie["kind"]) => {
     const parent = tie.parent;
     const level: LevelTie = p.level ?? { kind: "fall", parent, crossfall_pct: -2.5, turns_with: "side" };
-    if (kind === "square") change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, along: 0, out: 0 }, level: null });
+    if (kind === "square")
+      change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, along: 0, out: 0 }, level: null });
     else if (kind === "same_as") change({ ...p, offset: { kind, parent }, level });
     else if (kind === "follow") change({ ...p, offset: { kind, parent, width, source: usual }, level });
     else change({ ...p, offset: { kind, parent, width }, level });
@@ -58,25 +59,70 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
       <Row label="Offset">
         <Select size="small" aria-label={`Offset of ${p.name}`} disabled={disabled} value={tie.kind} options={OFFSETS} onChange={pick} />
       </Row>
-      {tie.kind === "follow" && <SourceRow label="Follows" linesOnly value={tie.source as Exclude<typeof tie.source, { by: "offset" }>} disabled={disabled} onChange={(source) => change({ ...p, offset: { ...tie, source } })} />}
+      {tie.kind === "follow" && (
+        <SourceRow
+          label="Follows"
+          linesOnly
+          value={tie.source as Exclude<typeof tie.source, { by: "offset" }>}
+          disabled={disabled}
+          onChange={(source) => change({ ...p, offset: { ...tie, source } })}
+        />
+      )}
       <Row label={tie.kind === "follow" ? "otherwise from" : tie.kind === "same_as" ? "point" : "from"}>
-        <Select size="small" showSearch aria-label={`Parent of ${p.name} for its offset`} disabled={disabled} value={tie.parent} options={names} onChange={(parent) => change({ ...p, offset: { ...tie, parent } })} />
+        <Select
+          size="small"
+          showSearch
+          aria-label={`Parent of ${p.name} for its offset`}
+          disabled={disabled}
+          value={tie.parent}
+          options={names}
+          onChange={(parent) => change({ ...p, offset: { ...tie, parent } })}
+        />
       </Row>
       {"width" in tie && (
         <Row label="Width">
-          <ValueField label={`Width of ${p.name}`} unit="m" least={0} value={tie.width} dimensions={dimensions} disabled={disabled} onChange={(w) => change({ ...p, offset: { ...tie, width: w } })} />
+          <ValueField
+            label={`Width of ${p.name}`}
+            unit="m"
+            least={0}
+            value={tie.width}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(w) => change({ ...p, offset: { ...tie, width: w } })}
+          />
         </Row>
       )}
       {tie.kind === "square" && (
         <>
           <Row label="towards">
-            <Select size="small" aria-label={`Line of ${p.name} goes towards`} disabled={disabled} value={tie.through} options={names} onChange={(through) => change({ ...p, offset: { ...tie, through } })} />
+            <Select
+              size="small"
+              aria-label={`Line of ${p.name} goes towards`}
+              disabled={disabled}
+              value={tie.through}
+              options={names}
+              onChange={(through) => change({ ...p, offset: { ...tie, through } })}
+            />
           </Row>
           <Row label="Along">
-            <ValueField label={`Along, of ${p.name}`} unit="m" value={tie.along} dimensions={dimensions} disabled={disabled} onChange={(along) => change({ ...p, offset: { ...tie, along } })} />
+            <ValueField
+              label={`Along, of ${p.name}`}
+              unit="m"
+              value={tie.along}
+              dimensions={dimensions}
+              disabled={disabled}
+              onChange={(along) => change({ ...p, offset: { ...tie, along } })}
+            />
           </Row>
           <Row label="Square out">
-            <ValueField label={`Square out, of ${p.name}`} unit="m" value={tie.out} dimensions={dimensions} disabled={disabled} onChange={(out) => change({ ...p, offset: { ...tie, out } })} />
+            <ValueField
+              label={`Square out, of ${p.name}`}
+              unit="m"
+              value={tie.out}
+              dimensions={dimensions}
+              disabled={disabled}
+              onChange={(out) => change({ ...p, offset: { ...tie, out } })}
+            />
           </Row>
         </>
       )}
@@ -107,7 +153,14 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
   };
   const surface = "surface" in tie && (
     <Row label="Surface">
-      <Select size="small" aria-label={`Surface of ${p.name}`} disabled={disabled} value={tie.surface} options={[...surfaces.map((s) => ({ value: s.key, label: s.spec.name }))]} onChange={(v) => set({ ...tie, surface: v })} />
+      <Select
+        size="small"
+        aria-label={`Surface of ${p.name}`}
+        disabled={disabled}
+        value={tie.surface}
+        options={[...surfaces.map((s) => ({ value: s.key, label: s.spec.name }))]}
+        onChange={(v) => set({ ...tie, surface: v })}
+      />
     </Row>
   );
   return (
@@ -116,31 +169,77 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
         <Select size="small" aria-label={`Level of ${p.name}`} disabled={disabled} value={levelKind(tie)} options={LEVELS} onChange={pick} />
       </Row>
       {surface}
-      {tie.kind === "guide_level" && <SourceRow label="Level of" linesOnly value={tie.source as Exclude<typeof tie.source, { by: "offset" }>} disabled={disabled} onChange={(source) => set({ ...tie, source })} />}
+      {tie.kind === "guide_level" && (
+        <SourceRow
+          label="Level of"
+          linesOnly
+          value={tie.source as Exclude<typeof tie.source, { by: "offset" }>}
+          disabled={disabled}
+          onChange={(source) => set({ ...tie, source })}
+        />
+      )}
       {tie.kind === "carried" &&
         (["first", "second"] as const).map((end) => (
           <Row key={end} label={end === "first" ? "Fall between" : "and"}>
-            <Select size="small" aria-label={`${end === "first" ? "First" : "Second"} point of the fall of ${p.name}`} disabled={disabled} value={tie[end]} options={names} onChange={(v) => set({ ...tie, [end]: v })} />
+            <Select
+              size="small"
+              aria-label={`${end === "first" ? "First" : "Second"} point of the fall of ${p.name}`}
+              disabled={disabled}
+              value={tie[end]}
+              options={names}
+              onChange={(v) => set({ ...tie, [end]: v })}
+            />
           </Row>
         ))}
       {"parent" in tie && (
         <Row label={tie.kind === "guide_level" ? "otherwise from" : "from"}>
-          <Select size="small" showSearch aria-label={`Parent of ${p.name} for its level`} disabled={disabled} value={tie.parent} options={names} onChange={(v) => set({ ...tie, parent: v })} />
+          <Select
+            size="small"
+            showSearch
+            aria-label={`Parent of ${p.name} for its level`}
+            disabled={disabled}
+            value={tie.parent}
+            options={names}
+            onChange={(v) => set({ ...tie, parent: v })}
+          />
         </Row>
       )}
       {tie.kind === "fall" && tie.crossfall_pct != null && (
         <Row label="Crossfall">
-          <ValueField label={`Crossfall of ${p.name}`} unit="%" least={-100} most={100} value={tie.crossfall_pct} dimensions={dimensions} disabled={disabled} onChange={(v) => set({ ...tie, crossfall_pct: v })} />
+          <ValueField
+            label={`Crossfall of ${p.name}`}
+            unit="%"
+            least={-100}
+            most={100}
+            value={tie.crossfall_pct}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(v) => set({ ...tie, crossfall_pct: v })}
+          />
         </Row>
       )}
       {(tie.kind === "rise" || tie.kind === "guide_level") && (
         <Row label="Rise">
-          <ValueField label={`Rise of ${p.name}`} unit="m" value={tie.rise} dimensions={dimensions} disabled={disabled} onChange={(rise) => set({ ...tie, rise })} />
+          <ValueField
+            label={`Rise of ${p.name}`}
+            unit="m"
+            value={tie.rise}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(rise) => set({ ...tie, rise })}
+          />
         </Row>
       )}
       {tie.kind === "on_surface" && (
         <Row label="plus">
-          <ValueField label={`Above the surface, of ${p.name}`} unit="m" value={tie.plus} dimensions={dimensions} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+          <ValueField
+            label={`Above the surface, of ${p.name}`}
+            unit="m"
+            value={tie.plus}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(plus) => set({ ...tie, plus })}
+          />
         </Row>
       )}
       {tie.kind === "guide_level" && (

@@ -16,31 +16,72 @@ interface Field {
 
 const most: Field = { name: "most_width", label: "At most", unit: "m", least: 0.1 };
 const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[]; fresh: Link }> = {
-  run: { label: "run", last: false, fields: [{ name: "width", label: "Width", unit: "m", least: 0.01 }, { name: "fall_pct", label: "Fall", unit: "%" }], fresh: { kind: "run", width: 1, fall_pct: -4 } },
-  step: { label: "step", last: false, fields: [{ name: "width", label: "Width", unit: "m", least: 0 }, { name: "rise", label: "Rise", unit: "m" }], fresh: { kind: "step", width: 0.5, rise: -0.5 } },
+  run: {
+    label: "run",
+    last: false,
+    fields: [
+      { name: "width", label: "Width", unit: "m", least: 0.01 },
+      { name: "fall_pct", label: "Fall", unit: "%" },
+    ],
+    fresh: { kind: "run", width: 1, fall_pct: -4 },
+  },
+  step: {
+    label: "step",
+    last: false,
+    fields: [
+      { name: "width", label: "Width", unit: "m", least: 0 },
+      { name: "rise", label: "Rise", unit: "m" },
+    ],
+    fresh: { kind: "step", width: 0.5, rise: -0.5 },
+  },
   v_drain: {
     label: "V drain",
     last: false,
-    fields: [{ name: "depth", label: "Depth", unit: "m", least: 0.01 }, { name: "inner_one_in", label: "Inner side", unit: "1 in", least: 0.01 }, { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 }],
+    fields: [
+      { name: "depth", label: "Depth", unit: "m", least: 0.01 },
+      { name: "inner_one_in", label: "Inner side", unit: "1 in", least: 0.01 },
+      { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 },
+    ],
     fresh: { kind: "v_drain", depth: 0.5, inner_one_in: 3, outer_one_in: 2 },
   },
   flat_drain: {
     label: "flat drain",
     last: false,
-    fields: [{ name: "depth", label: "Depth", unit: "m", least: 0.01 }, { name: "inner_one_in", label: "Inner side", unit: "1 in", least: 0.01 }, { name: "bottom", label: "Bottom", unit: "m", least: 0.01 }, { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 }],
+    fields: [
+      { name: "depth", label: "Depth", unit: "m", least: 0.01 },
+      { name: "inner_one_in", label: "Inner side", unit: "1 in", least: 0.01 },
+      { name: "bottom", label: "Bottom", unit: "m", least: 0.01 },
+      { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 },
+    ],
     fresh: { kind: "flat_drain", depth: 0.5, inner_one_in: 3, bottom: 0.5, outer_one_in: 2 },
   },
   toe_drain: {
     label: "toe drain",
     last: false,
-    fields: [{ name: "one_in", label: "Down at", unit: "1 in", least: 0.01 }, { name: "depth", label: "Below ground", unit: "m", least: 0.01 }, { name: "bottom", label: "Bottom", unit: "m", least: 0.01 }, most],
+    fields: [
+      { name: "one_in", label: "Down at", unit: "1 in", least: 0.01 },
+      { name: "depth", label: "Below ground", unit: "m", least: 0.01 },
+      { name: "bottom", label: "Bottom", unit: "m", least: 0.01 },
+      most,
+    ],
     fresh: { kind: "toe_drain", one_in: 2, depth: 0.3, bottom: 0.5, most_width: 25 },
   },
-  to_ground: { label: "slope to the ground", last: true, fields: [{ name: "one_in", label: "Slope", unit: "1 in", least: 0.01 }, most], fresh: { kind: "to_ground", one_in: 2, direction: "down", most_width: 25 } },
+  to_ground: {
+    label: "slope to the ground",
+    last: true,
+    fields: [{ name: "one_in", label: "Slope", unit: "1 in", least: 0.01 }, most],
+    fresh: { kind: "to_ground", one_in: 2, direction: "down", most_width: 25 },
+  },
   benched: {
     label: "benched slope",
     last: true,
-    fields: [{ name: "one_in", label: "Slope", unit: "1 in", least: 0.01 }, { name: "height", label: "Bench every", unit: "m", least: 0.5 }, { name: "bench_width", label: "Bench width", unit: "m", least: 0.1 }, { name: "bench_fall_pct", label: "Bench fall", unit: "%" }, most],
+    fields: [
+      { name: "one_in", label: "Slope", unit: "1 in", least: 0.01 },
+      { name: "height", label: "Bench every", unit: "m", least: 0.5 },
+      { name: "bench_width", label: "Bench width", unit: "m", least: 0.1 },
+      { name: "bench_fall_pct", label: "Bench fall", unit: "%" },
+      most,
+    ],
     fresh: { kind: "benched", one_in: 1.5, direction: "up", height: 5, bench_width: 2, bench_fall_pct: -4, most_width: 40 },
   },
 };
@@ -60,15 +101,29 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
   const optional = (label: string, name: "most_height" | "within", fresh: number) => (
     <Row label={label}>
       <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-        <Switch size="small" aria-label={`Limit ${label.toLowerCase()}`} disabled={disabled} checked={r[name] != null} onChange={(on) => change({ ...r, [name]: on ? fresh : null })} />
-        {r[name] != null && <NumberField label={label} unit="m" least={0.01} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />}
+        <Switch
+          size="small"
+          aria-label={`Limit ${label.toLowerCase()}`}
+          disabled={disabled}
+          checked={r[name] != null}
+          onChange={(on) => change({ ...r, [name]: on ? fresh : null })}
+        />
+        {r[name] != null && (
+          <NumberField label={label} unit="m" least={0.01} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />
+        )}
       </span>
     </Row>
   );
   const chainage = (label: string, name: "from_chainage" | "to_chainage") => (
     <Row label={label}>
       <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-        <Switch size="small" aria-label={`Limit ${label.toLowerCase()}`} disabled={disabled} checked={r[name] != null} onChange={(on) => change({ ...r, [name]: on ? (name === "from_chainage" ? 0 : (r.from_chainage ?? 0) + 100) : null })} />
+        <Switch
+          size="small"
+          aria-label={`Limit ${label.toLowerCase()}`}
+          disabled={disabled}
+          checked={r[name] != null}
+          onChange={(on) => change({ ...r, [name]: on ? (name === "from_chainage" ? 0 : (r.from_chainage ?? 0) + 100) : null })}
+        />
         {r[name] != null && <ChainageField label={label} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />}
       </span>
     </Row>
@@ -76,7 +131,13 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the rung" value={r.name} taken={half.ladder.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...r, name })} />
+        <NameField
+          label="Name of the rung"
+          value={r.name}
+          taken={half.ladder.map((x) => x.name)}
+          disabled={disabled}
+          onChange={(name) => change({ ...r, name })}
+        />
       </Row>
       <Row label={`Tried as ${number}`}>
         <span>
@@ -85,16 +146,45 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
         </span>
       </Row>
       <Row label="When">
-        <Segmented size="small" aria-label="When the rung is tried" disabled={disabled} value={r.when} options={["cut", "fill", "either"]} onChange={(when) => change({ ...r, when: when as Rung["when"] })} />
+        <Segmented
+          size="small"
+          aria-label="When the rung is tried"
+          disabled={disabled}
+          value={r.when}
+          options={["cut", "fill", "either"]}
+          onChange={(when) => change({ ...r, when: when as Rung["when"] })}
+        />
       </Row>
       <Row label="Least height">
-        <NumberField label="Least height" unit="m" least={0} value={r.least_height} disabled={disabled} onChange={(least_height) => change({ ...r, least_height })} />
+        <NumberField
+          label="Least height"
+          unit="m"
+          least={0}
+          value={r.least_height}
+          disabled={disabled}
+          onChange={(least_height) => change({ ...r, least_height })}
+        />
       </Row>
       {optional("Most height", "most_height", r.least_height + 1)}
       <Row label="In boundary">
         <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <Switch size="small" aria-label="Must land inside the boundary" disabled={disabled} checked={r.inside_boundary} onChange={(inside_boundary) => change({ ...r, inside_boundary })} />
-          {r.inside_boundary && <NumberField label="Clearance from the boundary" unit="m" least={0} value={r.clearance} disabled={disabled} onChange={(clearance) => change({ ...r, clearance })} />}
+          <Switch
+            size="small"
+            aria-label="Must land inside the boundary"
+            disabled={disabled}
+            checked={r.inside_boundary}
+            onChange={(inside_boundary) => change({ ...r, inside_boundary })}
+          />
+          {r.inside_boundary && (
+            <NumberField
+              label="Clearance from the boundary"
+              unit="m"
+              least={0}
+              value={r.clearance}
+              disabled={disabled}
+              onChange={(clearance) => change({ ...r, clearance })}
+            />
+          )}
         </span>
       </Row>
       {optional("Within", "within", 10)}
@@ -112,19 +202,44 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
                 aria-label={`Kind of link ${i + 1}`}
                 disabled={disabled}
                 value={link.kind}
-                options={Object.entries(LINKS).filter(([, k]) => k.last === known.last).map(([value, k]) => ({ value: value as Link["kind"], label: k.label }))}
+                options={Object.entries(LINKS)
+                  .filter(([, k]) => k.last === known.last)
+                  .map(([value, k]) => ({ value: value as Link["kind"], label: k.label }))}
                 onChange={(kind) => set(i, LINKS[kind].fresh)}
               />
-              {!known.last && <Button type="text" size="small" aria-label={`Remove link ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => change({ ...r, links: r.links.filter((_, j) => j !== i) })} />}
+              {!known.last && (
+                <Button
+                  type="text"
+                  size="small"
+                  aria-label={`Remove link ${i + 1}`}
+                  icon={<DeleteOutlined />}
+                  disabled={disabled}
+                  onClick={() => change({ ...r, links: r.links.filter((_, j) => j !== i) })}
+                />
+              )}
             </div>
             {"direction" in link && (
               <Row label="Goes">
-                <Segmented size="small" aria-label={`Direction of link ${i + 1}`} disabled={disabled} value={link.direction} options={["up", "down"]} onChange={(direction) => set(i, { ...link, direction: direction as "up" | "down" })} />
+                <Segmented
+                  size="small"
+                  aria-label={`Direction of link ${i + 1}`}
+                  disabled={disabled}
+                  value={link.direction}
+                  options={["up", "down"]}
+                  onChange={(direction) => set(i, { ...link, direction: direction as "up" | "down" })}
+                />
               </Row>
             )}
             {known.fields.map((field) => (
               <Row key={field.name} label={field.label}>
-                <NumberField label={`${field.label} of link ${i + 1}`} unit={field.unit} least={field.least} value={values[field.name] ?? 0} disabled={disabled} onChange={(v) => set(i, { ...link, [field.name]: v })} />
+                <NumberField
+                  label={`${field.label} of link ${i + 1}`}
+                  unit={field.unit}
+                  least={field.least}
+                  value={values[field.name] ?? 0}
+                  disabled={disabled}
+                  onChange={(v) => set(i, { ...link, [field.name]: v })}
+                />
               </Row>
             ))}
           </div>
@@ -134,7 +249,9 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
         trigger={["click"]}
         disabled={disabled}
         menu={{
-          items: Object.entries(LINKS).filter(([, k]) => !k.last).map(([key, k]) => ({ key, label: k.label })),
+          items: Object.entries(LINKS)
+            .filter(([, k]) => !k.last)
+            .map(([key, k]) => ({ key, label: k.label })),
           onClick: ({ key }) => change({ ...r, links: [...r.links.slice(0, -1), LINKS[key as Link["kind"]].fresh, r.links.at(-1)!] }),
         }}
       >
@@ -144,4 +261,15 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
   );
 }
 
-export const FRESH_RUNG: Rung = { name: "Slope", when: "either", links: [LINKS.to_ground.fresh], least_height: 0, most_height: null, inside_boundary: false, clearance: 0, within: null, from_chainage: null, to_chainage: null };
+export const FRESH_RUNG: Rung = {
+  name: "Slope",
+  when: "either",
+  links: [LINKS.to_ground.fresh],
+  least_height: 0,
+  most_height: null,
+  inside_boundary: false,
+  clearance: 0,
+  within: null,
+  from_chainage: null,
+  to_chainage: null,
+};

@@ -70,22 +70,58 @@ export function StripForm({ of: s, half, names, disabled, change, open }: Props<
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the strip" value={s.name} taken={half.strips.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...s, name })} />
+        <NameField
+          label="Name of the strip"
+          value={s.name}
+          taken={half.strips.map((x) => x.name)}
+          disabled={disabled}
+          onChange={(name) => change({ ...s, name })}
+        />
       </Row>
       <Row label="Kind">
         <Select size="small" aria-label="Kind of strip" disabled={disabled} value={s.kind} options={STRIP_KINDS} onChange={(kind) => change({ ...s, kind })} />
       </Row>
       <Row label="From">
-        <Select size="small" aria-label="Strip from" disabled={disabled} value={s.from_point} options={points} onChange={(from_point) => change({ ...s, from_point })} />
+        <Select
+          size="small"
+          aria-label="Strip from"
+          disabled={disabled}
+          value={s.from_point}
+          options={points}
+          onChange={(from_point) => change({ ...s, from_point })}
+        />
       </Row>
       <Row label="To">
-        <Select size="small" aria-label="Strip to" disabled={disabled} value={s.to_point} options={points} onChange={(to_point) => change({ ...s, to_point })} />
+        <Select
+          size="small"
+          aria-label="Strip to"
+          disabled={disabled}
+          value={s.to_point}
+          options={points}
+          onChange={(to_point) => change({ ...s, to_point })}
+        />
       </Row>
       <Row label="Built new">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Make-up when built new" disabled={disabled} value={s.new} options={options} onChange={(v) => change({ ...s, new: v })} />
+        <Select
+          size="small"
+          popupMatchSelectWidth={false}
+          aria-label="Make-up when built new"
+          disabled={disabled}
+          value={s.new}
+          options={options}
+          onChange={(v) => change({ ...s, new: v })}
+        />
       </Row>
       <Row label="Over existing">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Make-up over the existing pavement" disabled={disabled} value={s.over_existing ?? ""} options={[{ value: "", label: "built new there too" }, ...options]} onChange={(v) => change({ ...s, over_existing: v || null })} />
+        <Select
+          size="small"
+          popupMatchSelectWidth={false}
+          aria-label="Make-up over the existing pavement"
+          disabled={disabled}
+          value={s.over_existing ?? ""}
+          options={[{ value: "", label: "built new there too" }, ...options]}
+          onChange={(v) => change({ ...s, over_existing: v || null })}
+        />
       </Row>
       <CourseList makeUp={made(s.new)} title="Built new" />
       {s.over_existing && <CourseList makeUp={made(s.over_existing)} title="Over the existing pavement" />}
@@ -102,13 +138,34 @@ export function KerbPlacementForm({ of: k, half, names, disabled, change, open }
   return (
     <>
       <Row label="Name">
-        <NameField label="Name of the kerb" value={k.name} taken={half.kerbs.map((x) => x.name)} disabled={disabled} onChange={(name) => change({ ...k, name })} />
+        <NameField
+          label="Name of the kerb"
+          value={k.name}
+          taken={half.kerbs.map((x) => x.name)}
+          disabled={disabled}
+          onChange={(name) => change({ ...k, name })}
+        />
       </Row>
       <Row label="Profile">
-        <Select size="small" popupMatchSelectWidth={false} aria-label="Profile of the kerb" disabled={disabled} value={k.profile} options={kerbs.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(profile) => change({ ...k, profile })} />
+        <Select
+          size="small"
+          popupMatchSelectWidth={false}
+          aria-label="Profile of the kerb"
+          disabled={disabled}
+          value={k.profile}
+          options={kerbs.map((d) => ({ value: d.key, label: d.spec.name }))}
+          onChange={(profile) => change({ ...k, profile })}
+        />
       </Row>
       <Row label={k.turned ? "Back at" : "Lip at"}>
-        <Select size="small" aria-label="Where the kerb stands" disabled={disabled} value={k.at} options={own.map((n) => ({ value: n, label: n }))} onChange={(at) => change({ ...k, at })} />
+        <Select
+          size="small"
+          aria-label="Where the kerb stands"
+          disabled={disabled}
+          value={k.at}
+          options={own.map((n) => ({ value: n, label: n }))}
+          onChange={(at) => change({ ...k, at })}
+        />
       </Row>
       <Row label="Face outward">
         <Switch size="small" aria-label="Face outward" disabled={disabled} checked={k.turned} onChange={(turned) => change({ ...k, turned })} />

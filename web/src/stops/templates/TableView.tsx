@@ -46,7 +46,14 @@ export function TableView({ spec, side, kerbs, view, disabled, change }: Props) 
             return (
               <tr key={p.name}>
                 <td>
-                  <NameField label={`Name of point ${i + 1}`} width={104} value={p.name} taken={names} disabled={disabled} onChange={(name) => write(withPointRenamed(half, p.name, name))} />
+                  <NameField
+                    label={`Name of point ${i + 1}`}
+                    width={104}
+                    value={p.name}
+                    taken={names}
+                    disabled={disabled}
+                    onChange={(name) => write(withPointRenamed(half, p.name, name))}
+                  />
                 </td>
                 <td>
                   <OffsetFields {...shared} />
@@ -57,7 +64,14 @@ export function TableView({ spec, side, kerbs, view, disabled, change }: Props) 
                 <td className="num">{at ? Math.abs(at.offset).toFixed(3) : "–"}</td>
                 <td className="num">{at ? at.level.toFixed(3) : "–"}</td>
                 <td>
-                  <Button type="text" size="small" aria-label={`Remove ${p.name}`} icon={<DeleteOutlined />} disabled={disabled || half.points.length === 1} onClick={() => write(without(half, { kind: "point", side, name: p.name }, kerbs))} />
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={`Remove ${p.name}`}
+                    icon={<DeleteOutlined />}
+                    disabled={disabled || half.points.length === 1}
+                    onClick={() => write(without(half, { kind: "point", side, name: p.name }, kerbs))}
+                  />
                 </td>
               </tr>
             );
@@ -79,25 +93,62 @@ export function TableView({ spec, side, kerbs, view, disabled, change }: Props) 
           {half.strips.map((s, i) => (
             <tr key={s.name}>
               <td>
-                <NameField label={`Name of strip ${i + 1}`} width={104} value={s.name} taken={half.strips.map((x) => x.name)} disabled={disabled} onChange={(name) => setStrip(i, { name })} />
+                <NameField
+                  label={`Name of strip ${i + 1}`}
+                  width={104}
+                  value={s.name}
+                  taken={half.strips.map((x) => x.name)}
+                  disabled={disabled}
+                  onChange={(name) => setStrip(i, { name })}
+                />
               </td>
               <td>
-                <Select size="small" style={{ width: 92 }} aria-label={`Kind of ${s.name}`} disabled={disabled} value={s.kind} options={STRIP_KINDS} onChange={(kind) => setStrip(i, { kind })} />
+                <Select
+                  size="small"
+                  style={{ width: 92 }}
+                  aria-label={`Kind of ${s.name}`}
+                  disabled={disabled}
+                  value={s.kind}
+                  options={STRIP_KINDS}
+                  onChange={(kind) => setStrip(i, { kind })}
+                />
               </td>
               <td>{s.from_point}</td>
               <td>{s.to_point}</td>
               <td>
-                <Select size="small" style={{ width: 140 }} popupMatchSelectWidth={false} aria-label={`New make-up of ${s.name}`} disabled={disabled} value={s.new} options={makeUps} onChange={(v) => setStrip(i, { new: v })} />
+                <Select
+                  size="small"
+                  style={{ width: 140 }}
+                  popupMatchSelectWidth={false}
+                  aria-label={`New make-up of ${s.name}`}
+                  disabled={disabled}
+                  value={s.new}
+                  options={makeUps}
+                  onChange={(v) => setStrip(i, { new: v })}
+                />
               </td>
               <td>
-                <Select size="small" style={{ width: 140 }} popupMatchSelectWidth={false} aria-label={`Make-up over existing of ${s.name}`} disabled={disabled} value={s.over_existing ?? ""} options={[{ value: "", label: "built new" }, ...makeUps]} onChange={(v) => setStrip(i, { over_existing: v || null })} />
+                <Select
+                  size="small"
+                  style={{ width: 140 }}
+                  popupMatchSelectWidth={false}
+                  aria-label={`Make-up over existing of ${s.name}`}
+                  disabled={disabled}
+                  value={s.over_existing ?? ""}
+                  options={[{ value: "", label: "built new" }, ...makeUps]}
+                  onChange={(v) => setStrip(i, { over_existing: v || null })}
+                />
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <p style={{ padding: "0 8px" }}>
-        <Button size="small" disabled={disabled} onClick={() => write(withStrip(half, kerbs, { name: "Shoulder", kind: "shoulder", width: 1, pct: -4, makeUp: makeUps[0]?.value ?? "" }))}>
+        <Button
+          size="small"
+          disabled={disabled}
+          onClick={() => write(withStrip(half, kerbs, { name: "Shoulder", kind: "shoulder", width: 1, pct: -4, makeUp: makeUps[0]?.value ?? "" }))}
+        >
           Add strip outward
         </Button>
       </p>

@@ -25,11 +25,22 @@ export function TemplateForm({ spec, side, disabled, change }: Props) {
       </Row>
       <Row label="Left mirrors right">
         <span>
-          <Switch size="small" aria-label="Left mirrors right" disabled={disabled} checked={!spec.left} onChange={(on) => change({ ...spec, left: on ? null : structuredClone(spec.right) })} />
+          <Switch
+            size="small"
+            aria-label="Left mirrors right"
+            disabled={disabled}
+            checked={!spec.left}
+            onChange={(on) => change({ ...spec, left: on ? null : structuredClone(spec.right) })}
+          />
         </span>
       </Row>
       {spec.left && (
-        <Button size="small" disabled={disabled} style={{ marginBottom: 8 }} onClick={() => change(side === "right" ? { ...spec, left: structuredClone(spec.right) } : { ...spec, right: structuredClone(spec.left!) })}>
+        <Button
+          size="small"
+          disabled={disabled}
+          style={{ marginBottom: 8 }}
+          onClick={() => change(side === "right" ? { ...spec, left: structuredClone(spec.right) } : { ...spec, right: structuredClone(spec.left!) })}
+        >
           Draw the {side === "right" ? "left" : "right"} half like this one
         </Button>
       )}
@@ -39,7 +50,13 @@ export function TemplateForm({ spec, side, disabled, change }: Props) {
       <p className="quiet">The fill takes what is left between courses that do not meet, on {which}.</p>
       <Row label="Boundary">
         <span>
-          <Switch size="small" aria-label="Has a boundary" disabled={disabled} checked={half.boundary != null} onChange={(on) => set({ boundary: on ? { by: "line", code: "BDY", within: 25 } : null })} />
+          <Switch
+            size="small"
+            aria-label="Has a boundary"
+            disabled={disabled}
+            checked={half.boundary != null}
+            onChange={(on) => set({ boundary: on ? { by: "line", code: "BDY", within: 25 } : null })}
+          />
         </span>
       </Row>
       {half.boundary && <SourceRow label="Stay inside" value={half.boundary} disabled={disabled} onChange={(boundary) => set({ boundary })} />}

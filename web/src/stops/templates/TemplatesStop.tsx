@@ -33,7 +33,8 @@ export default function TemplatesStop() {
   const word = PAGES.find(([p]) => p === page)![2];
   const add = async () => {
     const key = freshKey(page);
-    const fresh = page === "template" ? ({ kind: page, key, version: 0, spec: freshTemplate(documents) } as const) : chosen && likeIt(chosen, key, `New ${word}`);
+    const fresh =
+      page === "template" ? ({ kind: page, key, version: 0, spec: freshTemplate(documents) } as const) : chosen && likeIt(chosen, key, `New ${word}`);
     if (fresh && (await save(fresh)) !== null) place.select(`${page}:${key}`);
   };
   return (
@@ -55,14 +56,18 @@ export default function TemplatesStop() {
               ))}
             </div>
             {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} title={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add()} />}
-            {mayEdit && page === "template" && chosen && <Remove document={chosen} must={listed.length === 1 ? "A project keeps at least one template" : undefined} />}
+            {mayEdit && page === "template" && chosen && (
+              <Remove document={chosen} must={listed.length === 1 ? "A project keeps at least one template" : undefined} />
+            )}
           </>
         )}
       </div>
       <div style={{ flex: 1, minHeight: 0, display: "flex" }}>
         {page === "library" && <LibraryPage />}
         {chosen?.kind === "template" && <Bench key={chosen.key} document={chosen} mode={mode} setMode={setMode} openLibrary={() => place.select("library")} />}
-        {page !== "library" && page !== "template" && chosen && <PartEditor key={`${page}:${chosen.key}`} document={chosen as AnyDocument & { kind: PartKind }} />}
+        {page !== "library" && page !== "template" && chosen && (
+          <PartEditor key={`${page}:${chosen.key}`} document={chosen as AnyDocument & { kind: PartKind }} />
+        )}
       </div>
     </div>
   );
@@ -76,7 +81,13 @@ function freshTemplate(documents: { kind: string; key: string }[]): Template {
     left: null,
     dimensions: [],
     right: {
-      points: [{ name: "LaneEdge", offset: { kind: "width", parent: "hinge", width: 3.25 }, level: { kind: "fall", parent: "hinge", crossfall_pct: null, turns_with: "side" } }],
+      points: [
+        {
+          name: "LaneEdge",
+          offset: { kind: "width", parent: "hinge", width: 3.25 },
+          level: { kind: "fall", parent: "hinge", crossfall_pct: null, turns_with: "side" },
+        },
+      ],
       strips: [{ name: "Lane", kind: "lane", from_point: "hinge", to_point: "LaneEdge", new: makeUp, over_existing: null }],
       kerbs: [],
       floors: [],

@@ -28,7 +28,12 @@ export function TrialPanel({ spec, state, view, side, setSide, change }: Props) 
   const sources = sourcesOf(spec).filter((s) => s.side === side);
   const boundary = state.boundary[side];
   const tried = view?.halves.find((h) => h.side === side);
-  const nameOf = (source: (typeof sources)[number]["source"]) => (source.by === "guide" ? (guides.find((g) => g.key === source.guide)?.spec.name ?? source.guide) : source.by === "line" ? `line ${source.code}` : `offset ${source.offset}`);
+  const nameOf = (source: (typeof sources)[number]["source"]) =>
+    source.by === "guide"
+      ? (guides.find((g) => g.key === source.guide)?.spec.name ?? source.guide)
+      : source.by === "line"
+        ? `line ${source.code}`
+        : `offset ${source.offset}`;
   return (
     <section className="trial" aria-label="Test bench">
       <div className="knobs">
@@ -47,14 +52,46 @@ export function TrialPanel({ spec, state, view, side, setSide, change }: Props) 
           turn={(on) => set({ boundary: { ...state.boundary, [side]: on ? (side === "left" ? -12 : 12) : null } })}
           change={(v, d) => set({ boundary: { ...state.boundary, [side]: side === "left" ? -v : v } }, d)}
         />
-        <Knob label="Old pavement out to" unit="m" least={0} most={12} step={0.05} value={state.oldEdge ?? 3} off={state.oldEdge === null} turn={(on) => set({ oldEdge: on ? 3 : null })} change={(v, d) => set({ oldEdge: v }, d)} />
+        <Knob
+          label="Old pavement out to"
+          unit="m"
+          least={0}
+          most={12}
+          step={0.05}
+          value={state.oldEdge ?? 3}
+          off={state.oldEdge === null}
+          turn={(on) => set({ oldEdge: on ? 3 : null })}
+          change={(v, d) => set({ oldEdge: v }, d)}
+        />
         {sources.map(({ source }) => {
           const key = followKey(side, source);
           const at = state.followed[key] ?? null;
-          return <Knob key={key} label={`${nameOf(source)}, ${side}`} unit="m" least={0} most={25} step={0.05} value={at ?? 4} off={at === null} turn={(on) => set({ followed: { ...state.followed, [key]: on ? 4 : null } })} change={(v, d) => set({ followed: { ...state.followed, [key]: v } }, d)} />;
+          return (
+            <Knob
+              key={key}
+              label={`${nameOf(source)}, ${side}`}
+              unit="m"
+              least={0}
+              most={25}
+              step={0.05}
+              value={at ?? 4}
+              off={at === null}
+              turn={(on) => set({ followed: { ...state.followed, [key]: on ? 4 : null } })}
+              change={(v, d) => set({ followed: { ...state.followed, [key]: v } }, d)}
+            />
+          );
         })}
         {spec.dimensions.map((d) => (
-          <Knob key={d.name} label={d.name} unit={d.unit as Unit} least={d.unit === "%" ? -10 : 0} most={d.unit === "mm" ? 1000 : d.unit === "%" ? 10 : 15} step={d.unit === "mm" ? 5 : 0.05} value={state.dimensions[d.name] ?? d.value} change={(v, dr) => set({ dimensions: { ...state.dimensions, [d.name]: v } }, dr)} />
+          <Knob
+            key={d.name}
+            label={d.name}
+            unit={d.unit as Unit}
+            least={d.unit === "%" ? -10 : 0}
+            most={d.unit === "mm" ? 1000 : d.unit === "%" ? 10 : 15}
+            step={d.unit === "mm" ? 5 : 0.05}
+            value={state.dimensions[d.name] ?? d.value}
+            change={(v, dr) => set({ dimensions: { ...state.dimensions, [d.name]: v } }, dr)}
+          />
         ))}
       </div>
       <div className="fared" aria-label={`Slope ladder, ${side}`} role="group">
@@ -101,7 +138,17 @@ function Knob({ label, unit, least, most, step, value, off, turn, change }: Knob
         {label}
         {turn && <Switch size="small" aria-label={`Use ${label}`} checked={!off} onChange={turn} />}
       </span>
-      <Slider min={least} max={most} step={step} value={value} disabled={off} tooltip={{ open: false }} ariaLabelForHandle={`${label}, slider`} onChange={(v) => change(v, true)} onChangeComplete={(v) => change(v, false)} />
+      <Slider
+        min={least}
+        max={most}
+        step={step}
+        value={value}
+        disabled={off}
+        tooltip={{ open: false }}
+        ariaLabelForHandle={`${label}, slider`}
+        onChange={(v) => change(v, true)}
+        onChangeComplete={(v) => change(v, false)}
+      />
       <NumberField label={label} unit={unit} value={Number(value.toFixed(3))} disabled={off} onChange={(v) => change(v, false)} />
     </div>
   );

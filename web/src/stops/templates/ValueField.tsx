@@ -20,8 +20,24 @@ export function ValueField({ label, value, unit, dimensions, disabled, least, mo
   if (typeof value === "string") {
     return (
       <span style={{ display: "flex", gap: 4 }}>
-        <Select size="small" style={{ flex: 1, minWidth: 0 }} aria-label={label} disabled={disabled} value={value} options={fitting.map((d) => ({ value: d.name, label: `${d.name} (${d.value} ${d.unit})` }))} onChange={onChange} />
-        <Button size="small" type="text" aria-label={`Type a number for ${label}`} title="Type a number instead" icon={<DisconnectOutlined />} disabled={disabled} onClick={() => onChange(numberOf(value, dimensions))} />
+        <Select
+          size="small"
+          style={{ flex: 1, minWidth: 0 }}
+          aria-label={label}
+          disabled={disabled}
+          value={value}
+          options={fitting.map((d) => ({ value: d.name, label: `${d.name} (${d.value} ${d.unit})` }))}
+          onChange={onChange}
+        />
+        <Button
+          size="small"
+          type="text"
+          aria-label={`Type a number for ${label}`}
+          title="Type a number instead"
+          icon={<DisconnectOutlined />}
+          disabled={disabled}
+          onClick={() => onChange(numberOf(value, dimensions))}
+        />
       </span>
     );
   }
@@ -29,7 +45,11 @@ export function ValueField({ label, value, unit, dimensions, disabled, least, mo
     <span style={{ display: "flex", gap: 4 }}>
       <NumberField label={label} unit={unit} least={least} most={most} value={value} disabled={disabled} onChange={onChange} />
       {fitting.length > 0 && (
-        <Dropdown trigger={["click"]} disabled={disabled} menu={{ items: fitting.map((d) => ({ key: d.name, label: `${d.name} (${d.value} ${d.unit})` })), onClick: ({ key }) => onChange(key) }}>
+        <Dropdown
+          trigger={["click"]}
+          disabled={disabled}
+          menu={{ items: fitting.map((d) => ({ key: d.name, label: `${d.name} (${d.value} ${d.unit})` })), onClick: ({ key }) => onChange(key) }}
+        >
           <Button size="small" type="text" aria-label={`Dimension for ${label}`} title="Take a dimension instead" icon={<LinkOutlined />} />
         </Dropdown>
       )}

@@ -1,7 +1,24 @@
 /** What dragging a point and adding something do to a template. */
 import type { Vertex } from "../../drawing/scale";
 import { FRESH_RUNG } from "./RungForm";
-import { type Half, HINGE, drawnSide, freeName, halfOf, type Kerbs, newPoint, outermost, pointNames, type Point, type SelKind, type Side, type Template, withHalf, withKerb, withStrip } from "./spec";
+import {
+  type Half,
+  HINGE,
+  drawnSide,
+  freeName,
+  halfOf,
+  type Kerbs,
+  newPoint,
+  outermost,
+  pointNames,
+  type Point,
+  type SelKind,
+  type Side,
+  type Template,
+  withHalf,
+  withKerb,
+  withStrip,
+} from "./spec";
 import type { BenchView } from "./useTryOut";
 
 type PointView = BenchView["points"][number];
@@ -35,7 +52,9 @@ export function dragged(spec: Template, point: PointView, at: Vertex, level: boo
   }
   if (tie.kind === "fall" && tie.crossfall_pct !== null && width > 0.05) {
     const pct = Math.max(-100, Math.min(100, to((100 * up) / width, 0.1)));
-    return typeof tie.crossfall_pct === "string" ? withDimension(next, tie.crossfall_pct, pct) : withPoint(next, side, { ...held, level: { ...tie, crossfall_pct: pct } });
+    return typeof tie.crossfall_pct === "string"
+      ? withDimension(next, tie.crossfall_pct, pct)
+      : withPoint(next, side, { ...held, level: { ...tie, crossfall_pct: pct } });
   }
   return next;
 }
@@ -61,7 +80,13 @@ interface Wish {
 export function adding(kind: SelKind, half: Half, kerbs: Kerbs, wish: Wish): { half: Half; name: string } {
   if (kind === "strip") {
     const lanes = half.strips.length === 0;
-    const next = withStrip(half, kerbs, { name: lanes ? "Lane" : "Strip", kind: lanes ? "lane" : "shoulder", width: lanes ? 3.25 : 1, pct: lanes ? null : -4, makeUp: wish.makeUp });
+    const next = withStrip(half, kerbs, {
+      name: lanes ? "Lane" : "Strip",
+      kind: lanes ? "lane" : "shoulder",
+      width: lanes ? 3.25 : 1,
+      pct: lanes ? null : -4,
+      makeUp: wish.makeUp,
+    });
     return { half: next, name: next.strips.at(-1)!.name };
   }
   if (kind === "kerb") {
@@ -71,12 +96,33 @@ export function adding(kind: SelKind, half: Half, kerbs: Kerbs, wish: Wish): { h
     return { half: next, name: next.kerbs.at(-1)!.name };
   }
   if (kind === "floor") {
-    const name = freeName("Subgrade", half.floors.map((f) => f.name));
-    const floor = { name, start: null, zones: [{ to: { point: outermost(half, kerbs), plus: 0 }, depth_mm: 600, under: null, lie: { kind: "parallel" as const }, joins: "cross" as const, vertex: null }], end: { kind: "wall" as const }, fill: half.fill };
+    const name = freeName(
+      "Subgrade",
+      half.floors.map((f) => f.name),
+    );
+    const floor = {
+      name,
+      start: null,
+      zones: [
+        {
+          to: { point: outermost(half, kerbs), plus: 0 },
+          depth_mm: 600,
+          under: null,
+          lie: { kind: "parallel" as const },
+          joins: "cross" as const,
+          vertex: null,
+        },
+      ],
+      end: { kind: "wall" as const },
+      fill: half.fill,
+    };
     return { half: { ...half, floors: [...half.floors, floor] }, name };
   }
   if (kind === "rung") {
-    const name = freeName("Slope", half.ladder.map((r) => r.name));
+    const name = freeName(
+      "Slope",
+      half.ladder.map((r) => r.name),
+    );
     return { half: { ...half, ladder: [...half.ladder, { ...FRESH_RUNG, name }] }, name };
   }
   const name = freeName("P", pointNames(half, kerbs));
@@ -86,6 +132,12 @@ export function adding(kind: SelKind, half: Half, kerbs: Kerbs, wish: Wish): { h
   const made = { ...half, points: [...half.points, newPoint(name, parent, width, pct)] };
   const end = outermost(half, kerbs);
   if (parent !== end) return { half: made, name };
-  const strip = freeName("Strip", half.strips.map((s) => s.name));
-  return { half: { ...made, strips: [...half.strips, { name: strip, kind: "shoulder", from_point: parent, to_point: name, new: wish.makeUp, over_existing: null }] }, name };
+  const strip = freeName(
+    "Strip",
+    half.strips.map((s) => s.name),
+  );
+  return {
+    half: { ...made, strips: [...half.strips, { name: strip, kind: "shoulder", from_point: parent, to_point: name, new: wish.makeUp, over_existing: null }] },
+    name,
+  };
 }

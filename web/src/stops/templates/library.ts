@@ -11,7 +11,12 @@ export type Choice = Schemas["ChoiceIn"]["choice"];
 /** Where a bundle is brought: into this project, or into the library. */
 export type Target = "project" | "library";
 
-export const KIND_WORDS: Record<LibraryKind, [string, string]> = { template: ["Template", "Templates"], make_up: ["Make-up", "Make-ups"], kerb: ["Kerb", "Kerbs"], material: ["Material", "Materials"] };
+export const KIND_WORDS: Record<LibraryKind, [string, string]> = {
+  template: ["Template", "Templates"],
+  make_up: ["Make-up", "Make-ups"],
+  kerb: ["Kerb", "Kerbs"],
+  material: ["Material", "Materials"],
+};
 
 export function useLibrary() {
   return useQuery({ queryKey: ["library"], queryFn: async () => dataOf(await api.GET("/api/library")), placeholderData: keepPreviousData });
@@ -37,10 +42,14 @@ export function useBring(target: Target) {
   const { message } = App.useApp();
   return useMutation({
     mutationFn: async (body: { text: string; choices: { kind: LibraryKind; key: string; choice: Choice }[] }) =>
-      target === "library" ? dataOf(await api.POST("/api/library", { body })) : dataOf(await api.POST("/api/projects/{project_id}/bundle", { params: { path: { project_id } }, body })),
+      target === "library"
+        ? dataOf(await api.POST("/api/library", { body }))
+        : dataOf(await api.POST("/api/projects/{project_id}/bundle", { params: { path: { project_id } }, body })),
     onSuccess: async (done) => {
       await (target === "library" ? client.invalidateQueries({ queryKey: ["library"] }) : refresh());
-      message.success(done.written.length === 0 ? "Nothing was changed" : `${done.written.length} brought ${target === "library" ? "into the library" : "into the project"}`);
+      message.success(
+        done.written.length === 0 ? "Nothing was changed" : `${done.written.length} brought ${target === "library" ? "into the library" : "into the project"}`,
+      );
     },
     onError: (e) => message.error(e instanceof Failure ? e.line : "The server cannot be reached. Nothing was changed.", 6),
   });

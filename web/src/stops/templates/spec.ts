@@ -92,7 +92,10 @@ export function outermost(half: Half, kerbs: Kerbs): string {
 export function withStrip(half: Half, kerbs: Kerbs, strip: { name: string; kind: Strip["kind"]; width: number; pct: number | null; makeUp: string }): Half {
   const from = outermost(half, kerbs);
   const point = freeName(`${strip.name.replace(/[^A-Za-z0-9]/g, "")}Edge`, pointNames(half, kerbs));
-  const name = freeName(strip.name, half.strips.map((s) => s.name));
+  const name = freeName(
+    strip.name,
+    half.strips.map((s) => s.name),
+  );
   return {
     ...half,
     points: [...half.points, newPoint(point, from, strip.width, strip.pct)],
@@ -106,7 +109,10 @@ export function newPoint(name: string, parent: string, width: number, pct: numbe
 
 /** A kerb at a point; what started there starts at its far side instead. */
 export function withKerb(half: Half, kerbs: Kerbs, profile: string, at: string): Half {
-  const name = freeName("Kerb", half.kerbs.map((k) => k.name));
+  const name = freeName(
+    "Kerb",
+    half.kerbs.map((k) => k.name),
+  );
   const placed: Placement = { name, profile, at, turned: false };
   const end = kerbPoints(placed, kerbs).at(-1)!;
   const after = new Set(half.strips.filter((s) => s.from_point === at).map((s) => s.to_point));
@@ -120,7 +126,8 @@ export function withKerb(half: Half, kerbs: Kerbs, profile: string, at: string):
 }
 
 function renamedTies(p: Point, old: string, now: string): Point {
-  const swap = <T>(tie: T): T => Object.fromEntries(Object.entries(tie as object).map(([k, v]) => [k, ["parent", "through", "first", "second"].includes(k) && v === old ? now : v])) as T;
+  const swap = <T>(tie: T): T =>
+    Object.fromEntries(Object.entries(tie as object).map(([k, v]) => [k, ["parent", "through", "first", "second"].includes(k) && v === old ? now : v])) as T;
   return { ...p, offset: swap(p.offset), level: p.level ? swap(p.level) : p.level };
 }
 

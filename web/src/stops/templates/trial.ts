@@ -31,7 +31,11 @@ export function trialOf(state: TrialState, spec: Template, thorough: boolean): T
   const { left, middle, right } = state.ground;
   const far = (end: number) => middle + ((end - middle) * BEYOND) / GROUND_REACH;
   return {
-    ground: [[-BEYOND, far(left)], [0, middle], [BEYOND, far(right)]],
+    ground: [
+      [-BEYOND, far(left)],
+      [0, middle],
+      [BEYOND, far(right)],
+    ],
     left_pct: state.left_pct,
     right_pct: state.right_pct,
     left_boundary: state.boundary.left,

@@ -11,5 +11,8 @@ export type BenchView = Schemas["BenchView"];
 export function useTryOut(template: Template | undefined, trial: Trial) {
   const project_id = useProjectId();
   const question = useMemo(() => (template ? { template, trial, kerbs: {}, make_ups: {} } : null), [template, trial]);
-  return useLatest(question, async (body) => dataOf(await api.POST("/api/projects/{project_id}/bench", { params: { path: { project_id } }, body })) as BenchView);
+  return useLatest(
+    question,
+    async (body) => dataOf(await api.POST("/api/projects/{project_id}/bench", { params: { path: { project_id } }, body })) as BenchView,
+  );
 }

@@ -19,7 +19,12 @@ export function Govern({ profile, points, mayEdit }: { profile: string; points: 
   const govern = async () => {
     try {
       const rule = { kind: "profile" as const, profile, about: "hinge" as const, normal_pct: -2.5 };
-      const spec = dataOf(await api.POST("/api/projects/{project_id}/variants/treatments", { params: { path: { project_id } }, body: { variant: { name: "Profile", governs: rule }, from_chainage: low, to_chainage: high } }));
+      const spec = dataOf(
+        await api.POST("/api/projects/{project_id}/variants/treatments", {
+          params: { path: { project_id } },
+          body: { variant: { name: "Profile", governs: rule }, from_chainage: low, to_chainage: high },
+        }),
+      );
       await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec });
     } catch (e) {
       message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
@@ -28,7 +33,9 @@ export function Govern({ profile, points, mayEdit }: { profile: string; points: 
   return (
     <section className="card" aria-label="Where it governs">
       <p className="quiet" style={{ margin: "0 0 6px" }}>
-        {governed.length === 0 ? "No treatment takes its levels from this profile." : `Governs ${governed.map((r) => `${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`).join(", ")}.`}
+        {governed.length === 0
+          ? "No treatment takes its levels from this profile."
+          : `Governs ${governed.map((r) => `${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`).join(", ")}.`}
       </p>
       {mayEdit && (
         <Button size="small" disabled={!(high > low)} onClick={() => void govern()}>

@@ -57,7 +57,16 @@ export function IpForm({ look, index, mayEdit, keep, setKeep, apply }: Props) {
         </>
       )}
       <Row label="Dragging keeps">
-        <Segmented<"length" | "k"> size="small" aria-label="What dragging keeps" value={keep} options={[{ value: "length", label: "lengths" }, { value: "k", label: "K" }]} onChange={setKeep} />
+        <Segmented<"length" | "k">
+          size="small"
+          aria-label="What dragging keeps"
+          value={keep}
+          options={[
+            { value: "length", label: "lengths" },
+            { value: "k", label: "K" },
+          ]}
+          onChange={setKeep}
+        />
       </Row>
     </section>
   );

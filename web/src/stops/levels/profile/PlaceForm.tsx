@@ -51,7 +51,16 @@ export function PlaceForm({ points, index, at, mayEdit, propose, take, error, pr
   return (
     <section aria-label="Place an IP">
       <Row label="Which">
-        <Segmented<"new" | "old"> size="small" aria-label="Which IP is placed" value={fresh ? "new" : "old"} options={[{ value: "new", label: "a new one" }, { value: "old", label: `IP ${index + 1}` }]} onChange={(v) => setFresh(v === "new")} />
+        <Segmented<"new" | "old">
+          size="small"
+          aria-label="Which IP is placed"
+          value={fresh ? "new" : "old"}
+          options={[
+            { value: "new", label: "a new one" },
+            { value: "old", label: `IP ${index + 1}` },
+          ]}
+          onChange={(v) => setFresh(v === "new")}
+        />
       </Row>
       <Row label="By">
         <Select size="small" popupMatchSelectWidth={false} aria-label="How the IP is placed" value={how} options={HOW} onChange={setHow} />
@@ -92,7 +101,15 @@ function LineForm({ name, line, change, points }: { name: string; line: Line; ch
   return (
     <div className="card" role="group" aria-label={name} style={{ padding: 8, margin: "6px 0" }}>
       <Row label={name}>
-        <Segmented<"ips" | "point"> size="small" value={line.by} options={[{ value: "ips", label: "of two IPs" }, { value: "point", label: "typed" }]} onChange={(by) => change(by === "ips" ? { by, first: 0, second: 1 } : { by, chainage: points[0]!.chainage, level: points[0]!.level, grade_pct: 1 })} />
+        <Segmented<"ips" | "point">
+          size="small"
+          value={line.by}
+          options={[
+            { value: "ips", label: "of two IPs" },
+            { value: "point", label: "typed" },
+          ]}
+          onChange={(by) => change(by === "ips" ? { by, first: 0, second: 1 } : { by, chainage: points[0]!.chainage, level: points[0]!.level, grade_pct: 1 })}
+        />
       </Row>
       {line.by === "ips" ? (
         <Row label="through">

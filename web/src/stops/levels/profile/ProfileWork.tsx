@@ -46,11 +46,24 @@ function useBegin(levels: Levels | undefined) {
   return async () => {
     if (!levels) return;
     const inside = (c: number) => !place.range || (c >= place.range.from - 1e-3 && c <= place.range.to + 1e-3);
-    const known = levels.chainage.flatMap((c, i) => (inside(c) && (levels.design[i] ?? levels.existing[i]) != null ? [{ chainage: c, level: Number((levels.design[i] ?? levels.existing[i])!.toFixed(3)) }] : []));
+    const known = levels.chainage.flatMap((c, i) =>
+      inside(c) && (levels.design[i] ?? levels.existing[i]) != null
+        ? [{ chainage: c, level: Number((levels.design[i] ?? levels.existing[i])!.toFixed(3)) }]
+        : [],
+    );
     if (known.length < 2) return;
     const number = all.length + 1;
     const key = freshKey("profile");
-    const written = await save({ kind: "profile", key, version: 0, spec: { name: number === 1 ? "Profile" : `Profile ${number}`, alignment: "main", points: [known[0]!, known.at(-1)!].map((p) => ({ ...p, length_in: 0, length_out: 0 })) } });
+    const written = await save({
+      kind: "profile",
+      key,
+      version: 0,
+      spec: {
+        name: number === 1 ? "Profile" : `Profile ${number}`,
+        alignment: "main",
+        points: [known[0]!, known.at(-1)!].map((p) => ({ ...p, length_in: 0, length_out: 0 })),
+      },
+    });
     if (written !== null) place.select(`profile:${key}`);
   };
 }
@@ -114,12 +127,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
     }
   };
   const take = (edit: ProfileEdit) => void apply(edit).then((done) => done && setProposed(null));
-  const series = levels
-    ? [
-        ...oldRoad(levels),
-        { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 },
-      ]
-    : [];
+  const series = levels ? [...oldRoad(levels), { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 }] : [];
   const short = (look?.clearances ?? []).filter((c) => c.short).map((c) => c.name);
   return (
     <>
@@ -131,7 +139,13 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
             decimals={3}
             chainage={levels?.chainage ?? []}
             series={series}
-            handles={points.map((p, i) => ({ chainage: p.chainage, value: p.level, tone: look?.ips[i]?.remarks.length ? colour.fault : colour.saddle500, label: `IP ${i + 1}`, chosen: i === index }))}
+            handles={points.map((p, i) => ({
+              chainage: p.chainage,
+              value: p.level,
+              tone: look?.ips[i]?.remarks.length ? colour.fault : colour.saddle500,
+              label: `IP ${i + 1}`,
+              chosen: i === index,
+            }))}
             at={place.chainage}
             range={place.range}
             window={view.reach === "profile" ? extent : view.window}
@@ -179,18 +193,35 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
         </Row>
         {standards && <StandardsDialog page="vertical" close={() => setStandards(false)} />}
         <Row label="Profile">
-          <Select size="small" aria-label="Profile" value={document.key} options={all.map((d) => ({ value: d.key, label: d.spec.name }))} onChange={(key) => place.select(`profile:${key}`)} />
+          <Select
+            size="small"
+            aria-label="Profile"
+            value={document.key}
+            options={all.map((d) => ({ value: d.key, label: d.spec.name }))}
+            onChange={(key) => place.select(`profile:${key}`)}
+          />
         </Row>
         {mayEdit && (
           <>
             <Row label="Name">
-              <Input size="small" aria-label="Name of the profile" key={spec.name} defaultValue={spec.name} maxLength={80} onBlur={(e) => e.target.value.trim() && e.target.value !== spec.name && change({ ...spec, name: e.target.value.trim() })} onPressEnter={(e) => e.currentTarget.blur()} />
+              <Input
+                size="small"
+                aria-label="Name of the profile"
+                key={spec.name}
+                defaultValue={spec.name}
+                maxLength={80}
+                onBlur={(e) => e.target.value.trim() && e.target.value !== spec.name && change({ ...spec, name: e.target.value.trim() })}
+                onPressEnter={(e) => e.currentTarget.blur()}
+              />
             </Row>
             <span style={{ display: "flex", gap: 6, marginBottom: 8 }}>
               <Button size="small" onClick={() => void begin()}>
                 New
               </Button>
-              <Button size="small" onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}>
+              <Button
+                size="small"
+                onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}
+              >
                 Copy
               </Button>
               <Remove document={document} onRemoved={() => place.select("profile")} />
@@ -221,10 +252,44 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
           }}
         />
         {look && tab === "ip" && <IpForm look={look} index={index} mayEdit={mayEdit} keep={keep} setKeep={setKeep} apply={(e) => void apply(e)} />}
-        {tab === "place" && <PlaceForm points={points} index={index} at={place.chainage} mayEdit={mayEdit} propose={setProposed} take={take} error={proposed ? then.error : null} proposed={proposed} />}
-        {tab === "shape" && <ShapeForm range={place.range ?? { from: points[0]!.chainage, to: points.at(-1)!.chainage }} mayEdit={mayEdit} propose={setProposed} take={take} error={proposed ? then.error : null} proposed={proposed} found={then.answer} levels={levels} />}
-        {tab === "many" && <ManyForm marked={marked} count={points.length} mayEdit={mayEdit} apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))} />}
-        {look && <CopyRows head={["IP", "Chainage", "Level m", "Grade in %", "Grade out %", "Curve m", "K"]} rows={look.ips.map((ip, i) => [i + 1, ip.chainage, ip.level, ip.grade_in, ip.grade_out, ip.length, ip.k])} />}
+        {tab === "place" && (
+          <PlaceForm
+            points={points}
+            index={index}
+            at={place.chainage}
+            mayEdit={mayEdit}
+            propose={setProposed}
+            take={take}
+            error={proposed ? then.error : null}
+            proposed={proposed}
+          />
+        )}
+        {tab === "shape" && (
+          <ShapeForm
+            range={place.range ?? { from: points[0]!.chainage, to: points.at(-1)!.chainage }}
+            mayEdit={mayEdit}
+            propose={setProposed}
+            take={take}
+            error={proposed ? then.error : null}
+            proposed={proposed}
+            found={then.answer}
+            levels={levels}
+          />
+        )}
+        {tab === "many" && (
+          <ManyForm
+            marked={marked}
+            count={points.length}
+            mayEdit={mayEdit}
+            apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))}
+          />
+        )}
+        {look && (
+          <CopyRows
+            head={["IP", "Chainage", "Level m", "Grade in %", "Grade out %", "Curve m", "K"]}
+            rows={look.ips.map((ip, i) => [i + 1, ip.chainage, ip.level, ip.grade_in, ip.grade_out, ip.length, ip.k])}
+          />
+        )}
         <Govern profile={document.key} points={points} mayEdit={mayEdit} />
       </Inspector>
     </>

@@ -46,7 +46,13 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
           <Select size="small" aria-label="Levels to fit through" value={fit.through} options={THROUGH} onChange={(through) => setFit({ ...fit, through })} />
         </Row>
         <Row label="As near as">
-          <NumberField label="Tolerance of the fit" unit="mm" least={1} value={fit.tolerance_mm} onChange={(tolerance_mm) => setFit({ ...fit, tolerance_mm })} />
+          <NumberField
+            label="Tolerance of the fit"
+            unit="mm"
+            least={1}
+            value={fit.tolerance_mm}
+            onChange={(tolerance_mm) => setFit({ ...fit, tolerance_mm })}
+          />
         </Row>
         <Row label="IPs apart">
           <NumberField label="Least distance of IPs" unit="m" least={5} value={fit.spacing} onChange={(spacing) => setFit({ ...fit, spacing })} />
@@ -56,16 +62,39 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
             <Switch size="small" aria-label="Keep both ends of the fit" checked={fit.fix_ends} onChange={(fix_ends) => setFit({ ...fit, fix_ends })} />
           </span>
         </Row>
-        {shown && <Figures of={[["IPs", String(found!.spec.points.length), ""], ["furthest", shown.worst.toFixed(0), "mm"], ["root mean square", shown.rms.toFixed(1), "mm"]]} />}
+        {shown && (
+          <Figures
+            of={[
+              ["IPs", String(found!.spec.points.length), ""],
+              ["furthest", shown.worst.toFixed(0), "mm"],
+              ["root mean square", shown.rms.toFixed(1), "mm"],
+            ]}
+          />
+        )}
         <Confirm edit={edit} proposed={proposed} propose={propose} take={take} error={error} mayEdit={mayEdit} what="Fit" />
       </section>
       <section className="card" aria-label="Match an end">
         <h3 style={{ paddingBottom: 6 }}>Match level and grade</h3>
         <Row label="At its">
-          <Segmented<"begin" | "end"> size="small" aria-label="Which end" value={match.end} options={["begin", "end"]} onChange={(end) => setMatch({ ...match, end })} />
+          <Segmented<"begin" | "end">
+            size="small"
+            aria-label="Which end"
+            value={match.end}
+            options={["begin", "end"]}
+            onChange={(end) => setMatch({ ...match, end })}
+          />
         </Row>
         <Row label="To">
-          <Select size="small" aria-label="What the end meets" value={match.to} options={[{ value: "existing" as const, label: "the old road's crown" }, { value: "design" as const, label: "the neighbour's design" }]} onChange={(to) => setMatch({ ...match, to })} />
+          <Select
+            size="small"
+            aria-label="What the end meets"
+            value={match.to}
+            options={[
+              { value: "existing" as const, label: "the old road's crown" },
+              { value: "design" as const, label: "the neighbour's design" },
+            ]}
+            onChange={(to) => setMatch({ ...match, to })}
+          />
         </Row>
         <Row label="Over">
           <NumberField label="Length of the match" unit="m" least={1} value={match.over} onChange={(over) => setMatch({ ...match, over })} />
@@ -80,7 +109,10 @@ export function ShapeForm({ range, mayEdit, propose, take, error, proposed, foun
 function residuals(found: ProfileLook, levels: Levels | undefined, fit: Fit): { worst: number; rms: number } | null {
   if (!levels) return null;
   const of = { design: levels.design, level_table: levels.adopted, existing: levels.existing }[fit.through];
-  const at = between(found.drawn.map((p) => p[0]), found.drawn.map((p) => p[1]));
+  const at = between(
+    found.drawn.map((p) => p[0]),
+    found.drawn.map((p) => p[1]),
+  );
   const off = levels.chainage.flatMap((c, i) => {
     const z = c >= fit.from_chainage - 1e-3 && c <= fit.to_chainage + 1e-3 ? at(c) : null;
     return z !== null && of[i] != null ? [1000 * (of[i] - z)] : [];
@@ -107,14 +139,33 @@ export function ManyForm({ marked, count, mayEdit, apply }: ManyProps) {
   return (
     <section aria-label="Many IPs at once">
       <p className="quiet" style={{ marginTop: 0 }}>
-        {indices.length === 0 ? "Mark IPs in the table." : `${indices.length} IP${indices.length === 1 ? "" : "s"} marked: ${indices.map((i) => i + 1).join(", ")}.`}
+        {indices.length === 0
+          ? "Mark IPs in the table."
+          : `${indices.length} IP${indices.length === 1 ? "" : "s"} marked: ${indices.map((i) => i + 1).join(", ")}.`}
       </p>
       <Row label="Curves">
-        <Select size="small" aria-label="Curves of the marked IPs" value={by} options={[{ value: "k" as const, label: "of one K" }, { value: "length" as const, label: "of one length" }, { value: "longest" as const, label: "the longest" }, { value: "least" as const, label: "the least allowed" }]} onChange={setBy} />
+        <Select
+          size="small"
+          aria-label="Curves of the marked IPs"
+          value={by}
+          options={[
+            { value: "k" as const, label: "of one K" },
+            { value: "length" as const, label: "of one length" },
+            { value: "longest" as const, label: "the longest" },
+            { value: "least" as const, label: "the least allowed" },
+          ]}
+          onChange={setBy}
+        />
       </Row>
       {(by === "k" || by === "length") && (
         <Row label={by === "k" ? "K" : "Length"}>
-          <NumberField label={by === "k" ? "K of the marked IPs" : "Length of the marked curves"} unit={by === "k" ? "m/%" : "m"} least={0} value={value} onChange={setValue} />
+          <NumberField
+            label={by === "k" ? "K of the marked IPs" : "Length of the marked curves"}
+            unit={by === "k" ? "m/%" : "m"}
+            least={0}
+            value={value}
+            onChange={setValue}
+          />
         </Row>
       )}
       <Button size="small" disabled={none} onClick={() => apply({ kind: "curves", indices, by, value })}>

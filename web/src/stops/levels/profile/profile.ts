@@ -17,7 +17,9 @@ export function useProfileLook(spec: Profile | undefined, edit: ProfileEdit | nu
 }
 
 export async function tryProfile(project_id: number, spec: Profile, edit: ProfileEdit | null, speed_kmh: number): Promise<ProfileLook> {
-  return dataOf(await api.POST("/api/projects/{project_id}/profiles/try", { params: { path: { project_id } }, body: { spec, edit, speed_kmh } })) as ProfileLook;
+  return dataOf(
+    await api.POST("/api/projects/{project_id}/profiles/try", { params: { path: { project_id } }, body: { spec, edit, speed_kmh } }),
+  ) as ProfileLook;
 }
 
 /** Two profiles with the same IPs are one. */
