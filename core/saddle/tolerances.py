@@ -18,8 +18,8 @@ FLAT_TRIANGLE = 1e-9
 SHORT_COVER = 1e-6
 #: Old and new pavement edges closer than this are one edge (a survey is no better).
 SAME_EDGE = 0.02
-#: Strips of new construction narrower than this do not exist.
-SLIVER = 1e-6
+#: Strips of new construction narrower than this do not exist (files are written to six decimals).
+SLIVER = 1e-5
 #: A layer that is nowhere wider than this on a section is pointed out: it cannot be laid.
 NARROW_LAYER = 0.10
 #: Layers thinner than this do not count.

@@ -1,19 +1,21 @@
 """Random whole roads that nobody tuned anything to: alignments with chainages of four digits, national coordinates, survey lines of
 any code that wander, end early and have gaps, every governing rule, starter and random templates, milling, ties, several treatments."""
 
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
 import numpy as np
 
 from saddle.alignment.alignment import Alignment, build
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straight
+from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.model import RoadInputs
+from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.tin import triangulate
@@ -236,7 +238,7 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
     if rng.random() < 0.25:
         rules.append({"side": "right", "point": "LaneEdge", "source": {"by": "guide", "guide": "edge1"},
                       "from_chainage": a.start + 10, "to_chainage": a.end - 10})  # fmt: skip
-    return RoadInputs(
+    inputs = RoadInputs(
         spec, surface, lines,
         SectionSettings(
             interval=float(rng.choice([10, 15, 20])), left=-20.0, right=20.0, key_points=bool(rng.random() < 0.7),
@@ -246,3 +248,27 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
         guides, FollowPlan.model_validate({"rules": rules}), crossfalls=table, levels=levels, profiles={"p": profile},
         milling=MillingPlan.model_validate({"stretches": milling}),
     )  # fmt: skip
+    return _with_side_road(rng, inputs, a) if rng.random() < 0.25 else inputs
+
+
+def _with_side_road(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) -> RoadInputs:
+    """The road with a side road tied in somewhere, where that is possible."""
+    low = float(rng.uniform(a.start, a.end - 15))
+    side: Literal["left", "right"] = "left" if rng.random() < 0.5 else "right"
+    asked = SideRoad(
+        from_chainage=low, to_chainage=low + float(rng.uniform(6, 14)), name="Lane", side=side, length=float(rng.uniform(4, 12)),
+        notch_mm=float(rng.choice([0, 40])),
+    )  # fmt: skip
+    try:
+        made = tie_in_side_road(
+            asked, Around(inputs.templates, inputs.make_ups, inputs.template_plan, inputs.treatments, inputs.milling)
+        )
+    except GeometryError:
+        return inputs
+    fields: dict[str, Any] = {"templates": dict(inputs.templates), "make_ups": dict(inputs.make_ups)}
+    for (kind, key), document in made.items():
+        if kind in ("template", "make_up"):
+            fields[f"{kind}s"][key] = document
+        else:
+            fields[kind] = document
+    return replace(inputs, **fields)

@@ -478,7 +478,9 @@ class Section:
                 x = (c - begin) / p.length_in if c <= p.chainage else (end - c) / p.length_out
                 z += middle * x * x
         if rule.about != "hinge":
-            inner = {"inner": 1 if self.pct[1] < self.pct[-1] else -1, "outer": 1 if self.pct[1] > self.pct[-1] else -1}
-            side = {"left": -1, "right": 1}.get(rule.about) or inner[rule.about]
-            z += (rule.normal_pct - self.pct[side]) / 100 * abs(self.edges[side] - self.hinge)
+            lower = 1 if self.pct[1] < self.pct[-1] else -1
+            sides = {"left": [-1], "right": [1], "inner": [lower], "outer": [-lower]}[rule.about]
+            if rule.about in ("inner", "outer") and abs(self.pct[1] - self.pct[-1]) < 1e-9:
+                sides = [side for side in (-1, 1) if side in self.edges]
+            z += sum((rule.normal_pct - self.pct[s]) / 100 * abs(self.edges[s] - self.hinge) for s in sides) / len(sides)
         return z

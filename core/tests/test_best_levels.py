@@ -12,9 +12,10 @@ from saddle.geometry.polylines import interpolate
 from saddle.overlay.best_levels import Conflict, Ends, Limits, Needs, best_levels, station_weights, volume_of
 from saddle.overlay.governing import kerb_to_kerb
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
+from saddle.road.grades import changes_along
 from saddle.road.levels import best_on, levels_of
 from saddle.road.pipeline import solve
-from saddle.standards.grade_change import grades_pct, speed_for
+from saddle.standards.grade_change import speed_for
 from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
 
@@ -157,7 +158,7 @@ class Random(TestCase):
         for s, (d, need) in enumerate(sides):
             left_over = found.level[:, None] - hinge[:, None] + found.pct[:, s : s + 1] / 100 * d - need
             self.assertGreaterEqual(np.nanmin(left_over), -1e-6)
-        _, change = grades_pct(x, found.level)
+        change = changes_along(x, found.level)
         self.assertLessEqual(np.nanmax(np.abs(change)), 0.5 + 1e-6)
         if free:
             self.assertTrue(((found.pct >= -4 - 1e-6) & (found.pct <= -1.5 + 1e-6)).all())
@@ -244,11 +245,11 @@ class ChangeOfGrade(TestCase):
         """Checks 4.4: common practice, no source; even and uneven spacing, a value at the limit is allowed."""
         x = np.arange(7) * 10.0
         z = np.array([100.00, 100.10, 100.25, 100.35, 100.45, 100.49, 100.60])
-        _, change = grades_pct(x, z)
+        change = changes_along(x, z)
         np.testing.assert_allclose(change[1:-1], [0.5, -0.5, 0.0, -0.6, 0.7], atol=1e-9)
         self.assertEqual((np.abs(change[1:-1]) <= 0.5 + 1e-9).tolist(), [True, True, True, False, False])
         self.assertEqual(speed_for(change[1:-1], GRADE_CHANGE).tolist(), [90, 90, 120, 80, 70])
-        _, uneven = grades_pct(np.array([0.0, 10, 17.5, 25, 50]), np.array([100.0, 100.1, 100.205, 100.2725, 100.3725]))
+        uneven = changes_along(np.array([0.0, 10, 17.5, 25, 50]), np.array([100.0, 100.1, 100.205, 100.2725, 100.3725]))
         np.testing.assert_allclose(uneven[1:-1], [0.4, -0.5, -0.5], atol=1e-9)
 
 
@@ -286,5 +287,5 @@ class ProblemsOfGrade(TestCase):
 
     def test_best_levels_leave_none_inside_their_range(self) -> None:
         saving = best_on(demo_model(), 500.0, 680.0, Limits(GRADE_CHANGE.at(60)), fix_ends=False)
-        _, change = grades_pct(saving.chainage, saving.best.level)
+        change = changes_along(saving.chainage, saving.best.level)
         self.assertLessEqual(np.nanmax(np.abs(change)), GRADE_CHANGE.at(60) + 1e-6)

@@ -14,7 +14,7 @@ from saddle.errors import ImportProblem
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, LevelRow, LevelTable
-from saddle.road.levels import adopted_at, levels_of
+from saddle.road.levels import levels_of
 from saddle.road.model import RoadModel
 from saddle.road.pipeline import solve
 from saddle.standards.published import GRADE_CHANGE
@@ -111,7 +111,7 @@ class Governing(TestCase):
             else int(np.flatnonzero(model.chainage == 590)[0])
         )
         self.assertAlmostEqual(model.hinge_level[i], 88.9 + (model.chainage[i] - 470) / 250 * 5.1, 9)
-        np.testing.assert_allclose(adopted_at(table, np.array([470.0, 595.0, 800.0])), [88.9, 91.45, np.nan])
+        np.testing.assert_allclose(table.at(np.array([470.0, 595.0, 800.0])), [88.9, 91.45, np.nan])
 
     def test_both_candidates_are_shown_and_the_higher_is_taken(self) -> None:
         model = demo_model()

@@ -14,7 +14,6 @@ from projects.access import project_for
 from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit
 from saddle.geometry.polylines import Floats
-from saddle.road.levels import adopted_at
 from saddle.road.long_section import Clearance, beneath, existing_levels
 from saddle.road.profile_report import IpReport, ProfileReport, report_profile
 from saddle.standards.published import SUPERELEVATION, VERTICAL
@@ -68,7 +67,7 @@ def try_profile(request: HttpRequest, project_id: Path[int], payload: TryProfile
         levels = {
             "existing": existing_levels(model)[rows],
             "design": model.hinge_level[rows],
-            "level_table": adopted_at(model.inputs.levels, c),
+            "level_table": model.inputs.levels.at(c),
         }
         spec = edit(spec, payload.edit, Around(c, levels, standards.vertical, payload.speed_kmh))
     found = report_profile(

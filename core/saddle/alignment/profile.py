@@ -11,6 +11,7 @@ from typing import Annotated, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from saddle import tolerances
 from saddle.documents_base import Document, Key, Name, NotNegative, Number, Refers
 from saddle.geometry.polylines import Floats
 
@@ -53,9 +54,16 @@ class Profile:
     length_out: Floats
     grade: Floats
 
+    def _inside(self, chainages: Floats) -> Floats:
+        """Chainages that miss the ends by no more than sections are told apart stand at the ends."""
+        c, near = np.asarray(chainages, dtype=float), tolerances.CHAINAGE_MERGE
+        ends = np.clip(c, self.chainage[0], self.chainage[-1])
+        inside: Floats = np.where(np.abs(ends - c) <= near, ends, c)
+        return inside
+
     def levels(self, chainages: Floats) -> Floats:
-        """Levels (k,), NaN before the first and after the last IP."""
-        c = np.asarray(chainages, dtype=float)
+        """Levels (k,), NaN before the first and after the last IP, which a rounded figure may miss."""
+        c = self._inside(chainages)
         z: Floats = np.interp(c, self.chainage, self.level, left=np.nan, right=np.nan)
         for i in range(1, len(self.chainage) - 1):
             a, b = self.length_in[i], self.length_out[i]
@@ -73,7 +81,7 @@ class Profile:
 
     def grades_pct(self, chainages: Floats) -> Floats:
         """Grade along the road (k,), %, positive rising; at an IP without curve that of the tangent after it."""
-        c = np.asarray(chainages, dtype=float)
+        c = self._inside(chainages)
         tangent = np.clip(np.searchsorted(self.chainage, c, side="right") - 1, 0, len(self.grade) - 1)
         g = self.grade[tangent].copy()
         for i in range(1, len(self.chainage) - 1):

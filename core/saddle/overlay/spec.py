@@ -4,9 +4,12 @@ import itertools
 from collections.abc import Sequence
 from typing import Annotated, Literal, Protocol, Self
 
+import numpy as np
 from pydantic import Field, model_validator
 
+from saddle import tolerances
 from saddle.documents_base import Document, Key, NotNegative, Number, Positive, Refers
+from saddle.geometry.polylines import Floats
 from saddle.guides.spec import EdgeSource
 
 Crossfall = Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)]
@@ -35,7 +38,7 @@ class ProfileGoverns(Document):
 
     about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
     has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
-    one of a curve.
+    one of a curve; where both sides fall alike, the mean of what both ask for.
     """
 
     kind: Literal["profile"] = "profile"
@@ -114,6 +117,14 @@ class LevelTable(Document):
     def _ordered(self) -> Self:
         _rising(self.rows, "levels")
         return self
+
+    def at(self, chainage: Floats) -> Floats:
+        """Levels (n,), NaN outside the table. A section that its first or last row misses by a rounded figure is inside."""
+        if not self.rows:
+            return np.full(len(chainage), np.nan)
+        rows, near = [r.chainage for r in self.rows], tolerances.CHAINAGE_MERGE
+        levels = np.interp(chainage, rows, [r.level for r in self.rows])
+        return np.where((chainage >= rows[0] - near) & (chainage <= rows[-1] + near), levels, np.nan)
 
 
 class MillingRow(Document):

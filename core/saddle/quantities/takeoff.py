@@ -222,7 +222,7 @@ def _rows(items: list[Item], amounts: list[Floats], length: Floats, where: np.nd
         part = amount[where]
         value = float(np.nansum(part))
         unknown = float(length[where][np.isnan(part)].sum())
-        if value == 0 and unknown == 0:
+        if abs(value) <= tolerances.COINCIDENT and unknown == 0:
             continue
         along = item.kind == "length"
         new = QuantityRow(

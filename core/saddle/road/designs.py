@@ -229,7 +229,9 @@ class Designs:
         given = designed & np.isin(self.rule, ("level_table", "profile"))
         level[given] = self.given[given]
         t = self.lines.tied
-        level = np.where(t < 1, self.lines.existing_hinge + t * (level - self.lines.existing_hinge), level)
+        old = self.lines.existing_hinge
+        # Where a tie meets the old road its own level is not asked for.
+        level = np.where(t < 1, old + np.where(t > 0, t * (level - old), 0.0), level)
         open_ = self.bridged & designed & (self.rule == "")
         return bridge(self.stations.chainage, level, open_, self.lines.existing_hinge), candidates
 
@@ -315,11 +317,14 @@ def _given_levels(s: Surroundings, rules: list[object], index: Ints) -> Floats:
     for i, rule in enumerate(rules):
         here = index == i
         if isinstance(rule, LevelTableGoverns) and s.levels.rows:
-            rows = s.levels.rows
-            out[here] = np.interp(c[here], [r.chainage for r in rows], [r.level for r in rows], left=np.nan, right=np.nan)
+            out[here] = s.levels.at(c[here])
         elif isinstance(rule, ProfileGoverns) and rule.profile in s.profiles:
             out[here] = build_profile(s.profiles[rule.profile]).levels(c[here]) + _turned(s.lines, here, rule)
     return out
+
+
+#: Crossfalls closer than this are one, %.
+SAME_FALL = 1e-9
 
 
 def _turned(lines: RoadLinesFound, rows: Bools, rule: ProfileGoverns) -> Floats:
@@ -329,15 +334,15 @@ def _turned(lines: RoadLinesFound, rows: Bools, rule: ProfileGoverns) -> Floats:
     width = np.column_stack([lines.hinge - lines.left_edge, lines.right_edge - lines.hinge])[rows]
     if rule.about == "hinge":
         return np.zeros(len(pct))
-    side = {
-        "left": np.zeros(len(pct), dtype=int),
-        "right": np.ones(len(pct), dtype=int),
-        "inner": (pct[:, 1] < pct[:, 0]).astype(int),
-        "outer": (pct[:, 1] > pct[:, 0]).astype(int),
-    }[rule.about]
-    at = np.arange(len(pct)), side
-    turned: Floats = (rule.normal_pct - pct[at]) / 100 * width[at]
-    return turned
+    off = rule.normal_pct - pct
+    turned = np.where(off == 0, 0.0, off / 100 * width)  # at the normal crossfall nothing turns, whatever the width
+    lower = np.sign(np.where(np.abs(pct[:, 1] - pct[:, 0]) < SAME_FALL, 0.0, pct[:, 1] - pct[:, 0]))
+    right = {"left": np.full(len(pct), -1.0), "right": np.ones(len(pct)), "inner": -lower, "outer": lower}[rule.about]
+    of_one = np.where(right > 0, turned[:, 1], turned[:, 0])
+    # Where both sides fall alike neither is the inner one: the hinge stands in the middle of what they ask for.
+    alike = np.where(np.isfinite(turned[:, ::-1]), (turned + turned[:, ::-1]) / 2, turned)
+    found = np.where(right == 0, np.where(np.isfinite(alike[:, 0]), alike[:, 0], alike[:, 1]), of_one)
+    return np.where(np.isnan(right), np.nan, found)
 
 
 def needs_levels(compiled: Mapping[str, CompiledTemplate], followed: tuple[Followed, ...]) -> bool:

@@ -10,10 +10,10 @@ from saddle.figures import slack
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats, interpolate, merge_offsets, sample
 from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written, volume_of
-from saddle.overlay.spec import LevelTable
+from saddle.road.grades import changes_along, grades_along
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
-from saddle.standards.grade_change import grades_pct, speed_for
+from saddle.standards.grade_change import speed_for
 from saddle.template.compiled import StripSpan
 
 #: How far beside its values a template is solved to see how it follows them, m and %.
@@ -42,27 +42,17 @@ def levels_of(model: RoadModel) -> Levels:
     """Levels on every section; of two at one chainage the first."""
     rows = model.stations.first
     c, design = model.chainage[rows], model.hinge_level[rows]
-    into, change = grades_pct(c, design)
+    change = changes_along(model.chainage, model.hinge_level)
     return Levels(
         c,
         model.lines.existing_hinge[rows],
         lowest_levels(model)[rows],
         design,
-        adopted_at(model.inputs.levels, c),
-        into,
+        model.inputs.levels.at(c),
+        grades_along(model.chainage, model.hinge_level)[0][rows],
         change,
         speed_for(change, model.inputs.standards.vertical.grade_change),
     )
-
-
-def adopted_at(table: LevelTable, chainage: Floats) -> Floats:
-    """Levels of the table (n,), NaN outside it."""
-    if not table.rows:
-        return np.full(len(chainage), np.nan)
-    levels: Floats = np.interp(
-        chainage, [r.chainage for r in table.rows], [r.level for r in table.rows], left=np.nan, right=np.nan
-    )
-    return levels
 
 
 def lowest_levels(model: RoadModel) -> Floats:

@@ -151,7 +151,8 @@ def tie_factor(rule: LineRules, chainage: Floats) -> Floats:
         t = np.minimum(t, np.clip((chainage - rule.from_chainage) / rule.begin.length, 0, 1))
     if rule.end is not None:
         t = np.minimum(t, np.clip((rule.to_chainage - chainage) / rule.end.length, 0, 1))
-    return t
+    # Where a tie stops the treatment stands on its own, whatever the last place says.
+    return np.where(t > 1 - tolerances.COINCIDENT, 1.0, t)
 
 
 def bends_of(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> Floats:
@@ -235,4 +236,5 @@ def _milled(
                 near = here & (distance <= tie.length + tolerances.CHAINAGE_MERGE)
                 left, right = np.where(near, lines.left_edge, 0.0), np.where(near, lines.right_edge, 0.0)
                 found.append((left, right, d, (1.0, 1.0)))
-    return found
+    # What runs out to nothing is nothing, whatever the last place says.
+    return [(left, right, np.where(d > tolerances.COINCIDENT, d, 0.0), share) for left, right, d, share in found]

@@ -8,11 +8,11 @@ from saddle import tolerances
 from saddle.figures import slack, written
 from saddle.geometry.polylines import Bools, Floats, Polylines, sample
 from saddle.problem import Problem, problems_where, runs_of
+from saddle.road.grades import changes_along
 from saddle.road.long_section import beneath, clearances
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Leave, Overlay
 from saddle.road.water import water
-from saddle.standards.grade_change import grades_pct
 from saddle.template.compiled import edge_column, reach_column, surface_columns
 from saddle.template.half import HalfSections
 from saddle.template.slopes import NONE_LANDED
@@ -363,11 +363,9 @@ def _grade_changes(model: RoadModel) -> list[Problem]:
     number = np.cumsum(model.stations.first) - 1
     first = np.flatnonzero(np.r_[True, np.diff(number) > 0])
     c = model.chainage[first]
-    # Of two sections at one chainage the mean counts: a step there is a problem of its own.
-    z = np.bincount(number, model.hinge_level) / np.bincount(number)
     speed = model.inputs.settings.design_speed_kmh
     limit = model.inputs.standards.vertical.grade_change.at(speed)
-    _, change = grades_pct(c, z)
+    change = changes_along(model.chainage, model.hinge_level)
     overlay = np.bincount(number, np.isfinite(model.depth.least)) > 0
     with np.errstate(invalid="ignore"):
         over = overlay & (np.abs(change) > limit + slack("grade"))

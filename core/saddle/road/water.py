@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle.geometry.polylines import Floats
+from saddle.road.grades import grades_along
 from saddle.road.model import RoadModel
 from saddle.standards.drainage import film_mm, path_length, resultant_pct
-from saddle.standards.grade_change import grades_pct
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -22,11 +22,10 @@ class Water:
 
 def water(model: RoadModel) -> Water:
     """Water on the lanes between hinge and edges, with the grade of the hinge's levels."""
-    lines, rows = model.lines, model.stations.first
-    into, _ = grades_pct(model.chainage[rows], model.hinge_level[rows])
-    out = np.append(into[1:], np.nan)
-    at = np.where(np.isfinite(into) & np.isfinite(out), (into + out) / 2, np.where(np.isfinite(into), into, out))
-    grade = at[np.cumsum(rows) - 1][:, None]
+    lines = model.lines
+    into, out = grades_along(model.chainage, model.hinge_level)
+    both = np.isfinite(into) & np.isfinite(out)
+    grade = np.where(both, (into + out) / 2, np.where(np.isfinite(into), into, out))[:, None]
     pct = np.column_stack([lines.left_pct, lines.right_pct])
     width = np.column_stack([lines.hinge - lines.left_edge, lines.right_edge - lines.hinge])
     with np.errstate(invalid="ignore"):

@@ -98,11 +98,14 @@ def _join(n: int, line: Ints, start: Floats, end: Floats, z_start: Floats, z_end
     order = np.lexsort((start, line))
     start, end, z_start, z_end = (a[order] for a in (start, end, z_start, z_end))
     line = line[order]
-    # A chord along a shared edge comes from both triangles: keep one.
-    repeats = np.zeros(len(line), dtype=bool)
-    repeats[1:] = (line[1:] == line[:-1]) & (np.abs(start[1:] - start[:-1]) <= 2 * tolerances.COINCIDENT)
-    start, end, z_start, z_end = (a[~repeats] for a in (start, end, z_start, z_end))
-    line = line[~repeats]
+    # Of chords that begin at one place the longest is kept: one along a shared edge comes from both triangles, and beside a
+    # vertex one may run for a hair only.
+    repeats = np.r_[False, (line[1:] == line[:-1]) & (np.abs(np.diff(start)) <= 2 * tolerances.COINCIDENT)][: len(line)]
+    place = np.cumsum(~repeats)
+    by_length = np.lexsort((end, place))
+    longest = np.sort(by_length[np.r_[np.diff(place) > 0, True][: len(line)]])
+    start, end, z_start, z_end = (a[longest] for a in (start, end, z_start, z_end))
+    line = line[longest]
     if len(line) == 0:
         return Polylines(np.full((n, 0), np.inf), np.full((n, 0), np.nan))
     last = np.r_[line[1:] != line[:-1], True]
