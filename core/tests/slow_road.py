@@ -437,6 +437,8 @@ class Section:
         under = self.under(notches=False)
         cover = w.least_cover_mm / 1000 if w.kind == "overlay" else 0.0
         kind = w.governs.kind if w.governs is not None else None
+        if w.kind == "overlay" and self.tied == 0:
+            return e_hinge  # a tie meets the old road here, whatever governs
         if kind is None:
             raise Unsure("a bridged length hangs on its neighbours")
         if kind == "cover":

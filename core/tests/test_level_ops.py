@@ -12,7 +12,7 @@ from scipy.optimize import minimize
 from saddle.errors import GeometryError
 from saddle.overlay.level_ops import LevelOperation, LevelsAround, apply_to_levels
 from saddle.overlay.spec import LevelRow, LevelTable
-from saddle.standards.grade_change import grades_pct
+from saddle.road.grades import changes_along
 
 READ: TypeAdapter[LevelOperation] = TypeAdapter(LevelOperation)
 C = np.arange(0.0, 101, 10)
@@ -71,7 +71,7 @@ class Operations(TestCase):
             if seed % 2
             else done(table(z), kind="ease", change_pct=limit, keep_cover=False)
         )
-        change = grades_pct(C, got)[1][1:-1]
+        change = changes_along(C, got)[1:-1]
         self.assertLessEqual(np.abs(change).max(), limit + 5e-4)  # as it is written, to 0.001 %
         self.assertEqual((got[0], got[-1]), (z[0], z[-1]))
         if not seed % 2:
@@ -82,7 +82,7 @@ class Operations(TestCase):
         """The same sum of moves from a smooth solver on |m| = sqrt(m2 + eps)."""
         got = done(table(BUMPY), kind="ease", change_pct=0.3, keep_cover=False)
         bend = [
-            {"type": "ineq", "fun": lambda z, s=s: 0.3 - s * grades_pct(C, np.r_[BUMPY[0], z, BUMPY[-1]])[1][1:-1]}
+            {"type": "ineq", "fun": lambda z, s=s: 0.3 - s * changes_along(C, np.r_[BUMPY[0], z, BUMPY[-1]])[1:-1]}
             for s in (1, -1)
         ]
         start = np.interp(C, C[[0, -1]], BUMPY[[0, -1]])[1:-1]
@@ -120,7 +120,7 @@ class Operations(TestCase):
         self.assertGreater((kept - crest).min(), -1e-4)
         self.assertGreater(kept.sum(), crest.sum() + 0.01)
         for got in (free, kept):
-            self.assertLessEqual(np.abs(grades_pct(C, got)[1][1:-1]).max(), 1.2 + 2e-3)
+            self.assertLessEqual(np.abs(changes_along(C, got)[1:-1]).max(), 1.2 + 2e-3)
 
     def test_eased_on_uneven_chainages(self) -> None:
         c = np.array([0.0, 10, 17.5, 25, 50, 70])
@@ -134,8 +134,8 @@ class Operations(TestCase):
                 ).rows
             ]
         )
-        self.assertGreater(np.abs(grades_pct(c, z)[1][1:-1]).max(), 2)
-        self.assertLessEqual(np.abs(grades_pct(c, got)[1][1:-1]).max(), 0.8 + 5e-3)
+        self.assertGreater(np.abs(changes_along(c, z)[1:-1]).max(), 2)
+        self.assertLessEqual(np.abs(changes_along(c, got)[1:-1]).max(), 0.8 + 5e-3)
 
     def test_what_cannot_be_done_says_why(self) -> None:
         cases: list[tuple[LevelTable, dict[str, Any], str]] = [
