@@ -56,9 +56,7 @@ def cut_and_fill(existing: Polylines, formation: Polylines, low: Floats, high: F
     f = _over_cells(formation, np.cumsum((order >= m) & (order < m + k), axis=1)[:, :-1], a, b)
     gone = np.where(np.isfinite(low) & np.isfinite(high), 0.0, np.nan)
     with np.errstate(invalid="ignore", divide="ignore"):
-        first, last = e[0] - f[0], e[1] - f[1]
-        cut, fill = (_above(a, b, sign * first, sign * last, inside) for sign in (1.0, -1.0))
-    return Areas(cut.area + gone, cut.moment + gone), Areas(fill.area + gone, fill.moment + gone)
+        return _both_sides(a, b, e[0] - f[0], e[1] - f[1], inside, gone)
 
 
 def _joined(parts: list[Areas]) -> Areas:
@@ -79,18 +77,34 @@ def _over_cells(lines: Polylines, before: Ints, a: Floats, b: Floats) -> tuple[F
         return z + slope * (a - o), z + slope * (b - o)
 
 
-def _above(a: Floats, b: Floats, first: Floats, last: Floats, inside: Bools) -> Areas:
-    """Area and moment of what is positive of differences that run straight over cells (n, c), NaN where one inside is not known."""
-    width = b - a
-    both = (first >= 0) & (last >= 0)
-    falls, rises = (first > 0) & (last < 0), (first < 0) & (last > 0)
-    share = np.where(falls, first / (first - last), np.where(rises, last / (last - first), 1.0))
-    height = np.where(falls, first, np.where(rises, last, 0.0))
-    area = np.where(both, (first + last) / 2, height * share / 2) * width
-    centre = np.where(falls, a + width * share / 3, b - width * share / 3)
-    moment = np.where(both, (a * (2 * first + last) + b * (first + 2 * last)) * width / 6, area * centre)
-    unknown = np.where(np.isnan(first) | np.isnan(last), np.nan, 0.0)
-    return Areas(*(np.where(inside, v + unknown, 0.0).sum(axis=1) for v in (area, moment)))
+def _both_sides(a: Floats, b: Floats, first: Floats, last: Floats, inside: Bools, gone: Floats) -> tuple[Areas, Areas]:
+    """Area and moment of what is positive, and of what is negative, of differences that run straight over cells (n, c), NaN where
+    one inside is not known. gone: (n,) added, 0 or NaN.
+
+    A cell counts whole on the side on which it lies; of one that crosses zero both tips are triangles.
+    """
+    width = np.where(inside, b - a, 0.0)
+    first, last = np.where(inside, first, 0.0), np.where(inside, last, 0.0)
+    area = (first + last) * width / 2
+    moment = (a * (2 * first + last) + b * (first + 2 * last)) * width / 6
+    moment = np.where(inside, moment, 0.0)
+    up = first + last > 0
+    above, below = np.where(up, area, 0.0), np.where(up, 0.0, -area)
+    above_m, below_m = np.where(up, moment, 0.0), np.where(up, 0.0, -moment)
+    rows, cells = np.nonzero(first * last < 0)
+    if len(rows):
+        x, w, d0, d1 = a[rows, cells], width[rows, cells], first[rows, cells], last[rows, cells]
+        share = d0 / (d0 - d1)
+        tips = (d0 * share * w / 2, x + w * share / 3), (d1 * (1 - share) * w / 2, x + w * (1 - (1 - share) / 3))
+        high, low = (np.where(d0 > 0, tips[0], tips[1]), np.where(d0 > 0, tips[1], tips[0]))
+        above[rows, cells], above_m[rows, cells] = high[0], high[0] * high[1]
+        below[rows, cells], below_m[rows, cells] = -low[0], -low[0] * low[1]
+    # Where one cell is not known neither is the section.
+    lost = np.where(np.isnan(area).any(axis=1), np.nan, gone)
+    return (
+        Areas(above.sum(axis=1) + lost, above_m.sum(axis=1) + lost),
+        Areas(below.sum(axis=1) + lost, below_m.sum(axis=1) + lost),
+    )
 
 
 def polygon(points: Floats) -> tuple[float, Floats]:

@@ -62,10 +62,7 @@ def surface_triangles(model: RoadModel) -> DepthTriangles:
     corner = ground.points[ground.triangles]
     near = ((corner[:, :, :2].max(axis=1) >= low) & (corner[:, :, :2].min(axis=1) <= high)).all(axis=1)
     # Depth is how far the design lies above the ground: the ground is the first, the design the second.
-    pieces = list(shared_pieces(corner[near], design))
-    if not pieces:
-        return DepthTriangles(np.empty((0, 3, 2)), np.empty((0, 3)))
-    return DepthTriangles(np.concatenate([p for p, _ in pieces]), np.concatenate([r for _, r in pieces]))
+    return DepthTriangles(*shared_pieces(corner[near], design))
 
 
 def _corners(lines: Polylines) -> Polylines:
@@ -154,12 +151,13 @@ def depth_bands(triangles: DepthTriangles, limits_mm: Sequence[float]) -> list[D
 def _clipped(plan: Floats, depth: Floats, low: float, high: float) -> list[Floats]:
     """Parts of triangles (t, 3, 2) where low <= depth <= high, as polygons (k, 2): Sutherland and Hodgman's clipping, on all
     triangles at once."""
-    ring = np.concatenate([plan, depth[:, :, None]], axis=2)
-    count = np.full(len(ring), 3)
+    ring = np.concatenate([plan, depth[:, :, None]], axis=2).transpose(2, 1, 0)
     for sign, limit in ((1.0, low), (-1.0, high)):
-        if np.isfinite(limit) and len(ring):
-            ring, count = kept_side(ring, count, sign * (ring[:, :, 2] - limit))
-    return [ring[i, : count[i], :2] for i in np.flatnonzero(count >= 3)]
+        if np.isfinite(limit) and ring.shape[2]:
+            ring, _ = kept_side(ring, sign * (ring[2] - limit))
+    corners = ring[:2].transpose(2, 1, 0)
+    other = (corners != np.roll(corners, -1, axis=1)).any(axis=2)
+    return [corners[i, other[i]] for i in np.flatnonzero(other.sum(axis=1) >= 3)]
 
 
 def section_bands(offset: Floats, top: Floats, under: Floats, limits_mm: Sequence[float]) -> list[tuple[int, Floats]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from saddle.geometry.clip import fans, kept_side
+from saddle.geometry.clip import fans, kept_side, twice_area
 from saddle.geometry.polylines import Floats
 from saddle.terrain.tin import Tin
 
@@ -33,39 +33,52 @@ def compare(first: Tin, second: Tin) -> Comparison:
     a, b = first.points[first.triangles], second.points[second.triangles]
     cut = fill = area = 0.0
     deepest = np.zeros(2)
-    for fan, rise in shared_pieces(a, b):
-        below, above, size = _parts(fan, rise)
+    for pieces in _pieces(a, b):
+        below, above, size = _parts(pieces)
         cut, fill, area = cut + below, fill + above, area + size
-        if len(rise):
-            deepest = np.maximum(deepest, [-rise.min(), rise.max()])
+        if pieces.shape[2]:
+            deepest = np.maximum(deepest, [-pieces[2].min(), pieces[2].max()])
     return Comparison(
         cut, fill, area, _plan_area(a) - area, _plan_area(b) - area, float(deepest[0]), float(deepest[1])
     )  # fmt: skip
 
 
-def shared_pieces(first: Floats, second: Floats) -> Iterator[tuple[Floats, Floats]]:
-    """Every piece that a triangle of the first (n, 3, 3) shares in plan with one of the second (m, 3, 3), as triangles block by
-    block: plan (t, 3, 2), and how far the second lies above the first there (t, 3), which is linear on each."""
+def shared_pieces(first: Floats, second: Floats) -> tuple[Floats, Floats]:
+    """Every piece that a triangle of the first (n, 3, 3) shares in plan with one of the second (m, 3, 3), as triangles: plan
+    (t, 3, 2), and how far the second lies above the first there (t, 3), which is linear on each."""
+    found = list(_pieces(first, second)) or [np.empty((3, 3, 0))]
+    pieces = np.concatenate(found, axis=2)
+    base = _base(first) if len(first) else np.zeros(2)
+    return np.moveaxis(pieces[:2], 0, 2).transpose(1, 0, 2) + base, np.ascontiguousarray(pieces[2].T)
+
+
+def _base(triangles: Floats) -> Floats:
+    """A place near all of them, about which coordinates lose no digits."""
+    middle: Floats = triangles[:, :, :2].reshape(-1, 2).mean(axis=0)
+    return middle
+
+
+def _pieces(first: Floats, second: Floats) -> Iterator[Floats]:
+    """The same block by block, (3, 3, t): easting and northing about `_base` and the rise, of three corners."""
     if not len(first) or not len(second):
         return
-    base = first[:, :, :2].reshape(-1, 2).mean(axis=0)
+    base = _base(first)
     planes_a, planes_b = _planes(first, base), _planes(second, base)
     a, b = _left_turning(first[:, :, :2] - base), _left_turning(second[:, :, :2] - base)
     tree = shapely.STRtree(_boxes(b))
+    corners = np.ascontiguousarray(a.transpose(2, 1, 0))
+    sides = np.ascontiguousarray(b.transpose(2, 1, 0))
     for low in range(0, len(a), BLOCK):
         i, j = tree.query(_boxes(a[low : low + BLOCK]))
         i += low
-        ring, count = a[i], np.full(len(i), 3)
+        ring = corners[:, :, i]
         for k in range(3):
-            start, along = b[j, k], b[j, (k + 1) % 3] - b[j, k]
-            off = ring - start[:, None, :]
-            ring, count = kept_side(ring, count, along[:, None, 0] * off[:, :, 1] - along[:, None, 1] * off[:, :, 0])
-            some = count >= 3
-            i, j, ring, count = i[some], j[some], ring[some], count[some]
-        fan, owner = fans(ring, count)
-        gap = (planes_b[j] - planes_a[i])[owner]
-        rise = fan[:, :, 0] * gap[:, None, 0] + fan[:, :, 1] * gap[:, None, 1] + gap[:, None, 2]
-        yield fan + base, rise
+            (x, y), (xn, yn) = sides[:, k, j], sides[:, (k + 1) % 3, j]
+            ring, some = kept_side(ring, (xn - x) * (ring[1] - y) - (yn - y) * (ring[0] - x))
+            i, j = i[some], j[some]
+        fan, owner = fans(ring)
+        slope_x, slope_y, level = (planes_b[j] - planes_a[i])[owner].T
+        yield np.concatenate([fan, [fan[0] * slope_x + fan[1] * slope_y + level]])
 
 
 def _left_turning(corner: Floats) -> Floats:
@@ -92,13 +105,11 @@ def _planes(corner: Floats, base: Floats) -> Floats:
     return np.asarray(np.linalg.solve(rows, corner[:, :, 2:])[:, :, 0])
 
 
-def _parts(fan: Floats, depth: Floats) -> tuple[float, float, float]:
-    """Volume below zero and above it, both positive, and the area. depth is linear on each triangle."""
-    a, b = fan[:, 1] - fan[:, 0], fan[:, 2] - fan[:, 0]
-    size = np.abs(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]) / 2
-    d = np.sort(depth, axis=1)
-    low, middle, high = d.T
-    net = d.mean(axis=1)
+def _parts(pieces: Floats) -> tuple[float, float, float]:
+    """Volume below zero and above it, both positive, and the area, of pieces (3, 3, t) whose rise is linear on each."""
+    size, d = np.abs(twice_area(pieces)) / 2, pieces[2]
+    low, high, net = d.min(axis=0), d.max(axis=0), d.mean(axis=0)
+    middle = 3 * net - low - high
     with np.errstate(invalid="ignore", divide="ignore"):
         # The corner that is alone on its side of zero cuts off a triangle whose mean is a third of its height.
         alone_high = high**3 / (3 * (high - low) * (high - middle))
