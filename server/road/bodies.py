@@ -3,18 +3,17 @@
 import numpy as np
 from ninja import Schema
 
-from saddle.geometry.polylines import Floats
 from saddle.road.depth_map import DepthBand
 
 
 class BandOut(Schema):
-    """A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
-    map's origin, to the centimetre."""
+    """A depth band: limits in m (null when open), plan area m2, polygons, each an outer ring and the rings of its holes, as east
+    and north by turns from the map's origin, to the centimetre."""
 
     low: float | None
     high: float | None
     area: float
-    polygons: list[list[float]]
+    polygons: list[list[list[float]]]
 
 
 class DepthMapOut(Schema):
@@ -27,24 +26,15 @@ class DepthMapOut(Schema):
 
 def depth_map_out(found: list[DepthBand], area: float) -> DepthMapOut:
     """Bands as they are sent."""
-    corners = [np.concatenate(band.pieces) for band in found if band.pieces]
-    origin = np.floor(np.min([c.min(axis=0) for c in corners], axis=0)) if corners else np.zeros(2)
+    rings = [ring for band in found for polygon in band.polygons for ring in polygon]
+    origin = np.floor(np.concatenate(rings).min(axis=0)) if rings else np.zeros(2)
     bands = [
         BandOut(
             low=float(b.low) if np.isfinite(b.low) else None,
             high=float(b.high) if np.isfinite(b.high) else None,
             area=b.area,
-            polygons=_flat(b.pieces, origin),
+            polygons=[[np.round(ring - origin, 2).ravel().tolist() for ring in polygon] for polygon in b.polygons],
         )
         for b in found
     ]
     return DepthMapOut(area=area, origin=origin.tolist(), bands=bands)
-
-
-def _flat(pieces: list[Floats], origin: Floats) -> list[list[float]]:
-    """East and north by turns of every piece, from an origin, to the centimetre: all numbers are made in one go."""
-    if not pieces:
-        return []
-    numbers = np.round(np.concatenate(pieces) - origin, 2).ravel().tolist()
-    ends = (2 * np.cumsum([len(p) for p in pieces])).tolist()
-    return [numbers[low:high] for low, high in zip([0, *ends[:-1]], ends, strict=True)]

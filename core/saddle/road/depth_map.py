@@ -9,6 +9,7 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.geometry.clip import kept_side
+from saddle.geometry.outlines import outlines
 from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets, sample
 from saddle.road.model import RoadModel
 from saddle.terrain.compare import shared_pieces
@@ -18,16 +19,19 @@ STRAIGHT = 1e-9
 #: Where crossfalls turn, the design between two sections is twisted: so many strips side by side follow it to about a
 #: millimetre.
 ACROSS = 6
+#: Outlines of bands keep to themselves within so much, m: no drawing shows it.
+DRAWN = 0.01
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DepthBand:
-    """low, high: m (infinite at the ends); area: m2 in plan; pieces: convex polygons (k, 2) in plan that make it up."""
+    """low, high: m (infinite at the ends); area: m2 in plan, exactly; polygons: its outlines in plan to draw it with, each an outer
+    ring (k, 2) and the rings of its holes."""
 
     low: float
     high: float
     area: float
-    pieces: list[Floats]
+    polygons: list[list[Floats]]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -133,31 +137,25 @@ def share_below(depth: Floats, limit: float) -> Floats:
 
 
 def depth_bands(triangles: DepthTriangles, limits_mm: Sequence[float]) -> list[DepthBand]:
-    """Areas of the bands, which add up to the overlay's plan area, and the pieces to draw them with."""
+    """Areas of the bands, which add up to the overlay's plan area, and their outlines."""
     limits = [-np.inf, *(mm / 1000 for mm in limits_mm), np.inf]
     area = triangles.area
+    ring = np.concatenate([triangles.plan, triangles.depth[:, :, None]], axis=2).transpose(2, 1, 0)
+    least, greatest = triangles.depth.min(axis=1, initial=np.inf), triangles.depth.max(axis=1, initial=-np.inf)
     bands = []
+    below = np.zeros(len(area))
     for low, high in itertools.pairwise(limits):
-        inside = share_below(triangles.depth, high) - share_below(triangles.depth, low)
-        hit = np.flatnonzero(inside > 0)
-        d = triangles.depth[hit]
-        whole = (d.min(axis=1) >= low) & (d.max(axis=1) <= high)
-        pieces = [*triangles.plan[hit[whole]]]
-        pieces += _clipped(triangles.plan[hit[~whole]], triangles.depth[hit[~whole]], low, high)
-        bands.append(DepthBand(low, high, float((inside * area).sum()), pieces))
+        under = share_below(triangles.depth, high)
+        inside, below = under - below, under
+        whole, part = (greatest <= high) & (least >= low) & (inside > 0), (greatest > low) & (least < high)
+        cut = ring[:, :, part & ~whole]
+        for sign, limit in ((1.0, low), (-1.0, high)):
+            if np.isfinite(limit) and cut.shape[2]:
+                cut, _ = kept_side(cut, sign * (cut[2] - limit))
+        uncut = ring[:2, [*range(3), *[2] * (cut.shape[1] - 3)]][:, :, whole]
+        pieces = np.concatenate([uncut, cut[:2]], axis=2)
+        bands.append(DepthBand(low, high, float((inside * area).sum()), outlines(pieces, DRAWN, DRAWN**2)))
     return bands
-
-
-def _clipped(plan: Floats, depth: Floats, low: float, high: float) -> list[Floats]:
-    """Parts of triangles (t, 3, 2) where low <= depth <= high, as polygons (k, 2): Sutherland and Hodgman's clipping, on all
-    triangles at once."""
-    ring = np.concatenate([plan, depth[:, :, None]], axis=2).transpose(2, 1, 0)
-    for sign, limit in ((1.0, low), (-1.0, high)):
-        if np.isfinite(limit) and ring.shape[2]:
-            ring, _ = kept_side(ring, sign * (ring[2] - limit))
-    corners = ring[:2].transpose(2, 1, 0)
-    other = (corners != np.roll(corners, -1, axis=1)).any(axis=2)
-    return [corners[i, other[i]] for i in np.flatnonzero(other.sum(axis=1) >= 3)]
 
 
 def section_bands(offset: Floats, top: Floats, under: Floats, limits_mm: Sequence[float]) -> list[tuple[int, Floats]]:

@@ -1771,8 +1771,8 @@ export interface components {
         };
         /**
          * BandOut
-         * @description A depth band: limits in m (null when open), plan area m2, convex polygons as east and north by turns from the
-         *     map's origin, to the centimetre.
+         * @description A depth band: limits in m (null when open), plan area m2, polygons, each an outer ring and the rings of its holes, as east
+         *     and north by turns from the map's origin, to the centimetre.
          */
         BandOut: {
             /** Area */
@@ -1782,7 +1782,7 @@ export interface components {
             /** Low */
             low: number | null;
             /** Polygons */
-            polygons: number[][];
+            polygons: number[][][];
         };
         /**
          * BandView
@@ -5072,7 +5072,7 @@ export interface components {
          *
          *     about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
          *     has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
-         *     one of a curve.
+         *     one of a curve; where both sides fall alike, the mean of what both ask for.
          */
         ProfileGoverns: {
             /**

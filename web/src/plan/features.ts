@@ -83,12 +83,14 @@ export function triangleEdges(e: Schemas["EdgesOut"]): Feature[] {
 
 export function depthBands({ origin, bands }: Schemas["DepthMapOut"]): Feature[] {
   return bands.map((band, i) => {
-    const rings = band.polygons.map((flat) => {
-      const ring: [number, number][] = [];
-      for (let k = 0; k < flat.length; k += 2) ring.push([origin[0]! + flat[k]!, origin[1]! + flat[k + 1]!]);
-      return [ring];
-    });
-    const feature = new Feature(new MultiPolygon(rings));
+    const polygons = band.polygons.map((rings) =>
+      rings.map((flat) => {
+        const ring: [number, number][] = [];
+        for (let k = 0; k < flat.length; k += 2) ring.push([origin[0]! + flat[k]!, origin[1]! + flat[k + 1]!]);
+        return ring;
+      }),
+    );
+    const feature = new Feature(new MultiPolygon(polygons));
     feature.setStyle(new Style({ fill: new Fill({ color: bandColours[i] }), stroke: new Stroke({ color: bandColours[i], width: 0.7 }) }));
     return feature;
   });
