@@ -6,8 +6,9 @@ gets is what lies between the front before and after it. Within a column every l
 claimed line cross inside a column, the column is split there.
 """
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
+from math import isfinite
 
 import numpy as np
 
@@ -95,6 +96,13 @@ class Columns:
     def reach(self, a: Floats, b: Floats) -> tuple[slice, Bools]:
         """The columns that lie between two offsets (n,) on some section, and on which ones, (n, w). Sections where either is
         NaN reach none and cost the others nothing."""
+        if len(a) == 1:  # one section, as in a preview: its columns stand in order
+            low, high = float(a[0]), float(b[0])
+            if not (isfinite(low) and isfinite(high) and low < high):
+                return slice(0, 0), self._real[:, :0]
+            middle = self._twice_middle[0]
+            part = slice(int(middle.searchsorted(2 * low, "right")), int(middle.searchsorted(2 * high)))
+            return part, self._real[:, part]
         known = np.isfinite(a) & np.isfinite(b)
         low, high = np.min(a, where=known, initial=np.inf), np.max(b, where=known, initial=-np.inf)
         near = np.flatnonzero((self._most > 2 * low) & (self._least < 2 * high))
@@ -103,6 +111,8 @@ class Columns:
         start, stop = int(near[0]), int(near[-1]) + 1
         middle = self._twice_middle[:, start:stop]
         inside = (middle > 2 * a[:, None]) & (middle < 2 * b[:, None]) & self._real[:, start:stop]
+        if inside[:, 0].any() and inside[:, -1].any():
+            return slice(start, stop), inside
         some = np.flatnonzero(inside.any(axis=0))
         if some.size == 0:
             return slice(0, 0), inside[:, :0]
@@ -136,17 +146,23 @@ class Columns:
             wanted = self.levels(bottom, part)
             return wanted if not_below is None else np.maximum(wanted, self.levels(not_below, part))
 
-        if not_below is not None:
-            self._split(a, b, lambda part: self.levels(bottom, part) - self.levels(not_below, part))
-        self._split(a, b, lambda part: self.front[:, :, part] - target(part))
         part, inside = self.reach(a, b)
-        front = self.front[:, :, part]
-        lower = np.minimum(front, target(part))
+        if inside.shape[1] == 0:
+            return
+        if not_below is not None and self._split(part, inside, self.levels(bottom, part) - self.levels(not_below, part)):
+            part, inside = self.reach(a, b)
+        wanted = target(part)
+        above = self.front[:, :, part] - wanted
+        if self._split(part, inside, above):
+            part, inside = self.reach(a, b)
+            wanted = target(part)
+            above = self.front[:, :, part] - wanted
         with np.errstate(invalid="ignore"):
-            got = inside & ~(front - lower <= tolerances.COINCIDENT).all(axis=0)
+            got = inside & ~(above <= tolerances.COINCIDENT).all(axis=0)
         if not got.any():
             return
-        lower = np.where(got, lower, front)
+        front = self.front[:, :, part]
+        lower = np.where(got, np.minimum(front, wanted), front)
         self._keep(owner, Part(part.start, front.copy(), lower), got)
         self.front[:, :, part] = lower
 
@@ -209,15 +225,16 @@ class Columns:
         )
         return np.where(real, values, beside)
 
-    def _split(self, a: Floats, b: Floats, difference: Callable[[slice], Floats]) -> None:
-        """Split the columns between two offsets where a difference changes its sign inside them."""
-        part, inside = self.reach(a, b)
-        first, last = difference(part)
+    def _split(self, part: slice, inside: Bools, difference: Floats) -> bool:
+        """Split the columns of a part where a difference (2, n, w) changes its sign inside them; whether any was."""
+        first, last = difference
         with np.errstate(invalid="ignore"):
             crosses = inside & (first * last < 0)
-            crosses &= np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT
         if not crosses.any():
-            return
+            return False
+        crosses &= np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT
+        if not crosses.any():
+            return False
         q = self.ends.shape[2]
         t = np.ones(self.ends.shape[1:])
         with np.errstate(invalid="ignore", divide="ignore"):
@@ -246,3 +263,4 @@ class Columns:
             ]
         self.ends, self.surface, self.front = (cut(v, 0, q) for v in (self.ends, self.surface, self.front))
         self._measure()
+        return True

@@ -1,8 +1,8 @@
 """Layers of one section as closed polygons whose neighbours share their vertices."""
 
 from collections import defaultdict
-
-import numpy as np
+from itertools import pairwise
+from math import hypot
 
 from saddle import tolerances
 from saddle.geometry.polylines import Floats
@@ -35,28 +35,27 @@ def rings(layers: tuple[Layer, ...], k: int, side: int) -> list[list[Ring]]:
 
 def area_of(ring: Ring) -> float:
     """Area of a polygon, m2, never negative."""
-    o = np.array([v[0] for v in ring]) - ring[0][0]
-    z = np.array([v[1] for v in ring]) - ring[0][1]
-    return float(abs(np.sum(o * np.roll(z, -1) - np.roll(o, -1) * z)) / 2)
+    (o0, z0), twice = ring[0], 0.0
+    for (o1, z1), (o2, z2) in pairwise(ring):
+        twice += (o1 - o0) * (z2 - z0) - (o2 - o0) * (z1 - z0)
+    return abs(twice) / 2
 
 
 def _pieces(offsets: Floats, top: Floats, bottom: Floats) -> list[Ring]:
     """Outlines of the stretches over which a layer has some thickness."""
     tiny = tolerances.COINCIDENT
+    o, upper, lower = offsets.tolist(), top.tolist(), bottom.tolist()
     found: list[list[int]] = []
-    for j in range(len(offsets) // 2):
-        a, b = 2 * j, 2 * j + 1
-        if not offsets[b] - offsets[a] > tiny or not (top[a] - bottom[a]) + (top[b] - bottom[b]) > tiny:
+    for a in range(0, len(o) - 1, 2):
+        b = a + 1
+        if not o[b] - o[a] > tiny or not (upper[a] - lower[a]) + (upper[b] - lower[b]) > tiny:
             continue
         last = found[-1][-1] if found else -1
-        joined = last >= 0 and offsets[last] == offsets[a] and min(top[last], top[a]) - max(bottom[last], bottom[a]) > tiny
+        joined = last >= 0 and o[last] == o[a] and min(upper[last], upper[a]) - max(lower[last], lower[a]) > tiny
         if not joined:
             found.append([])
         found[-1] += [a, b]
-    return [
-        [(float(offsets[i]), float(top[i])) for i in run] + [(float(offsets[i]), float(bottom[i])) for i in run[::-1]]
-        for run in found
-    ]
+    return [[(o[i], upper[i]) for i in run] + [(o[i], lower[i]) for i in run[::-1]] for run in found]
 
 
 def _clustered(levels: set[float]) -> dict[float, float]:
@@ -84,7 +83,7 @@ def _corners(ring: Ring) -> list[Vertex]:
     out = []
     for (o0, z0), (o1, z1), (o2, z2) in zip(ring[-1:] + ring[:-1], ring, ring[1:] + ring[:1], strict=True):
         bend = (o1 - o0) * (z2 - z1) - (o2 - o1) * (z1 - z0)
-        if abs(bend) > tolerances.COINCIDENT * max(np.hypot(o1 - o0, z1 - z0), np.hypot(o2 - o1, z2 - z1)):
+        if abs(bend) > tolerances.COINCIDENT * max(hypot(o1 - o0, z1 - z0), hypot(o2 - o1, z2 - z1)):
             out.append((o1, z1))
     return out
 
