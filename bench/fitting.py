@@ -12,14 +12,14 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.overlay.best_levels import Limits
-from saddle.road.depth_map import depth_triangles, surface_triangles
+from saddle.pipeline import solve
 from saddle.road.levels import best_on
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
-from saddle.road.profile_report import report_profile
 from saddle.road.spec import TreatmentPlan
 from saddle.stages.run import Run
 from saddle.standards.published import STARTING
+from saddle.views.depth_map import depth_triangles, surface_triangles
+from saddle.views.profile_report import report_profile
 
 
 def bench_fitting(long_road: Callable[[float], RoadInputs]) -> None:

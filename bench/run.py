@@ -18,15 +18,13 @@ from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
-from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
+from saddle.exchange.survey_csv import preview, read, write_csv
 from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.spec import AtOffset
-from saddle.road.depth_map import depth_bands, depth_triangles
+from saddle.pipeline import solve
 from saddle.road.model import RoadInputs
-from saddle.road.pipeline import solve
 from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
-from saddle.road.view import section_view
 from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import SheetStyle
@@ -34,8 +32,11 @@ from saddle.stages.run import Run
 from saddle.template import starter
 from saddle.terrain.compare import compare
 from saddle.terrain.cut import cut_sections
+from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin, triangulate
+from saddle.views.depth_map import depth_bands, depth_triangles
+from saddle.views.section import section_view
 
 
 def corridor(points: int, length: float = 10_000.0) -> Tin:

@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 
 from bench.timing import best, table
+from saddle.pipeline import solve
 from saddle.road.model import RoadInputs
-from saddle.road.pipeline import solve
 from saddle.road.spec import TemplatePlan, TemplateRange
 from saddle.template import starter
 from saddle.template.bench import Trial, try_out

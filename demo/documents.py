@@ -3,7 +3,7 @@
 from demo.road import VILLAGE, WORN_OUT
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.guides.ready_made import BusBay, ReadyMadeIn, make
-from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide, WideningRule
+from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide
 from saddle.road.spec import (
     GivenCrossfall,
     Leave,
@@ -16,6 +16,7 @@ from saddle.road.spec import (
     Treatment,
     TreatmentPlan,
 )
+from saddle.standards.spec import WideningRule
 from saddle.template.starter import rural
 
 #: What the demo took from the starting library besides what every project begins with.

@@ -15,9 +15,9 @@ from projects.models import Membership, Project, Role
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import bundle_of
-from saddle.exchange.survey_csv import ColumnMapping, preview
+from saddle.exchange.survey_csv import preview
 from saddle.template import starter
-from saddle.terrain.spec import CodeRule
+from saddle.terrain.spec import CodeRule, ColumnMapping
 from saddle.terrain.structures import from_survey
 from survey.models import Upload
 from survey.store import load

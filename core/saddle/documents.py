@@ -6,17 +6,15 @@ from dataclasses import dataclass
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document, references
-from saddle.exchange.survey_csv import SavedMapping
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
-from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
-from saddle.road.variants import VariantPlan
+from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.standards import published
 from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
-from saddle.terrain.spec import CodeList, Structures, SurfaceSpec
+from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec
 
 #: Key of a document of which a project has exactly one.
 MAIN = "main"

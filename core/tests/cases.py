@@ -8,13 +8,13 @@ from hypothesis import settings
 
 from demo.documents import SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
-from saddle.exchange.survey_csv import ColumnMapping, preview, read
+from saddle.exchange.survey_csv import preview, read
 from saddle.geometry.polylines import Polylines
+from saddle.pipeline import solve
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.spec import Overlay, TreatmentPlan
 from saddle.template import starter
-from saddle.terrain.spec import CodeList, FromSurvey
+from saddle.terrain.spec import CodeList, ColumnMapping, FromSurvey
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 
 settings.register_profile("house", deadline=None, max_examples=60, derandomize=True)

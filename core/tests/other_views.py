@@ -8,8 +8,8 @@ import numpy as np
 from saddle.alignment.alignment import build
 from saddle.alignment.parts import reversed_spec
 from saddle.documents_base import Document
-from saddle.guides.survey_lines import SurveyLines
 from saddle.road.model import RoadInputs
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
 
 D = TypeVar("D", bound=Document)

@@ -12,12 +12,12 @@ from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straigh
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import FollowPlan, GuideSpec
-from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.model import RoadInputs
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
 from saddle.template import starter
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import triangulate
 from tests.random_templates import random_template
 

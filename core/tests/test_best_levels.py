@@ -12,9 +12,9 @@ from saddle.geometry.polylines import interpolate
 from saddle.overlay.best_levels import Conflict, Ends, Limits, Needs, best_levels, station_weights, volume_of
 from saddle.overlay.governing import kerb_to_kerb
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
+from saddle.pipeline import solve
 from saddle.road.grades import changes_along
 from saddle.road.levels import best_on, levels_of
-from saddle.road.pipeline import solve
 from saddle.standards.grade_change import speed_for
 from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from saddle.road.water import water
+from saddle.findings.water import water
 from saddle.standards.drainage import film_mm, path_length, resultant_pct
 from saddle.standards.published import SUPERELEVATION
 from saddle.standards.superelevation import Curve, Turns, report, turning

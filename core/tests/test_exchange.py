@@ -9,9 +9,10 @@ from scipy.spatial import cKDTree
 
 from demo.road import survey_csv
 from saddle.errors import GeometryError, ImportProblem, SaddleError
-from saddle.exchange.survey_csv import ColumnMapping, SkippedRow, SurveyTable, decode, preview, read
-from saddle.terrain.spec import CodeList, CodeRule, FromSurvey
+from saddle.exchange.survey_csv import decode, preview, read
+from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey
 from saddle.terrain.survey import BuiltSurface, build_surface, collect
+from saddle.terrain.table import SkippedRow, SurveyTable
 from tests.cases import demo_surface, demo_survey
 
 HEAD = "number,easting,northing,level,code,line,order\n"

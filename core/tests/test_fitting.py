@@ -13,7 +13,6 @@ from pydantic import ValidationError
 from saddle.errors import GeometryError
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Floats, interpolate, merge_offsets, mirror, sample
-from saddle.guides.survey_lines import nearest
 from saddle.overlay.crossfalls import (
     CopySide,
     DropWithin,
@@ -29,10 +28,11 @@ from saddle.overlay.crossfalls import (
 from saddle.overlay.governing import edges_govern, kerb_to_kerb
 from saddle.overlay.milling import depth_along, lowered
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, MillingPlan, MillingRow, MillingStretch
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.measured import chainages_for, measured_at
 from saddle.road.model import RoadModel
-from saddle.road.pipeline import solve
+from saddle.terrain.survey_lines import nearest
 from tests.cases import demo_inputs, demo_model, random_ground
 from tests.test_overlay import straight_shape
 

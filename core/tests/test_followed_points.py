@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from saddle.guides.spec import AtChainage, FollowPlan, FollowRule, GuideSpec, Hold, OnGuide, Pieces, Taper
+from saddle.pipeline import solve
 from saddle.road.model import RoadModel, TemplateSections
-from saddle.road.pipeline import solve
 from saddle.template import starter
 from saddle.template.compiled import Parts, compile_template
 from saddle.template.solve import plain, solve_points

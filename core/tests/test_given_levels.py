@@ -14,9 +14,9 @@ from saddle.errors import ImportProblem
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, LevelRow, LevelTable
+from saddle.pipeline import solve
 from saddle.road.levels import levels_of
 from saddle.road.model import RoadModel
-from saddle.road.pipeline import solve
 from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
 

@@ -29,13 +29,13 @@ from saddle.guides.spec import (
     OnGuide,
     Pieces,
     Taper,
-    WideningRule,
 )
-from saddle.guides.survey_lines import SurveyLines
+from saddle.pipeline import solve
 from saddle.road.model import RoadInputs
-from saddle.road.pipeline import solve
-from saddle.road.view import section_view
+from saddle.standards.spec import WideningRule
 from saddle.standards.widening import VEHICLES, widening
+from saddle.terrain.survey_lines import SurveyLines
+from saddle.views.section import section_view
 from tests.cases import demo_inputs
 
 STRAIGHT = AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=0, elements=[Straight(length=400)])

@@ -8,9 +8,10 @@ import numpy as np
 from saddle.alignment.alignment import build
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
-from saddle.road.long_section import beneath, long_section
+from saddle.road.beneath import beneath
 from saddle.terrain.spec import CodeList, Pipe, PipeEnd, Pit, Structures
 from saddle.terrain.structures import from_survey
+from saddle.views.long_section import long_section
 from tests.cases import demo_inputs, demo_model, demo_survey
 
 LINE = build(AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=0, elements=[Straight(length=200)]))

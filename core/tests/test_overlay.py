@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from saddle.geometry.areas import polygon
 from saddle.geometry.polylines import Floats, Polylines, mirror, pack
 from saddle.overlay.governing import bridge, cover_governs, measured_crossfall
-from saddle.road.depth_map import DRAWN, DepthTriangles, depth_bands, share_below
+from saddle.views.depth_map import DRAWN, DepthTriangles, depth_bands, share_below
 from tests.cases import random_ground
 
 

@@ -16,9 +16,9 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.errors import GeometryError
-from saddle.road.long_section import Beneath
-from saddle.road.profile_report import report_profile
+from saddle.road.beneath import Beneath
 from saddle.standards.published import STARTING, VERTICAL
+from saddle.views.profile_report import report_profile
 
 READ: TypeAdapter[ProfileEdit] = TypeAdapter(ProfileEdit)
 

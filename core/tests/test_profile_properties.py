@@ -13,10 +13,10 @@ from saddle.alignment.profile_edit import Around, PutAt, RemoveRedundant, SetCur
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.overlay.milling import lowered
-from saddle.road.depth_map import section_bands
-from saddle.road.profile_report import report_profile
 from saddle.standards.published import STARTING, SUPERELEVATION, VERTICAL
 from saddle.standards.superelevation import Curve, Turns, crossfalls_of, report
+from saddle.views.depth_map import section_bands
+from saddle.views.profile_report import report_profile
 from tests.cases import random_ground
 
 LINE = build(AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=40, elements=[Straight(length=5000)]))

@@ -17,11 +17,11 @@ from saddle.figures import FIGURES
 from saddle.geometry.areas import polygon
 from saddle.geometry.polylines import pack
 from saddle.geometry.volumes import end_areas, prismoidal, transitions
+from saddle.pipeline import solve
 from saddle.quantities.check import check_volumes
 from saddle.quantities.takeoff import items_of, take_off
-from saddle.road.depth_map import depth_bands, depth_triangles
-from saddle.road.pipeline import solve
 from saddle.road.spec import Leave, TreatmentPlan
+from saddle.views.depth_map import depth_bands, depth_triangles
 from tests.cases import demo_inputs, demo_model, own_width
 
 

@@ -14,15 +14,15 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from saddle.guides.survey_lines import SurveyLines
+from saddle.pipeline import solve
 from saddle.quantities.check import balance
 from saddle.quantities.takeoff import Quantities, layer_areas, take_off
-from saddle.road.depth_map import depth_bands, depth_triangles
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.stages.run import Run
 from saddle.template.polygons import rings
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
+from saddle.views.depth_map import depth_bands, depth_triangles
 from tests.random_roads import random_road
 from tests.slow_road import Section, Unknown, Unsure, place
 from tests.templates import imbalance

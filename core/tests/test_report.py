@@ -11,8 +11,8 @@ from openpyxl import load_workbook
 
 from saddle.exchange.tables import rows_csv, rows_xlsx
 from saddle.quantities.overlay_check import overlay_check
-from saddle.road.depth_map import depth_bands, depth_triangles, section_bands, surface_triangles
-from saddle.road.report import overlay_report
+from saddle.views.depth_map import depth_bands, depth_triangles, section_bands, surface_triangles
+from saddle.views.report import overlay_report
 from tests.cases import demo_model
 
 

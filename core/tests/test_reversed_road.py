@@ -9,9 +9,9 @@ import numpy as np
 from saddle.alignment.parts import reversed_spec
 from saddle.guides.spec import AfterLength as After
 from saddle.guides.spec import AtOffset, FollowPlan, FollowRule, GuideSpec, Hold, OnGuide, Pieces, Taper
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.spec import Leave, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work
 from tests.cases import demo_inputs
 

@@ -19,9 +19,8 @@ from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.evaluate import Sources, line_of
 from saddle.guides.spec import AtOffset, LineSource, NearestLine
-from saddle.guides.survey_lines import SurveyLines
+from saddle.pipeline import solve
 from saddle.road.model import RoadInputs
-from saddle.road.pipeline import solve
 from saddle.road.spec import (
     Leave,
     Overlay,
@@ -34,11 +33,12 @@ from saddle.road.spec import (
     put_range,
 )
 from saddle.road.stations import AFTER, BEFORE, merged, place_stations, spans_of, station_rules
-from saddle.road.view import section_view
 from saddle.stages.keys import digest
 from saddle.stages.run import Run
 from saddle.template.compiled import surface_columns
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
+from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_model
 from tests.templates import areas, imbalance
 

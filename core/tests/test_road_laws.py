@@ -13,9 +13,9 @@ from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import Quantities, intervals, layer_areas, take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.terrain.survey import Survey, collect
 from tests.other_views import from_the_other_end, mirrored, rechained
 from tests.random_roads import random_road

@@ -16,7 +16,6 @@ from pypdf import PdfReader
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
-from saddle.road.view import section_view
 from saddle.sheets import display
 from saddle.sheets.blocks import block_size, figure_offsets, spread, window_of
 from saddle.sheets.display import Page, Polygon, Polyline, Text
@@ -25,6 +24,7 @@ from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.sheets.svg import page_to_svg
+from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_model
 
 TITLE = TitleBlock("Made-up road", "Main", "2026-01-02")

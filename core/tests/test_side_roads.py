@@ -11,18 +11,18 @@ import numpy as np
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtOffset, AtPoint
-from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.spec import MillingPlan
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
-from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.measured import measured_at
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.spec import Pipe, PipeEnd, Structures
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import plane_over
+from saddle.views.depth_map import depth_triangles, surface_triangles
 
 #: A straight road of 200 m on level ground at 50 m: cover 50 mm, level crossfall, lanes of the rural template.
 OVERLAY = Overlay.model_validate(

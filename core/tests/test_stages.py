@@ -15,9 +15,9 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import FollowPlan
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.spec import TemplatePlan, TreatmentPlan
 from saddle.stages.cache import Cache, weigh
 from saddle.stages.keys import digest

@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError, ImportProblem
-from saddle.road.pipeline import solve
-from saddle.road.view import section_view
+from saddle.pipeline import solve
 from saddle.terrain.compare import compare
 from saddle.terrain.spec import CodeList, CodeRule, FromSurvey, Pipe, PipeEnd, Pit, Structures, guess_rule
 from saddle.terrain.spikes import heights_above_plane, spikes
 from saddle.terrain.structures import crossed, from_survey
 from saddle.terrain.survey import build_surface
 from saddle.terrain.tin import Tin, plane_over, triangulate, within_boundary
+from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_surface, demo_survey
 
 NONE = np.empty((0, 2), dtype=int)

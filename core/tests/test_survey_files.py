@@ -22,7 +22,8 @@ from saddle.exchange.dxf_survey import read_dxf, write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import METRES, read_landxml
 from saddle.exchange.landxml_write import write_landxml
-from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
+from saddle.exchange.survey_csv import preview, read, write_csv
+from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect, line_orders, polylines
 from saddle.terrain.tin import Tin, triangulate
 from tests.cases import demo_surface, demo_survey

@@ -6,8 +6,9 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from saddle.exchange.survey_csv import ColumnMapping, preview, read, write_csv
+from saddle.exchange.survey_csv import preview, read, write_csv
 from saddle.exchange.tablebuilder import TableBuilder
+from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import collect, line_orders, polylines
 
 PLACES = st.tuples(st.integers(0, 4), st.integers(0, 4), st.integers(0, 1)).map(lambda p: tuple(float(v) for v in p))

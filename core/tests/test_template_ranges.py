@@ -6,12 +6,12 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from saddle.pipeline import solve
 from saddle.road.coverage import coverage
 from saddle.road.model import RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.spec import TemplatePlan, TemplateRange
-from saddle.road.view import section_view
 from saddle.template import starter
+from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_model
 
 

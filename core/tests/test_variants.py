@@ -5,10 +5,10 @@ from unittest import TestCase
 
 from saddle.errors import GeometryError
 from saddle.overlay.spec import CoverGoverns, EdgesGovern, ProfileGoverns, TieIn
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
-from saddle.road.pipeline import solve
-from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, Reconstruct, TreatmentPlan
-from saddle.road.variants import Variant, VariantPlan, compare_variants, treatments_with
+from saddle.quantities.variants import compare_variants, treatments_with
+from saddle.road.spec import GivenCrossfall, MeasuredCrossfall, Overlay, Reconstruct, TreatmentPlan, Variant, VariantPlan
 from saddle.stages.run import Run
 from tests.cases import demo_inputs, demo_model
 

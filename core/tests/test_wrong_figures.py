@@ -16,16 +16,14 @@ from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.exchange.tables import quantities_csv, rows_csv
 from saddle.figures import rounded_up, written
 from saddle.guides.spec import GuideSpec
-from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.best_levels import Limits
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import QuantityRow, distinct, take_off
+from saddle.road.beneath import beneath
 from saddle.road.levels import best_on, levels_of
-from saddle.road.long_section import beneath
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
-from saddle.road.view import section_view
 from saddle.sheets.blocks import _figure
 from saddle.standards.published import GRADE_CHANGE, SUPERELEVATION
 from saddle.standards.superelevation import Curve, Turns, report
@@ -33,7 +31,9 @@ from saddle.template import starter
 from saddle.template.compiled import Parts
 from saddle.template.parts import CarryOn, Course, MakeUp
 from saddle.terrain.spec import Pit, Structures
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import triangulate
+from saddle.views.section import section_view
 from tests.cases import demo_inputs
 from tests.templates import areas, built, compiled, flat, half_with, imbalance
 from tests.test_side_roads import level_road

@@ -2,8 +2,6 @@
 
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
-from road.api import router as road
-from road.bench import router as bench
 
 from accounts.api import router as accounts
 from config.errors import install
@@ -16,6 +14,8 @@ from library.api import router as library
 from output.files import router as files
 from output.work import router as work
 from projects.api import router as projects
+from road.api import router as road
+from road.bench import router as bench
 from setting_out.api import router as setting_out
 from survey.api import router as survey
 from survey.export import router as survey_files

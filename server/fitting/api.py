@@ -6,8 +6,6 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Path, Query, Router, UploadedFile
-from road.model import road_model, variants
-from road.numbers import numbers
 
 from config.downloads import XLSX, attachment
 from config.errors import ErrorOut, Refused
@@ -29,22 +27,24 @@ from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Role
+from road.model import road_model, variants
+from road.numbers import numbers
 from saddle.alignment.curves import curves_of
 from saddle.alignment.profile import build_profile
 from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.level_sheet import read_levels, write_levels
+from saddle.findings.water import water
 from saddle.geometry.polylines import Floats, interpolate
 from saddle.overlay.crossfalls import Superelevate, TakeMeasured, apply
 from saddle.overlay.level_ops import LevelsAround, apply_to_levels
 from saddle.overlay.spec import CrossfallTable, LevelTable
+from saddle.quantities.variants import VariantResult, treatments_with
 from saddle.road.levels import levels_of
 from saddle.road.measured import chainages_for, measured_at
 from saddle.road.model import RoadModel
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import TreatmentPlan
-from saddle.road.variants import VariantResult, treatments_with
-from saddle.road.water import water
 from saddle.standards.spec import SpeedTable
 from saddle.standards.superelevation import CurveReport, report
 

@@ -1,10 +1,9 @@
 """Best levels as a job."""
 
-from road.model import road_model
-
 from fitting.bodies import BestIn, BestOut, BindingOut, ConflictOut
 from jobs.models import Job
 from jobs.run import Report, handles
+from road.model import road_model
 from saddle.overlay.best_levels import Conflict, Limits
 from saddle.road.levels import best_on
 

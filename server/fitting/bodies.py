@@ -4,13 +4,13 @@ from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
-from road.numbers import Numbers
 
+from road.numbers import Numbers
 from saddle.documents_base import Number
 from saddle.overlay.crossfalls import Operation
 from saddle.overlay.level_ops import LevelOperation
 from saddle.overlay.spec import CrossfallTable, LevelTable
-from saddle.road.variants import Variant, VariantPlan
+from saddle.road.spec import Variant, VariantPlan
 from saddle.standards.drainage import RAIN_MM_H, TEXTURE_MM
 
 Chainage = Number
@@ -18,7 +18,7 @@ Chainage = Number
 
 class CrossfallsOut(Schema):
     """Per section: measured crossfalls of the old road and those that hold now, %; how water leaves the road on either side, as
-    in saddle.road.water.Water, with the rain and texture that the film is told for."""
+    in saddle.findings.water.Water, with the rain and texture that the film is told for."""
 
     chainage: list[float]
     measured_left: Numbers

@@ -6,18 +6,19 @@ import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Router, Schema
 from pydantic import Field
-from road.model import road_model
-from road.numbers import Numbers, numbers
 
 from config.errors import ErrorOut
 from projects.access import project_for
+from road.model import road_model
+from road.numbers import Numbers, numbers
 from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit
 from saddle.geometry.polylines import Floats
-from saddle.road.long_section import Clearance, beneath, existing_levels
-from saddle.road.profile_report import IpReport, ProfileReport, report_profile
+from saddle.road.beneath import Clearance, beneath
 from saddle.standards.published import SUPERELEVATION, VERTICAL
 from saddle.standards.spec import SuperelevationStandard, VerticalStandard
+from saddle.views.long_section import existing_levels
+from saddle.views.profile_report import IpReport, ProfileReport, report_profile
 
 router = Router(tags=["fitting"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}

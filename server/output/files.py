@@ -2,16 +2,16 @@
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router
-from road.model import road_model
 
 from config.downloads import XLSX, attachment
 from config.errors import ErrorOut
 from projects.access import project_for
 from projects.models import Project
+from road.model import road_model
 from saddle.exchange.tables import quantities_csv, quantities_xlsx, rows_csv, rows_xlsx
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadModel
-from saddle.road.report import overlay_report
+from saddle.views.report import overlay_report
 
 router = Router(tags=["files"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}

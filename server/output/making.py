@@ -5,26 +5,26 @@ from collections.abc import Callable
 
 from django.utils import timezone
 from ninja import Schema
-from road.bodies import DepthMapOut, depth_map_out
-from road.model import depth_bands_of, road_model
 
 from config.downloads import file_name
 from config.memory import run
 from jobs.models import Job
 from jobs.run import Report, handles, keep_file
 from projects.models import Project
+from road.bodies import DepthMapOut, depth_map_out
+from road.model import depth_bands_of, road_model
 from saddle.documents import MAIN
+from saddle.pipeline import solve
 from saddle.quantities.check import VolumeCheck, check_volumes
 from saddle.quantities.overlay_check import OverlayCheck, overlay_check
 from saddle.road.model import RoadModel
-from saddle.road.pipeline import solve
-from saddle.road.view import section_view
 from saddle.sheets.display import Page
 from saddle.sheets.dxf import pages_to_dxf
 from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import SheetStyle
 from saddle.sheets.svg import page_to_svg
+from saddle.views.section import section_view
 
 
 class SheetList(Schema):

@@ -5,12 +5,12 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Path, Router
-from road.model import road_model
 
 from config.errors import ErrorOut
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
+from road.model import road_model
 from saddle.stages.keys import digest
 
 router = Router(tags=["work"])

@@ -22,11 +22,11 @@ from saddle.problem import Mend, Severity
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
 from saddle.road.defaults import StartingWork, starting_work
-from saddle.road.long_section import long_section
 from saddle.road.model import RoadModel
-from saddle.road.view import SectionView, section_view
 from saddle.template.view import known
 from saddle.terrain.spec import CodeList
+from saddle.views.long_section import long_section
+from saddle.views.section import SectionView, section_view
 
 router = Router(tags=["output"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}

@@ -3,7 +3,7 @@
 import numpy as np
 from ninja import Schema
 
-from saddle.road.depth_map import DepthBand
+from saddle.views.depth_map import DepthBand
 
 
 class BandOut(Schema):

@@ -11,11 +11,11 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
-from saddle.guides.survey_lines import SurveyLines
 from saddle.road.model import RoadInputs
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
 from saddle.terrain.spec import CodeList, SurfaceSpec
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
 from survey.store import current_id, load
 from survey.surfaces import built

@@ -11,13 +11,13 @@ from projects.models import Project
 from road.inputs import MAPS, SINGLES, Loaded, load_inputs
 from saddle.documents_base import Document as Spec
 from saddle.geometry.polylines import Ints
-from saddle.road.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
+from saddle.pipeline import solve
+from saddle.quantities.variants import VariantResult, compare_variants
 from saddle.road.model import RoadModel
-from saddle.road.pipeline import solve
-from saddle.road.spec import Reconstruct
+from saddle.road.spec import Reconstruct, VariantPlan
 from saddle.road.stations import Stations
-from saddle.road.variants import VariantPlan, VariantResult, compare_variants
 from saddle.stages.keys import digest
+from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
 
 
 def road_model(project: Project) -> tuple[RoadModel, Loaded]:

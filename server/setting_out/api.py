@@ -6,9 +6,6 @@ from typing import Annotated, Any
 import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Query, Router
-from road.inputs import load_inputs
-from road.model import road_model
-from road.numbers import numbers
 
 from config.errors import ErrorOut, Refused
 from design.specs import the_spec
@@ -16,6 +13,9 @@ from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
+from road.inputs import load_inputs
+from road.model import road_model
+from road.numbers import numbers
 from saddle.alignment.alignment import build, curve_elements
 from saddle.alignment.construct import at_chainage, at_distances
 from saddle.alignment.ips import from_ips, to_ips

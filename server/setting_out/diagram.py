@@ -1,8 +1,8 @@
 """The straightened diagram: guides and surveyed lines as offsets over chainage."""
 
 import numpy as np
-from road.numbers import numbers
 
+from road.numbers import numbers
 from saddle.alignment.alignment import Alignment, build
 from saddle.guides.evaluate import Sources, guide_corners, guide_line, sound_guides
 from saddle.guides.pieces import stretches

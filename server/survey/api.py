@@ -17,8 +17,8 @@ from projects.access import project_for
 from projects.models import Project, Role
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
-from saddle.exchange.survey_csv import ColumnMapping, Preview, decode, preview
-from saddle.terrain.spec import CodeRule, Structures
+from saddle.exchange.survey_csv import Preview, decode, preview
+from saddle.terrain.spec import CodeRule, ColumnMapping, Structures
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
 from survey.bodies import SurveyReport

@@ -15,8 +15,8 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.dxf_survey import read_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import read_landxml
-from saddle.exchange.survey_csv import ColumnMapping, decode, read
-from saddle.terrain.spec import CodeList, CodeRule, FromSurvey, Imported, SurfaceSpec
+from saddle.exchange.survey_csv import decode, read
+from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport

@@ -19,10 +19,10 @@ from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Found, NamedSurface
-from saddle.exchange.survey_csv import SkippedRow
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.survey import Survey, polylines
+from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
 APP = "TIN_SADDLE"

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
-from saddle.exchange.survey_csv import SkippedRow, SurveyTable
+from saddle.terrain.table import SkippedRow, SurveyTable
 from saddle.terrain.tin import Tin
 
 

@@ -17,9 +17,9 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Clothoid, Element, Straight
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Found, NamedAlignment, NamedSurface
-from saddle.exchange.survey_csv import SkippedRow
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
+from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
 #: Metres per unit of length. NIST: the international foot is 0.3048 m exactly, the US survey foot 1200/3937 m.

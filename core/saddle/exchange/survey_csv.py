@@ -6,16 +6,14 @@ import math
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from pydantic import Field
 
-from saddle.documents_base import Document, Name
 from saddle.errors import ImportProblem
-from saddle.geometry.polylines import Floats, Ints
-
-Column = Annotated[int, Field(ge=0, lt=200)]
+from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import ColumnMapping
+from saddle.terrain.table import SkippedRow, SurveyTable
 
 #: Words in a header row by which a column is recognised, longest first tried.
 HEADINGS: dict[str, tuple[str, ...]] = {
@@ -31,41 +29,6 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 
 #: A number with a decimal comma.
 DECIMAL_COMMA = re.compile(r"[-+]?\d+,\d+")
-
-
-class ColumnMapping(Document):
-    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers."""
-
-    delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
-    decimal: Literal[".", ","] = "."
-    header: bool = True
-    number: Column
-    east: Column
-    north: Column
-    level: Column
-    code: Column | None = None
-    line: Column | None = None
-    order: Column | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class SkippedRow:
-    """A row of the file (counted from 1, header included) that is left out, and why."""
-
-    row: int
-    reason: str
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class SurveyTable:
-    """Points as read. number, code, line: lists of length n; xyz: (n, 3) m; order: (n,); row: (n,) of the file."""
-
-    number: list[str]
-    xyz: Floats
-    code: list[str]
-    line: list[str]
-    order: Ints
-    row: Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,10 +179,3 @@ def write_csv(number: Iterable[str], xyz: Floats, code: Iterable[str], line: Ite
     for row in zip(number, xyz.tolist(), code, line, order, strict=True):
         writer.writerow([row[0], *(f"{v:.6f}".rstrip("0").rstrip(".") for v in row[1]), *row[2:]])
     return out.getvalue()
-
-
-class SavedMapping(Document):
-    """A column mapping kept under a name, to be used for the next file of the same kind."""
-
-    name: Name
-    mapping: ColumnMapping

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from saddle.exchange.survey_csv import SurveyTable
 from saddle.geometry.polylines import Floats
+from saddle.terrain.table import SurveyTable
 
 
 class TableBuilder:

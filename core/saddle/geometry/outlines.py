@@ -68,13 +68,13 @@ def _traced(tails: Ints, heads: Ints, corners: Floats, near: float) -> list[Floa
             size += 1
             at = after[at]
         sizes.append(size)
-    size = np.array(sizes)
-    real = np.repeat(size >= 3, size)
+    many = np.array(sizes)
+    real = np.repeat(many >= 3, many)
     places = corners[tails[np.array(order)[real]]]
-    size = size[size >= 3]
-    if not len(size):
+    many = many[many >= 3]
+    if not len(many):
         return []
-    simple = shapely.simplify(shapely.linearrings(places, indices=np.repeat(np.arange(len(size)), size)), near)
+    simple = shapely.simplify(shapely.linearrings(places, indices=np.repeat(np.arange(len(many)), many)), near)
     simple = simple[shapely.get_num_points(simple) >= 4]
     found, owner = shapely.get_coordinates(simple, return_index=True)
     return [r[:-1] for r in np.split(found, np.flatnonzero(np.diff(owner)) + 1)]

@@ -10,8 +10,8 @@ from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.guides.pieces import corners, offsets_along, stretches
 from saddle.guides.spec import AtOffset, CurveWidening, DrawnLine, GuideSpec, LineSource, NearestLine, OnGuide, Pieces
-from saddle.guides.survey_lines import SurveyLines, nearest
 from saddle.standards.widening import widening
+from saddle.terrain.survey_lines import SurveyLines, nearest
 
 #: How far from the alignment a drawn line is looked for, m.
 DRAWN_REACH = 500.0

@@ -8,6 +8,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Key, Name, Number, Positive, Refers
+from saddle.standards.spec import WideningRule
 
 
 class AtOffset(Document):
@@ -101,19 +102,6 @@ class DrawnLine(Document):
 
     by: Literal["polyline"] = "polyline"
     points: Annotated[list[tuple[Number, Number, Number | None]], Field(min_length=2, max_length=20_000)]
-
-
-class WideningRule(Document):
-    """How much a curve is widened. The standards stand in saddle/standards/widening.py with their sources.
-
-    lanes of the whole road; lane_width: m; design_speed_kmh and vehicle are used by the rules that ask for them.
-    """
-
-    standard: Literal["vehicle", "radius_bands", "mechanical", "radius_table"] = "vehicle"
-    design_speed_kmh: Annotated[float, Field(ge=10, le=200)] = 60.0
-    vehicle: Literal["SU", "WB12", "WB15", "WB19"] = "WB15"
-    lanes: Annotated[int, Field(ge=1, le=4)] = 2
-    lane_width: Annotated[float, Field(ge=2, le=5)] = 3.5
 
 
 class CurveWidening(Document):

@@ -6,8 +6,8 @@ from pydantic import BaseModel
 from saddle import tolerances
 from saddle.geometry.areas import between
 from saddle.geometry.volumes import end_areas
-from saddle.road.depth_map import depth_triangles, surface_triangles
 from saddle.road.model import RoadModel
+from saddle.views.depth_map import depth_triangles, surface_triangles
 
 
 class OverlayCheck(BaseModel):

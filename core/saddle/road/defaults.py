@@ -8,9 +8,9 @@ from pydantic import BaseModel
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.geometry.polylines import Bools
 from saddle.guides.spec import AtOffset, NearestLine
-from saddle.guides.survey_lines import SurveyLines, nearest
 from saddle.road.spec import Overlay, Reconstruct
 from saddle.terrain.spec import CodeList, Meaning
+from saddle.terrain.survey_lines import SurveyLines, nearest
 
 #: At so many places of a range it is asked which lines are there.
 PLACES = 40

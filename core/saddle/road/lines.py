@@ -151,8 +151,8 @@ def tie_factor(rule: LineRules, chainage: Floats) -> Floats:
         t = np.minimum(t, np.clip((chainage - rule.from_chainage) / rule.begin.length, 0, 1))
     if rule.end is not None:
         t = np.minimum(t, np.clip((rule.to_chainage - chainage) / rule.end.length, 0, 1))
-    # Where a tie stops the treatment stands on its own, whatever the last place says.
-    return np.where(t > 1 - tolerances.COINCIDENT, 1.0, t)
+    # At its ends a tie is the old road, and the treatment on its own, whatever the last place says.
+    return np.where(t > 1 - tolerances.COINCIDENT, 1.0, np.where(t < tolerances.COINCIDENT, 0.0, t))
 
 
 def bends_of(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> Floats:

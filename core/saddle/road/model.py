@@ -11,7 +11,6 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.guides.follow import Followed
 from saddle.guides.spec import FollowPlan, GuideSpec
-from saddle.guides.survey_lines import SurveyLines
 from saddle.overlay.milling import Milling
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
@@ -24,6 +23,7 @@ from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import Structures
 from saddle.terrain.structures import Crossed
+from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, Field, model_validator
 
-from saddle.documents_base import Document, Key, NotNegative, Number, Positive, Refers
+from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive, Refers
 from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
@@ -207,3 +207,19 @@ def put_range(ranges: list[R], new: R | None, low: float, high: float) -> list[R
         else:
             joined.append(item)
     return joined
+
+
+class Variant(Document):
+    """Settings that differ from those of the overlays in the range; null leaves one as it is."""
+
+    name: Name
+    least_cover_mm: NotNegative | None = None
+    governs: GoverningRule | None = None
+    crossfall: CrossfallSource | None = None
+
+
+class VariantPlan(Document):
+    """Variants that are compared. price: per tonne of overlay, in any currency."""
+
+    variants: Annotated[list[Variant], Field(max_length=8)] = []
+    price: NotNegative = 0.0

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle.chainage import format_chainage
-from saddle.road.view import SectionView
 from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
 from saddle.sheets.spec import ROW_TITLES, SheetStyle
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
+from saddle.views.section import SectionView
 
 TIN, SADDLE = "#5D6B6F", "#7A4319"
 #: Width of the column with the rows' titles, and heights, mm.

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
-from saddle.road.view import SectionView
 from saddle.sheets.blocks import block_size, draw_block
 from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.template.parts import Material
+from saddle.views.section import SectionView
 
 #: ISO 5457: filing edge 20 mm at the left, 10 mm elsewhere; the title block is at most 180 mm wide.
 FILING, BORDER = 20.0, 10.0

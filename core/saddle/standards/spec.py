@@ -1,7 +1,7 @@
 """The standards that a project is judged by, as a document: copies of published figures that anybody may change."""
 
 import itertools
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -101,3 +101,16 @@ class Standards(Document):
     least_cover_over_pipes: NotNegative = 0.6
     steepest_pct: Annotated[float, Field(gt=0, le=15)] = 7.0
     least_resultant_pct: Annotated[float, Field(ge=0, le=5)] = 0.5
+
+
+class WideningRule(Document):
+    """How much a curve is widened. The standards stand in saddle/standards/widening.py with their sources.
+
+    lanes of the whole road; lane_width: m; design_speed_kmh and vehicle are used by the rules that ask for them.
+    """
+
+    standard: Literal["vehicle", "radius_bands", "mechanical", "radius_table"] = "vehicle"
+    design_speed_kmh: Annotated[float, Field(ge=10, le=200)] = 60.0
+    vehicle: Literal["SU", "WB12", "WB15", "WB19"] = "WB15"
+    lanes: Annotated[int, Field(ge=1, le=4)] = 2
+    lane_width: Annotated[float, Field(ge=2, le=5)] = 3.5

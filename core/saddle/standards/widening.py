@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle.geometry.polylines import Floats
-from saddle.guides.spec import WideningRule
+from saddle.standards.spec import WideningRule
 
 
 @dataclass(frozen=True, slots=True)

@@ -138,3 +138,28 @@ class Structures(Document):
 
     pits: Annotated[list[Pit], Field(max_length=5000)] = []
     pipes: Annotated[list[Pipe], Field(max_length=5000)] = []
+
+
+Column = Annotated[int, Field(ge=0, lt=200)]
+
+
+class ColumnMapping(Document):
+    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers."""
+
+    delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
+    decimal: Literal[".", ","] = "."
+    header: bool = True
+    number: Column
+    east: Column
+    north: Column
+    level: Column
+    code: Column | None = None
+    line: Column | None = None
+    order: Column | None = None
+
+
+class SavedMapping(Document):
+    """A column mapping kept under a name, to be used for the next file of the same kind."""
+
+    name: Name
+    mapping: ColumnMapping

@@ -6,9 +6,9 @@ from typing import Literal
 import numpy as np
 
 from saddle.alignment.alignment import Frames
-from saddle.guides.survey_lines import SurveyLines, meet
 from saddle.terrain.spec import CodeList, Pipe, PipeEnd, Pit, Structures
 from saddle.terrain.survey import Survey, polylines
+from saddle.terrain.survey_lines import SurveyLines, meet
 
 #: A pit is shown on sections no further away than this along the road, m.
 PIT_REACH = 5.0

@@ -8,10 +8,10 @@ from scipy.spatial import cKDTree
 
 from saddle import tolerances
 from saddle.errors import ImportProblem
-from saddle.exchange.survey_csv import SurveyTable
 from saddle.geometry.polylines import Floats, Ints
-from saddle.guides.survey_lines import SurveyLines
 from saddle.terrain.spec import CodeList, FromSurvey
+from saddle.terrain.survey_lines import SurveyLines
+from saddle.terrain.table import SurveyTable
 from saddle.terrain.tin import Crossing, Tin, breakline_crossings, triangulate, within_boundary
 
 

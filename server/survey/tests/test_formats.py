@@ -10,7 +10,8 @@ from jobs.models import Job
 from projects.tests.cases import DemoCase
 from saddle.exchange.dxf_survey import read_dxf
 from saddle.exchange.landxml_read import read_landxml
-from saddle.exchange.survey_csv import ColumnMapping, preview, read
+from saddle.exchange.survey_csv import preview, read
+from saddle.terrain.spec import ColumnMapping
 from survey.models import Survey
 from survey.store import current_id, load
 

@@ -1,38 +1,20 @@
 """Variants of the overlay side by side: the same road with other settings over a range."""
 
 from dataclasses import replace
-from typing import Annotated
 
 import numpy as np
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from saddle import tolerances
-from saddle.documents_base import Document, Name, NotNegative
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Bools, Floats
 from saddle.geometry.volumes import end_areas
-from saddle.overlay.spec import GoverningRule, LevelTableGoverns, ProfileGoverns
+from saddle.overlay.spec import LevelTableGoverns, ProfileGoverns
+from saddle.pipeline import solve
 from saddle.quantities.takeoff import intervals, layer_areas
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.pipeline import solve
-from saddle.road.spec import CrossfallSource, Leave, Overlay, Treatment, TreatmentPlan, put_range
+from saddle.road.spec import Leave, Overlay, Treatment, TreatmentPlan, Variant, VariantPlan, put_range
 from saddle.stages.run import Run
-
-
-class Variant(Document):
-    """Settings that differ from those of the overlays in the range; null leaves one as it is."""
-
-    name: Name
-    least_cover_mm: NotNegative | None = None
-    governs: GoverningRule | None = None
-    crossfall: CrossfallSource | None = None
-
-
-class VariantPlan(Document):
-    """Variants that are compared. price: per tonne of overlay, in any currency."""
-
-    variants: Annotated[list[Variant], Field(max_length=8)] = []
-    price: NotNegative = 0.0
 
 
 class VariantResult(BaseModel):

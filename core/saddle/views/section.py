@@ -7,7 +7,6 @@ from pydantic import BaseModel
 
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
-from saddle.road.depth_map import section_bands
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.template.polygons import Vertex
@@ -23,6 +22,7 @@ from saddle.template.view import (
     point_views,
     slope_view,
 )
+from saddle.views.depth_map import section_bands
 
 
 class DepthView(BaseModel):

@@ -1,6 +1,6 @@
-"""The road seen from the side: levels along the alignment, profiles, and the structures that it crosses."""
+"""Pits and pipes under the alignment, and what lies above them."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,10 +8,8 @@ import numpy as np
 from pydantic import BaseModel
 
 from saddle.alignment.alignment import Alignment
-from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.figures import slack
-from saddle.geometry.polylines import Floats, interpolate
-from saddle.road.model import RoadModel
+from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import Structures
 
 #: Pits are shown when they lie no further away than this, m.
@@ -28,32 +26,6 @@ class Beneath:
     chainage: float
     top: float
     bottom: float
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class LongSection:
-    """existing: (n,) level of the old road at the hinge, or on the alignment where there is none; design: (n,) hinge
-    level, NaN where nothing is designed; profiles: (n,) by name; structures in road order."""
-
-    chainage: Floats
-    existing: Floats
-    design: Floats
-    profiles: Mapping[str, Floats]
-    structures: list[Beneath]
-
-
-def long_section(model: RoadModel, profiles: Mapping[str, ProfileSpec]) -> LongSection:
-    """Levels on every section of the model. profiles: of this alignment, by name."""
-    levels = {name: build_profile(spec).levels(model.chainage) for name, spec in profiles.items()}
-    return LongSection(
-        model.chainage, existing_levels(model), model.hinge_level, levels, beneath(model.inputs.structures, model.alignment)
-    )
-
-
-def existing_levels(model: RoadModel) -> Floats:
-    """Level of the old road at the hinge on every section (n,), or on the alignment where there is no hinge."""
-    at = np.where(np.isnan(model.lines.hinge), 0.0, model.lines.hinge)
-    return interpolate(model.existing, at[:, None])[:, 0]
 
 
 def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:

@@ -9,7 +9,7 @@ from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import Profile, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import least_k, longest_curve
 from saddle.geometry.polylines import Floats
-from saddle.road.long_section import Beneath, Clearance, clearances
+from saddle.road.beneath import Beneath, Clearance, clearances
 from saddle.standards.sight import crest_sight, sight_constant
 from saddle.standards.spec import Standards, VerticalStandard
 

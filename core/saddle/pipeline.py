@@ -9,6 +9,7 @@ from dataclasses import replace
 from typing import TypeVar
 
 from saddle.alignment.alignment import build
+from saddle.findings.find import find_problems
 from saddle.geometry.polylines import Floats, Ints, Polylines, mirror
 from saddle.guides.evaluate import Sources
 from saddle.guides.follow import follow
@@ -28,7 +29,6 @@ from saddle.road.designs import (
 )
 from saddle.road.lines import Placed, bends_of, by_points, find_lines, line_rules, locate_lines, mill, steps_of
 from saddle.road.model import RoadInputs, RoadLinesFound, RoadModel
-from saddle.road.problems import find_problems
 from saddle.road.sources import (
     MAIN_SURFACE,
     compile_used,

@@ -1,0 +1,62 @@
+"""Depths of the overlay, what it leaves of kerbs, and milling beyond it."""
+
+from functools import partial
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.figures import slack, written
+from saddle.geometry.polylines import Bools, Floats, Polylines, sample
+from saddle.problem import Problem, problems_where
+from saddle.road.model import RoadModel
+from saddle.road.spec import Overlay
+
+
+def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
+    d, c = model.depth, model.chainage
+    cover, limit = work.least_cover_mm / 1000, work.look_again_mm / 1000
+    found = problems_where(
+        rows & (model.lines.tied >= 1) & (d.least < cover - slack("depth")), c, code="short_cover", severity="fault", subject="Overlay",
+        message=lambda v: f"cover is {1000 * (v or 0):.0f} mm, at least {work.least_cover_mm:.0f} mm is asked for",
+        measured=d.least, worst="least", limit=cover,
+    )  # fmt: skip
+    found += problems_where(
+        rows & (d.greatest > limit + slack("depth")), c, code="deep", severity="caution", subject="Overlay",
+        message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, look again above {work.look_again_mm:.0f} mm",
+        measured=d.greatest, limit=limit,
+    )  # fmt: skip
+    for k, side in enumerate(("left", "right")):
+        left = upstand(model, k)
+        found += problems_where(
+            rows & (left < work.least_upstand_mm / 1000 - slack("depth")), c, code="kerb_upstand", severity="fault",
+            subject="Overlay", message=partial(_low_kerb, side, work.least_upstand_mm), measured=left, worst="least",
+            limit=work.least_upstand_mm / 1000,
+        )  # fmt: skip
+    return found
+
+
+def upstand(model: RoadModel, k: int) -> Floats:
+    """How far the kerbs that stay on a side (0 left, 1 right) stand above the new surface at the overlay's end, (n,), m; NaN
+    where none stays."""
+    d = model.depth
+    end = (d.left, d.right)[k]
+    surface = sample(Polylines(d.offsets, d.design), end[:, None])[:, 0]
+    return model.lines.kerb_top[:, k] - surface
+
+
+def _low_kerb(side: str, asked: float, left: float | None) -> str:
+    return f"the {side} kerb is left standing {1000 * (left or 0):.0f} mm above the new surface, at least {asked:.0f} mm is asked for"
+
+
+def milled_beyond(model: RoadModel) -> list[Problem]:
+    """Milling further out than what is built reaches: the old road is left open there."""
+    if not (model.milling.depth > 0).any():
+        return []
+    beyond = model.milling.area - model.earthworks.milled
+    with np.errstate(invalid="ignore"):
+        open_ = model.worked_on() & (beyond > tolerances.OPEN_MILLING)
+    return problems_where(
+        open_, model.chainage, code="milled_beyond", severity="caution", subject="Overlay",
+        message=lambda v: f"{written(v, 'area')} m2 of the section is milled further out than anything is built: narrow the milling or widen the template",
+        measured=beyond,
+    )  # fmt: skip

@@ -1,0 +1,64 @@
+"""What a treatment needs and does not find."""
+
+from functools import partial
+
+import numpy as np
+
+from saddle.geometry.polylines import Bools
+from saddle.problem import Problem, problems_where
+from saddle.road.model import RoadModel
+
+
+def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
+    c, lines = model.chainage, model.lines
+    no_template = rows & (model.stations.template < 0)
+    found = problems_where(
+        no_template, c, code="no_template", severity="fault", subject="Overlay",
+        message=lambda _: f"{kind}, but no template is applied here",
+    )  # fmt: skip
+    if kind == "overlay":
+        for side, edge in (("left", lines.left_edge), ("right", lines.right_edge)):
+            found += problems_where(
+                rows & np.isnan(edge), c, code="no_edge", severity="fault", subject="Overlay",
+                message=partial(_no_edge, side),
+            )  # fmt: skip
+    found += problems_where(
+        rows & np.isnan(lines.hinge), c, code="no_hinge", severity="fault", subject="Overlay",
+        message=lambda _: "no hinge line found here: choose another line or an offset",
+    )  # fmt: skip
+    for side, pct in (("left", lines.left_pct), ("right", lines.right_pct)):
+        known_edge = np.isfinite(lines.left_edge if side == "left" else lines.right_edge)
+        found += problems_where(
+            rows & np.isnan(pct) & np.isfinite(lines.hinge) & (known_edge if kind == "overlay" else np.ones(len(c), dtype=bool)), c,
+            code="no_crossfall", severity="fault", subject="Crossfall", message=partial(_no_crossfall, side),
+        )  # fmt: skip
+    ready = rows & ~no_template & np.isfinite(lines.hinge)
+    if kind == "overlay":
+        ready &= np.isfinite(lines.left_edge) & np.isfinite(lines.right_edge)
+    designed = np.zeros(len(c), dtype=bool)
+    for group in model.groups:
+        designed[group.rows] = True
+    given = np.array([getattr(getattr(w, "governs", None), "kind", "") in ("level_table", "profile") for w in _works(model)])
+    unlevelled = ready & designed & np.isnan(model.hinge_level) & given[model.stations.treatment]
+    found += problems_where(
+        unlevelled, c, code="no_level", severity="fault", subject="Levels",
+        message=lambda _: "the levels that govern here say nothing at this chainage: add rows or IPs, or let another rule govern",
+    )  # fmt: skip
+    found += problems_where(
+        ready & designed & np.isnan(model.hinge_level) & ~unlevelled, c, code="no_surface", severity="fault", subject="Survey",
+        message=lambda _: "the survey has a gap under the pavement, so there is no level here",
+    )  # fmt: skip
+    return found
+
+
+def _works(model: RoadModel) -> list[object | None]:
+    """What is done in every treatment, and None for sections without one."""
+    return [*(r.work for r in model.inputs.treatments.ranges), None]
+
+
+def _no_edge(side: str, _: float | None) -> str:
+    return f"no {side} pavement edge found here: choose another line or an offset"
+
+
+def _no_crossfall(side: str, _: float | None) -> str:
+    return f"the {side} crossfall is not known here: there is no edge to measure it to, or the table has no rows"
