@@ -4,7 +4,8 @@ import hashlib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import Annotated, Any, Self, TypeVar, get_args
+from types import UnionType
+from typing import Annotated, Any, Self, TypeVar, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -23,6 +24,14 @@ class Refers:
     and the interface read it from there."""
 
     kind: str
+
+
+class AlongRoad:
+    """Marks a number as a chainage: it moves when the road gets another start chainage."""
+
+
+#: A chainage, m, without equations.
+Chainage = Annotated[Number, AlongRoad()]
 
 
 class Document(BaseModel):
@@ -88,3 +97,43 @@ def renamed(document: D, names: Mapping[tuple[str, str], str]) -> D:
         if new != old:
             changes[name] = new
     return document.model_copy(update=changes) if changes else document
+
+
+def moved_along(document: D, by: float) -> D:
+    """The document with all its chainages greater by so much, m."""
+    changes = {}
+    for name, field in type(document).model_fields.items():
+        old = getattr(document, name)
+        new = _moved(field.annotation, tuple(field.metadata), old, by)
+        if new != old:
+            changes[name] = new
+    return document.model_copy(update=changes) if changes else document
+
+
+def _moved(annotation: Any, marks: tuple[Any, ...], value: Any, by: float) -> Any:
+    """A value of a field moved along, by what its annotation says of it and of its parts."""
+    if value is None or isinstance(value, str | bool):
+        return value
+    if isinstance(value, Document):
+        return moved_along(value, by)
+    if any(isinstance(m, AlongRoad) for m in marks):
+        return value + by
+    origin, inner = get_origin(annotation), get_args(annotation)
+    if origin is Annotated:
+        return _moved(inner[0], inner[1:], value, by)
+    if origin in (Union, UnionType):
+        fits = [arm for arm in inner if isinstance(value, list) == _is_list(arm)]
+        return _moved(fits[0], (), value, by) if fits else value
+    if isinstance(value, list):
+        return [_moved(inner[0], (), v, by) for v in value] if inner else value
+    if isinstance(value, tuple):
+        return tuple(_moved(a, (), v, by) for a, v in zip(inner, value, strict=True))
+    if isinstance(value, dict):
+        return {k: _moved(inner[1], (), v, by) for k, v in value.items()}
+    return value
+
+
+def _is_list(annotation: Any) -> bool:
+    while get_origin(annotation) is Annotated:
+        annotation = get_args(annotation)[0]
+    return get_origin(annotation) is list

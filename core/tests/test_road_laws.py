@@ -9,6 +9,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from saddle.documents_base import moved_along
 from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.landxml_read import read_landxml
@@ -17,7 +18,7 @@ from saddle.pipeline import solve
 from saddle.quantities.takeoff import Quantities, intervals, layer_areas, take_off
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.terrain.survey import Survey, collect
-from tests.other_views import from_the_other_end, mirrored, rechained
+from tests.other_views import DOCUMENTS, MAPS, from_the_other_end, mirrored, rechained
 from tests.random_roads import random_road
 
 ROADS = int(os.environ.get("ROADS", "300"))
@@ -54,7 +55,12 @@ class OtherViews(SameBill):
     def test_other_chainages_change_nothing(self, seed: int) -> None:
         inputs = road(seed)
         by = 60.0 * int(np.random.default_rng(seed + 4).integers(-250, 250))  # sections stand at multiples of 10, 15 or 20 m
-        one, other = solve(inputs), solve(rechained(inputs, by))
+        told = rechained(inputs, by)
+        for name in DOCUMENTS:
+            self.assertEqual(moved_along(getattr(inputs, name), by), getattr(told, name))
+        for name in MAPS:
+            self.assertEqual({k: moved_along(d, by) for k, d in getattr(inputs, name).items()}, getattr(told, name))
+        one, other = solve(inputs), solve(told)
         np.testing.assert_allclose(other.chainage - by, one.chainage, atol=1e-6)
         np.testing.assert_allclose(other.hinge_level, one.hinge_level, atol=1e-5)
         self.same(take_off(other), take_off(one), 3e-5)

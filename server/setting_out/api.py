@@ -4,11 +4,15 @@ from dataclasses import asdict
 from typing import Annotated, Any
 
 import numpy as np
+from django.contrib.auth.models import User
 from django.http import HttpRequest
 from ninja import Path, Query, Router
 
 from config.errors import ErrorOut, Refused
-from design.specs import the_spec
+from design.actions.change import Change, change_documents
+from design.bodies import DocumentOut
+from design.models import Document
+from design.specs import spec_of, the_spec
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
@@ -20,8 +24,10 @@ from saddle.alignment.alignment import build, curve_elements
 from saddle.alignment.construct import at_chainage, at_distances
 from saddle.alignment.ips import from_ips, to_ips
 from saddle.alignment.parts import part_of, reversed_spec
+from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc
 from saddle.documents import MAIN
+from saddle.documents_base import moved_along
 from saddle.errors import GeometryError
 from saddle.geometry.fits import fit_circle, fit_line
 from saddle.guides.ready_made import ReadyMadeIn, make
@@ -44,6 +50,7 @@ from setting_out.bodies import (
     Places,
     ShapeIn,
     ShapeOut,
+    StartIn,
     TangentPoint,
 )
 from setting_out.diagram import diagram_of
@@ -52,6 +59,32 @@ from survey.store import current_id, load
 
 router = Router(tags=["setting out"])
 ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+
+
+@router.post("/alignment/start", response={200: list[DocumentOut], **ERRORS}, operation_id="moveStart")
+def move_start(request: HttpRequest, project_id: Path[int], payload: StartIn) -> Any:
+    """Another start chainage for the road, and all that stands along it moves with it, as one step."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    rows = {(r.kind, r.key): r for r in Document.objects.filter(project=project)}
+    there = rows.get(("alignment", MAIN))
+    if there is None:
+        raise Refused(400, "there is no alignment yet", "alignment", "set one out first")
+    if there.version != payload.version:
+        raise Refused(409, "the alignment was changed meanwhile", "alignment", "look at it again")
+    old = spec_of(there)
+    assert isinstance(old, AlignmentSpec)
+    by = payload.start_chainage - old.start_chainage
+    changes = []
+    for (kind, key), row in rows.items():
+        spec = spec_of(row)
+        if (isinstance(spec, AlignmentSpec) and key != MAIN) or (isinstance(spec, ProfileSpec) and spec.alignment != MAIN):
+            continue
+        moved = moved_along(spec, by)
+        if moved is not spec:
+            changes.append(Change(kind, key, moved, row.version))
+    assert isinstance(request.user, User)
+    written = change_documents(project, request.user, "Start chainage, with all that stands along the road", changes)
+    return [{"kind": r.kind, "key": r.key, "version": r.version, "spec": r.spec} for r in written]
 
 
 @router.post("/alignment/look", response={200: AlignmentLook, **ERRORS}, operation_id="lookAtAlignment")

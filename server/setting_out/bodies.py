@@ -171,3 +171,10 @@ class FitResult(Schema):
     chainage: list[float]
     residual: list[float]
     beyond: list[int]
+
+
+class StartIn(Schema):
+    """A start chainage, m, and the version of the alignment that it was typed on."""
+
+    start_chainage: Number
+    version: int

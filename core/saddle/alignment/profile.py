@@ -12,14 +12,14 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from saddle import tolerances
-from saddle.documents_base import Document, Key, Name, NotNegative, Number, Refers
+from saddle.documents_base import Chainage, Document, Key, Name, NotNegative, Number, Refers
 from saddle.geometry.polylines import Floats
 
 
 class ProfilePoint(Document):
     """An IP of a profile. length_in, length_out: of the vertical curve before and after it, m; both 0 for none."""
 
-    chainage: Number
+    chainage: Chainage
     level: Number
     length_in: NotNegative = 0.0
     length_out: NotNegative = 0.0

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Name, Number
+from saddle.documents_base import Chainage, Document, Name, Number
 
 #: Of an element, m. Shorter than a thousandth of a millimetre it is none.
 Length = Annotated[float, Field(ge=1e-6, allow_inf_nan=False)]
@@ -47,8 +47,8 @@ Element = Annotated[Straight | Arc | Clothoid, Field(discriminator="kind")]
 class ChainageEquation(Document):
     """A jump: what would be chainage `back` is called `ahead` from there on, m."""
 
-    back: Number
-    ahead: Number
+    back: Chainage
+    ahead: Chainage
 
 
 class AlignmentSpec(Document):
@@ -61,7 +61,7 @@ class AlignmentSpec(Document):
     start_east: Number
     start_north: Number
     start_bearing_deg: Number
-    start_chainage: Number = 0.0
+    start_chainage: Chainage = 0.0
     elements: Annotated[list[Element], Field(min_length=1, max_length=2000)]
     equations: Annotated[list[ChainageEquation], Field(max_length=50)] = []
 

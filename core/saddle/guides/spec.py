@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, Number, Positive, Refers
+from saddle.documents_base import Chainage, Document, Key, Name, Number, Positive, Refers
 from saddle.standards.spec import WideningRule
 
 
@@ -55,7 +55,7 @@ class AtChainage(Document):
     """Ends at a chainage, m."""
 
     by: Literal["chainage"] = "chainage"
-    chainage: Number
+    chainage: Chainage
 
 
 class AfterLength(Document):
@@ -92,7 +92,7 @@ class Pieces(Document):
     """Pieces that follow one another from a start."""
 
     by: Literal["pieces"] = "pieces"
-    start_chainage: Number
+    start_chainage: Chainage
     start_offset: Number
     pieces: Annotated[list[Annotated[Hold | Taper, Field(discriminator="kind")]], Field(min_length=1, max_length=200)]
 
@@ -153,8 +153,8 @@ class FollowRule(Document):
     side: Literal["left", "right"]
     point: Name
     source: Annotated[NearestLine | OnGuide, Field(discriminator="by")]
-    from_chainage: Number
-    to_chainage: Number
+    from_chainage: Chainage
+    to_chainage: Chainage
     what: Literal["plan", "level", "both"] = "plan"
     plus: Number = 0.0
 

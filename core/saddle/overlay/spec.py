@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from saddle import tolerances
-from saddle.documents_base import Document, Key, NotNegative, Number, Positive, Refers
+from saddle.documents_base import Chainage, Document, Key, NotNegative, Number, Positive, Refers
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import EdgeSource
 
@@ -84,7 +84,7 @@ def _rising(rows: Sequence[_Placed], what: str) -> None:
 class CrossfallRow(Document):
     """Adopted crossfalls at a chainage, %, negative falls outward."""
 
-    chainage: Number
+    chainage: Chainage
     left_pct: Crossfall
     right_pct: Crossfall
 
@@ -103,7 +103,7 @@ class CrossfallTable(Document):
 class LevelRow(Document):
     """An adopted hinge level, m. pinned: best levels leave it as it is."""
 
-    chainage: Number
+    chainage: Chainage
     level: Number
     pinned: bool = False
 
@@ -130,7 +130,7 @@ class LevelTable(Document):
 class MillingRow(Document):
     """Milling depth at a chainage, mm."""
 
-    chainage: Number
+    chainage: Chainage
     depth_mm: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive, Refers
+from saddle.documents_base import Chainage, Document, Key, Name, NotNegative, Number, Positive, Refers
 from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
@@ -26,7 +26,7 @@ class SectionSettings(Document):
 
     interval: Annotated[float, Field(ge=0.5, le=500, allow_inf_nan=False)] = 10.0
     key_points: bool = True
-    extra: Annotated[list[Number], Field(max_length=2000)] = []
+    extra: Annotated[list[Chainage], Field(max_length=2000)] = []
     left: Annotated[float, Field(ge=-200, lt=0)] = -25.0
     right: Annotated[float, Field(gt=0, le=200)] = 25.0
     curvature_correction: bool = True
@@ -113,8 +113,8 @@ Work = Annotated[Overlay | Reconstruct | Leave, Field(discriminator="kind")]
 class Range(Document):
     """A stretch of road, chainages in m."""
 
-    from_chainage: Number
-    to_chainage: Number
+    from_chainage: Chainage
+    to_chainage: Chainage
 
     @model_validator(mode="after")
     def _runs_forward(self) -> Self:
@@ -135,7 +135,7 @@ def _forward(rows: list[tuple[float, float]]) -> list[tuple[float, float]]:
     return rows
 
 
-ByChainage = Annotated[list[tuple[Number, Number]], Field(min_length=1, max_length=2000), AfterValidator(_forward)]
+ByChainage = Annotated[list[tuple[Chainage, Number]], Field(min_length=1, max_length=2000), AfterValidator(_forward)]
 
 
 class TemplateRange(Range):

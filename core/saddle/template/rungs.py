@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Name, NotNegative, Number, Positive
+from saddle.documents_base import Chainage, Document, Name, NotNegative, Number, Positive
 
 OneIn = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
 
@@ -96,8 +96,8 @@ class Rung(Document):
     inside_boundary: bool = False
     clearance: NotNegative = 0.0
     within: Positive | None = None
-    from_chainage: Number | None = None
-    to_chainage: Number | None = None
+    from_chainage: Chainage | None = None
+    to_chainage: Chainage | None = None
 
     @model_validator(mode="after")
     def _shape_is_sound(self) -> Self:

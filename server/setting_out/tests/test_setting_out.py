@@ -92,6 +92,31 @@ class Alignments(DemoCase):
         self.assertEqual(FitResult.model_validate(again.result).alignment.elements[1], found.alignment.elements[1])
         self.assertEqual(self.document("alignment")["spec"]["name"], "Fennick Vale Road")  # nothing was written
 
+    def test_a_fit_keeps_the_chainages_of_the_road_that_stands_there(self) -> None:
+        """Taking a best fit over once began the road at 0+000 again, and emptied the whole design in silence."""
+        there = self.document("alignment")
+        self.ask("POST", "/alignment/start", {"start_chainage": 5000, "version": there["version"]})
+        found = FitResult.model_validate(self.fitted(lines=[["CL", "CL0"]], clothoids=False).result)
+        self.assertAlmostEqual(found.alignment.start_chainage, 5000, delta=0.5)
+
+    def test_another_start_moves_all_that_stands_along_the_road(self) -> None:
+        """By whole kilometres, so that sections stand at the same places: the same bill, and one undo takes it back."""
+        before = self.ask("GET", "/model/quantities").json()
+        there = self.document("alignment")
+        moved = self.ask("POST", "/alignment/start", {"start_chainage": 12_000, "version": there["version"]})
+        self.assertEqual(moved.status_code, 200, moved.content)
+        self.assertEqual(self.document("treatments")["spec"]["ranges"][0]["from_chainage"], 12_000)
+        after = self.ask("GET", "/model/quantities").json()
+        rows = [{(r["kind"], r["name"], r["key"]): r["volume"] for r in q["total"]["rows"]} for q in (before, after)]
+        self.assertEqual(rows[0].keys(), rows[1].keys())
+        for key, volume in rows[0].items():
+            self.assertAlmostEqual(volume or 0, rows[1][key] or 0, 3)
+        late = self.ask("POST", "/alignment/start", {"start_chainage": 0, "version": there["version"]})
+        self.assertEqual(late.status_code, 409)
+        self.assertEqual(self.ask("POST", "/undo").status_code, 200)
+        self.assertEqual(self.document("alignment")["spec"]["start_chainage"], there["spec"]["start_chainage"])
+        self.assertEqual(self.document("treatments")["spec"]["ranges"][0]["from_chainage"], 0)
+
     def test_a_line_that_is_not_there(self) -> None:
         job = self.fitted(lines=[["CL", "nowhere"]])
         self.assertEqual(job.state, "failed")

@@ -332,6 +332,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/alignment/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Start
+         * @description Another start chainage for the road, and all that stands along it moves with it, as one step.
+         */
+        post: operations["moveStart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/bench": {
         parameters: {
             query?: never;
@@ -2661,7 +2681,7 @@ export interface components {
         /**
          * CrossfallsOut
          * @description Per section: measured crossfalls of the old road and those that hold now, %; how water leaves the road on either side, as
-         *     in saddle.road.water.Water, with the rain and texture that the film is told for.
+         *     in saddle.findings.water.Water, with the rain and texture that the film is told for.
          */
         CrossfallsOut: {
             /** Chainage */
@@ -6340,6 +6360,16 @@ export interface components {
             version: number;
         };
         /**
+         * StartIn
+         * @description A start chainage, m, and the version of the alignment that it was typed on.
+         */
+        StartIn: {
+            /** Start Chainage */
+            start_chainage: number;
+            /** Version */
+            version: number;
+        };
+        /**
          * StartingWork
          * @description An overlay and a reconstruction as they begin on a stretch. kerb_top: the line of kerb tops there, if any.
          */
@@ -8550,6 +8580,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    moveStart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */

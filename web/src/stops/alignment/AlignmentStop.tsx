@@ -18,6 +18,7 @@ import { fromIps, type Ip, type Spec, useLook } from "./hooks";
 import { IpTable } from "./IpTable";
 import { LongSection } from "./LongSection";
 import { Remove } from "../../common/Remove";
+import { StartDialog, useStandsAlong } from "./StartDialog";
 
 /** Residuals are drawn so much longer than they are. */
 const EXAGGERATED = 200;
@@ -88,6 +89,9 @@ function Editor({ document, all, choose, begin }: Props) {
       }),
     [fitted],
   );
+  const standsAlong = useStandsAlong();
+  const [start, setStart] = useState<number | null>(null);
+  const beginAt = (v: number) => (standsAlong ? setStart(v) : spec && change({ ...spec, start_chainage: v }));
   const setIps = async (next: Ip[]) => {
     if (!spec) return;
     try {
@@ -241,9 +245,18 @@ function Editor({ document, all, choose, begin }: Props) {
               ] as const
             ).map(([label, field, unit]) => (
               <Row key={field} label={label}>
-                <NumberField label={label} unit={unit} value={spec[field]} disabled={!mayEdit} onChange={(v) => change({ ...spec, [field]: v })} />
+                <NumberField
+                  label={label}
+                  unit={unit}
+                  value={spec[field]}
+                  disabled={!mayEdit}
+                  onChange={(v) => (field === "start_chainage" && main ? beginAt(v) : change({ ...spec, [field]: v }))}
+                />
               </Row>
             ))}
+            {start !== null && (
+              <StartDialog document={document} start={start} leave={() => change({ ...spec, start_chainage: start })} close={() => setStart(null)} />
+            )}
             <Equations spec={spec} change={change} disabled={!mayEdit} />
             <Ends spec={spec} />
             {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep("main", document.spec)} choose={choose} />}
