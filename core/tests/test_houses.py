@@ -8,6 +8,7 @@ SADDLE = Path(__file__).resolve().parents[1] / "saddle"
 #: From the ground up; a name is a package or a module beside them.
 ORDER = [
     "tolerances",
+    "limits",
     "errors",
     "documents_base",
     "problem",

@@ -2,12 +2,23 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from saddle.documents_base import Chainage, Document, Name, Number
+from saddle.limits import LONGEST_ROAD
 
 #: Of an element, m. Shorter than a thousandth of a millimetre it is none.
 Length = Annotated[float, Field(ge=1e-6, allow_inf_nan=False)]
+
+
+def _turns(radius: float) -> float:
+    if abs(radius) < 0.1:
+        raise ValueError(f"a radius of {radius:g} m is no curve: the least is 0.1 m")
+    return radius
+
+
+#: Of an arc or an end of a transition, m.
+Radius = Annotated[Number, AfterValidator(_turns)]
 
 
 class Straight(Document):
@@ -22,7 +33,7 @@ class Arc(Document):
 
     kind: Literal["arc"] = "arc"
     length: Length
-    radius: Annotated[Number, Field(description="m, positive turns right")]
+    radius: Annotated[Radius, Field(description="m, positive turns right")]
 
 
 class Clothoid(Document):
@@ -31,8 +42,8 @@ class Clothoid(Document):
 
     kind: Literal["clothoid"] = "clothoid"
     length: Length
-    radius_start: Number | None = None
-    radius_end: Number | None = None
+    radius_start: Radius | None = None
+    radius_end: Radius | None = None
 
     @model_validator(mode="after")
     def _bends(self) -> Self:
@@ -64,6 +75,15 @@ class AlignmentSpec(Document):
     start_chainage: Chainage = 0.0
     elements: Annotated[list[Element], Field(min_length=1, max_length=2000)]
     equations: Annotated[list[ChainageEquation], Field(max_length=50)] = []
+
+    @model_validator(mode="after")
+    def _not_too_long(self) -> Self:
+        length = sum(e.length for e in self.elements)
+        if length > LONGEST_ROAD:
+            raise ValueError(
+                f"the alignment would be {length / 1000:,.1f} km long, at most {LONGEST_ROAD / 1000:,.0f} km are computed as one road"
+            )
+        return self
 
     @model_validator(mode="after")
     def _equations_in_order(self) -> Self:

@@ -6,7 +6,9 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.alignment.alignment import Alignment, Frames
+from saddle.errors import GeometryError
 from saddle.geometry.polylines import Bools, Floats, Ints
+from saddle.limits import MOST_SECTIONS
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
 
 NONE: Floats = np.empty(0)
@@ -83,19 +85,20 @@ def place_stations(
     start, end = alignment.start, alignment.end
     first = np.ceil(start / rules.interval - 1e-9)
     last = np.floor(end / rules.interval + 1e-9)
+    _bounded(last - first + 1)
     regular = np.arange(first, last + 1) * rules.interval
     keys = alignment.key_chainages() if rules.key_points else np.array([start, end])
     limits = np.concatenate([np.array([*treatments, *templates], dtype=float).ravel(), steps, bends])
     changes = merged(limits[(limits > start) & (limits < end)])
     turns = corners[(corners > start) & (corners < end)] if rules.key_points else NONE
     firm = merged(np.concatenate([keys, changes, turns, np.array(rules.extra, dtype=float)]))
-    near = np.abs(regular[:, None] - firm[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
+    near = _beside(regular, firm)
     chainage = np.sort(np.concatenate([firm, regular[~near]]))
     chainage = _close_enough(alignment, chainage[(chainage >= start) & (chainage <= end)], rules.chord_limit)
     before = lookup(treatments, chainage, -1), lookup(templates, chainage, -1)
     after = lookup(treatments, chainage, 1), lookup(templates, chainage, 1)
     inner = (chainage > start + tolerances.CHAINAGE_MERGE) & (chainage < end - tolerances.CHAINAGE_MERGE)
-    stepped = np.abs(chainage[:, None] - steps[None, :]).min(axis=1, initial=np.inf) <= tolerances.CHAINAGE_MERGE
+    stepped = _beside(chainage, np.sort(steps))
     abrupt = inner & ((before[0] != after[0]) | (before[1] != after[1]) | stepped)
     at_end = chainage >= end - tolerances.CHAINAGE_MERGE
     count = np.where(abrupt, 2, 1)
@@ -106,6 +109,25 @@ def place_stations(
     treatment = np.where(look_back, before[0][row], after[0][row])
     template = np.where(look_back, before[1][row], after[1][row])
     return Stations(chainage[row], side.astype(np.intp), treatment.astype(np.intp), template.astype(np.intp))
+
+
+def _bounded(sections: float) -> None:
+    """Raises GeometryError where more sections would stand than a road may have."""
+    if sections > MOST_SECTIONS:
+        raise GeometryError(
+            f"{sections:,.0f} sections would stand on this road, at most {MOST_SECTIONS:,} are computed", "sections",
+            "take a longer interval or a greater chord limit, or a part of the road",
+        )  # fmt: skip
+
+
+def _beside(chainage: Floats, others: Floats) -> Bools:
+    """Which chainages (n,) lie no further than sections are told apart from one of the others (k,), which rise."""
+    if not len(others):
+        return np.zeros(len(chainage), dtype=bool)
+    after = np.searchsorted(others, chainage).clip(0, len(others) - 1)
+    gap = np.minimum(np.abs(others[after] - chainage), np.abs(others[np.maximum(after - 1, 0)] - chainage))
+    beside: Bools = gap <= tolerances.CHAINAGE_MERGE
+    return beside
 
 
 def some_stations(stations: Stations, rows: tuple[int, ...]) -> Stations:
@@ -141,7 +163,9 @@ def _close_enough(alignment: Alignment, chainage: Floats, limit: float) -> Float
     for row in ends:
         sharpest = np.maximum(sharpest, np.abs(alignment.frames(row).curvature))
     length = np.diff(chainage)
-    parts = np.maximum(1, np.ceil(length * np.sqrt(sharpest / (8 * limit)) - 1e-9)).astype(int)
+    wanted = np.maximum(1, np.ceil(length * np.sqrt(sharpest / (8 * limit)) - 1e-9))
+    _bounded(float(wanted.sum()) + 1)
+    parts = wanted.astype(int)
     row = np.repeat(np.arange(len(length)), parts)
     number = np.arange(len(row)) - np.repeat(np.cumsum(parts) - parts, parts)
     return np.append(chainage[row] + number * (length / parts)[row], chainage[-1])

@@ -6,10 +6,13 @@ import shapely
 from saddle import tolerances
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
+from saddle.limits import MOST_VERTICES
 from saddle.terrain.tin import Tin
 
 #: Section lines are looked up in pieces of about this length, so that skewed lines meet few boxes.
 PIECE = 4.0
+#: So many lines are cut at a time.
+AT_ONCE = 512
 
 
 def cut_sections(tin: Tin, origins: Floats, directions: Floats, left: Floats, right: Floats) -> Polylines:
@@ -24,6 +27,8 @@ def cut_sections(tin: Tin, origins: Floats, directions: Floats, left: Floats, ri
         raise GeometryError("a section must reach from a smaller to a larger offset")
     if n == 0:
         return Polylines(np.empty((0, 0)), np.empty((0, 0)))
+    if n > AT_ONCE:
+        return _one_after_another(tin, origins, directions, left, right)
     line, triangle = _candidates(tin, origins, directions, left, right)
     base = tin.points[:, :2].mean(axis=0)
     start, end, z_start, z_end, line = _chords(tin, base, origins - base, directions, line, triangle)
@@ -40,6 +45,28 @@ def cut_sections(tin: Tin, origins: Floats, directions: Floats, left: Floats, ri
     start, end, z_start, z_end = (a[real] for a in (start, end, z_start, z_end))
     line = line[real]
     return _join(n, line, start, end, z_start, z_end)
+
+
+def _one_after_another(tin: Tin, origins: Floats, directions: Floats, left: Floats, right: Floats) -> Polylines:
+    """The same so many lines at a time, so that what is needed on the way does not grow with the road. Raises GeometryError
+    before more is kept than may be."""
+    parts: list[Polylines] = []
+    n = len(origins)
+    width = 0
+    for low in range(0, n, AT_ONCE):
+        rows = slice(low, low + AT_ONCE)
+        parts.append(cut_sections(tin, origins[rows], directions[rows], left[rows], right[rows]))
+        width = max(width, parts[-1].offsets.shape[1])
+        if n * width > MOST_VERTICES:
+            raise GeometryError(
+                f"{n:,} sections meet the surface in up to {width:,} places each, at most {MOST_VERTICES:,} in all are kept", "sections",
+                "take fewer sections, or narrower ones",
+            )  # fmt: skip
+    out = Polylines(np.full((n, width), np.inf), np.full((n, width), np.nan))
+    for number, part in enumerate(parts):
+        here = slice(number * AT_ONCE, number * AT_ONCE + len(part.offsets)), slice(0, part.offsets.shape[1])
+        out.offsets[here], out.levels[here] = part.offsets, part.levels
+    return out
 
 
 def _candidates(tin: Tin, origins: Floats, directions: Floats, left: Floats, right: Floats) -> tuple[Ints, Ints]:

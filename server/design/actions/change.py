@@ -10,11 +10,15 @@ from django.db import transaction
 
 from config.errors import Refused
 from design.models import Document, EditRecord
-from design.specs import read_specs
+from design.specs import read_specs, the_spec
 from projects.models import Project
+from saddle.alignment.alignment import build
+from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import bundle_of
+from saddle.road.spec import SectionSettings
+from saddle.road.stations import place_stations, station_rules
 from saddle.template import starter
 
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
@@ -82,7 +86,17 @@ def _change(project: Project, user: User | None, change: Change, title: str | No
             project=project, user=user, kind=kind, key=key, title=title or _title(kind, before, after), before=before,
             after=after, together=together,
         )  # fmt: skip
-        return _write(project, user, kind, key, row, after)
+        written = _write(project, user, kind, key, row, after)
+        if kind in ("alignment", "sections") and after is not None:
+            _can_be_computed(project)
+        return written
+
+
+def _can_be_computed(project: Project) -> None:
+    """Raises SaddleError where more sections would stand on the road than are computed: it is not written then."""
+    alignment, settings = the_spec(project, AlignmentSpec, "alignment"), the_spec(project, SectionSettings, "sections")
+    if alignment is not None and settings is not None:
+        place_stations(build(alignment), station_rules(settings), (), ())
 
 
 def _lock(project: Project) -> None:

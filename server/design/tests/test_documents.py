@@ -53,6 +53,20 @@ class Saving(DemoCase):
         self.assertEqual(self.ask("DELETE", "/documents/treatments/main?version=2").status_code, 400)
         self.assertEqual(self.ask("DELETE", "/documents/nonsense/main?version=2").status_code, 404)
 
+    def test_what_cannot_be_computed_is_not_written(self) -> None:
+        """A mistyped number once took the whole server down: it is refused by name, and the road stays as it is."""
+        line, settings = self.document("alignment"), self.document("sections")
+        long = {**line["spec"], "elements": [{"kind": "straight", "length": 1e9}]}
+        fine = {**settings["spec"], "chord_limit_mm": 1e-9}
+        for kind, spec, version, words in (
+            ("alignment", long, line["version"], "at most 200 km"), ("sections", fine, settings["version"], "at most 20,000 are computed"),
+        ):  # fmt: skip
+            answer = self.put(kind, "main", spec, version)
+            self.assertEqual(answer.status_code, 400, answer.content)
+            self.assertIn(words, answer.json()["message"])
+        self.assertEqual((self.document("alignment"), self.document("sections")), (line, settings))
+        self.assertEqual(self.ask("GET", "/model").status_code, 200)
+
     def test_bad_specs_name_the_field(self) -> None:
         rural = self.document("template", "rural")["spec"]
         rural["right"]["points"][0]["offset"]["width"] = -1

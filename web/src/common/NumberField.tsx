@@ -102,7 +102,10 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
         disabled={disabled}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={commit}
-        onPressEnter={commit}
+        onPressEnter={(e) => {
+          e.preventDefault(); // else the key goes on to a button that a question about the number puts in front, and presses it
+          commit();
+        }}
         onKeyDown={(e) => {
           if (e.key === "Escape") setTyped(null);
         }}

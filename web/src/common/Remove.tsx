@@ -19,7 +19,7 @@ export function Remove({ document, label = "Remove", must, onRemoved }: Props) {
   const why = must ?? (used.length ? `Used by: ${used.slice(0, 6).join(", ")}${used.length > 6 ? ` and ${used.length - 6} more` : ""}` : undefined);
   const press = () => (asking ? remove.mutate(document, { onSuccess: onRemoved, onSettled: () => setAsking(false) }) : setAsking(true));
   return (
-    <span title={why}>
+    <span title={why} style={{ display: "inline-flex", alignSelf: "center" }}>
       <Button size="small" danger disabled={why !== undefined || remove.isPending} onClick={press} onBlur={() => setAsking(false)}>
         {asking ? "Really remove it?" : label}
       </Button>
