@@ -64,20 +64,17 @@ need_web() {
 
 need_database() { need_apt postgresql; DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }
 
-# stop_all: what start_one began. The names are not local: the trap runs when the functions are gone.
-PRODUCT=()
-stop_all() { [ ${#PRODUCT[@]} -eq 0 ] || kill "${PRODUCT[@]}" 2>/dev/null || true; }
+# logged FILE COMMAND... : as a command whose output goes to a file.
+logged() { printf '%s\n' bash -c 'exec "$@" >>"$0" 2>&1' "$@"; }
 
-# run_product ADDRESS : gunicorn and one worker together; when one ends, so does the other.
+# run_product ADDRESS : gunicorn and one worker; each is begun again when it ends. Takes the place of the shell.
 run_product() {
   cd "$ROOT/server"
-  trap stop_all EXIT INT TERM
-  "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2 >"$LOCAL/worker.log" 2>&1 &
-  PRODUCT+=($!)
-  "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
-    --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning &
-  PRODUCT+=($!)
-  wait -n "${PRODUCT[@]}"
+  local worker; mapfile -t worker < <(logged "$LOCAL/worker.log" "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2)
+  exec "$PY" "$ROOT/server/supervise.py" \
+    worker "${worker[@]}" -- \
+    web "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
+      --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning
 }
 
 # wait_for URL : until it answers, at most a minute.

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -65,6 +66,12 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(AuthenticationError)
     def _signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
         return answer(request, 401, ErrorOut(message="you are signed out", hint="sign in again"))
+
+    @api.exception_handler(OperationalError)
+    @api.exception_handler(InterfaceError)
+    def _away(request: HttpRequest, error: Exception) -> HttpResponse:
+        body = ErrorOut(message="the database cannot be reached just now", subject="database", hint="it is tried again by itself")
+        return answer(request, 503, body)
 
     @api.exception_handler(HttpError)
     def _http(request: HttpRequest, error: HttpError) -> HttpResponse:

@@ -38,6 +38,7 @@ def _database(url: str) -> dict[str, object]:
         "HOST": parts.hostname or "",
         "PORT": str(parts.port or ""),
         "CONN_MAX_AGE": 0 if MODE == "test" else 60,
+        "CONN_HEALTH_CHECKS": True,
         "TEST": {"NAME": os.environ.get("TIN_SADDLE_TEST_DB")},
     }
 
@@ -70,6 +71,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.middleware.LimitRequestSize",
+    "config.middleware.CleanText",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

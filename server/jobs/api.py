@@ -12,7 +12,7 @@ from pydantic import Field, create_model
 from config.downloads import disposition
 from config.errors import ErrorOut, Refused
 from jobs.models import Job
-from jobs.run import RESULTS
+from jobs.run import RESULTS, in_queue, workers_alive
 from projects.access import membership
 from projects.models import Role
 
@@ -31,14 +31,14 @@ def _outs() -> Any:
         members.append(
             create_model(
                 f"{name}Job", __base__=Schema, id=(UUID, ...), kind=(tag, ...), state=(JobState, ...), progress=(float, ...),
-                result=(given, ...), error=(ErrorOut | None, ...),
+                result=(given, ...), error=(ErrorOut | None, ...), no_worker=(bool, ...),
             )
         )  # fmt: skip
     return Annotated[reduce(or_, members), Field(discriminator="kind")]
 
 
 JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
-#: state; progress: 0 to 1; result: of a job that is done.
+#: state; progress: 0 to 1; result: of a job that is done; no_worker: it is not done and no worker is there who could do it.
 JobOut = _outs()
 
 
@@ -46,6 +46,7 @@ def job_out(job: Job) -> dict[str, Any]:
     """A job as JobOut takes it."""
     return {
         "id": job.pk, "kind": job.kind, "state": job.state, "progress": job.progress, "result": job.result, "error": job.error,
+        "no_worker": job.state in (Job.State.WAITING, Job.State.RUNNING) and not workers_alive(),
     }  # fmt: skip
 
 
@@ -69,6 +70,8 @@ def cancel_job(request: HttpRequest, job_id: UUID) -> Any:
     job = _find(request, job_id, Role.DESIGNER)
     Job.objects.filter(pk=job.pk).update(cancel_requested=True)
     Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.CANCELLED)
+    if not in_queue(job):  # nobody works on it who could stop
+        Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(state=Job.State.CANCELLED)
     job.refresh_from_db()
     return job_out(job)
 

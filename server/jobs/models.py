@@ -30,6 +30,8 @@ class Job(models.Model):
     result = models.JSONField(null=True)
     error = models.JSONField(null=True)
     cancel_requested = models.BooleanField(default=False)
+    #: How often a worker began it.
+    attempts = models.PositiveSmallIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

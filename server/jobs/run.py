@@ -2,9 +2,13 @@
 
 import logging
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 
-from django.db import transaction
+from django.db import DataError, transaction
+from django.db.models import F
+from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 from pydantic import BaseModel
 
 from jobs.models import Job, KeptFile
@@ -17,6 +21,15 @@ Handler = Callable[[Job, Report], BaseModel]
 _handlers: dict[str, Handler] = {}
 #: What the jobs of a kind give, for the schema.
 RESULTS: dict[str, type[BaseModel]] = {}
+#: A job that a worker began so often without ending it has killed its workers.
+MOST_ATTEMPTS = 2
+GIVEN_UP = {
+    "message": "the work was begun twice and ended the worker both times, so it is given up", "subject": "job",
+    "hint": "it may need more memory than there is: work on a part of the road",
+}  # fmt: skip
+LOST = {"message": "the work was lost before it was done; nothing was changed", "subject": "job", "hint": "start it again"}
+#: A worker tells every few seconds that it is there; one that has not for so long is not, s.
+ALIVE_WITHIN = 15
 #: Of one kind of work that follows from the project, the files of so many states are kept.
 MOST_KEPT = 3
 
@@ -74,7 +87,10 @@ def _forget(job: Job) -> None:
 def execute(job_id: str) -> None:
     """Run a job to its end; called by the worker. A job that was cancelled while waiting does not start."""
     waiting = Job.objects.filter(pk=job_id, state__in=(Job.State.WAITING, Job.State.RUNNING))
-    if not waiting.filter(cancel_requested=False).update(state=Job.State.RUNNING, progress=0.0):
+    if waiting.filter(attempts__gte=MOST_ATTEMPTS).update(state=Job.State.FAILED, error=GIVEN_UP):
+        return
+    begun = waiting.filter(cancel_requested=False).update(state=Job.State.RUNNING, progress=0.0, attempts=F("attempts") + 1)
+    if not begun:
         waiting.update(state=Job.State.CANCELLED)
         return
     job = Job.objects.select_related("project", "user").get(pk=job_id)
@@ -100,6 +116,53 @@ def execute(job_id: str) -> None:
         Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
         raise
     else:
-        Job.objects.filter(pk=job_id).update(state=Job.State.DONE, progress=1.0, result=result.model_dump(mode="json"))
-        if job.key:
-            _forget(job)
+        _finish(job, result)
+
+
+def _finish(job: Job, result: BaseModel) -> None:
+    """Keep what a job gave. Where that cannot be kept the job has failed, and does not run for ever."""
+    try:
+        Job.objects.filter(pk=job.pk).update(state=Job.State.DONE, progress=1.0, result=_kept(result.model_dump(mode="json")))
+    except (DataError, ValueError):
+        logger.exception("the result of job %s of kind %s cannot be kept", job.pk, job.kind)
+        told = {
+            "message": "the work is done, but its result cannot be kept",
+            "subject": job.kind,
+            "hint": "tell whoever runs the server",
+        }
+        Job.objects.filter(pk=job.pk).update(state=Job.State.FAILED, error=told)
+        return
+    if job.key:
+        _forget(job)
+
+
+def _kept(value: Any) -> Any:
+    """A result without what no database keeps: the character NUL and halves of characters."""
+    if isinstance(value, str):
+        return value.replace("\0", "").encode(errors="replace").decode()
+    if isinstance(value, dict):
+        return {k: _kept(v) for k, v in value.items()}
+    return [_kept(v) for v in value] if isinstance(value, list) else value
+
+
+def in_queue(job: Job) -> bool:
+    """Whether the queue still holds the job, so that somebody works on it or will."""
+    return ProcrastinateJob.objects.filter(task_name="run_job", args__job_id=str(job.pk), status__in=("todo", "doing")).exists()
+
+
+def workers_alive() -> bool:
+    """Whether a worker has told lately that it is there."""
+    since = timezone.now() - timedelta(seconds=ALIVE_WITHIN)
+    return ProcrastinateWorker.objects.filter(last_heartbeat__gt=since).exists()
+
+
+def sweep() -> int:
+    """End the jobs whose queue entry is gone: nobody will ever work on them. Returns how many."""
+    ended = 0
+    old = timezone.now() - timedelta(seconds=ALIVE_WITHIN)
+    for job in Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING), created_at__lt=old):
+        if not in_queue(job):
+            state = Job.State.CANCELLED if job.cancel_requested else Job.State.FAILED
+            open_ = Job.objects.filter(pk=job.pk, state__in=(Job.State.WAITING, Job.State.RUNNING))
+            ended += open_.update(state=state, error=None if job.cancel_requested else LOST)
+    return ended

@@ -3,7 +3,7 @@
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
-from jobs.run import execute
+from jobs.run import execute, sweep
 
 
 @app.task(name="run_job")
@@ -18,3 +18,10 @@ async def retry_stalled(context: JobContext, timestamp: int) -> None:
     """Put work of a worker that was killed back into the queue."""
     for job in await app.job_manager.get_stalled_jobs():
         await app.job_manager.retry_job(job)
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="end_lost_jobs", queueing_lock="end_lost_jobs")
+def end_lost_jobs(timestamp: int) -> None:
+    """End what nobody will ever work on."""
+    sweep()

@@ -1,8 +1,11 @@
 """Jobs: who may look and stop, what a failure tells, work of a killed worker taken up again."""
 
+from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
+from django.db import connection
+from django.utils import timezone
 from pydantic import BaseModel
 
 from jobs import run
@@ -57,6 +60,46 @@ class Following(DemoCase):
         job = self.handled(self.job(state=Job.State.RUNNING, progress=0.7), lambda j, r: Answer(answer=1))
         self.assertEqual((job.state, job.result), ("done", {"answer": 1}))
 
+    def test_what_ends_its_worker_twice_is_given_up(self) -> None:
+        """A worker that is killed leaves its job running; it is begun again once, not for ever."""
+        job = self.job(state=Job.State.RUNNING, attempts=2)
+        run.execute(str(job.pk))
+        job.refresh_from_db()
+        assert job.error is not None
+        self.assertEqual((job.state, job.error["subject"]), ("failed", "job"))
+        self.assertIn("given up", job.error["message"])
+
+    def test_a_result_with_a_character_that_cannot_be_kept(self) -> None:
+        """The last update once failed, and the job ran for ever."""
+
+        def handler(job: Job, report: run.Report) -> Answer:
+            return Answer.model_construct(value="a\0b")  # type: ignore[arg-type]
+
+        self.assertEqual(self.handled(self.job(), handler).state, "done")
+
+    def test_lost_jobs_are_ended_and_stop_always_ends(self) -> None:
+        lost, stopped, fresh = (
+            self.job(state=Job.State.RUNNING),
+            self.job(state=Job.State.RUNNING, cancel_requested=True),
+            self.job(),
+        )
+        queued = run.start(self.project, None, "echo", {})
+        long_ago = timezone.now() - timedelta(minutes=5)
+        Job.objects.filter(pk__in=(lost.pk, stopped.pk, queued.pk)).update(created_at=long_ago)
+        self.assertEqual(run.sweep(), 2)
+        states = [Job.objects.get(pk=j.pk).state for j in (lost, stopped, fresh, queued)]
+        self.assertEqual(states, ["failed", "cancelled", "waiting", "waiting"])
+        running = self.job(state=Job.State.RUNNING)
+        told = self.ask("POST", f"/api/jobs/{running.pk}/cancel").json()
+        self.assertEqual((told["state"], told["no_worker"]), ("cancelled", False))
+
+    def test_that_no_worker_is_there_is_told(self) -> None:
+        job = self.job()
+        self.assertTrue(self.ask("GET", f"/api/jobs/{job.pk}").json()["no_worker"])
+        with connection.cursor() as cursor:
+            cursor.execute("INSERT INTO procrastinate_workers (last_heartbeat) VALUES (now())")
+        self.assertFalse(self.ask("GET", f"/api/jobs/{job.pk}").json()["no_worker"])
+
     def test_what_has_ended_is_not_done_twice(self) -> None:
         for state in (Job.State.DONE, Job.State.FAILED, Job.State.CANCELLED):
             job = self.handled(self.job(state=state), lambda j, r: Answer(answer=1))
@@ -65,7 +108,8 @@ class Following(DemoCase):
     def test_stopping_before_and_during(self) -> None:
         waiting = self.job()
         self.assertEqual(self.ask("POST", f"/api/jobs/{waiting.pk}/cancel").json()["state"], "cancelled")
-        running = self.job(state=Job.State.RUNNING)
+        running = run.start(self.project, None, "check_survey", {})
+        Job.objects.filter(pk=running.pk).update(state=Job.State.RUNNING)
         self.assertEqual(self.ask("POST", f"/api/jobs/{running.pk}/cancel").json()["state"], "running")
 
         def handler(job: Job, report: run.Report) -> Answer:

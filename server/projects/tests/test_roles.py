@@ -59,6 +59,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/alignment/part"): (
         {"alignment": ALIGNMENT, "from_chainage": 1, "to_chainage": 2, "name": "Part"}, False, 200,
     ),
+    ("POST", "/api/projects/{project_id}/alignment/start"): ({"start_chainage": 5, "version": 99}, True, 409),
     ("POST", "/api/projects/{project_id}/alignment/fit"): ({"lines": [["CL", "CL0"]]}, True, 200),
     ("POST", "/api/projects/{project_id}/construct"): ({"how": {"by": "chainage", "chainage": 5, "offset": 1}}, False, 200),
     ("POST", "/api/projects/{project_id}/guides/ready-made"): (

@@ -100,10 +100,10 @@ class Output(DemoCase):
     def test_an_arc_of_no_radius_is_a_clear_message(self) -> None:
         found = self.document("alignment")
         found["spec"]["elements"][1]["radius"] = 0
-        self.put("alignment", "main", found["spec"], found["version"])
-        answer = self.ask("GET", "/model")
+        answer = self.put("alignment", "main", found["spec"], found["version"])
         self.assertEqual(answer.status_code, 400)
-        self.assertIn("element 2", answer.json()["message"])
+        self.assertEqual(answer.json()["message"], "elements › 2 › arc › radius: a radius of 0 m is no curve: the least is 0.1 m")
+        self.assertEqual(self.ask("GET", "/model").status_code, 200)
 
 
 class Files(DemoCase):

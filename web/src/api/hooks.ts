@@ -20,7 +20,12 @@ export function useProjectId(): number {
 }
 
 export function useMe() {
-  return useQuery({ queryKey: ["me"], queryFn: async () => dataOf(await api.GET("/api/session")) });
+  return useQuery({
+    queryKey: ["me"],
+    queryFn: async () => dataOf(await api.GET("/api/session")),
+    // While it cannot be asked, it is asked again.
+    refetchInterval: (query) => (query.state.status === "error" ? 3000 : false),
+  });
 }
 
 export function useProject() {

@@ -1,6 +1,7 @@
 /** Following jobs to their end, and asking for work that follows from the project as it is. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { App } from "antd";
+import { useEffect, useState } from "react";
 import { api, dataOf, Failure } from "./client";
 import { useProjectId, useSummary } from "./hooks";
 import type { paths } from "./schema";
@@ -25,6 +26,16 @@ const resultOf = <K extends JobKind>(job: Job, kind: K) => (job.kind === kind ? 
 const ended = (job: Job) => job.state === "done" || job.state === "failed" || job.state === "cancelled";
 const whyNot = (job: Job) => (job.error ? new Failure(400, job.error).line : "Stopped. Nothing was written.");
 
+/** Says that work waits because nobody is there to do it, for as long as that is so. */
+function useNoWorker(none: boolean): void {
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (!none) return;
+    void message.warning({ key: "no-worker", content: "No worker is running: the work waits until there is one.", duration: 0 });
+    return () => message.destroy("no-worker");
+  }, [none, message]);
+}
+
 export function useJob<K extends JobKind>({ kind, done, failed }: Ends<K>) {
   const [id, setId] = useState<string | null>(null);
   const { data } = useQuery({
@@ -42,6 +53,7 @@ export function useJob<K extends JobKind>({ kind, done, failed }: Ends<K>) {
     refetchInterval: 400,
     gcTime: 0,
   });
+  useNoWorker(id !== null && data?.no_worker === true);
   return {
     running: id !== null,
     progress: Math.round(100 * (data?.progress ?? 0)),
@@ -66,6 +78,7 @@ export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
   });
   const job = query.data;
   const failed = job && (job.state === "failed" || job.state === "cancelled") ? whyNot(job) : null;
+  useNoWorker(job?.no_worker === true);
   return {
     id: job?.id ?? null,
     result: job?.state === "done" ? resultOf(job, kind) : null,

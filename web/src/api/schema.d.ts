@@ -1993,6 +1993,8 @@ export interface components {
              * @enum {string}
              */
             kind: "best_levels";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["BestOut"] | null;
@@ -2261,6 +2263,8 @@ export interface components {
              * @enum {string}
              */
             kind: "check_survey";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["CheckReport"] | null;
@@ -2501,6 +2505,8 @@ export interface components {
              * @enum {string}
              */
             kind: "compare_surfaces";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["CompareReport"] | null;
@@ -2850,6 +2856,8 @@ export interface components {
              * @enum {string}
              */
             kind: "depth_surfaces";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["DepthMapOut"] | null;
@@ -3151,6 +3159,8 @@ export interface components {
              * @enum {string}
              */
             kind: "fit_alignment";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["FitResult"] | null;
@@ -3804,6 +3814,8 @@ export interface components {
              * @enum {string}
              */
             kind: "import_survey";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["ImportReport"] | null;
@@ -6110,6 +6122,8 @@ export interface components {
              * @enum {string}
              */
             kind: "sheets_dxf";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["FileMade"] | null;
@@ -6132,6 +6146,8 @@ export interface components {
              * @enum {string}
              */
             kind: "sheets";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["SheetList"] | null;
@@ -6154,6 +6170,8 @@ export interface components {
              * @enum {string}
              */
             kind: "sheets_pdf";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["FileMade"] | null;
@@ -7536,6 +7554,8 @@ export interface components {
              * @enum {string}
              */
             kind: "volume_check";
+            /** No Worker */
+            no_worker: boolean;
             /** Progress */
             progress: number;
             result: components["schemas"]["VolumeReport"] | null;

@@ -34,10 +34,22 @@ function Broken({ error, resetErrorBoundary }: FallbackProps) {
   );
 }
 
+/** The server is out of reach: nobody is signed out by that. It is asked again until it answers. */
+function Away() {
+  return (
+    <div className="empty" role="alert">
+      <h2>The server cannot be reached</h2>
+      <p>It is tried again every few seconds. What you typed is kept.</p>
+      <Spin />
+    </div>
+  );
+}
+
 export function Pages() {
   const me = useMe();
   if (me.isPending) return waiting;
-  if (!me.data?.name) return <SignIn demoNames={me.data?.demo_names ?? []} />;
+  if (me.isError && !me.data) return <Away />;
+  if (!me.data.name) return <SignIn demoNames={me.data.demo_names} />;
   return (
     <Routes>
       <Route path="/" element={<Projects />} />
