@@ -4,7 +4,6 @@ from dataclasses import replace
 from functools import cache
 
 import numpy as np
-from hypothesis import settings
 
 from demo.documents import SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
@@ -16,9 +15,6 @@ from saddle.road.spec import Overlay, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.spec import CodeList, ColumnMapping, FromSurvey
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
-
-settings.register_profile("house", deadline=None, max_examples=60, derandomize=True)
-settings.load_profile("house")
 
 
 @cache

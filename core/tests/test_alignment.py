@@ -110,10 +110,9 @@ def reversed_alignment(a: Alignment) -> Alignment:
 
 
 class BadElements(TestCase):
-    def test_radius_of_nothing_and_more_than_a_turn(self) -> None:
-        for element in (Arc(length=10.0, radius=0.0), Arc(length=100.0, radius=10.0)):
-            with self.assertRaisesRegex(GeometryError, "element 1"):
-                build(spec(element))
+    def test_more_than_a_turn(self) -> None:
+        with self.assertRaisesRegex(GeometryError, "element 1 turns more than a full circle"):
+            build(spec(Arc(length=100.0, radius=10.0)))
 
 
 class Chainages(TestCase):

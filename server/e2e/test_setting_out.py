@@ -99,6 +99,27 @@ class Bringing(BrowserCase):
 
 
 class SettingOut(BrowserCase):
+    def test_another_start_chainage_moves_what_stands_along_the_road(self) -> None:
+        page = self.page()
+        self.open(page, "alignment?at=300")
+        start = page.get_by_role("textbox", name="Start chainage")
+        for button, first in (("Cancel", 0.0), ("Move it along", 12_000.0)):
+            start.fill("12000")
+            start.press("Enter")
+            dialog = page.get_by_role("dialog")
+            expect(dialog).to_contain_text("The road begins at 12+000.000")
+            dialog.get_by_role("button", name=button).click()
+            expect(dialog).to_be_hidden()
+            expect(start).to_have_value(f"{first:g}")
+            fresh(page)
+            spec = Document.objects.get(project=self.project, kind="treatments").spec
+            self.assertEqual(spec["ranges"][0]["from_chainage"], first)
+        page.get_by_role("button", name="Undo").click()
+        expect(start).to_have_value("0")
+        fresh(page)
+        spec = Document.objects.get(project=self.project, kind="treatments").spec
+        self.assertEqual(spec["ranges"][0]["from_chainage"], 0)
+
     def test_alignment_fitted_taken_over_and_changed(self) -> None:
         self.start_worker()
         page = self.page()

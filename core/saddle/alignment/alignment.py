@@ -141,7 +141,7 @@ class Frames:
 def end_curvatures(element: Element, number: int = 1) -> tuple[float, float]:
     """Curvature at start and end of an element, 1/m, positive turning right.
 
-    Raises GeometryError for a radius under 1 m, an arc of more than a full turn, or a clothoid that turns back.
+    Raises GeometryError for an arc of more than a full turn, or a clothoid that turns back.
     """
     subject = f"alignment element {number}"
     radii: list[float | None] = []
@@ -149,11 +149,6 @@ def end_curvatures(element: Element, number: int = 1) -> tuple[float, float]:
         radii = [element.radius, element.radius]
     elif isinstance(element, Clothoid):
         radii = [element.radius_start, element.radius_end]
-    for radius in radii:
-        if radius is not None and abs(radius) < 1.0:
-            raise GeometryError(
-                f"element {number} has a radius of {radius:g} m", subject, "give a radius of at least 1 m, negative to turn left"
-            )
     if isinstance(element, Arc) and element.length > 2 * np.pi * abs(element.radius):
         raise GeometryError(f"element {number} turns more than a full circle", subject)
     first, last = (1 / r if r else 0.0 for r in radii) if radii else (0.0, 0.0)

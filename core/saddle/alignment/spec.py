@@ -12,8 +12,8 @@ Length = Annotated[float, Field(ge=1e-6, allow_inf_nan=False)]
 
 
 def _turns(radius: float) -> float:
-    if abs(radius) < 0.1:
-        raise ValueError(f"a radius of {radius:g} m is no curve: the least is 0.1 m")
+    if abs(radius) < 1.0:
+        raise ValueError(f"a radius of {radius:g} m is no curve: give at least 1 m, negative to turn left")
     return radius
 
 

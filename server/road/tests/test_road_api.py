@@ -102,7 +102,10 @@ class Output(DemoCase):
         found["spec"]["elements"][1]["radius"] = 0
         answer = self.put("alignment", "main", found["spec"], found["version"])
         self.assertEqual(answer.status_code, 400)
-        self.assertEqual(answer.json()["message"], "elements › 2 › arc › radius: a radius of 0 m is no curve: the least is 0.1 m")
+        self.assertEqual(
+            answer.json()["message"],
+            "alignment › elements › 2 › arc › radius: a radius of 0 m is no curve: give at least 1 m, negative to turn left",
+        )
         self.assertEqual(self.ask("GET", "/model").status_code, 200)
 
 
