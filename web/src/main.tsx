@@ -3,7 +3,7 @@ import { App as Antd, ConfigProvider } from "antd";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { Failure } from "./api/client";
+import { isAway } from "./api/client";
 import { Pages } from "./app/Pages";
 import "./app/styles.css";
 import { cssVariables, theme } from "./app/theme";
@@ -16,7 +16,9 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
-      retry: (count, error) => !(error instanceof Failure) && count < 2,
+      retry: (count, error) => isAway(error) && count < 2,
+      // What could not be asked while the server was away is asked again until it answers.
+      refetchInterval: (query) => (query.state.status === "error" && isAway(query.state.error) ? 3000 : false),
       refetchOnWindowFocus: true,
     },
   },

@@ -46,6 +46,16 @@ export async function failureOf(response: Response): Promise<Failure> {
 export const api = createClient<paths>({ baseUrl: "/", fetch: (r) => globalThis.fetch(r) });
 api.use(guard);
 
+/** Whether an error means that the server, or its database, is out of reach for now: what was asked may be asked again. */
+export function isAway(error: unknown): boolean {
+  return !(error instanceof Failure) || [502, 503, 504].includes(error.status);
+}
+
+/** What to tell of an error, in one line. */
+export function lineOf(error: unknown): string {
+  return error instanceof Failure ? error.line : "The server cannot be reached.";
+}
+
 /** The data of an answer that succeeded. */
 export function dataOf<T>(answer: { data?: T }): T {
   return answer.data as T;

@@ -3,7 +3,7 @@ import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, 
 import { App } from "antd";
 import { useCallback } from "react";
 import { useParams } from "react-router";
-import { api, dataOf, Failure, type Schemas } from "./client";
+import { api, dataOf, Failure, isAway, lineOf, type Schemas } from "./client";
 import { useAnyPending } from "./pending";
 
 export type Documents = Schemas["Documents"];
@@ -20,12 +20,7 @@ export function useProjectId(): number {
 }
 
 export function useMe() {
-  return useQuery({
-    queryKey: ["me"],
-    queryFn: async () => dataOf(await api.GET("/api/session")),
-    // While it cannot be asked, it is asked again.
-    refetchInterval: (query) => (query.state.status === "error" ? 3000 : false),
-  });
+  return useQuery({ queryKey: ["me"], queryFn: async () => dataOf(await api.GET("/api/session")) });
 }
 
 export function useProject() {
@@ -104,9 +99,12 @@ export function useRefresh() {
   }, [client, id]);
 }
 
+/** What is told where a change could not reach the server, and is not tried again by itself. */
+export const NOT_DONE = "The server cannot be reached: this was not changed. Do it again when it answers.";
+
 /**
  * Runs a change, refreshes what follows from it, and tells the person when it is refused.
- * With `asks`, whoever calls shows a conflict of versions as a choice, so it is not told here.
+ * With `asks`, whoever calls deals with a conflict of versions and with a server out of reach, so they are not told here.
  */
 export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>, asks = false) {
   const id = useProjectId();
@@ -117,14 +115,9 @@ export function useChange<A, T>(change: (projectId: number, argument: A) => Prom
     onSuccess: refresh,
     onError: (error) => {
       const conflict = error instanceof Failure && error.status === 409;
-      if (conflict && asks) return;
-      if (error instanceof Failure) void message.error(error.line, 6);
-      else
-        void message.error({
-          key: "unreachable",
-          content: "The server cannot be reached. What is typed in a form is kept and tried again; nothing else was changed.",
-          duration: 6,
-        });
+      if ((conflict || isAway(error)) && asks) return;
+      if (isAway(error)) void message.error({ key: "unreachable", content: NOT_DONE, duration: 8 });
+      else void message.error(lineOf(error), 6);
       if (conflict) void refresh();
     },
   });

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { App } from "antd";
 import { useEffect, useState } from "react";
-import { api, dataOf, Failure } from "./client";
+import { api, dataOf, Failure, lineOf } from "./client";
 import { useProjectId, useSummary } from "./hooks";
 import type { paths } from "./schema";
 
@@ -84,6 +84,6 @@ export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
     result: job?.state === "done" ? resultOf(job, kind) : null,
     running: ready && !failed && !query.isError && job?.state !== "done",
     progress: Math.round(100 * (job?.progress ?? 0)),
-    error: query.isError ? (query.error instanceof Failure ? query.error.line : "The server cannot be reached.") : failed,
+    error: query.isError ? lineOf(query.error) : failed,
   };
 }

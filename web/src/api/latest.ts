@@ -1,6 +1,6 @@
 /** The server's answer to a question that changes quickly: one question at a time, the latest wins. */
 import { useEffect, useRef, useState } from "react";
-import { Failure } from "./client";
+import { lineOf } from "./client";
 
 /** question: by identity; null asks nothing. Without a new answer the last one stays. */
 export function useLatest<Q extends object, A>(question: Q | null, ask: (question: Q) => Promise<A>): { answer: A | undefined; error: string | null } {
@@ -35,7 +35,7 @@ export function useLatest<Q extends object, A>(question: Q | null, ask: (questio
             setError(null);
           }
         } catch (e) {
-          if (!left()) setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+          if (!left()) setError(lineOf(e));
         }
       }
       asking.current = false;

@@ -2,8 +2,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { createElement, useCallback, useEffect, useRef, useState } from "react";
-import { api, dataOf, Failure } from "./client";
-import { type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
+import { api, dataOf, Failure, isAway } from "./client";
+import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
 import { useCounted } from "./pending";
 import type { paths } from "./schema";
 
@@ -34,12 +34,15 @@ function put(projectId: number, body: Body, keepalive = false) {
 /** Writes a document; the answer is its new version, or null when it was not written. */
 export function useSave() {
   const save = useSaving();
+  const { message } = App.useApp();
   return useCallback(
     async (body: Body): Promise<number | null> => {
       const found = await save(body);
-      return found === "unreachable" ? null : found;
+      if (found !== "unreachable") return found;
+      void message.error({ key: "unreachable", content: NOT_DONE, duration: 8 });
+      return null;
     },
-    [save],
+    [save, message],
   );
 }
 
@@ -56,8 +59,8 @@ function useSaving() {
       try {
         return (await mutateAsync(body)).version;
       } catch (error) {
-        if (!(error instanceof Failure)) return "unreachable";
-        if (error.status !== 409) return null;
+        if (isAway(error)) return "unreachable";
+        if (!(error instanceof Failure) || error.status !== 409) return null;
         const theirs = error.told.current as { version: number; spec: unknown } | null;
         const mine = await modal.confirm({
           title: "Two versions",
@@ -145,6 +148,7 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   const project = useProjectId();
   const [draft, setDraft] = useState<Draft<K> | null>(null);
   const save = useSaving();
+  const { message } = App.useApp();
   const timer = useRef<number>(undefined);
   const latest = useRef<Draft<K> | null>(null);
   const sent = useRef<Draft<K> | null>(null);
@@ -159,6 +163,7 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
       sent.current = now;
       const version = await save({ kind, key: now.key, spec: now.spec, version: base.current.version } as Body);
       if (version === "unreachable") {
+        void message.warning({ key: "unreachable", content: "The server cannot be reached. What you typed is kept, and saved when it answers.", duration: 6 });
         sent.current = null;
         shelf.put(shelf.name(project, kind, now.key), { ...now, version: base.current.version });
         timer.current = window.setTimeout(() => (saving.current = saving.current.then(send)), AGAIN);
@@ -170,7 +175,7 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
       setDraft((d) => (d === now ? null : d));
     };
     saving.current = saving.current.then(send);
-  }, [kind, save, project]);
+  }, [kind, save, project, message]);
   const begin = useCallback(
     (next: Draft<K>, version: number) => {
       if (!latest.current) base.current = { key: next.key, version };

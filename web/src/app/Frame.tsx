@@ -1,7 +1,7 @@
 /** Header, trail, stage and inspector of the current stop, chainage strip. */
 import { Alert } from "antd";
 import { NavLink, Outlet, useLocation } from "react-router";
-import { Failure } from "../api/client";
+import { isAway, lineOf } from "../api/client";
 import { useDocument, useProject, useSummary } from "../api/hooks";
 import { setEquations } from "./chainage";
 import { ChainageStrip } from "../strip/ChainageStrip";
@@ -15,10 +15,10 @@ export function Frame() {
   const summary = useSummary();
   const equations = useDocument("alignment")?.spec.equations;
   setEquations(equations ?? []);
-  if (project.isError) {
+  if (project.isError && !project.data) {
     return (
       <div className="empty">
-        <Alert type="error" title={project.error instanceof Failure ? project.error.line : "The server cannot be reached."} />
+        <Alert type="error" title={lineOf(project.error)} />
         <a href="/">To the projects</a>
       </div>
     );
@@ -38,9 +38,9 @@ export function Frame() {
       <main className="stop">
         <Outlet />
       </main>
-      {summary.isError ? (
+      {summary.isError && (!summary.data || !isAway(summary.error)) ? (
         <div className="strip" style={{ padding: 16 }}>
-          <Alert type="error" title={summary.error instanceof Failure ? summary.error.line : "The server cannot be reached."} />
+          <Alert type="error" title={lineOf(summary.error)} />
         </div>
       ) : (
         (summary.data?.chainage.length ?? 0) > 0 && <ChainageStrip />

@@ -2,7 +2,7 @@ import { RedoOutlined, UndoOutlined } from "@ant-design/icons";
 import { useQueryClient } from "@tanstack/react-query";
 import { Avatar, Button, Dropdown, Tooltip } from "antd";
 import { Link } from "react-router";
-import { api, dataOf } from "../api/client";
+import { api, dataOf, isAway } from "../api/client";
 import { useBusy, useChange, useDocuments, useMayEdit, useMe, useProject, useSummary } from "../api/hooks";
 import { FindAnything } from "./FindAnything";
 import mark from "./mark.svg";
@@ -68,7 +68,7 @@ function Freshness() {
     : computing
       ? ["Computing", "caution"]
       : summary.isError
-        ? ["Not computed", "fault"]
+        ? [isAway(summary.error) ? "Server out of reach" : "Not computed", "fault"]
         : summary.data?.missing.length
           ? ["Nothing yet", "tin400"]
           : problems

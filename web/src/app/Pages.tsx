@@ -37,7 +37,7 @@ function Broken({ error, resetErrorBoundary }: FallbackProps) {
 /** The server is out of reach: nobody is signed out by that. It is asked again until it answers. */
 function Away() {
   return (
-    <div className="empty" role="alert">
+    <div className="empty" role="alert" style={{ height: "100vh" }}>
       <h2>The server cannot be reached</h2>
       <p>It is tried again every few seconds. What you typed is kept.</p>
       <Spin />

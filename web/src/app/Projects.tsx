@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, dataOf, Failure } from "../api/client";
+import { api, dataOf, lineOf } from "../api/client";
 import { Header } from "./Header";
 
 export function Projects() {
@@ -17,7 +17,7 @@ export function Projects() {
       await client.invalidateQueries({ queryKey: ["projects"] });
       await navigate(`/p/${made.id}/survey`);
     },
-    onError: (e) => message.error(e instanceof Failure ? e.line : "The server cannot be reached."),
+    onError: (e) => message.error(lineOf(e)),
   });
   return (
     <div style={{ display: "grid", gridTemplateRows: "44px 1fr", height: "100%" }}>

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Input } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../api/client";
+import { api, dataOf, lineOf } from "../api/client";
 import mark from "./mark.svg";
 
 export function SignIn({ demoNames }: { demoNames: string[] }) {
@@ -32,7 +32,7 @@ export function SignIn({ demoNames }: { demoNames: string[] }) {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
-        {signIn.error && <Alert type="error" title={signIn.error instanceof Failure ? signIn.error.line : "The server cannot be reached."} />}
+        {signIn.error && <Alert type="error" title={lineOf(signIn.error)} />}
         <Button type="primary" htmlType="submit" loading={signIn.isPending} disabled={!name || !password}>
           Sign in
         </Button>

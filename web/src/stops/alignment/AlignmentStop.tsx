@@ -2,7 +2,7 @@
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, lineOf } from "../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { freshKey, useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -97,7 +97,7 @@ function Editor({ document, all, choose, begin }: Props) {
     try {
       change(await fromIps(project_id, spec, next));
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+      message.error(lineOf(e), 6);
       change({ ...spec }); // puts a dragged handle back
     }
   };
@@ -114,7 +114,7 @@ function Editor({ document, all, choose, begin }: Props) {
       const body = { alignment: spec, from_chainage: place.range.from, to_chainage: place.range.to, name: `Part of ${spec.name}`.slice(0, 80) };
       await beside(dataOf(await api.POST("/api/projects/{project_id}/alignment/part", { params: { path: { project_id } }, body })));
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.");
+      message.error(lineOf(e));
     }
   };
   const turn = async () => {

@@ -1,7 +1,7 @@
 /** Best fit through surveyed lines: what to fit, what was found, residuals, taking it over. */
 import { Alert, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useDocument, useProjectId } from "../../api/hooks";
 import { type ResultOf, useJob } from "../../api/jobs";
 import { chainageText } from "../../app/chainage";
@@ -45,7 +45,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     try {
       setShape(dataOf(await api.POST("/api/projects/{project_id}/alignment/shape", { params: { path: { project_id } }, body })));
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   const start = async (from: Spec | null) => {
@@ -61,7 +61,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/alignment/fit", { params: { path: { project_id } }, body })));
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   const worst = fitted ? [...fitted.residual.keys()].sort((a, b) => Math.abs(fitted.residual[b]!) - Math.abs(fitted.residual[a]!)).slice(0, 200) : [];

@@ -2,7 +2,7 @@
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Segmented, Upload } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -347,7 +347,7 @@ function TableOf({
 function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take: (t: Table) => void }) {
   const project_id = useProjectId();
   const { message } = App.useApp();
-  const told = (e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+  const told = (e: unknown) => message.error(lineOf(e), 6);
   return (
     <span style={{ display: "flex", gap: 6 }}>
       <Button size="small" disabled={table.rows.length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>

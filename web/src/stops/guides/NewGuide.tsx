@@ -2,7 +2,7 @@
 import { PlusOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Modal, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
@@ -106,7 +106,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
       await add(spec as Guide);
       setKind(null);
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   const others: Record<string, () => Promise<void>> = {

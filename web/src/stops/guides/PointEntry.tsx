@@ -1,7 +1,7 @@
 /** A point typed instead of clicked: coordinates, chainage and offset, or distances to two points. */
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { parseChainage } from "../../app/chainage";
 import { readNumber } from "../../common/NumberField";
@@ -41,7 +41,7 @@ export function PointEntry({ onPlace }: { onPlace: (at: [number, number]) => voi
       if (found.length === 1) place(found[0]!);
       else setChoice(found);
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   return (

@@ -1,7 +1,7 @@
 /** Best levels: what they may change, the search, what they save, which limits hold them, or which are in conflict. */
 import { Alert, App, Button, Progress, Switch } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, lineOf } from "../../api/client";
 import { useDocument, useProjectId, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { useSaveTogether } from "../../api/save";
@@ -57,7 +57,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: { path: { project_id } }, body })));
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   return (
@@ -184,11 +184,7 @@ function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) =
   };
   return (
     <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-      <Button
-        size="small"
-        type="primary"
-        onClick={() => void all().catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6))}
-      >
+      <Button size="small" type="primary" onClick={() => void all().catch((e: unknown) => message.error(lineOf(e), 6))}>
         Take and let them govern
       </Button>
       <Button size="small" onClick={() => take(best)}>

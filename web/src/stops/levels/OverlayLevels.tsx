@@ -1,7 +1,7 @@
 /** Overlay levels: the road from the side, change of grade below it, best levels, the level table, spreadsheet out and in. */
 import { App, Button, Segmented, Upload } from "antd";
 import { useState } from "react";
-import { csrfToken, Failure, failureOf, type Schemas } from "../../api/client";
+import { csrfToken, failureOf, type Schemas, lineOf } from "../../api/client";
 import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { usePlace } from "../../app/place";
@@ -203,7 +203,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
                 try {
                   setRead(await readLevels(project_id, file));
                 } catch (e) {
-                  message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+                  message.error(lineOf(e), 6);
                 }
                 return false;
               }}

@@ -1,7 +1,7 @@
 /** Tying a side road in over the marked range: a ramp down to the old level, or a milled notch. */
 import { App, Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, lineOf } from "../../api/client";
 import { useChange, useDocument } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
@@ -26,7 +26,7 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
     void tie
       .mutateAsync({ name: name.trim(), side, from_chainage: range!.from, to_chainage: range!.to, length, notch_mm: notch })
       .then((made) => message.success(`Tied in, by template ${made.join(", ")}`))
-      .catch((e: unknown) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6));
+      .catch((e: unknown) => message.error(lineOf(e), 6));
   return (
     <section className="card" aria-label="Side road">
       <h3 style={{ paddingBottom: 6 }}>Side road</h3>

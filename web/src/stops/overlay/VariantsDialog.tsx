@@ -2,7 +2,7 @@
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Alert, App, Button, Modal, Select } from "antd";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, Failure, lineOf } from "../../api/client";
 import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -58,7 +58,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
         close();
       }
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+      message.error(lineOf(e), 6);
     }
   };
   const mm = (v: number | null | undefined) => (v == null ? "–" : (1000 * v).toFixed(0));

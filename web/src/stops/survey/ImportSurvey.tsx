@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Input, Modal, Progress, Select, Steps, Upload } from "antd";
 import { useState } from "react";
-import { api, csrfToken, dataOf, Failure, failureOf, type Schemas } from "../../api/client";
+import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { freshKey, useSave } from "../../api/save";
@@ -34,7 +34,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const [report, setReport] = useState<Report | null>(null);
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const fail = (e: unknown) => setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+  const fail = (e: unknown) => setError(lineOf(e));
   const checking = useJob({
     kind: "check_survey",
     done: (found) => {

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, Input, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure, type Schemas } from "../../api/client";
+import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { type DocumentOf, type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { type ResultOf, useJob } from "../../api/jobs";
 import { freshKey, useDraft, useSave } from "../../api/save";
@@ -239,7 +239,7 @@ function Compare({ specs }: { specs: DocumentOf<"surface">[] }) {
     try {
       job.follow(dataOf(await api.POST("/api/projects/{project_id}/survey/compare", { params: { path: { project_id } }, body: { first, second } })));
     } catch (e) {
-      setError(e instanceof Failure ? e.line : "The server cannot be reached.");
+      setError(lineOf(e));
     }
   };
   return (

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Alert, Modal, Select } from "antd";
 import { useState } from "react";
-import { Failure } from "../../api/client";
+import { lineOf } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { type Choice, type Compared, checkBundle, KIND_WORDS, type Target, useBring } from "./library";
 
@@ -31,7 +31,7 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
         )
       }
     >
-      {checked.error && <Alert type="error" title={checked.error instanceof Failure ? checked.error.line : "The server cannot be reached."} />}
+      {checked.error && <Alert type="error" title={lineOf(checked.error)} />}
       <div style={{ maxHeight: 380, overflow: "auto" }}>
         <table className="grid-table" aria-label="What would be brought">
           <thead>

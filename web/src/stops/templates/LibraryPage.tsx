@@ -3,7 +3,7 @@ import { DeleteOutlined, StarFilled, StarOutlined } from "@ant-design/icons";
 import { useQuery } from "@tanstack/react-query";
 import { App, Button, Checkbox, Input, Select, Upload } from "antd";
 import { useState } from "react";
-import { api, dataOf, Failure } from "../../api/client";
+import { api, dataOf, lineOf } from "../../api/client";
 import { useDocuments, useMayEdit, useProject, useProjectId } from "../../api/hooks";
 import { BringDialog } from "./BringDialog";
 import { bundleText, type Entry, KIND_WORDS, type LibraryKind, type Target, useLibrary, useLibraryChange } from "./library";
@@ -49,7 +49,7 @@ export function LibraryPage() {
     try {
       setBring({ target, text: await bundleText(source, items), title });
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.");
+      message.error(lineOf(e));
     }
   };
   const save = async () => {

@@ -1,7 +1,7 @@
 /** The shared library and bundles, as the server speaks of them. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
-import { api, csrfToken, dataOf, Failure, failureOf, type Schemas } from "../../api/client";
+import { api, csrfToken, dataOf, Failure, failureOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId, useRefresh } from "../../api/hooks";
 
 export type Entry = Schemas["EntryOut"];
@@ -62,6 +62,6 @@ export function useLibraryChange<A>(change: (argument: A) => Promise<unknown>) {
   return useMutation({
     mutationFn: change,
     onSuccess: () => client.invalidateQueries({ queryKey: ["library"] }),
-    onError: (e) => message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6),
+    onError: (e) => message.error(lineOf(e), 6),
   });
 }

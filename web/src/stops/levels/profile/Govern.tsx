@@ -1,6 +1,6 @@
 /** Which lengths of the road take their levels from a profile, and making those of the range do so. */
 import { App, Button } from "antd";
-import { api, dataOf, Failure } from "../../../api/client";
+import { api, dataOf, lineOf } from "../../../api/client";
 import { useDocument, useProjectId } from "../../../api/hooks";
 import { useSave } from "../../../api/save";
 import { chainageText } from "../../../app/chainage";
@@ -27,7 +27,7 @@ export function Govern({ profile, points, mayEdit }: { profile: string; points: 
       );
       await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec });
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+      message.error(lineOf(e), 6);
     }
   };
   return (

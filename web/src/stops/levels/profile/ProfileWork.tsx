@@ -1,7 +1,7 @@
 /** A profile: drawn and dragged in the long section, its IPs in a table, forms for what is exact. */
 import { App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useState } from "react";
-import { Failure, type Schemas } from "../../../api/client";
+import { type Schemas, lineOf } from "../../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../../api/hooks";
 import { freshKey, useDraft, useSave } from "../../../api/save";
 import { usePlace } from "../../../app/place";
@@ -122,7 +122,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
       if (!same(found, spec)) change(found);
       return found;
     } catch (e) {
-      message.error(e instanceof Failure ? e.line : "The server cannot be reached.", 6);
+      message.error(lineOf(e), 6);
       return null;
     }
   };
