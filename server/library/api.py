@@ -10,11 +10,21 @@ from pydantic import Field
 from config.downloads import attachment
 from config.errors import ErrorOut, Refused
 from library.models import Entry, Favourite
-from library.store import bring_into_library, bring_into_project, library_specs, project_specs, remove_entry
+from library.store import bring_into_library, bring_into_project, library_specs, own_entries, project_specs, remove_entry
 from projects.access import project_for
 from projects.models import Role
 from saddle.documents_base import references
-from saddle.exchange.bundle import LIBRARY_KINDS, Choice, LibraryKind, Name, bundle_of, compare, read_bundle, write_bundle
+from saddle.exchange.bundle import (
+    LIBRARY_KINDS,
+    Choice,
+    Compared,
+    LibraryKind,
+    Name,
+    bundle_of,
+    compare,
+    read_bundle,
+    write_bundle,
+)
 
 router = Router(tags=["library"])
 in_project = Router(tags=["library"])
@@ -34,13 +44,14 @@ class EntryOut(Schema):
 
 
 class ComparedOut(Schema):
-    """An item of a bundle against what is there."""
+    """An item of a bundle against what is there. may_overwrite: what is there is the person's own to change."""
 
     kind: LibraryKind
     key: str
     name: str
     state: Literal["new", "same", "different"]
     theirs: str
+    may_overwrite: bool
 
 
 class TextIn(Schema):
@@ -90,6 +101,12 @@ def _wanted(items: list[str]) -> list[Name]:
     return found
 
 
+def _compared(found: Compared, may_overwrite: bool) -> ComparedOut:
+    return ComparedOut(
+        kind=found.kind, key=found.key, name=found.name, state=found.state, theirs=found.theirs, may_overwrite=may_overwrite
+    )
+
+
 def _choices(payload: BringIn) -> dict[Name, Choice]:
     return {(c.kind, c.key): c.choice for c in payload.choices}
 
@@ -128,7 +145,8 @@ def library_bundle(request: HttpRequest, items: Annotated[list[str], Query()]) -
 @router.post("/check", response={200: list[ComparedOut], **ERRORS}, operation_id="checkForLibrary")
 def check_for_library(request: HttpRequest, payload: TextIn) -> list[ComparedOut]:
     """What a bundle would change in the library; nothing is written."""
-    return [ComparedOut.model_validate(c, from_attributes=True) for c in compare(read_bundle(payload.text), library_specs())]
+    own = own_entries(_user(request))
+    return [_compared(c, (c.kind, c.key) in own) for c in compare(read_bundle(payload.text), library_specs())]
 
 
 @router.post("", response={200: Written, **ERRORS}, operation_id="bringIntoLibrary")
@@ -168,9 +186,7 @@ def project_bundle(request: HttpRequest, project_id: Path[int], items: Annotated
 def check_for_project(request: HttpRequest, project_id: Path[int], payload: TextIn) -> list[ComparedOut]:
     """What a bundle would change in a project; nothing is written."""
     project = project_for(request, project_id)
-    return [
-        ComparedOut.model_validate(c, from_attributes=True) for c in compare(read_bundle(payload.text), project_specs(project))
-    ]
+    return [_compared(c, True) for c in compare(read_bundle(payload.text), project_specs(project))]
 
 
 @in_project.post("/bundle", response={200: Written, **ERRORS}, operation_id="bringIntoProject")

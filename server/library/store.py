@@ -10,7 +10,7 @@ from design.actions.change import Change, change_documents
 from design.models import Document
 from design.specs import read_specs
 from library.models import Entry
-from projects.models import Project
+from projects.models import Membership, Project, Role
 from saddle.documents import KINDS
 from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import LIBRARY_KINDS, Bundle, Choice, Name, settled
@@ -38,10 +38,20 @@ def bring_into_project(project: Project, user: User, bundle: Bundle, choices: Ma
     return list(written)
 
 
+def own_entries(user: User) -> set[Name]:
+    """What a person put into the library last: theirs to overwrite and to take out."""
+    return {(e.kind, e.key) for e in Entry.objects.filter(changed_by=user)}
+
+
 def bring_into_library(user: User, bundle: Bundle, choices: Mapping[Name, Choice]) -> list[Name]:
-    """Write a bundle into the library, all or nothing. Returns what was written."""
+    """Write a bundle into the library, all or nothing. Returns what was written. What somebody else put there, and what everybody
+    begins with, is not overwritten: it is brought beside. Raises Refused 403 for people who design in no project."""
+    if not Membership.objects.filter(user=user, role__in=(Role.DESIGNER, Role.OWNER)).exists():
+        raise Refused(403, "only designers put things into the library", "library", "ask one to do it")
     with transaction.atomic():
-        written = settled(bundle, library_specs(), choices)
+        own = own_entries(user)
+        held: dict[Name, Choice] = {n: "both" if c == "overwrite" and n not in own else c for n, c in choices.items()}
+        written = settled(bundle, library_specs(), held)
         for (kind, key), spec in written.items():
             Entry.objects.update_or_create(
                 kind=kind, key=key, defaults={"spec": spec.model_dump(mode="json"), "changed_by": user}

@@ -71,11 +71,30 @@ class Library(DemoCase):
         self.assertEqual(Entry.objects.count(), 1)  # its parts are those of the starting library
         self.sign_in("checker")
         self.assertFalse(self.entry("template", "ours")["mine"])
+        self.assertEqual(self.ask("POST", "/api/library", {"text": text}).status_code, 403)
         self.assertEqual(self.ask("DELETE", "/api/library/template/ours").status_code, 403)
         self.assertEqual(self.ask("DELETE", "/api/library/template/rural").status_code, 404)
         self.sign_in("designer")
         self.assertEqual(self.ask("DELETE", "/api/library/template/ours").status_code, 200)
         self.assertFalse(Entry.objects.exists())
+
+    def test_what_somebody_else_put_there_is_copied_not_replaced(self) -> None:
+        """Once anybody who was signed in could overwrite the shared library."""
+        spec = {**self.document("template", "rural")["spec"], "name": "Ours"}
+        for who, name in (("designer", "Ours"), ("owner", "Theirs"), ("designer", "Ours, wider")):
+            self.sign_in(who)
+            there = next((d["version"] for d in self.ask("GET", "/documents").json()["documents"] if d["key"] == "ours"), 0)
+            self.put("template", "ours", {**spec, "name": name}, there)
+            text = self.bundle(self.url("/bundle?items=template:ours"))
+            checked = {c["key"]: c for c in self.ask("POST", "/api/library/check", {"text": text}).json()}["ours"]
+            self.assertEqual(
+                (checked["state"], checked["may_overwrite"]), ("different" if there else "new", there and who == "designer")
+            )
+            choice = {"kind": "template", "key": "ours", "choice": "overwrite"}
+            self.ask("POST", "/api/library", {"text": text, "choices": [choice]})
+        names = {(e["key"], e["name"], e["by"]) for e in self.ask("GET", "/api/library").json() if e["by"]}
+        self.assertEqual({(key, name) for key, name, _ in names}, {("ours", "Ours, wider"), ("ours-2", "Theirs")})
+        self.assertEqual(len({by for _, _, by in names}), 2)
 
     def test_favourites_are_each_persons_own_and_come_first(self) -> None:
         self.assertEqual(self.ask("PUT", "/api/library/favourites/template/wedge", {"on": True}).status_code, 200)

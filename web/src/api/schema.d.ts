@@ -2518,7 +2518,7 @@ export interface components {
         };
         /**
          * ComparedOut
-         * @description An item of a bundle against what is there.
+         * @description An item of a bundle against what is there. may_overwrite: what is there is the person's own to change.
          */
         ComparedOut: {
             /** Key */
@@ -2528,6 +2528,8 @@ export interface components {
              * @enum {string}
              */
             kind: "material" | "kerb" | "make_up" | "template";
+            /** May Overwrite */
+            may_overwrite: boolean;
             /** Name */
             name: string;
             /**

@@ -60,7 +60,7 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
                       value={choices[nameOf(c)] ?? "keep"}
                       options={[
                         { value: "keep", label: "keep what is here" },
-                        { value: "overwrite", label: "overwrite it" },
+                        ...(c.may_overwrite ? [{ value: "overwrite" as const, label: "overwrite it" }] : []),
                         { value: "both", label: "bring beside it" },
                       ]}
                       onChange={(v) => setChoices({ ...choices, [nameOf(c)]: v })}
