@@ -242,7 +242,7 @@ class _Reader:
         try:
             spec = self.alignment_spec(node, geometry, name)
         except (ValueError, GeometryError) as error:
-            self.skip(node, f"alignment {name}: {error}")
+            self.skip(node, f"alignment {name}: {_first_line(error)}")
             return
         profile = None
         for part in _children(node, "Profile"):

@@ -55,7 +55,17 @@ export default function TemplatesStop() {
                 </button>
               ))}
             </div>
-            {mayEdit && <Button type="text" size="small" aria-label={`New ${word}`} title={`New ${word}`} icon={<PlusOutlined />} onClick={() => void add()} />}
+            {mayEdit && (
+              <Button
+                type="text"
+                size="small"
+                aria-label={`New ${word}`}
+                title={`New ${word}`}
+                icon={<PlusOutlined />}
+                disabled={documents.length === 0}
+                onClick={() => void add()}
+              />
+            )}
             {mayEdit && page === "template" && chosen && (
               <Remove document={chosen} must={listed.length === 1 ? "A project keeps at least one template" : undefined} />
             )}
