@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from saddle.geometry.clip import fans, kept_side, twice_area
 from saddle.geometry.outlines import outlines
+from saddle.limits import LONGEST_ROAD
 from saddle.terrain.tin import triangulate
 
 
@@ -39,6 +40,16 @@ class Outlines(TestCase):
         ((outer, hole),) = outlines(np.array(squares, dtype=float).transpose(2, 1, 0), 1e-6, 0.0)
         self.assertEqual(sorted(map(tuple, np.round(outer, 4).tolist())), [(0, 0), (0, 3), (3, 0), (3, 3)])
         self.assertEqual(sorted(map(tuple, np.round(hole, 4).tolist())), [(1, 1), (1, 2), (2, 1), (2, 2)])
+
+    def test_the_longest_road(self) -> None:
+        """Squares at both ends of 200 km each way: the numbers of the corners once ran over beyond 21 km, in silence."""
+        far = LONGEST_ROAD
+        squares = [
+            [(x, y), (x + 1, y), (x + 1, y + 1), (x, y + 1)] for x, y in ((0, 0), (far, 0), (0, far), (far, far), (far + 1, far))
+        ]
+        found = outlines(np.array(squares, dtype=float).transpose(2, 1, 0), 1e-6, 0.0)
+        self.assertEqual(sorted(round(as_polygon(p).area, 6) for p in found), [1, 1, 1, 2])
+        self.assertEqual({tuple(np.round(p[0].min(axis=0), 3)) for p in found}, {(0, 0), (far, 0), (0, far), (far, far)})
 
     def test_nothing(self) -> None:
         self.assertEqual(outlines(np.empty((2, 3, 0)), 0.0, 0.0), [])

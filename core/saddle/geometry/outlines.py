@@ -5,8 +5,8 @@ import shapely
 
 from saddle.geometry.polylines import Floats, Ints
 
-#: Corners closer than about this are one, m.
-SNAP = 1e-5
+#: Corners closer than about this are one, m. So coarse that the number of a corner on the longest road fits 63 bits.
+SNAP = 1e-4
 
 
 def outlines(ring: Floats, near: float, least: float) -> list[list[Floats]]:
@@ -35,10 +35,12 @@ def _rim(ring: Floats) -> tuple[Ints, Ints, Floats]:
     on its left."""
     k, t = ring.shape[1:]
     x, y = np.round(ring / SNAP).astype(np.int64)
-    code, place = np.unique((x * (1 << 31) + y).ravel(), return_inverse=True)
+    rows = int(y.max()) + 1
+    code, place = np.unique((x * rows + y).ravel(), return_inverse=True)
     place = place.reshape(k, t)
     u, v = place, np.roll(place, -1, axis=0)
-    area = (x * np.roll(y, -1, axis=0) - np.roll(x, -1, axis=0) * y).sum(axis=0)
+    dx, dy = x - x[0], y - y[0]  # about its own first corner: the products stay small
+    area = (dx * np.roll(dy, -1, axis=0) - np.roll(dx, -1, axis=0) * dy).sum(axis=0)
     u, v = (np.where(area >= 0, p, q)[u != v] for p, q in ((u, v), (v, u)))
     n = len(code)
     edge, which = np.unique(np.minimum(u, v) * np.int64(n) + np.maximum(u, v), return_inverse=True)
@@ -46,7 +48,7 @@ def _rim(ring: Floats) -> tuple[Ints, Ints, Floats]:
     low, high = edge // n, edge % n
     count = np.abs(net)
     tails, heads = (np.repeat(np.where(net > 0, a, b), count) for a, b in ((low, high), (high, low)))
-    return tails, heads, np.column_stack([code >> 31, code & ((1 << 31) - 1)]) * SNAP
+    return tails, heads, np.column_stack([code // rows, code % rows]) * SNAP
 
 
 def _traced(tails: Ints, heads: Ints, corners: Floats, near: float) -> list[Floats]:
