@@ -6,6 +6,8 @@ PY="$ROOT/.venv/bin/python"
 MANAGE="$ROOT/server/manage.py"
 # The arrays are many and small: threads of the linear algebra would only wait for each other.
 export OMP_NUM_THREADS="${OMP_NUM_THREADS:-1}" OPENBLAS_NUM_THREADS="${OPENBLAS_NUM_THREADS:-1}"
+# Loops compiled to machine code are kept here, for every command and process.
+export NUMBA_CACHE_DIR="${NUMBA_CACHE_DIR:-$LOCAL/numba}"
 export PYTHONPATH="$ROOT/core${PYTHONPATH:+:$PYTHONPATH}"
 mkdir -p "$LOCAL"
 
@@ -64,17 +66,37 @@ need_web() {
 
 need_database() { need_apt postgresql; DATABASE_URL="${DATABASE_URL:-$("$ROOT/bin/db" start)}"; export DATABASE_URL; }
 
+# pg_bin : the folder of PostgreSQL's own programs.
+pg_bin() { ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1; }
+
+# collect_static : the built web application in a folder of its own for each version, so that no running product is disturbed.
+collect_static() {
+  local versions="$LOCAL/static"
+  export STATIC_ROOT="$versions/$(cat "$LOCAL/web.stamp")"
+  [ -f "$STATIC_ROOT/index.html" ] || "$PY" "$MANAGE" collectstatic --noinput -v 0
+  touch "$STATIC_ROOT"
+  ls -1dt "$versions"/*/ | tail -n +6 | xargs -r rm -rf # the last five stay: one of them may be running
+}
+
 # logged FILE COMMAND... : as a command whose output goes to a file.
 logged() { printf '%s\n' bash -c 'exec "$@" >>"$0" 2>&1' "$@"; }
+
+# web_command ADDRESS : the words of the command that answers requests.
+web_command() {
+  printf '%s\n' "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
+    --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning
+}
 
 # run_product ADDRESS : gunicorn and one worker; each is begun again when it ends. Takes the place of the shell.
 run_product() {
   cd "$ROOT/server"
-  local worker; mapfile -t worker < <(logged "$LOCAL/worker.log" "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2)
-  exec "$PY" "$ROOT/server/supervise.py" \
-    worker "${worker[@]}" -- \
-    web "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
-      --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning
+  export PROMETHEUS_MULTIPROC_DIR="${PROMETHEUS_MULTIPROC_DIR:-$LOCAL/metrics}"
+  rm -rf "$PROMETHEUS_MULTIPROC_DIR"; mkdir -p "$PROMETHEUS_MULTIPROC_DIR"
+  local log="$LOCAL/worker.log" web worker
+  [ "$(stat -c %s "$log" 2>/dev/null || echo 0)" -lt 10000000 ] || mv "$log" "$log.1"
+  mapfile -t worker < <(logged "$log" "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2)
+  mapfile -t web < <(web_command "$1")
+  exec "$PY" "$ROOT/server/supervise.py" worker "${worker[@]}" -- web "${web[@]}"
 }
 
 # wait_for URL : until it answers, at most a minute.

@@ -1,9 +1,10 @@
 """What the demo's designer has decided so far, on top of the starting templates."""
 
-from demo.road import VILLAGE, WORN_OUT
+from demo.road import CULVERT, VILLAGE, WORN_OUT
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.guides.ready_made import BusBay, ReadyMadeIn, make
 from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide
+from saddle.lines.spec import At, Between, FixedWidth, LineGroup, Regular, SectionLine
 from saddle.road.spec import (
     GivenCrossfall,
     Leave,
@@ -102,3 +103,21 @@ TEMPLATE_PLAN = TemplatePlan(
         ),
     ]
 )
+
+
+def section_lines(pits: list[str]) -> LineGroup:
+    """What the drainage engineer wants to see: along the culvert, along the first drain, and the road every 50 m. pits: names of the
+    drain's pits in their order."""
+    lines: list[SectionLine] = [
+        At(name="Culvert", chainage=CULVERT, angle_deg=-24.25, left=18.0, right=18.0, remark="along its axis"),
+        Regular(from_chainage=500.0, to_chainage=1000.0, interval=50.0),
+    ]
+    if len(pits) > 1:
+        lines.append(Between(first=pits[0], last=pits[1], past=4.0))
+    return LineGroup(
+        name="Drainage",
+        lines=lines,
+        widths=FixedWidth(left=14.0, right=14.0),
+        marked_codes=["CUL"],
+        levels_at=[-7.5, -5.0, 0.0, 5.0, 7.5],
+    )

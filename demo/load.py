@@ -5,9 +5,9 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from demo import hill_road
-from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
+from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS, section_lines
 from demo.road import ALIGNMENT, survey_csv
-from design.actions.change import change_document, start_documents
+from design.actions.change import Change, change_document, start_documents
 from design.models import Document, EditRecord
 from jobs.models import Job
 from jobs.run import execute
@@ -35,6 +35,7 @@ def load_demo() -> Project:
     """People, project, survey and documents of the first road."""
     project, designer = _project("Fennick Vale Road")
     survey_id = _import_survey(project, designer, "fennick-vale-survey.csv", survey_csv(), [], 60.0)
+    structures = from_survey(load(survey_id).survey, code_list(project))
     specs: list[tuple[str, str, Spec]] = [
         ("alignment", MAIN, ALIGNMENT),
         *(("guide", key, guide) for key, guide in GUIDES.items()),
@@ -45,7 +46,8 @@ def load_demo() -> Project:
         ("sections", MAIN, SECTIONS),
         ("treatments", MAIN, TREATMENTS),
         ("template_plan", MAIN, TEMPLATE_PLAN),
-        ("structures", MAIN, from_survey(load(survey_id).survey, code_list(project))),
+        ("structures", MAIN, structures),
+        ("section_lines", "drainage", section_lines([pit.name for pit in structures.pits])),
     ]
     _write(project, designer, specs)
     return project
@@ -66,7 +68,9 @@ def _project(name: str) -> tuple[Project, User]:
     people = {}
     for person, full_name, role in DEMO_PEOPLE:
         first, last = full_name.split()
-        user, _ = User.objects.get_or_create(username=person, defaults={"first_name": first, "last_name": last})
+        user, _ = User.objects.get_or_create(
+            username=person, defaults={"first_name": first, "last_name": last, "email": f"{person}@example.invalid"}
+        )
         user.set_password(person)
         user.save()
         Membership.objects.create(project=project, user=user, role=role)
@@ -78,7 +82,7 @@ def _project(name: str) -> tuple[Project, User]:
 def _write(project: Project, user: User, specs: list[tuple[str, str, Spec]]) -> None:
     for kind, key, spec in specs:
         row = Document.objects.filter(project=project, kind=kind, key=key).first()
-        change_document(project, user, kind, key, spec, row.version if row else 0)
+        change_document(project, user, Change(kind, key, spec, row.version if row else 0))
     EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
 
 

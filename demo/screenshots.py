@@ -63,9 +63,9 @@ def _followed(page: Page) -> None:
     page.wait_for_timeout(700)
 
 
-def _codes(page: Page) -> None:
-    page.get_by_text("Codes", exact=True).click()
-    page.get_by_role("table", name="Code list").wait_for()
+def _line(page: Page) -> None:
+    page.get_by_role("table", name="Levels on the line").wait_for()
+    page.wait_for_timeout(900)
 
 
 def _surfaces(page: Page) -> None:
@@ -88,7 +88,6 @@ VIEWS = {
     "alignment": ("alignment?at=300", None),
     "guides": ("guides?sel=bus-bay&at=310", _drawn),
     "follow": ("guides?sel=inside&at=1200", _followed),
-    "codes": ("survey?at=300", _codes),
     "surfaces": ("survey?at=300", _surfaces),
     "fit": ("alignment?at=300", _fit),
     "templates": ("templates?sel=template:urban/point/right/PathBack&at=150", _bench),
@@ -100,6 +99,7 @@ VIEWS = {
     "profile": ("levels?at=726&sel=profile:regrading:3", _profile),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
     "sections": ("sections?at=560", None),
+    "section-lines": ("sections?sel=lines:drainage:0&at=872", _line),
     "quantities": ("quantities?at=300", None),
     "sheets": ("sheets", None),
 }

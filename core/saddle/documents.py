@@ -7,6 +7,7 @@ from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document, references
 from saddle.guides.spec import FollowPlan, GuideSpec
+from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
 from saddle.sheets.spec import SheetStyle
@@ -14,7 +15,7 @@ from saddle.standards import published
 from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
-from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec
+from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec, SurveyInUse
 
 #: Key of a document of which a project has exactly one.
 MAIN = "main"
@@ -46,12 +47,14 @@ KINDS: dict[str, Kind] = {
     "profile": Kind(ProfileSpec, "Profile"),
     "code_list": Kind(CodeList, "Code list", CodeList(), single=True),
     "surface": Kind(SurfaceSpec, "Surface", SurfaceSpec()),
+    "survey": Kind(SurveyInUse, "Survey in use", SurveyInUse(), single=True),
     "structures": Kind(Structures, "Structures", Structures(), single=True),
     "crossfalls": Kind(CrossfallTable, "Crossfalls", CrossfallTable(), single=True),
     "levels": Kind(LevelTable, "Level table", LevelTable(), single=True),
     "milling": Kind(MillingPlan, "Milling plan", MillingPlan(), single=True),
     "standards": Kind(Standards, "Standards", published.STARTING, single=True),
     "variants": Kind(VariantPlan, "Variants", VariantPlan(), single=True),
+    "section_lines": Kind(LineGroup, "Section lines"),
     "mapping": Kind(SavedMapping, "Column mapping"),
 }
 

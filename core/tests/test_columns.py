@@ -21,7 +21,7 @@ def level(z: float, n: int = 1) -> Plane:
 
 def columns(*breaks: float) -> Columns:
     """One section with a level surface at 0 between the outermost breaks."""
-    found = Columns([np.array([breaks])])
+    found = Columns(np.array([breaks]))
     found.lay_surface(min(breaks) * ONE, max(breaks) * ONE, level(0.0))
     found.begin()
     return found
@@ -84,7 +84,7 @@ class Claims(TestCase):
         self.assertAlmostEqual(area(c, part), 0.2)
 
     def test_sections_of_other_widths_and_gaps(self) -> None:
-        c = Columns([np.array([[0.0, 2.0, 4.0], [0.0, 1.0, np.inf]])])
+        c = Columns(np.array([[0.0, 2.0, 4.0], [0.0, 1.0, np.inf]]))
         c.lay_surface(np.zeros(2), np.array([4.0, 1.0]), level(0.0, 2))
         c.begin()
         c.claim("a", np.zeros(2), np.array([3.0, 9.0]), level(-0.5, 2))
@@ -101,7 +101,7 @@ class Claims(TestCase):
         rng = np.random.default_rng(seed)
         lines = []
         cuts = np.unique(np.r_[0.0, 10.0, np.round(rng.uniform(0, 10, 8), 2)])
-        c = Columns([np.tile(cuts, (2, 1))])
+        c = Columns(np.tile(cuts, (2, 1)))
         c.lay_surface(np.zeros(2), np.full(2, 10.0), level(0.0, 2))
         c.begin()
         for k in range(12):

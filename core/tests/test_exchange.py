@@ -116,6 +116,20 @@ class Surfaces(TestCase):
         for word in ("5.000 E 5.000 N", "2.000", "3.000", "A from point 5", "B from point 7"):
             self.assertIn(word, told)
 
+    def test_more_crossings_than_are_told_are_all_left_out(self) -> None:
+        """16 lines across 16 lines cross 256 times: a surface is made, 200 are told, and how many more there are."""
+        rows = [f"{100 + 2 * i + k},{i * 0.5 + 1},{1 + 8 * k},2,A,A{i},{k + 1}" for i in range(16) for k in (0, 1)]
+        rows += [f"{200 + 2 * i + k},{0.8 + 8.4 * k},{i * 0.5 + 1.2},3,B,B{i},{k + 1}" for i in range(16) for k in (0, 1)]
+        found = surface(HEAD + SQUARE + "\n".join(rows) + "\n")
+        self.assertEqual(len(found.crossings), 201)
+        self.assertIn("and 56 more crossings", found.crossings[-1])
+        self.assertGreater(len(found.surface.triangles), 60)
+
+    def test_every_kind_of_line_end(self) -> None:
+        text = HEAD + SQUARE
+        for ends in ("\r", "\r\n", "\n"):
+            self.assertEqual(len(taken(decode(text.replace("\n", ends).encode()))[0].row), 4)
+
     def test_codes_left_out_of_the_surface(self) -> None:
         text = HEAD + SQUARE + "5,5,5,-3,PIT,,\n6,5,6,9,TREE,,\n"
         self.assertEqual(len(surface(text).surface.points), 5)

@@ -25,6 +25,7 @@ ORDER = [
     "road",
     "findings",
     "pipeline",
+    "lines",
     "views",
     "quantities",
     "sheets",

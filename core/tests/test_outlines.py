@@ -7,7 +7,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from saddle.geometry.clip import fans, kept_side, twice_area
+from saddle.geometry import loops
 from saddle.geometry.outlines import outlines
 from saddle.limits import LONGEST_ROAD
 from saddle.terrain.tin import triangulate
@@ -56,25 +56,48 @@ class Outlines(TestCase):
 
 
 class Clipping(TestCase):
-    @given(st.integers(0, 2**32 - 1), st.integers(1, 3))
-    def test_triangles_by_lines_against_shapely(self, seed: int, lines: int) -> None:
+    @given(st.integers(0, 2**32 - 1))
+    def test_bands_of_triangles_against_shapely(self, seed: int) -> None:
+        """Coordinates and limits of one decimal, so that corners and whole sides lie at a limit."""
         rng = np.random.default_rng(seed)
-        corners = np.round(rng.uniform(-1, 1, (12, 3, 2)), 1)
-        area = twice_area(corners.transpose(2, 1, 0))
-        corners = corners[area != 0]
-        ring, which = corners.transpose(2, 1, 0), np.arange(len(corners))
-        half = [shapely.Polygon(c) for c in corners]
-        for _ in range(lines):
-            a, b, c = np.round(rng.uniform(-1, 1, 3), 1)
-            if a == b == 0:
-                continue
-            ring, some = kept_side(ring, a * ring[0] + b * ring[1] + c)
-            which = which[some]
-            far = np.array([a, b]) * 1e3
-            across, foot = np.array([-b, a]) * 1e3, -c * np.array([a, b]) / (a * a + b * b)
-            plane = shapely.Polygon([foot - across, foot + across, foot + across + far, foot - across + far])
-            half = [shapely.intersection(p, plane) for p in half]
-        fan, owner = fans(ring)
-        ours = np.zeros(len(corners))
-        np.add.at(ours, which[owner], np.abs(twice_area(fan)) / 2)
-        np.testing.assert_allclose(ours, [p.area for p in half], atol=1e-9)
+        plan = np.round(rng.uniform(-1, 1, (12, 3, 2)), 1)
+        plan = plan[shapely.area(shapely.polygons(plan)) > 1e-9]
+        a, b, c = np.round(rng.uniform(-1, 1, 3), 1)
+        if abs(a) + abs(b) < 0.05:
+            return
+        low, high = np.sort(np.round(rng.uniform(-0.5, 0.5, 2), 1))
+        across, along = np.array([-b, a]) * 1e3, np.array([a, b]) / (a * a + b * b)
+        strip = shapely.Polygon([(v - c) * along + w * across for v, w in ((low, 1), (low, -1), (high, -1), (high, 1))])
+        corner = np.concatenate([plan, (plan @ [a, b] + c)[:, :, None]], axis=2)
+        theirs = shapely.area(shapely.intersection(shapely.polygons(plan), strip)).sum()
+        rings = loops.within_band(corner, low, high)
+        ours = shapely.area(shapely.polygons(rings.transpose(2, 1, 0))).sum() if rings.shape[2] else 0.0
+        self.assertAlmostEqual(ours, theirs, delta=1e-9)
+
+    def test_what_lies_at_a_limit_is_below_it(self) -> None:
+        flat = np.array([[[0, 0, 0.05], [1, 0, 0.05], [0, 1, 0.05]]])
+        found = [loops.within_band(flat, a, b).shape[2] for a, b in ((-np.inf, 0.05), (0.05, 0.1), (0.1, np.inf))]
+        self.assertEqual(found, [1, 0, 0])
+
+    @given(st.integers(0, 2**32 - 1))
+    def test_what_triangles_share_against_shapely(self, seed: int) -> None:
+        rng = np.random.default_rng(seed)
+        a, b = (np.round(rng.uniform(-1, 1, (8, 3, 2)), 1) for _ in range(2))
+        a, b = (
+            np.array([c if shapely.LinearRing(c).is_ccw else c[::-1] for c in t if shapely.Polygon(c).area > 1e-9])
+            for t in (a, b)
+        )
+        i, j = (v.ravel() for v in np.meshgrid(np.arange(len(a)), np.arange(len(b))))
+        plane_a, plane_b = rng.normal(size=(len(a), 3)), rng.normal(size=(len(b), 3))
+        shared = shapely.intersection(shapely.polygons(a)[i], shapely.polygons(b)[j])
+        found = loops.pieces(a, b, plane_a, plane_b, i, j)
+        ours = shapely.area(shapely.polygons(found[:, :, :2]))
+        self.assertAlmostEqual(ours.sum(), shapely.area(shared).sum(), delta=1e-9)
+        some = shapely.area(shared) > 0
+        middle = shapely.get_coordinates(shapely.centroid(shared[some]))
+        planes = (plane_b[j] - plane_a[i])[some]
+        net = ((planes[:, :2] * middle).sum(axis=1) + planes[:, 2]) @ shapely.area(shared[some])
+        self.assertAlmostEqual((ours * found[:, :, 2].mean(axis=1)).sum(), net, delta=1e-8)
+        cut, fill, area, *_ = loops.volumes(a, b, plane_a, plane_b, i, j)
+        self.assertAlmostEqual(area, ours.sum(), delta=1e-12)
+        self.assertAlmostEqual(fill - cut, net, delta=1e-8)

@@ -8,10 +8,11 @@ from unittest import TestCase
 
 import numpy as np
 
+from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Straight
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtOffset, AtPoint
-from saddle.overlay.spec import MillingPlan
+from saddle.overlay.spec import CrossfallRow, CrossfallTable, MillingPlan, ProfileGoverns
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.measured import measured_at
@@ -85,6 +86,55 @@ def areas(model: RoadModel, chainage: float, side: str) -> dict[str, float]:
             thick, o = (layer.top - layer.bottom)[k], layer.offsets[k]
             out[layer.name] = float(np.nansum(np.diff(o) * (thick[1:] + thick[:-1]) / 2))
     return out
+
+
+class NoLongerApplies(TestCase):
+    """What says nothing any more is a problem that names it; once seven problems became none."""
+
+    def found(self, **changes: Any) -> dict[str, tuple[str, str]]:
+        problems = solve(replace(level_road(), **changes)).problems
+        return {
+            p.code: (p.severity, p.message) for p in problems if p.code in ("outside", "unknown_template", "unknown_dimension")
+        }
+
+    def test_a_road_without_any(self) -> None:
+        self.assertEqual(self.found(), {})
+
+    def test_a_dimension_nobody_knows(self) -> None:
+        plan = TemplatePlan(
+            ranges=[TemplateRange(from_chainage=0, to_chainage=200, template="rural", dimensions={"BayWidth": 3})]
+        )
+        severity, words = self.found(template_plan=plan)["unknown_dimension"]
+        self.assertEqual(severity, "caution")
+        self.assertIn("has no dimension BayWidth", words)
+
+    def test_a_template_that_is_gone(self) -> None:
+        plan = TemplatePlan(ranges=[TemplateRange(from_chainage=0, to_chainage=200, template="gone")])
+        self.assertEqual(self.found(template_plan=plan)["unknown_template"][0], "fault")
+
+    def test_rows_beyond_the_road(self) -> None:
+        """A row just beyond the end is not idle: the line to it runs onto the road."""
+        rows = [CrossfallRow(chainage=c, left_pct=-2, right_pct=-2) for c in (100, 300, 400)]
+        self.assertEqual(self.found(crossfalls=CrossfallTable(rows=rows[:2])), {})
+        severity, words = self.found(crossfalls=CrossfallTable(rows=rows))["outside"]
+        self.assertEqual(severity, "caution")
+        self.assertIn("1 of 3 chainages of the adopted crossfalls lie beyond the road", words)
+        severity, words = self.found(crossfalls=CrossfallTable(rows=rows[1:]))["outside"]
+        self.assertEqual(severity, "fault")
+        self.assertIn("all chainages of the adopted crossfalls", words)
+
+    def test_a_profile_beyond_the_road(self) -> None:
+        """IPs before the start and behind the end are common practice; a profile wholly beyond gives no level."""
+        work = OVERLAY.changed(governs=ProfileGoverns(profile="p"))
+        plan = TreatmentPlan(ranges=[Treatment(from_chainage=0, to_chainage=200, work=work)])
+
+        def profile(*chainages: float) -> dict[str, ProfileSpec]:
+            return {"p": ProfileSpec(points=[ProfilePoint(chainage=c, level=50.1) for c in chainages])}
+
+        self.assertNotIn("outside", self.found(treatments=plan, profiles=profile(-40, -20, 220, 260)))
+        severity, words = self.found(treatments=plan, profiles=profile(220, 260))["outside"]
+        self.assertEqual(severity, "fault")
+        self.assertIn("all chainages of profile", words)
 
 
 class Findings(TestCase):

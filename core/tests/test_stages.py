@@ -133,18 +133,6 @@ class Machinery(TestCase):
         previews.get("p", "preview", lambda: np.zeros(400))
         self.assertIsNone(models.find("p"))
 
-    def test_costly_results_are_looked_for_with_the_others(self) -> None:
-        class Store(dict[str, object]):
-            def load(self, key: str) -> object | None:
-                return self.get(key)
-
-            def save(self, key: str, value: object) -> None:
-                self[key] = value
-
-        store = Store()
-        self.assertEqual(Cache(shared=store).get("k", "a", lambda: 4, costly=True), 4)
-        self.assertEqual(Cache(shared=store).get("k", "a", lambda: 1 // 0, costly=True), 4)
-
 
 def same(a: Any, b: Any, where: str = "") -> None:
     """Raises AssertionError where anything of two results differs."""

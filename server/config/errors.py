@@ -6,8 +6,10 @@ from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from procrastinate.exceptions import ConnectorException
 from pydantic import ValidationError as ModelError
 
+from config.middleware import away
 from saddle.errors import SaddleError
 
 
@@ -20,6 +22,10 @@ class ErrorOut(Schema):
     current: Any = None
 
 
+#: What any address may answer besides its own: bad input, signed out, not allowed, not there, in conflict, too large, too often, away.
+ERRORS: dict[int, type[ErrorOut]] = dict.fromkeys((400, 401, 403, 404, 409, 413, 429, 503), ErrorOut)
+
+
 class Refused(Exception):
     """An answer other than success. status: HTTP."""
 
@@ -27,6 +33,12 @@ class Refused(Exception):
         super().__init__(message)
         self.status = status
         self.body = ErrorOut(message=message, subject=subject, hint=hint, current=current)
+
+
+def refuse_backward(low: float, high: float) -> None:
+    """Raises Refused 400 where a range does not go forward along the road."""
+    if high <= low:
+        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
 
 
 def field_message(errors: list[Any]) -> tuple[str, str]:
@@ -69,9 +81,9 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(OperationalError)
     @api.exception_handler(InterfaceError)
+    @api.exception_handler(ConnectorException)
     def _away(request: HttpRequest, error: Exception) -> HttpResponse:
-        body = ErrorOut(message="the database cannot be reached just now", subject="database", hint="it is tried again by itself")
-        return answer(request, 503, body)
+        return away()
 
     @api.exception_handler(HttpError)
     def _http(request: HttpRequest, error: HttpError) -> HttpResponse:

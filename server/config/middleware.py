@@ -16,6 +16,11 @@ def refusal(status: int, message: str, subject: str, hint: str) -> JsonResponse:
     return JsonResponse({"message": message, "subject": subject, "hint": hint, "current": None}, status=status)
 
 
+def away() -> JsonResponse:
+    """What is told while the database is away."""
+    return refusal(503, "the database cannot be reached just now", "database", "it is tried again by itself")
+
+
 class LimitRequestSize:
     """Answers 413 to what is too large, before any of its body is read."""
 
@@ -57,6 +62,19 @@ class CleanText:
                 if place is not None:
                     return _unkept(place)
         return self.get_response(request)
+
+
+class KeepNoAnswers:
+    """No browser or proxy keeps what the API answers, but what an endpoint says may be kept."""
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
 
 
 def _unkept(place: str) -> JsonResponse:

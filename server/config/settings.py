@@ -2,11 +2,13 @@
 
 TIN_SADDLE_MODE: serve (default), demo (loopback, plain http, demo sign-ins) or test.
 DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS (comma-separated), CSRF_TRUSTED_ORIGINS: needed to serve.
+docs/operating.md has the others.
 """
 
 import os
 import re
 import sys
+from datetime import timedelta
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
@@ -54,35 +56,66 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "ninja",
     "procrastinate.contrib.django",
     "accounts",
     "projects",
     "design",
     "survey",
-    "setting_out",
+    "alignment",
+    "guides",
     "jobs",
     "road",
     "output",
+    "lines",
     "library",
-    "fitting",
+    "presence",
+    "crossfalls",
+    "levels",
+    "treatments",
 ]
 MIDDLEWARE = [
+    "config.logs.RequestLog",
     "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.middleware.LimitRequestSize",
     "config.middleware.CleanText",
+    "config.middleware.KeepNoAnswers",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "accounts.sessions.IdleLimit",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+_RULES = ("UserAttributeSimilarity", "MinimumLength", "CommonPassword", "NumericPassword")
+AUTH_PASSWORD_VALIDATORS = [{"NAME": f"django.contrib.auth.password_validation.{rule}Validator"} for rule in _RULES]
+PASSWORD_RESET_TIMEOUT = 4 * 3600
+
+#: Proxies of our own before the server: so many of the addresses in X-Forwarded-For are believed.
+PROXIES = int(os.environ.get("PROXIES", "0" if LOCAL else "1"))
+#: Somebody who guesses at a password is turned away, by name and address together.
+AXES_FAILURE_LIMIT, AXES_COOLOFF_TIME, AXES_RESET_ON_SUCCESS = 10, timedelta(minutes=15), True
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "accounts.throttle.locked_out"
+AXES_CLIENT_IP_CALLABLE = "accounts.sessions.address_of"
+AXES_ENABLE_ACCESS_FAILURE_LOG = True
+AXES_VERBOSE = False
+#: Who does nothing for so long is signed out.
+IDLE_LIMIT = timedelta(minutes=float(os.environ.get("IDLE_MINUTES", "720")))
+DEMO_NAMES = ("designer", "checker", "viewer")
 if MODE == "test":
     TEST_RUNNER = "config.testing.Runner"
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
@@ -98,7 +131,9 @@ CACHE_BYTES = int(os.environ.get("CACHE_MB", "1500")) * 1024 * 1024
 
 WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"
-STATIC_ROOT = ROOT / ".local" / "static"
+#: Each version of the web application has a folder of its own, so that building one disturbs none that runs (bin/lib.sh).
+STATIC_ROOT = Path(os.environ.get("STATIC_ROOT", ROOT / ".local" / "static" / "now"))
+STATIC_ROOT.mkdir(parents=True, exist_ok=True)
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.is_dir() else []
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
@@ -116,6 +151,29 @@ WHITENOISE_IMMUTABLE_FILE_TEST = _hashed
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 X_FRAME_OPTIONS = "DENY"
+# Styles are written by the components at run time; scripts come from files alone.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'", "'unsafe-inline'"],
+        "img-src": ["'self'", "data:", "blob:"],
+        "font-src": ["'self'", "data:"],
+        "connect-src": ["'self'"],
+        "object-src": ["'none'"],
+        "base-uri": ["'self'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+#: Mail: into the log unless a server is named.
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if os.environ.get('EMAIL_HOST') else 'console'}.EmailBackend"
+EMAIL_HOST, EMAIL_PORT = os.environ.get("EMAIL_HOST", ""), int(os.environ.get("EMAIL_PORT", "587"))
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = os.environ.get("EMAIL_USER", ""), os.environ.get("EMAIL_PASSWORD", "")
+EMAIL_USE_TLS = EMAIL_PORT == 587
+DEFAULT_FROM_EMAIL = os.environ.get("EMAIL_FROM", "tin-saddle@localhost")
+METRICS_TOKEN = os.environ.get("METRICS_TOKEN", "")
 SECURE_REFERRER_POLICY = "same-origin"
 if not LOCAL:
     SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
@@ -126,7 +184,20 @@ if not LOCAL:
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"level": "CRITICAL" if MODE == "test" else "WARNING"}},
+    "filters": {"ids": {"()": "config.logs.WithIds"}},
+    "formatters": {
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "fmt": "%(asctime)s %(levelname)s %(name)s %(message)s %(request_id)s %(job_id)s",
+            "rename_fields": {"asctime": "time", "levelname": "level", "name": "logger"},
+        }
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["ids"], "formatter": "json"}},
+    "loggers": {
+        "django.request": {"level": "CRITICAL"},  # config.logs tells of every request
+        "django.security": {"level": "CRITICAL" if MODE == "test" else "WARNING"},
+        "tin_saddle": {"level": "CRITICAL" if MODE == "test" else "INFO"},
+        "axes": {"level": "CRITICAL" if MODE == "test" else "WARNING"},
+    },
     "root": {"handlers": ["console"], "level": os.environ.get("LOG_LEVEL", "ERROR" if MODE == "test" else "WARNING")},
 }

@@ -7,8 +7,8 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 from pydantic import Field
 
-from config.errors import ErrorOut, Refused
-from design.actions.change import Change, change_document, change_documents, step
+from config.errors import ERRORS, Refused, refuse_backward
+from design.actions.change import Change, How, change_document, change_documents, step
 from design.bodies import DocumentIn, DocumentOut, KeyedIn
 from design.models import Document, EditRecord
 from design.specs import spec_of
@@ -20,7 +20,6 @@ from saddle.road.spec import ByChainage, TemplatePlan, TemplateRange, Treatment,
 from saddle.template.values import DimensionName
 
 router = Router(tags=["design"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 
 
 class EditOut(Schema):
@@ -113,7 +112,8 @@ def put_document(request: HttpRequest, project_id: Path[int], kind: str, key: st
     if kind != payload.kind:
         raise Refused(400, f"a document of kind {payload.kind} was sent to the address of a {kind}", "kind")
     _check_key(payload.kind, key)
-    return _out(_present(change_document(project, _user(request), payload.kind, key, payload.spec, payload.version)))
+    change = Change(payload.kind, key, payload.spec, payload.version, payload.base)
+    return _out(_present(change_document(project, _user(request), change)))
 
 
 def _check_key(kind: str, key: str) -> None:
@@ -129,7 +129,7 @@ def remove_document(request: HttpRequest, project_id: Path[int], kind: str, key:
     project = project_for(request, project_id, Role.DESIGNER)
     if kind not in KINDS:
         raise Refused(404, f"there is no kind of document called {kind}", "kind")
-    change_document(project, _user(request), kind, key, None, version)
+    change_document(project, _user(request), Change(kind, key, None, version))
 
 
 @router.post("/treatments", response={200: DocumentOut, **ERRORS}, operation_id="setTreatment")
@@ -155,12 +155,11 @@ def set_template_range(request: HttpRequest, project_id: Path[int], payload: Tem
 
 def _lay(request: HttpRequest, project_id: int, kind: str, model: Any, new: Any, payload: RangeIn) -> Any:
     project = project_for(request, project_id, Role.DESIGNER)
-    if payload.to_chainage <= payload.from_chainage:
-        raise Refused(400, "the range must end after it begins", "range", "mark it from the lower to the higher chainage")
+    refuse_backward(payload.from_chainage, payload.to_chainage)
     row = Document.objects.get(project=project, kind=kind, key=MAIN)
     plan = model.model_validate(row.spec)
     ranges = put_range(plan.ranges, new, payload.from_chainage, payload.to_chainage)
-    changed = change_document(project, _user(request), kind, MAIN, model(ranges=ranges), payload.version)
+    changed = change_document(project, _user(request), Change(kind, MAIN, model(ranges=ranges), payload.version))
     return _out(_present(changed))
 
 
@@ -170,15 +169,15 @@ def _present(row: Document | None) -> Document:
 
 
 @router.post("/undo", response={200: EditOut, **ERRORS}, operation_id="undo")
-def undo(request: HttpRequest, project_id: Path[int]) -> EditOut:
-    """Take back the person's own last edit."""
-    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=True))
+def undo(request: HttpRequest, project_id: Path[int], how: How = "exactly") -> EditOut:
+    """Take back the person's own last edit; how: where somebody else changed the document since."""
+    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=True, how=how))
 
 
 @router.post("/redo", response={200: EditOut, **ERRORS}, operation_id="redo")
-def redo(request: HttpRequest, project_id: Path[int]) -> EditOut:
-    """Do the last undone edit again."""
-    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=False))
+def redo(request: HttpRequest, project_id: Path[int], how: How = "exactly") -> EditOut:
+    """Do the last undone edit again; how: where somebody else changed the document since."""
+    return _edit(step(project_for(request, project_id, Role.DESIGNER), _user(request), back=False, how=how))
 
 
 @router.get("/history", response={200: list[EditOut], **ERRORS}, operation_id="history")

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from typing import TypeVar
+from uuid import UUID
 
 from config.memory import CACHE
 from design.models import Document
@@ -29,22 +30,32 @@ def read_specs(project: Project, *kinds: str) -> Specs:
     unread = []
     rows = Document.objects.filter(project=project, **({"kind__in": kinds} if kinds else {}))
     for kind, key, pk, change in rows.order_by("kind", "id").values_list("kind", "key", "pk", "change"):
-        ids[kind, key] = f"document {pk} {change.hex}"
+        ids[kind, key] = _id(pk, change)
         entry = CACHE.find(ids[kind, key])
         if entry is None:
             unread.append(pk)
         else:
             specs[kind, key] = entry.value
     for row in Document.objects.filter(pk__in=unread) if unread else ():
-        ids[row.kind, row.key] = f"document {row.pk} {row.change.hex}"
+        ids[row.kind, row.key] = _id(row.pk, row.change)
         specs[row.kind, row.key] = spec_of(row)
     return Specs({n: specs[n] for n in ids if n in specs}, {n: ids[n] for n in ids if n in specs})
+
+
+def document_ids(project: Project) -> dict[Name, str]:
+    """What stands for each document, by kind and key in the order they were made."""
+    rows = Document.objects.filter(project=project).order_by("kind", "id").values_list("kind", "key", "pk", "change")
+    return {(kind, key): _id(pk, change) for kind, key, pk, change in rows}
+
+
+def _id(pk: int, change: UUID) -> str:
+    return f"document {pk} {change.hex}"
 
 
 def spec_of(row: Document) -> Spec:
     """The document that a row holds."""
     made = KINDS[row.kind].model
-    return CACHE.get(f"document {row.pk} {row.change.hex}", "document", lambda: made.model_validate(row.spec))
+    return CACHE.get(_id(row.pk, row.change), "document", lambda: made.model_validate(row.spec))
 
 
 def the_spec(project: Project, model: type[S], kind: str, key: str = MAIN) -> S | None:

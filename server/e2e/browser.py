@@ -15,6 +15,7 @@ from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.db import connection
+from django.test import Client
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, expect, sync_playwright
 
 from demo.load import load_demo
@@ -22,6 +23,8 @@ from projects.models import Project
 
 ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
 PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
+#: Of a page on which a test failed, characters.
+MOST_TOLD = 4000
 expect.set_options(timeout=15_000)
 
 
@@ -94,6 +97,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.project = load_demo()
         self.expected_statuses: set[int] = set()
         self.complaints: list[str] = []
+        self.lost: list[str] = []
         self.contexts: list[BrowserContext] = []
         self.addCleanup(self._close)
 
@@ -104,6 +108,10 @@ class BrowserCase(StaticLiveServerTestCase):
                 PICTURES.mkdir(parents=True, exist_ok=True)
                 for page in context.pages:
                     page.screenshot(path=PICTURES / f"{self.id()}-{number}.png")
+                    print(
+                        f"\n{self.id()} ended at {page.url}, which read:\n{page.inner_text('body')[:MOST_TOLD]}", file=sys.stderr
+                    )
+                print(f"requests without an answer: {self.lost}", file=sys.stderr)
             context.close()
         self.assertEqual(self.complaints, [])
 
@@ -125,8 +133,9 @@ class BrowserCase(StaticLiveServerTestCase):
         )
         self.contexts.append(context)
         if who:
-            self.client.force_login(User.objects.get(username=who))
-            cookie = self.client.cookies[settings.SESSION_COOKIE_NAME].value
+            client = Client()  # its own, so that one person's signing in ends nobody else's session
+            client.force_login(User.objects.get(username=who))
+            cookie = client.cookies[settings.SESSION_COOKIE_NAME].value
             context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": cookie, "url": self.live_server_url}])
         page = context.new_page()
         page.on(
@@ -135,6 +144,7 @@ class BrowserCase(StaticLiveServerTestCase):
         )
         page.on("pageerror", lambda e: self.complaints.append(str(e)))
         page.on("response", self._look_at)
+        page.on("requestfailed", lambda r: self.lost.append(f"{r.method} {r.url}: {r.failure}"))
         return page
 
     def _look_at(self, response: Response) -> None:

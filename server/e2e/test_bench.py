@@ -10,7 +10,7 @@ from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
 from e2e.browser import BrowserCase, choose, press
-from library.models import Entry
+from library.models import Version
 from saddle.exchange.bundle import read_bundle
 
 
@@ -113,7 +113,7 @@ class Bench(BrowserCase):
         expect(dialog).to_contain_text("Market street")
         dialog.get_by_role("button", name=re.compile("^Bring")).click()
         expect(page.get_by_text("brought into the library")).to_be_visible()
-        self.assertTrue(Entry.objects.filter(kind="template", spec__name="Market street").exists())
+        self.assertTrue(Version.objects.filter(kind="template", spec__name="Market street").exists())
 
         page.get_by_role("button", name="Apply to a range").click()
         type_in(page, "Apply from", "0+850")
@@ -194,14 +194,16 @@ class Bench(BrowserCase):
         self.open(page, "templates?sel=template:rural/point/right/LaneEdge&at=600")
         width = page.get_by_role("textbox", name="Width of LaneEdge")
         expect(width).to_have_value("3.25")
+        page.route("**/pulse", lambda route: route.fulfill(json={"stamp": "", "others": []}))  # so that nothing is heard before
         row = Document.objects.get(project=self.project, kind="template", key="rural")
+        row.spec["right"]["points"][0]["offset"]["width"] = 3.1
         row.spec["right"]["points"][1]["offset"]["width"] = 1.25
         row.version += 1
         row.save()
         type_in(page, "Width of LaneEdge", "3.4")
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("meanwhile")
-        expect(dialog).to_contain_text("theirs 1.25")
+        expect(dialog).to_contain_text("theirs 3.1")
         dialog.get_by_role("button", name="Keep mine").click()
         expect(dialog).to_be_hidden()
         fresh(page)

@@ -37,7 +37,7 @@ class HillRoad(BrowserCase):
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("Not known over 65.0 m")
         page.get_by_text("Methods", exact=True).click()
         methods = page.get_by_role("table", name="Methods")
-        expect(methods).to_contain_text("Regulating course")
+        expect(methods).to_contain_text("Regulating course", timeout=45_000)  # the worker starts first
         balance = page.get_by_role("table", name="Balance")
         expect(balance.get_by_role("row", name=re.compile("^What is left open"))).to_contain_text("0.0")
 

@@ -10,14 +10,13 @@ from ninja import Router, Schema
 from pydantic import Field, create_model
 
 from config.downloads import disposition
-from config.errors import ErrorOut, Refused
+from config.errors import ERRORS, ErrorOut, Refused
 from jobs.models import Job
 from jobs.run import RESULTS, in_queue, workers_alive
 from projects.access import membership
 from projects.models import Role
 
 router = Router(tags=["jobs"])
-ERRORS = {403: ErrorOut, 404: ErrorOut}
 
 
 def _outs() -> Any:

@@ -1,21 +1,24 @@
 """Starting jobs and running them. A new kind is a handler registered with @handles."""
 
 import logging
+import time
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
 from django.db import DataError, transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 from pydantic import BaseModel
 
+from config import logs, metrics
+from config.errors import Refused
 from jobs.models import Job, KeptFile
 from projects.models import Project
 from saddle.errors import SaddleError
 
-logger = logging.getLogger(__name__)
+logger = logging.getLogger("tin_saddle.jobs")
 Report = Callable[[float], None]
 Handler = Callable[[Job, Report], BaseModel]
 _handlers: dict[str, Handler] = {}
@@ -62,8 +65,10 @@ def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: s
             found = there.order_by("-created_at").first()
             if found is not None:
                 return found
+        ahead = Job.objects.filter(user=user, state__in=(Job.State.WAITING, Job.State.RUNNING)).count()
         job = Job.objects.create(project=project, user=user, kind=kind, params=params, key=key)
-        run_job.defer(job_id=str(job.pk))
+        # Fair share: what somebody asks for waits behind what others ask for first, by how much of their own is open already.
+        run_job.configure(priority=-ahead).defer(job_id=str(job.pk))
     return job
 
 
@@ -94,6 +99,22 @@ def execute(job_id: str) -> None:
         waiting.update(state=Job.State.CANCELLED)
         return
     job = Job.objects.select_related("project", "user").get(pk=job_id)
+    token, begun_at = logs.job_id.set(job_id), time.perf_counter()
+    try:
+        _work(job)
+    finally:
+        seconds = time.perf_counter() - begun_at
+        state = Job.objects.filter(pk=job_id).values_list("state", flat=True).first() or "gone"
+        metrics.JOBS.labels(job.kind, state).inc()
+        metrics.JOB_SECONDS.labels(job.kind).observe(seconds)
+        metrics.look_at_memory()
+        told = {"kind": job.kind, "state": state, "ms": round(seconds * 1000, 1), "user": job.user.username if job.user else None}
+        logger.info("job", extra=told)
+        logs.job_id.reset(token)
+
+
+def _work(job: Job) -> None:
+    job_id = job.pk
 
     def report(share: float) -> None:
         if not Job.objects.filter(pk=job_id, cancel_requested=False).update(progress=min(max(share, 0.0), 1.0)):
@@ -102,10 +123,12 @@ def execute(job_id: str) -> None:
     try:
         result = _handlers[job.kind](job, report)
     except Cancelled:
-        Job.objects.filter(pk=job_id).update(state=Job.State.CANCELLED)
+        _not_done(job_id).update(state=Job.State.CANCELLED)
     except SaddleError as error:
         told = {"message": error.message, "subject": error.subject, "hint": error.hint}
-        Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
+        _not_done(job_id).update(state=Job.State.FAILED, error=told)
+    except Refused as error:
+        _not_done(job_id).update(state=Job.State.FAILED, error=error.body.model_dump(include={"message", "subject", "hint"}))
     except Exception:
         logger.exception("job %s of kind %s failed", job_id, job.kind)
         told = {
@@ -113,16 +136,27 @@ def execute(job_id: str) -> None:
             "subject": job.kind,
             "hint": "try again; nothing was changed",
         }
-        Job.objects.filter(pk=job_id).update(state=Job.State.FAILED, error=told)
+        _not_done(job_id).update(state=Job.State.FAILED, error=told)
         raise
     else:
         _finish(job, result)
 
 
+def complete(job: Job, result: BaseModel) -> None:
+    """Write down that a job is done. What a handler writes and that it is done belong in one transaction: whatever ends the worker
+    in between, the work is either done or not, and is not done twice."""
+    Job.objects.filter(pk=job.pk).update(state=Job.State.DONE, progress=1.0, result=_kept(result.model_dump(mode="json")))
+
+
+def _not_done(job_id: Any) -> QuerySet[Job]:
+    """The job, unless what it had to write is written: the answer may have been lost on its way."""
+    return Job.objects.filter(pk=job_id).exclude(state=Job.State.DONE)
+
+
 def _finish(job: Job, result: BaseModel) -> None:
     """Keep what a job gave. Where that cannot be kept the job has failed, and does not run for ever."""
     try:
-        Job.objects.filter(pk=job.pk).update(state=Job.State.DONE, progress=1.0, result=_kept(result.model_dump(mode="json")))
+        complete(job, result)
     except (DataError, ValueError):
         logger.exception("the result of job %s of kind %s cannot be kept", job.pk, job.kind)
         told = {

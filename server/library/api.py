@@ -1,5 +1,6 @@
 """The library: what is in it, bundles out of it and out of projects, and into either after a look at what would change."""
 
+from datetime import datetime
 from typing import Annotated, Literal, cast
 
 from django.contrib.auth.models import User
@@ -8,9 +9,20 @@ from ninja import Path, Query, Router, Schema
 from pydantic import Field
 
 from config.downloads import attachment
-from config.errors import ErrorOut, Refused
-from library.models import Entry, Favourite
-from library.store import bring_into_library, bring_into_project, library_specs, own_entries, project_specs, remove_entry
+from config.errors import ERRORS, Refused
+from library.models import Favourite, Version
+from library.store import (
+    bring_into_library,
+    bring_into_project,
+    last_spec,
+    latest,
+    library_specs,
+    own_entries,
+    project_specs,
+    remove_entry,
+    take_again,
+    with_versions,
+)
 from projects.access import project_for
 from projects.models import Role
 from saddle.documents_base import references
@@ -28,19 +40,30 @@ from saddle.exchange.bundle import (
 
 router = Router(tags=["library"])
 in_project = Router(tags=["library"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 
 
 class EntryOut(Schema):
-    """Something in the library. by: who put it in, empty for the starting library; needs: names of what comes with it."""
+    """Something in the library. by: who put it in, empty for the starting library; version: its number, 0 in the starting library;
+    taken_out: the person's own that is no longer there for others; needs: names of what comes with it."""
 
     kind: LibraryKind
     key: str
     name: str
     by: str
     mine: bool
+    version: int
+    taken_out: bool
     favourite: bool
     needs: list[str]
+
+
+class VersionOut(Schema):
+    """A version of an entry, the newest first. name: None where it was taken out."""
+
+    number: int
+    at: datetime
+    by: str
+    name: str | None
 
 
 class ComparedOut(Schema):
@@ -91,14 +114,20 @@ def _user(request: HttpRequest) -> User:
     return request.user
 
 
-def _wanted(items: list[str]) -> list[Name]:
-    found = []
+def _wanted(items: list[str]) -> dict[Name, int | None]:
+    """What is named, each with the version asked for, None for the newest."""
+    found: dict[Name, int | None] = {}
     for item in items:
-        kind, _, key = item.partition(":")
-        if kind not in LIBRARY_KINDS or not key:
+        kind, _, rest = item.partition(":")
+        key, at, number = rest.partition("@")
+        if kind not in LIBRARY_KINDS or not key or (at and not number.isdecimal()):
             raise Refused(400, f"“{item}” names nothing of a library", "items", "write kind:key, such as template:rural")
-        found.append((kind, key))
+        found[kind, key] = int(number[:9]) if at else None
     return found
+
+
+def _who(version: Version | None) -> str:
+    return (version.by.get_full_name() or version.by.username) if version and version.by else ""
 
 
 def _compared(found: Compared, may_overwrite: bool) -> ComparedOut:
@@ -116,21 +145,22 @@ def list_library(request: HttpRequest) -> list[EntryOut]:
     """Everything in the library, favourites first."""
     user = _user(request)
     liked = set(Favourite.objects.filter(user=user).values_list("kind", "key"))
-    people = {(e.kind, e.key): e.changed_by for e in Entry.objects.select_related("changed_by")}
-    specs = library_specs()
+    versions, specs = latest(), library_specs()
+    taken_out = {name: last_spec(*name) for name, v in versions.items() if v.spec is None and v.by == user and name not in specs}
     out = []
-    for (kind, key), spec in specs.items():
-        who = people.get((kind, key))
-        needs = [getattr(specs[n], "name", n[1]) for n in dict.fromkeys(references(spec)) if n in specs]
+    for (kind, key), spec in (specs | taken_out).items():
+        version = versions.get((kind, key))
         out.append(
             EntryOut(
                 kind=cast(LibraryKind, kind),
                 key=key,
                 name=getattr(spec, "name", key),
-                by=(who.get_full_name() or who.username) if who else "",
-                mine=who == user,
+                by=_who(version) if (kind, key) in taken_out or (version and version.spec is not None) else "",
+                mine=version is not None and version.by == user,
+                version=version.number if version else 0,
+                taken_out=(kind, key) in taken_out,
                 favourite=(kind, key) in liked,
-                needs=needs,
+                needs=[getattr(specs[n], "name", n[1]) for n in dict.fromkeys(references(spec)) if n in specs],
             )
         )
     return sorted(out, key=lambda e: (not e.favourite, -LIBRARY_KINDS.index(e.kind), e.name))
@@ -138,8 +168,10 @@ def list_library(request: HttpRequest) -> list[EntryOut]:
 
 @router.get("/bundle", response={200: None, **ERRORS}, operation_id="libraryBundle")
 def library_bundle(request: HttpRequest, items: Annotated[list[str], Query()]) -> HttpResponse:
-    """Some of the library, with what it needs, as a file."""
-    return attachment("shared", "library.json", write_bundle(bundle_of(library_specs(), _wanted(items))), "application/json")
+    """Some of the library, with what it needs, as a file. items: kind:key, or kind:key@number for an older version."""
+    wanted = _wanted(items)
+    specs = with_versions(library_specs(), {name: n for name, n in wanted.items() if n is not None})
+    return attachment("shared", "library.json", write_bundle(bundle_of(specs, wanted)), "application/json")
 
 
 @router.post("/check", response={200: list[ComparedOut], **ERRORS}, operation_id="checkForLibrary")
@@ -164,6 +196,19 @@ def like(request: HttpRequest, kind: str, key: str, payload: LikeIn) -> None:
         Favourite.objects.get_or_create(user=_user(request), kind=kind, key=key)
     else:
         Favourite.objects.filter(user=_user(request), kind=kind, key=key).delete()
+
+
+@router.get("/{kind}/{key}/versions", response={200: list[VersionOut], **ERRORS}, operation_id="listVersions")
+def list_versions(request: HttpRequest, kind: LibraryKind, key: str) -> list[VersionOut]:
+    """All versions of an entry, the newest first; none of what belongs to the starting library."""
+    rows = Version.objects.filter(kind=kind, key=key).select_related("by").order_by("-number")
+    return [VersionOut(number=v.number, at=v.at, by=_who(v), name=v.spec["name"] if v.spec else None) for v in rows]
+
+
+@router.post("/{kind}/{key}/versions/{number}", response={200: None, **ERRORS}, operation_id="takeVersionAgain")
+def take_version_again(request: HttpRequest, kind: LibraryKind, key: str, number: int) -> None:
+    """Make an older version of one's own entry the newest, also of one that was taken out."""
+    take_again(_user(request), kind, key, number)
 
 
 @router.delete("/{kind}/{key}", response={200: None, **ERRORS}, operation_id="removeEntry")

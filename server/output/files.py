@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router
 
 from config.downloads import XLSX, attachment
-from config.errors import ErrorOut
+from config.errors import ERRORS
 from projects.access import project_for
 from projects.models import Project
 from road.model import road_model
@@ -14,7 +14,6 @@ from saddle.road.model import RoadModel
 from saddle.views.report import overlay_report
 
 router = Router(tags=["files"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 
 
 def _download(project: Project, model: RoadModel, what: str, ending: str, content: bytes, kind: str) -> HttpResponse:

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Path, Router
 
-from config.errors import ErrorOut
+from config.errors import ERRORS
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
@@ -14,7 +14,6 @@ from road.model import road_model
 from saddle.stages.keys import digest
 
 router = Router(tags=["work"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 Kind = Literal["sheets", "sheets_pdf", "sheets_dxf", "volume_check", "depth_surfaces"]
 
 

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from config.errors import ErrorOut
+from config.errors import ERRORS
 from design.actions.change import start_documents
 from projects.access import membership
 from projects.models import Membership, Project, Role
@@ -40,7 +40,7 @@ def list_projects(request: HttpRequest) -> list[ProjectOut]:
     return [_out(row) for row in rows]
 
 
-@router.post("", response={200: ProjectOut, 400: ErrorOut}, operation_id="makeProject")
+@router.post("", response={200: ProjectOut, **ERRORS}, operation_id="makeProject")
 def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
     """A project with the starting templates; who makes it owns it."""
     assert isinstance(request.user, User)
@@ -51,7 +51,7 @@ def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
     return _out(found)
 
 
-@router.get("/{project_id}", response={200: ProjectOut, 404: ErrorOut}, operation_id="readProject")
+@router.get("/{project_id}", response={200: ProjectOut, **ERRORS}, operation_id="readProject")
 def read_project(request: HttpRequest, project_id: int) -> ProjectOut:
     """One project."""
     return _out(membership(request, project_id))

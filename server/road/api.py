@@ -7,7 +7,7 @@ import numpy as np
 from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
-from config.errors import ErrorOut
+from config.errors import ERRORS
 from design.bodies import DocumentIn
 from projects.access import project_for
 from road.bodies import DepthMapOut, depth_map_out
@@ -29,7 +29,6 @@ from saddle.views.long_section import long_section
 from saddle.views.section import SectionView, section_view
 
 router = Router(tags=["output"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
 
 
 class ProblemOut(Schema):

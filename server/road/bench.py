@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
-from config.errors import ErrorOut
+from config.errors import ERRORS
 from design.specs import read_specs
 from projects.access import project_for
 from saddle.guides.spec import GuideSpec
@@ -25,7 +25,7 @@ class BenchIn(Schema):
     kerbs: dict[str, KerbProfile] = {}
 
 
-@router.post("/bench", response={200: BenchView, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut}, operation_id="tryTemplate")
+@router.post("/bench", response={200: BenchView, **ERRORS}, operation_id="tryTemplate")
 def try_template(request: HttpRequest, project_id: Path[int], payload: BenchIn) -> BenchView:
     """The template on the trial's ground, with all that is wrong with it."""
     project = project_for(request, project_id)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from config.memory import CACHE
-from design.specs import read_specs
+from design.specs import document_ids, read_specs
 from projects.models import Project
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import MAIN
@@ -14,10 +14,10 @@ from saddle.errors import SaddleError
 from saddle.road.model import RoadInputs
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
-from saddle.terrain.spec import CodeList, SurfaceSpec
+from saddle.terrain.spec import CodeList, SurfaceSpec, SurveyInUse
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
-from survey.store import current_id, load
+from survey.store import load
 from survey.surfaces import built
 
 #: Kinds that are mappings from key to document in the inputs.
@@ -57,10 +57,11 @@ def load_inputs(project: Project) -> Loaded:
     """Read all documents and the survey of a project. What stands for a document is the change that made it."""
     read = read_specs(project)
     specs, ids = read.specs, read.ids
-    survey_id = current_id(project)
+    in_use = specs.get(("survey", MAIN))
+    survey_id = in_use.survey if isinstance(in_use, SurveyInUse) else None
     alignment = specs.get(("alignment", MAIN))
     missing = [name for name, there in (("survey", survey_id), ("alignment", alignment)) if there is None]
-    stamp = digest(project.pk, survey_id, list(ids.values()))[:16]
+    stamp = _stamp(project.pk, list(ids.values()))
     if survey_id is None or not isinstance(alignment, AlignmentSpec):
         return Loaded(None, specs, missing, stamp)
     codes = specs.get(("code_list", MAIN), CodeList())
@@ -82,6 +83,15 @@ def load_inputs(project: Project) -> Loaded:
     identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
     identities["lines"] = (parts["lines"], f"survey {survey_id}")
     return Loaded(RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
+
+
+def stamp_of(project: Project) -> str:
+    """The stamp of a project's inputs, without reading any of them."""
+    return _stamp(project.pk, list(document_ids(project).values()))
+
+
+def _stamp(project_id: int, ids: list[str]) -> str:
+    return digest(project_id, ids)[:16]
 
 
 def _lines(survey_id: int) -> dict[str, SurveyLines]:

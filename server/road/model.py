@@ -5,6 +5,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from config import metrics
 from config.errors import Refused
 from config.memory import CACHE, preview_run, run, variants_run
 from projects.models import Project
@@ -13,7 +14,7 @@ from saddle.documents_base import Document as Spec
 from saddle.geometry.polylines import Ints
 from saddle.pipeline import solve
 from saddle.quantities.variants import VariantResult, compare_variants
-from saddle.road.model import RoadModel
+from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import Reconstruct, VariantPlan
 from saddle.road.stations import Stations
 from saddle.stages.keys import digest
@@ -32,7 +33,12 @@ def road_model(project: Project) -> tuple[RoadModel, Loaded]:
             what,
             f"add it at the stop {loaded.missing[0].capitalize()}",
         )
-    return CACHE.get(f"road {loaded.stamp}", "road", lambda: solve(inputs, run())), loaded
+    return CACHE.get(f"road {loaded.stamp}", "road", lambda: _solved(inputs)), loaded
+
+
+def _solved(inputs: RoadInputs) -> RoadModel:
+    with metrics.SOLVE_SECONDS.time():
+        return solve(inputs, run())
 
 
 def depth_bands_of(project: Project, between: Literal["sections", "surfaces"]) -> tuple[list[DepthBand], float]:

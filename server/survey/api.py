@@ -10,25 +10,26 @@ from ninja import File, Path, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from config.errors import ErrorOut, Refused
+from config.errors import ERRORS, Refused
 from jobs.api import JobOut, job_out
+from jobs.models import Job
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.exchange.survey_csv import Preview, decode, preview
-from saddle.terrain.spec import CodeRule, ColumnMapping, Structures
+from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, Structures
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
-from survey.bodies import SurveyReport
+from saddle.terrain.survey_changes import SurveyChanges, changes
+from survey.bodies import ImportOut, SurveyReport
 from survey.importing import format_of
 from survey.models import Survey, Upload
 from survey.store import current_id, load
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 413: ErrorOut}
 #: Points or edges sent at once; the answer says when there are more in view.
 MOST_DRAWN = 30_000
 
@@ -52,7 +53,7 @@ class ImportIn(Schema):
     mode: the points replace the survey or are added to it."""
 
     mapping: ColumnMapping | None = None
-    rules: Annotated[list[CodeRule], Field(max_length=2000)] = []
+    rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []
     alignments: list[int] = []
@@ -125,7 +126,10 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
     kind = format_of(name, content)
     found = preview(decode(content)) if kind == "csv" else Preview(",", ".", [], {}, False)
     assert isinstance(request.user, User)
-    Upload.objects.filter(project=project, user=request.user).delete()
+    # What was sent before and not imported goes, but for what a job is still to read.
+    open_ = Job.objects.filter(project=project, state__in=(Job.State.WAITING, Job.State.RUNNING), params__has_key="upload")
+    kept = list(open_.values_list("params__upload", flat=True))
+    Upload.objects.filter(project=project, user=request.user).exclude(pk__in=kept).delete()
     row = Upload.objects.create(project=project, user=request.user, name=name, content=content)
     return _uploaded(row, kind, found)
 
@@ -171,18 +175,46 @@ def _start(request: HttpRequest, project_id: int, upload_id: int, payload: Impor
     return job_out(start(project, request.user, kind, params))
 
 
-def _current(request: HttpRequest, project_id: int) -> int:
-    found = current_id(project_for(request, project_id))
+def _current(request: HttpRequest, project_id: int, of: int | None = None) -> int:
+    """The import that is asked for, or the one in use."""
+    project = project_for(request, project_id)
+    found = (
+        current_id(project) if of is None else Survey.objects.filter(project=project, pk=of).values_list("pk", flat=True).first()
+    )
     if found is None:
         raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
     return found
 
 
 @router.get("/survey", response={200: SurveyReport, **ERRORS}, operation_id="readSurvey")
-def read_survey(request: HttpRequest, project_id: Path[int]) -> dict[str, Any]:
-    """What the survey holds."""
-    row = Survey.objects.only("name", "report").get(pk=_current(request, project_id))
+def read_survey(request: HttpRequest, project_id: Path[int], of: int | None = None) -> dict[str, Any]:
+    """What the survey in use holds, or the import with an id."""
+    row = Survey.objects.only("name", "report").get(pk=_current(request, project_id, of))
     return {"name": row.name, **row.report}
+
+
+@router.get("/surveys", response={200: list[ImportOut], **ERRORS}, operation_id="listImports")
+def list_imports(request: HttpRequest, project_id: Path[int]) -> list[ImportOut]:
+    """Every import of the project, the newest first. Which one counts is the document of kind survey."""
+    project = project_for(request, project_id)
+    rows = Survey.objects.filter(project=project).select_related("user").defer("original", "arrays", "report").order_by("-id")
+    current = current_id(project)
+    return [
+        ImportOut(
+            id=r.pk, name=r.name, points=r.points, who=(r.user.get_full_name() or r.user.username) if r.user else "somebody",
+            at=r.created_at.isoformat(timespec="seconds"), in_use=r.pk == current,
+        )
+        for r in rows
+    ]  # fmt: skip
+
+
+@router.get("/surveys/changes", response={200: SurveyChanges, **ERRORS}, operation_id="surveyChanges")
+def survey_changes(request: HttpRequest, project_id: Path[int], first: int, second: int) -> SurveyChanges:
+    """What changed from one import to another, point by point."""
+    project = project_for(request, project_id)
+    if Survey.objects.filter(project=project, pk__in=(first, second)).count() != len({first, second}):
+        raise Refused(404, "there is no such import in this project", "survey", "choose one of the list of imports")
+    return changes(load(first).survey, load(second).survey)
 
 
 @router.get("/survey/surfaces", response={200: list[SurfaceOut], **ERRORS}, operation_id="listSurfaces")
@@ -218,9 +250,9 @@ def structures_of_survey(request: HttpRequest, project_id: Path[int]) -> Structu
 
 
 @router.get("/survey/lines", response={200: list[LineOut], **ERRORS}, operation_id="surveyLines")
-def survey_lines(request: HttpRequest, project_id: Path[int]) -> list[LineOut]:
-    """All coded lines in plan."""
-    survey = load(_current(request, project_id)).survey
+def survey_lines(request: HttpRequest, project_id: Path[int], of: int | None = None) -> list[LineOut]:
+    """All coded lines in plan, of the survey in use or of the import with an id."""
+    survey = load(_current(request, project_id, of)).survey
     return [LineOut(code=p.code, name=p.name, points=p.points.tolist()) for p in polylines(survey)]
 
 

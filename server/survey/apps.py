@@ -9,5 +9,6 @@ class SurveyConfig(AppConfig):
     name = "survey"
 
     def ready(self) -> None:
+        import_module("survey.store")
         import_module("survey.importing")
         import_module("survey.comparing")

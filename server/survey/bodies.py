@@ -62,6 +62,17 @@ class ImportReport(SurveyReport):
     survey: int
 
 
+class ImportOut(Schema):
+    """An import that the project keeps. who: made it; at: when, as ISO text; in_use: whether it counts now."""
+
+    id: int
+    name: str
+    points: int
+    who: str
+    at: str
+    in_use: bool
+
+
 class CompareReport(Schema):
     """From one surface to another, as in saddle.terrain.compare.Comparison: m3, m2 and m."""
 

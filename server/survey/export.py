@@ -7,7 +7,7 @@ from django.utils import timezone
 from ninja import Path, Router
 
 from config.downloads import attachment
-from config.errors import ErrorOut, Refused
+from config.errors import ERRORS, Refused
 from design.specs import read_specs
 from projects.access import project_for
 from projects.models import Project
@@ -25,7 +25,6 @@ from survey.store import current_id, load
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["files"])
-ERRORS = {400: ErrorOut, 403: ErrorOut, 404: ErrorOut}
 
 
 def _survey(project: Project) -> tuple[Survey, int]:

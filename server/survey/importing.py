@@ -5,10 +5,10 @@ from typing import Any, Literal
 import numpy as np
 from django.db import transaction
 
-from design.actions.change import change_document
+from design.actions.change import Change, change_documents, lock
 from design.models import Document
 from jobs.models import Job
-from jobs.run import Report, handles
+from jobs.run import Report, complete, handles
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
@@ -16,7 +16,7 @@ from saddle.exchange.dxf_survey import read_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.survey_csv import decode, read
-from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
+from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, SurveyInUse
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport
@@ -128,7 +128,13 @@ class Reading:
 def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
     """The code list with what the person said, and a guess for every code that is still unknown."""
     rules = {r.code: r for r in codes.rules} | {r.code: r for r in given}
-    for code in np.unique(survey.code):
+    found = np.unique(survey.code)
+    if len(found) > MOST_CODES:
+        raise ImportProblem(
+            f"the file has {len(found):,} different codes; at most {MOST_CODES:,} are taken", "code",
+            "the column may hold numbers or remarks: choose another one for the code, or none",
+        )  # fmt: skip
+    for code in found:
         rules.setdefault(str(code), codes.rule(str(code)))
     return CodeList(rules=list(rules.values()))
 
@@ -151,16 +157,24 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     arrays = pack(survey, reading.found.surfaces)
     report(0.95)
     with transaction.atomic():
+        lock(job.project)  # what is there is read and changed with nobody else in between
         row = models.Survey.objects.create(
             project=job.project, user=job.user, name=reading.upload.name, original=reading.upload.content, arrays=arrays,
             report=found, points=len(survey.number),
         )  # fmt: skip
-        _write_documents(job, reading, row.pk)
+        changes = [
+            Change(kind, key, spec, row_of.version if row_of else 0)
+            for (kind, key), spec in _documents(job, reading, row.pk).items()
+            for row_of in [Document.objects.filter(project=job.project, kind=kind, key=key).first()]
+        ]
+        change_documents(job.project, job.user, f"Import of {row.name}"[:200], changes)
         reading.upload.delete()
-    main = surface_specs(job.project)[MAIN]
-    if reading.surface is not None and main.source == reading.spec:
-        keep(job.project, main, code_list(job.project), row.pk, reading.surface)
-    return ImportReport(name=row.name, **found, survey=row.pk)
+        main = surface_specs(job.project)[MAIN]
+        if reading.surface is not None and main.source == reading.spec:
+            keep(job.project, main, code_list(job.project), row.pk, reading.surface)
+        given = ImportReport(name=row.name, **found, survey=row.pk)
+        complete(job, given)
+    return given
 
 
 def _together(a: Survey, b: Survey) -> Survey:
@@ -182,28 +196,27 @@ def _renamed(new: np.ndarray, taken: np.ndarray) -> np.ndarray:
     return out
 
 
-def _write_documents(job: Job, reading: Reading, survey_id: int) -> None:
-    """Code list, surfaces, alignments and profiles that come with an import."""
+def _documents(job: Job, reading: Reading, survey_id: int) -> dict[tuple[str, str], Spec]:
+    """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it."""
+    out: dict[tuple[str, str], Spec] = {}
+    if len(reading.survey.number) or reading.first:
+        out["survey", MAIN] = SurveyInUse(survey=survey_id)
     if len(reading.survey.number):
-        _write(job, "code_list", MAIN, reading.codes)
+        out["code_list", MAIN] = reading.codes
         main = surface_specs(job.project)[MAIN]
         if isinstance(main.source, FromSurvey) and main.source.longest_edge != reading.spec.longest_edge:
-            _write(job, "surface", MAIN, main.changed(source=main.source.changed(longest_edge=reading.spec.longest_edge)))
+            out["surface", MAIN] = main.changed(source=main.source.changed(longest_edge=reading.spec.longest_edge))
     for number in job.params.get("surfaces", []):
         if number < len(reading.found.surfaces):
             spec = SurfaceSpec(name=reading.found.surfaces[number].name, source=Imported(survey=survey_id, number=number))
             whole = reading.first and not len(reading.survey.number) and number == min(job.params["surfaces"])
-            _write(job, "surface", MAIN if whole else f"surface-{survey_id}-{number}", spec)
+            out["surface", MAIN if whole else f"surface-{survey_id}-{number}"] = spec
+    there = Document.objects.filter(project=job.project, kind="alignment", key=MAIN).exists()
     for number in job.params.get("alignments", []):
         if number < len(reading.found.alignments):
             named = reading.found.alignments[number]
-            there = Document.objects.filter(project=job.project, kind="alignment", key=MAIN).exists()
-            key = f"alignment-{survey_id}-{number}" if there else MAIN
-            _write(job, "alignment", key, named.spec)
+            key = f"alignment-{survey_id}-{number}" if there or ("alignment", MAIN) in out else MAIN
+            out["alignment", key] = named.spec
             if named.profile is not None:
-                _write(job, "profile", f"profile-{survey_id}-{number}", named.profile.changed(alignment=key))
-
-
-def _write(job: Job, kind: str, key: str, spec: Spec) -> None:
-    row = Document.objects.filter(project=job.project, kind=kind, key=key).first()
-    change_document(job.project, job.user, kind, key, spec, row.version if row else 0)
+                out["profile", f"profile-{survey_id}-{number}"] = named.profile.changed(alignment=key)
+    return out

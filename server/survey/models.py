@@ -17,7 +17,7 @@ class Upload(models.Model):
 
 
 class Survey(models.Model):
-    """An import. The newest of a project that has points counts; older ones are kept.
+    """An import. Which one counts is a document of the project (SurveyInUse); all are kept.
 
     original: the file as it came; points: how many; arrays: numpy's npz of points, lines, and the surfaces that came
     with them; report: what was found.

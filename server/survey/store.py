@@ -8,8 +8,13 @@ from typing import Any
 
 import numpy as np
 
+from config.errors import Refused
+from design.actions.checks import checks
+from design.specs import the_spec
 from projects.models import Project
+from saddle.documents_base import Document as Spec
 from saddle.exchange.found import NamedSurface
+from saddle.terrain.spec import SurveyInUse
 from saddle.terrain.survey import Survey
 from saddle.terrain.tin import Tin
 from survey import models
@@ -53,7 +58,14 @@ def load(survey_id: int) -> Stored:
 
 
 def current_id(project: Project) -> int | None:
-    """Id of the survey that counts: the newest with points, else the newest, or None."""
-    rows = models.Survey.objects.filter(project=project).order_by("-id")
-    found = rows.filter(points__gt=0).values_list("id", flat=True).first()
-    return found if found is not None else rows.values_list("id", flat=True).first()
+    """Id of the import that counts, None before the first one."""
+    in_use = the_spec(project, SurveyInUse, "survey")
+    return in_use.survey if in_use is not None else None
+
+
+@checks("survey")
+def is_of_the_project(project: Project, spec: Spec) -> None:
+    """Refuses an import that the project does not have."""
+    assert isinstance(spec, SurveyInUse)
+    if spec.survey is not None and not models.Survey.objects.filter(pk=spec.survey, project=project).exists():
+        raise Refused(400, "there is no such import in this project", "survey", "choose one of the list of imports")

@@ -16,11 +16,14 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
+      // The browser's own opinion of the network says nothing about our server: it is asked all the same.
+      networkMode: "always",
       retry: (count, error) => isAway(error) && count < 2,
       // What could not be asked while the server was away is asked again until it answers.
       refetchInterval: (query) => (query.state.status === "error" && isAway(query.state.error) ? 3000 : false),
       refetchOnWindowFocus: true,
     },
+    mutations: { networkMode: "always" },
   },
 });
 

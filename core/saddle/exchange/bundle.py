@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError
 
 from saddle.documents_base import Document, Key, references, renamed
 from saddle.errors import ImportProblem
+from saddle.exchange.json_file import read_json
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 
@@ -107,19 +108,7 @@ def write_bundle(bundle: Bundle) -> str:
 
 def read_bundle(text: str) -> Bundle:
     """Raises ImportProblem naming the line or the item and field."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        where = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else "the file"
-        raise ImportProblem(f"this is not JSON ({where})", where, "choose a library file") from error
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise ImportProblem("this is not a library file", "format", f"its format would be “{FORMAT}”")
-    if data.get("version") != VERSION:
-        raise ImportProblem(
-            f"the file has version {data.get('version')!s:.20}, this program reads version {VERSION}",
-            "version",
-            "export it again from here",
-        )
+    data = read_json(text, FORMAT, VERSION, "a library file")
     try:
         bundle = Bundle.model_validate(data)
     except ValidationError as error:

@@ -43,17 +43,19 @@ class Preview:
 
 
 def decode(data: bytes) -> str:
-    """Text of an uploaded file. Raises ImportProblem for an empty or binary file."""
+    """Text of an uploaded file, with \n at the ends of its lines whatever it had. Raises ImportProblem for an empty or binary file."""
     if not data.strip():
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
     if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise ImportProblem("the file is not text", hint="export the survey as CSV text")
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return data.decode("utf-16", errors="replace")
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
+        text = data.decode("utf-16", errors="replace")
+    else:
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            text = data.decode("latin-1")
+    return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 def preview(text: str, delimiter: str | None = None, rows: int = 12) -> Preview:

@@ -4,7 +4,7 @@ from saddle.findings.crossfalls import crossfalls
 from saddle.findings.depths import depths, milled_beyond
 from saddle.findings.levels import grade_changes, over_pipes, steps
 from saddle.findings.missing import missing
-from saddle.findings.ranges import following, outside
+from saddle.findings.ranges import following, outside, rows_outside, unknown_names
 from saddle.findings.templates import halves, slivers
 from saddle.problem import Problem
 from saddle.road.model import RoadModel
@@ -29,6 +29,8 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
             found += halves(model, group, half)
             found += slivers(model, group, half)
     found += outside(model)
+    found += rows_outside(model)
+    found += unknown_names(model)
     found += milled_beyond(model)
     found += steps(model)
     found += grade_changes(model)

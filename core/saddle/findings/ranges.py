@@ -1,4 +1,4 @@
-"""Ranges that lie beyond the road, and rules that find nothing."""
+"""Ranges and rows that lie beyond the road, names that nothing answers to, and rules that find nothing."""
 
 from functools import partial
 
@@ -6,6 +6,7 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.figures import written
+from saddle.overlay.spec import ProfileGoverns
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel
 
@@ -45,6 +46,71 @@ def outside(model: RoadModel) -> list[Problem]:
                 "nothing is built on this road yet: mark a range and set a treatment",
             )
         )
+    return found
+
+
+def rows_outside(model: RoadModel) -> list[Problem]:
+    """Rows of tables along the road that say nothing because they lie beyond its ends, and profiles that govern and lie there."""
+    low, high, inputs = model.alignment.start, model.alignment.end, model.inputs
+    tables = [
+        ("Levels", "the level table", [r.chainage for r in inputs.levels.rows], _idle),
+        ("Crossfall", "the adopted crossfalls", [r.chainage for r in inputs.crossfalls.rows], _idle),
+        ("Sections", "the extra sections", list(inputs.settings.extra), _beyond),
+    ]
+    rules = [getattr(t.work, "governs", None) for t in inputs.treatments.ranges]
+    used = {rule.profile for rule in rules if isinstance(rule, ProfileGoverns)}
+    for key, profile in inputs.profiles.items():
+        if key in used:
+            tables.append(("Levels", f"profile “{profile.name}”", [p.chainage for p in profile.points], _all_on_one_side))
+    found = []
+    for subject, what, chainages, which in tables:
+        idle = which(chainages, low, high)
+        if idle:
+            many = "all" if len(idle) == len(chainages) else f"{len(idle)} of {len(chainages)}"
+            near = min(max(min(idle), low), high), min(max(max(idle), low), high)
+            found.append(
+                Problem(
+                    "outside", "fault" if many == "all" else "caution", *near, subject,
+                    f"{many} chainages of {what} lie beyond the road, which is from {written(low, 'chainage')} to "
+                    f"{written(high, 'chainage')}: move or remove them",
+                )
+            )  # fmt: skip
+    return found
+
+
+def _beyond(chainages: list[float], low: float, high: float) -> list[float]:
+    return [c for c in chainages if c < low - tolerances.CHAINAGE_MERGE or c > high + tolerances.CHAINAGE_MERGE]
+
+
+def _all_on_one_side(chainages: list[float], low: float, high: float) -> list[float]:
+    return chainages if chainages and (max(chainages) < low or min(chainages) > high) else []
+
+
+def _idle(chainages: list[float], low: float, high: float) -> list[float]:
+    """Of rising rows with straight lines between them the ones that reach nothing of the road: those beyond its ends but for the
+    nearest one at either end, from which a line runs onto the road."""
+    before, after = (
+        [c for c in _beyond(chainages, low, high) if c < low],
+        [c for c in _beyond(chainages, low, high) if c > high],
+    )
+    return _all_on_one_side(chainages, low, high) or before[:-1] + after[1:]
+
+
+def unknown_names(model: RoadModel) -> list[Problem]:
+    """Templates that are not there, and values for dimensions that a template does not have."""
+    inputs, found = model.inputs, []
+    for item in inputs.template_plan.ranges:
+        template = inputs.templates.get(item.template)
+        place = item.from_chainage, item.to_chainage, "Templates"
+        if template is None:
+            words = f"there is no template “{item.template}”: apply another one here"
+            found.append(Problem("unknown_template", "fault", *place, words))
+            continue
+        known = {d.name for d in template.dimensions}
+        for name in item.dimensions:
+            if name not in known:
+                words = f"template “{template.name}” has no dimension {name}, so the value given for it here does nothing"
+                found.append(Problem("unknown_dimension", "caution", *place, f"{words}: remove it, or add the dimension"))
     return found
 
 

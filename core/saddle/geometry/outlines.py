@@ -76,7 +76,9 @@ def _traced(tails: Ints, heads: Ints, corners: Floats, near: float) -> list[Floa
     many = many[many >= 3]
     if not len(many):
         return []
-    simple = shapely.simplify(shapely.linearrings(places, indices=np.repeat(np.arange(len(many)), many)), near)
+    simple = shapely.simplify(
+        shapely.linearrings(places, indices=np.repeat(np.arange(len(many)), many)), near, preserve_topology=False
+    )
     simple = simple[shapely.get_num_points(simple) >= 4]
     found, owner = shapely.get_coordinates(simple, return_index=True)
     return [r[:-1] for r in np.split(found, np.flatnonzero(np.diff(owner)) + 1)]

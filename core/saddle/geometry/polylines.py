@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from saddle.errors import GeometryError
+from saddle.geometry import loops
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -72,42 +73,16 @@ def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = 
 
     At a step `side` chooses the level just before ("inner") or just after ("outer") it.
     """
-    offsets, levels = lines.offsets, lines.levels
-    m = offsets.shape[1]
-    if m == 0:
-        return np.full(at.shape, np.nan)
-    if side == "outer":
-        exact = _how_many_before(offsets, at, or_at=True) - 1
-        before, after = exact, exact + 1
-    else:
-        exact = _how_many_before(offsets, at, or_at=False)
-        before, after = exact - 1, exact
-    inside = (before >= 0) & (after < m)
-    b, a = np.clip(before, 0, m - 1), np.clip(after, 0, m - 1)
-    ob, oa = np.take_along_axis(offsets, b, 1), np.take_along_axis(offsets, a, 1)
-    zb, za = np.take_along_axis(levels, b, 1), np.take_along_axis(levels, a, 1)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        t = (at - ob) / (oa - ob)
-        between = np.where(inside, zb + t * (za - zb), np.nan)
-    e = np.clip(exact, 0, m - 1)
-    on_vertex = (np.take_along_axis(offsets, e, 1) == at) & (exact >= 0) & (exact < m)
-    found = np.where(on_vertex, np.take_along_axis(levels, e, 1), between)
-    return np.where(np.isfinite(at), found, np.nan)
+    c = np.ascontiguousarray
+    found: Floats = loops.interpolate(c(lines.offsets), c(lines.levels), c(at, dtype=float), side == "outer")
+    return found
 
 
 def on_segments(lines: Polylines, middle: Floats, at: Floats) -> Floats:
     """Levels at `at` (j, n, k) of the straight segments that lie over the places `middle` (n, k), carried on as far as needed.
     NaN where no segment lies over the middle, and in gaps."""
-    m = lines.offsets.shape[1]
-    if m < 2:
-        return np.full(at.shape, np.nan)
-    after = _how_many_before(lines.offsets, middle, or_at=True)
-    inside = (after > 0) & (after < m)
-    b, a = np.clip(after - 1, 0, m - 1), np.clip(after, 0, m - 1)
-    ob, oa = np.take_along_axis(lines.offsets, b, 1), np.take_along_axis(lines.offsets, a, 1)
-    zb, za = np.take_along_axis(lines.levels, b, 1), np.take_along_axis(lines.levels, a, 1)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        found: Floats = np.where(inside & np.isfinite(oa), zb + (za - zb) / (oa - ob) * (at - ob), np.nan)
+    c = np.ascontiguousarray
+    found: Floats = loops.on_segments(c(lines.offsets), c(lines.levels), c(middle), c(at))
     return found
 
 
@@ -118,19 +93,6 @@ def merge_close(grid: Floats, within: float) -> Floats:
     apart = np.diff(grid, axis=1) > within
     first = np.maximum.accumulate(np.where(np.c_[np.ones(len(grid), dtype=bool), apart], np.arange(grid.shape[1]), 0), axis=1)
     return np.take_along_axis(grid, first, 1)
-
-
-def _how_many_before(offsets: Floats, at: Floats, *, or_at: bool) -> Ints:
-    """How many of a row's offsets (n, m), which rise, lie before each place (n, k), or at it. All rows in one stable sort, in
-    which equals keep the order they are given in: much less work than comparing each with each."""
-    m, k = offsets.shape[1], at.shape[1]
-    both = np.concatenate([offsets, at] if or_at else [at, offsets], axis=1)
-    order = np.argsort(both, axis=1, kind="stable")
-    is_offset = order < m if or_at else order >= k
-    count = np.empty(order.shape, dtype=np.intp)
-    np.put_along_axis(count, order, np.cumsum(is_offset, axis=1), 1)
-    found: Ints = count[:, m:] if or_at else count[:, :k]
-    return found
 
 
 def merge_offsets(low: Floats, high: Floats, *parts: Floats) -> Floats:
@@ -150,15 +112,8 @@ def merge_offsets(low: Floats, high: Floats, *parts: Floats) -> Floats:
 
 def compress(grid: Floats) -> Floats:
     """Drop the third and further repeats of an offset in sorted rows (n, p); pad with the last value."""
-    keep = np.ones(grid.shape, dtype=bool)
-    third = (grid[:, 2:] == grid[:, 1:-1]) & (grid[:, 2:] == grid[:, :-2])
-    keep[:, 2:] = ~(third | np.isnan(grid[:, 2:]))
-    width = int(keep.sum(axis=1).max(initial=0))
-    order = np.argsort(~keep, axis=1, kind="stable")[:, :width]
-    packed = np.take_along_axis(grid, order, 1)
-    last = grid[:, -1:]
-    counts = keep.sum(axis=1)[:, None]
-    return np.where(np.arange(width)[None, :] < counts, packed, last)
+    found: Floats = loops.packed(np.ascontiguousarray(grid))
+    return found
 
 
 def sample(lines: Polylines, grid: Floats) -> Floats:
@@ -195,14 +150,6 @@ def first_descent(u: Floats, f: Floats) -> Floats:
 
     u, f: (n, p), u not decreasing; a NaN in f ends the row there. Returns (n,), NaN where it stays above.
     """
-    known = np.logical_and.accumulate(~np.isnan(f), axis=1)
-    reached = known & (f <= 0)
-    hit = reached.any(axis=1)
-    j = np.where(hit, reached.argmax(axis=1), 0)[:, None]
-    i = np.maximum(j - 1, 0)
-    uj, ui = np.take_along_axis(u, j, 1)[:, 0], np.take_along_axis(u, i, 1)[:, 0]
-    fj, fi = np.take_along_axis(f, j, 1)[:, 0], np.take_along_axis(f, i, 1)[:, 0]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        t = np.where(fi > fj, fi / (fi - fj), 1.0)
-        at = np.where(j[:, 0] == 0, uj, ui + t * (uj - ui))
-    return np.where(hit, at, np.nan)
+    c = np.ascontiguousarray
+    found: Floats = loops.first_descent(c(u, dtype=float), c(f, dtype=float))
+    return found

@@ -39,7 +39,7 @@ class DropWithin(Document):
     """Rows dropped that lie within a tolerance, %, of the straight line between those that stay."""
 
     kind: Literal["drop"] = "drop"
-    tolerance_pct: Positive = 0.2
+    tolerance_pct: Positive = 0.3
 
 
 class RunningMean(Document):

@@ -5,7 +5,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields, is_dataclass
-from typing import Any, Protocol, TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 from pydantic import BaseModel
@@ -15,16 +15,6 @@ T = TypeVar("T")
 LEAST_WEIGHT = 1000
 
 
-class Shared(Protocol):
-    """Where costly results are kept for other processes too."""
-
-    def load(self, key: str) -> object | None:
-        """A result, None where there is none."""
-
-    def save(self, key: str, value: object) -> None:
-        """Keep a result. A failure to keep it is no failure of the computation."""
-
-
 @dataclass(slots=True)
 class _Entry:
     value: Any
@@ -32,11 +22,11 @@ class _Entry:
 
 
 class Cache:
-    """Keeps the results used last, up to `most_bytes`. shared: of costly results, may be None; beneath: a cache that is looked
-    in first and never written to, so that what comes and goes with a preview drives nothing else out."""
+    """Keeps the results used last, up to `most_bytes`. beneath: a cache that is looked in first and never written to, so that
+    what comes and goes with a preview drives nothing else out."""
 
-    def __init__(self, most_bytes: int = 1_000_000_000, shared: Shared | None = None, beneath: "Cache | None" = None) -> None:
-        self._most, self._shared, self._beneath = most_bytes, shared, beneath
+    def __init__(self, most_bytes: int = 1_000_000_000, beneath: "Cache | None" = None) -> None:
+        self._most, self._beneath = most_bytes, beneath
         self._kept: OrderedDict[str, _Entry] = OrderedDict()
         self._bytes = 0
         self._lock = threading.Lock()
@@ -57,7 +47,7 @@ class Cache:
                 return entry
         return self._beneath.find(key) if self._beneath is not None else None
 
-    def get(self, key: str, name: str, make: Callable[[], T], *, costly: bool = False) -> T:
+    def get(self, key: str, name: str, make: Callable[[], T]) -> T:
         """The result under a key: the one kept, or the one that another thread is at, or a new one. name: for `computed`.
         What `make` raises is raised to everybody who waits by their own try."""
         while True:
@@ -74,14 +64,10 @@ class Cache:
                     break
             busy.wait()
         try:
-            value = self._shared.load(key) if costly and self._shared is not None else None
-            if value is None:
-                value = make()
-                self.computed = [*self.computed[-199:], name]
-                if costly and self._shared is not None:
-                    self._shared.save(key, value)
+            value = make()
+            self.computed = [*self.computed[-199:], name]
             self._keep(key, value)
-            return value  # type: ignore[return-value]
+            return value
         finally:
             with self._lock:
                 self._busy.pop(key).set()

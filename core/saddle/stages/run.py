@@ -30,8 +30,6 @@ K = TypeVar("K")
 L = TypeVar("L")
 R = TypeVar("R")
 T = TypeVar("T")
-#: Names of stages whose results take long enough to be shared between processes.
-_costly: set[str] = set()
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,12 +43,6 @@ class Kept(Generic[T]):
     def value(self) -> T:
         """Computed when it is asked for the first time. Raises what its stage raises."""
         return self.make()
-
-
-def costly(stage: Callable[..., R]) -> Callable[..., R]:
-    """Mark a stage as one whose results other processes should find."""
-    _costly.add(_name(stage))
-    return stage
 
 
 def _name(stage: Callable[..., object]) -> str:
@@ -125,7 +117,7 @@ class Run:
         """The result of a stage for these arguments."""
         name = _name(stage)
         key = digest(code_version(), name, [a.key for a in arguments])
-        cache, passing, is_costly, made = self.cache, self.passing, name in _costly, list[R]()
+        cache, passing, made = self.cache, self.passing, list[R]()
 
         def compute() -> R:
             return stage(*(a.value for a in arguments))
@@ -136,7 +128,7 @@ class Run:
                 if known is not None:
                     made.append(known.value)
                 else:
-                    made.append(compute() if passing else cache.get(key, name, compute, costly=is_costly))
+                    made.append(compute() if passing else cache.get(key, name, compute))
             return made[0]
 
         return Kept(key, make)

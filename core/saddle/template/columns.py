@@ -6,13 +6,13 @@ gets is what lies between the front before and after it. Within a column every l
 claimed line cross inside a column, the column is split there.
 """
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Hashable
 from dataclasses import dataclass
-from math import isfinite
 
 import numpy as np
 
 from saddle import tolerances
+from saddle.geometry import loops
 from saddle.geometry.polylines import Bools, Floats, Polylines, merge_close, on_segments
 
 
@@ -42,9 +42,7 @@ class Plane:
 
 def through(u0: Floats, z0: Floats, u1: Floats, z1: Floats) -> Plane:
     """The line through two places, (n,) each; level where both have one offset."""
-    with np.errstate(invalid="ignore", divide="ignore"):
-        slope = (z1 - z0) / (u1 - u0)
-    return Plane(u0, z0, np.where(u1 == u0, 0.0, slope))
+    return Plane(u0, z0, loops.slopes(u0, z0, u1, z1))
 
 
 Line = Plane | Polylines
@@ -71,9 +69,8 @@ class Columns:
     levels there. A claim works only on the columns that it reaches.
     """
 
-    def __init__(self, breaks: Sequence[Floats]) -> None:
-        """breaks: (n,) or (n, k) outward offsets; those not finite count as the outermost."""
-        every = np.concatenate([b[:, None] if b.ndim == 1 else b for b in breaks], axis=1)
+    def __init__(self, every: Floats) -> None:
+        """every: (n, k) outward offsets of breaks; those not finite count as the outermost."""
         finite = np.isfinite(every)
         most = np.max(np.where(finite, every, -np.inf), axis=1, keepdims=True)
         most = np.where(np.isfinite(most), most, 0.0)
@@ -90,34 +87,12 @@ class Columns:
         self._known: dict[int, Floats] = {}
         self._twice_middle = self.ends[0] + self.ends[1]
         self._real = self.ends[1] > self.ends[0]
-        self._least = np.where(self._real, self._twice_middle, np.inf).min(axis=0, initial=np.inf)
-        self._most = np.where(self._real, self._twice_middle, -np.inf).max(axis=0, initial=-np.inf)
 
     def reach(self, a: Floats, b: Floats) -> tuple[slice, Bools]:
         """The columns that lie between two offsets (n,) on some section, and on which ones, (n, w). Sections where either is
         NaN reach none and cost the others nothing."""
-        if len(a) == 1:  # one section, as in a preview: its columns stand in order
-            low, high = float(a[0]), float(b[0])
-            if not (isfinite(low) and isfinite(high) and low < high):
-                return slice(0, 0), self._real[:, :0]
-            middle = self._twice_middle[0]
-            part = slice(int(middle.searchsorted(2 * low, "right")), int(middle.searchsorted(2 * high)))
-            return part, self._real[:, part]
-        known = np.isfinite(a) & np.isfinite(b)
-        low, high = np.min(a, where=known, initial=np.inf), np.max(b, where=known, initial=-np.inf)
-        near = np.flatnonzero((self._most > 2 * low) & (self._least < 2 * high))
-        if near.size == 0:
-            return slice(0, 0), self._real[:, :0]
-        start, stop = int(near[0]), int(near[-1]) + 1
-        middle = self._twice_middle[:, start:stop]
-        inside = (middle > 2 * a[:, None]) & (middle < 2 * b[:, None]) & self._real[:, start:stop]
-        if inside[:, 0].any() and inside[:, -1].any():
-            return slice(start, stop), inside
-        some = np.flatnonzero(inside.any(axis=0))
-        if some.size == 0:
-            return slice(0, 0), inside[:, :0]
-        first, last = int(some[0]), int(some[-1]) + 1
-        return slice(start + first, start + last), inside[:, first:last]
+        start, stop, inside = loops.reached(self._twice_middle, self._real, a, b)
+        return slice(start, stop), inside
 
     def levels(self, line: Line, part: slice = slice(None)) -> Floats:
         """A line on the ends of some columns, (2, n, w), as seen from inside them: of a polyline the segment over a column's
@@ -149,22 +124,16 @@ class Columns:
         part, inside = self.reach(a, b)
         if inside.shape[1] == 0:
             return
-        if not_below is not None and self._split(part, inside, self.levels(bottom, part) - self.levels(not_below, part)):
+        if not_below is not None and self._split(part, inside, self.levels(bottom, part), self.levels(not_below, part)):
             part, inside = self.reach(a, b)
         wanted = target(part)
-        above = self.front[:, :, part] - wanted
-        if self._split(part, inside, above):
+        if self._split(part, inside, self.front[:, :, part], wanted):
             part, inside = self.reach(a, b)
             wanted = target(part)
-            above = self.front[:, :, part] - wanted
-        with np.errstate(invalid="ignore"):
-            got = inside & ~(above <= tolerances.COINCIDENT).all(axis=0)
-        if not got.any():
-            return
-        front = self.front[:, :, part]
-        lower = np.where(got, np.minimum(front, wanted), front)
-        self._keep(owner, Part(part.start, front.copy(), lower), got)
-        self.front[:, :, part] = lower
+        some, got, top, lower = loops.pushed(self.front[:, :, part], wanted, inside, tolerances.COINCIDENT)
+        if some:
+            self._keep(owner, Part(part.start, top, lower), got)
+            self.front[:, :, part] = lower
 
     def claimed(self) -> list[tuple[Hashable, Part]]:
         """Owners with what they got. What an owner got above and below something else comes apart."""
@@ -225,16 +194,13 @@ class Columns:
         )
         return np.where(real, values, beside)
 
-    def _split(self, part: slice, inside: Bools, difference: Floats) -> bool:
-        """Split the columns of a part where a difference (2, n, w) changes its sign inside them; whether any was."""
-        first, last = difference
+    def _split(self, part: slice, inside: Bools, one: Floats, other: Floats) -> bool:
+        """Split the columns of a part where two lines (2, n, w) change sides inside them; whether any was."""
+        if not loops.cross(one, other, inside, tolerances.COINCIDENT):
+            return False
+        first, last = one - other
         with np.errstate(invalid="ignore"):
-            crosses = inside & (first * last < 0)
-        if not crosses.any():
-            return False
-        crosses &= np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT
-        if not crosses.any():
-            return False
+            crosses = inside & (first * last < 0) & (np.minimum(np.abs(first), np.abs(last)) > tolerances.COINCIDENT)
         q = self.ends.shape[2]
         t = np.ones(self.ends.shape[1:])
         with np.errstate(invalid="ignore", divide="ignore"):

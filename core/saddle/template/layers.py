@@ -278,7 +278,8 @@ class _Builder:
         levels = [p.plane.at(u) for i, p in enumerate(pieces) for u in ends[2 * i : 2 * i + 2]]
         return FloorTrace(name, np.stack(ends, axis=1), np.stack(levels, axis=1))
 
-    def _breaks(self, of_floors: list[Floats]) -> list[Floats]:
+    def _breaks(self, of_floors: list[Floats]) -> Floats:
+        """Outward offsets where anything begins, ends or bends, (n, k), +inf beyond the half."""
         columns = [0]
         for span in self.half.spans:
             columns += list(span.columns[1:]) if isinstance(span, KerbSpan) else [span.end]
@@ -293,8 +294,8 @@ class _Builder:
             side = -1 if kerb.placement.turned else 1
             back = self.u[:, kerb.back]
             breaks += [back + side * w / 1000 for w in (kerb.profile.bed_behind_mm, kerb.profile.backing_width_mm)]
-        inside = [np.where(b.reshape(self.n, -1) <= self.end[:, None], b.reshape(self.n, -1), np.inf) for b in breaks]
-        return [np.where(b >= self.u[:, :1], b, np.inf) for b in inside]
+        every = np.concatenate([b.reshape(self.n, -1) for b in breaks], axis=1)
+        return np.where((every >= self.u[:, :1]) & (every <= self.end[:, None]), every, np.inf)
 
     def _lay_surface(self) -> None:
         for span in self.half.spans:

@@ -9,6 +9,10 @@ from saddle.documents_base import Document, Name, Number, Positive
 Meaning = Literal["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"]
 
 
+#: Different codes of a project.
+MOST_CODES = 2000
+
+
 class CodeRule(Document):
     """What a survey code means. in_surface: its points belong to surfaces; breakline: no triangle edge crosses its
     lines; colour and width (px) in plan."""
@@ -55,7 +59,7 @@ def guess_rule(code: str) -> CodeRule:
 class CodeList(Document):
     """What every survey code means. Codes without a rule are guessed."""
 
-    rules: Annotated[list[CodeRule], Field(max_length=2000)] = []
+    rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
 
     @model_validator(mode="after")
     def _each_once(self) -> "CodeList":
@@ -90,6 +94,12 @@ class Imported(Document):
     by: Literal["imported"] = "imported"
     survey: Annotated[int, Field(ge=0)]
     number: Annotated[int, Field(ge=0)]
+
+
+class SurveyInUse(Document):
+    """Which import counts. survey: its id, None before the first one."""
+
+    survey: Annotated[int, Field(ge=1)] | None = None
 
 
 class Plane(Document):

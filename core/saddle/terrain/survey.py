@@ -14,6 +14,9 @@ from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.table import SurveyTable
 from saddle.terrain.tin import Crossing, Tin, breakline_crossings, triangulate, within_boundary
 
+#: Crossings of breaklines told one by one; all are left out.
+TOLD = 200
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Survey:
@@ -131,7 +134,9 @@ def build_surface(
     points = survey.xyz[used]
     progress(0.4)
     crossing = breakline_crossings(points, breaks)
-    told = [_describe(c, points, breaks, survey, used) for c in crossing]
+    told = [_describe(c, points, breaks, survey, used) for c in crossing[:TOLD]]
+    if len(crossing) > TOLD:
+        told.append(f"and {len(crossing) - TOLD:,} more crossings, left out in the same way")
     if crossing:
         breaks = np.delete(breaks, sorted({c.second for c in crossing}), axis=0)
     progress(0.6)

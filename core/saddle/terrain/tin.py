@@ -56,6 +56,13 @@ class Tin:
         assert isinstance(tree, shapely.STRtree)
         return tree
 
+    @property
+    def outline(self) -> shapely.Geometry:
+        """What the surface covers in plan, found at first use: its triangles share whole edges."""
+        if "outline" not in self._memo:
+            self._memo["outline"] = shapely.coverage_union_all(shapely.polygons(self.points[self.triangles, :2]))
+        return self._memo["outline"]
+
     def edges(self) -> Ints32:
         """All edges once, as (e, 2) point indices, the smaller first; kept after the first time."""
         if "edges" not in self._memo:
@@ -143,8 +150,8 @@ def plane_over(extent: Floats, level: float) -> Tin:
     return Tin(corners, np.array([[0, 1, 2], [0, 2, 3]], dtype=np.int32))
 
 
-def breakline_crossings(points: Floats, segments: NDArray[np.integer], most: int = 200) -> list[Crossing]:
-    """Pairs of breakline segments that cross in plan other than at a shared end, the first `most`.
+def breakline_crossings(points: Floats, segments: NDArray[np.integer]) -> list[Crossing]:
+    """Pairs of breakline segments that cross in plan other than at a shared end.
 
     points: (n, 3); segments: (s, 2) point indices. Collinear overlaps count as crossings.
     """
@@ -159,16 +166,14 @@ def breakline_crossings(points: Floats, segments: NDArray[np.integer], most: int
     i, j = i[later], j[later]
     share = (segments[i][:, :, None] == segments[j][:, None, :]).any(axis=(1, 2))
     found = []
-    for a, b, shared in zip(i.tolist(), j.tolist(), share.tolist(), strict=True):
-        meeting = shapely.intersection(lines[a], lines[b])
+    meetings = shapely.intersection(lines[i], lines[j])
+    for a, b, shared, meeting in zip(i.tolist(), j.tolist(), share.tolist(), meetings, strict=True):
         if shared and meeting.geom_type == "Point":
             continue
         place = np.array(shapely.get_coordinates(meeting)[0])
         levels = [_level_on(points, segments[s], ends[s], place) for s in (a, b)]
         east, north = place + origin
         found.append(Crossing(a, b, float(east), float(north), levels[0], levels[1]))
-        if len(found) >= most:
-            break
     return found
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.clip import kept_side
+from saddle.geometry import loops
 from saddle.geometry.outlines import outlines
 from saddle.geometry.polylines import Floats, Polylines, compress, merge_offsets, sample
 from saddle.road.model import RoadModel
@@ -140,20 +140,13 @@ def depth_bands(triangles: DepthTriangles, limits_mm: Sequence[float]) -> list[D
     """Areas of the bands, which add up to the overlay's plan area, and their outlines."""
     limits = [-np.inf, *(mm / 1000 for mm in limits_mm), np.inf]
     area = triangles.area
-    ring = np.concatenate([triangles.plan, triangles.depth[:, :, None]], axis=2).transpose(2, 1, 0)
-    least, greatest = triangles.depth.min(axis=1, initial=np.inf), triangles.depth.max(axis=1, initial=-np.inf)
+    corner = np.concatenate([triangles.plan, triangles.depth[:, :, None]], axis=2)
     bands = []
     below = np.zeros(len(area))
     for low, high in itertools.pairwise(limits):
         under = share_below(triangles.depth, high)
         inside, below = under - below, under
-        whole, part = (greatest <= high) & (least >= low) & (inside > 0), (greatest > low) & (least < high)
-        cut = ring[:, :, part & ~whole]
-        for sign, limit in ((1.0, low), (-1.0, high)):
-            if np.isfinite(limit) and cut.shape[2]:
-                cut, _ = kept_side(cut, sign * (cut[2] - limit))
-        uncut = ring[:2, [*range(3), *[2] * (cut.shape[1] - 3)]][:, :, whole]
-        pieces = np.concatenate([uncut, cut[:2]], axis=2)
+        pieces = loops.within_band(corner, low, high)
         bands.append(DepthBand(low, high, float((inside * area).sum()), outlines(pieces, DRAWN, DRAWN**2)))
     return bands
 

@@ -7,6 +7,8 @@ from pydantic import BaseModel
 
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
+from saddle.lines.crossed import structures_met
+from saddle.lines.place import CutLine
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.template.polygons import Vertex
@@ -22,6 +24,7 @@ from saddle.template.view import (
     point_views,
     slope_view,
 )
+from saddle.terrain.spec import Structures
 from saddle.views.depth_map import section_bands
 
 
@@ -46,7 +49,7 @@ class BandView(BaseModel):
 
 class StructureView(BaseModel):
     """A pit or pipe that the section line meets. top, bottom: levels of its soffit and invert, of a pit its cover and invert,
-    m, null where that is not known; across: width, m."""
+    m, null where that is not known; across: width, m; outline: of a pipe, at its true shape: an ellipse where it crosses askew."""
 
     kind: Literal["pit", "pipe"]
     name: str
@@ -54,6 +57,7 @@ class StructureView(BaseModel):
     top: float | None
     bottom: float | None
     across: float
+    outline: list[Vertex] = []
 
 
 class SectionView(BaseModel):
@@ -103,7 +107,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         curvature=float(model.frames.curvature[i]),
         treatment=getattr(work, "kind", None),
         template=None,
-        existing=_runs(o, z),
+        existing=runs(o, z),
         milled=_milled(model, i),
         design=[],
         layers=[],
@@ -119,13 +123,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         least_cover=work.least_cover_mm / 1000 if isinstance(work, Overlay) else None,
         depth=None,
         bands=[],
-        structures=[
-            StructureView(
-                kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across_mm / 1000
-            )
-            for s in model.crossed
-            if s.row == i
-        ],
+        structures=_structures(model, i),
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
     )
@@ -155,6 +153,24 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     return view
 
 
+def _structures(model: RoadModel, i: int) -> list[StructureView]:
+    """What the section line of a row meets: pits as the nearest section shows them, pipes at their true shape."""
+    at = model.inputs.settings
+    ends = model.frames.plan(i, np.array([at.left, at.right]))
+    line = CutLine(0, "at", "", "", float(model.chainage[i]), 0.0, ends, -at.left)
+    outlines = {
+        (m.name, round(m.at, 6)): m.outline for m in structures_met(Structures(pipes=model.inputs.structures.pipes), line)
+    }
+    return [
+        StructureView(
+            kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across_mm / 1000,
+            outline=list(outlines.get((s.name, round(s.offset, 6)), ())),
+        )
+        for s in model.crossed
+        if s.row == i
+    ]  # fmt: skip
+
+
 def _with_depth(view: SectionView, model: RoadModel, i: int) -> None:
     """The overlay's depth and its bands, where there is one."""
     d = model.depth
@@ -176,14 +192,15 @@ def _milled(model: RoadModel, i: int) -> list[list[Vertex]]:
     if len(steps) < 2:
         return []
     part = slice(int(steps[0]), int(steps[-1]) + 2)
-    return _runs(o[part], z[part])
+    return runs(o[part], z[part])
 
 
-def _runs(o: Floats, z: Floats) -> list[list[Vertex]]:
-    runs: list[list[Vertex]] = [[]]
+def runs(o: Floats, z: Floats) -> list[list[Vertex]]:
+    """Places and levels as polylines, apart where a level is NaN."""
+    found: list[list[Vertex]] = [[]]
     for offset, level in zip(o.tolist(), z.tolist(), strict=True):
         if np.isnan(level):
-            runs.append([])
+            found.append([])
         else:
-            runs[-1].append((offset, level))
-    return [run for run in runs if run]
+            found[-1].append((offset, level))
+    return [run for run in found if run]

@@ -2,23 +2,21 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID, uuid4
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
 from config.errors import Refused
+from design.actions.checks import check
+from design.merging import Merged, merge
 from design.models import Document, EditRecord
-from design.specs import read_specs, the_spec
+from design.specs import read_specs, spec_of
 from projects.models import Project
-from saddle.alignment.alignment import build
-from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Document as Spec
 from saddle.exchange.bundle import bundle_of
-from saddle.road.spec import SectionSettings
-from saddle.road.stations import place_stations, station_rules
 from saddle.template import starter
 
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
@@ -34,23 +32,22 @@ def start_documents(project: Project) -> None:
     )
 
 
-def change_document(project: Project, user: User | None, kind: str, key: str, spec: Spec | None, version: int) -> Document | None:
-    """Write a document (or remove it, with spec None) and remember the edit.
-
-    version: the version that the change was made on, 0 for a new document. Raises Refused 409 with the current
-    document when somebody else changed it meanwhile.
-    """
-    return _change(project, user, Change(kind, key, spec, version), None, None)
-
-
 @dataclass(frozen=True, slots=True)
 class Change:
-    """A document as it is to be: spec None removes it; version: that it was made on, 0 for a new one."""
+    """A document as it is to be: spec None removes it; version: that it was made on, 0 for a new one; base: the spec that it was
+    made on, with which it is put together with somebody else's change where the two do not touch."""
 
     kind: str
     key: str
     spec: Spec | None
     version: int
+    base: Spec | None = None
+
+
+def change_document(project: Project, user: User | None, change: Change) -> Document | None:
+    """Write a document (or remove it) and remember the edit. Raises Refused 409 with the current document when somebody else
+    changed it meanwhile in a way that touches this change."""
+    return _change(project, user, change, None, None)
 
 
 def change_documents(project: Project, user: User | None, title: str, changes: Sequence[Change]) -> list[Document]:
@@ -64,19 +61,16 @@ def change_documents(project: Project, user: User | None, title: str, changes: S
 def _change(project: Project, user: User | None, change: Change, title: str | None, together: UUID | None) -> Document | None:
     kind, key, spec, version = change.kind, change.key, change.spec, change.version
     with transaction.atomic():
-        _lock(project)
+        lock(project)
         row = Document.objects.filter(project=project, kind=kind, key=key).first()
-        if (row.version if row else 0) != version:
-            who = row.changed_by.get_full_name() or row.changed_by.username if row and row.changed_by else "somebody"
-            raise Refused(
-                409,
-                f"{KINDS[kind].words} was changed by {who} meanwhile" if row else f"{KINDS[kind].words} was removed meanwhile",
-                f"{kind} {key}",
-                "look at both versions and choose: nothing of yours is lost",
-                current={"version": row.version, "spec": row.spec} if row else None,
-            )
         before = row.spec if row else None
         after = spec.model_dump(mode="json") if spec is not None else None
+        if (row.version if row else 0) != version:
+            base = change.base.model_dump(mode="json") if change.base is not None else None
+            beside = _beside(kind, base, after, before) if base and after and before else None
+            if beside is None or beside.touching:
+                raise _meanwhile(change, row, beside.touching if beside else [])
+            after = beside.value
         if before == after:
             return row
         EditRecord.objects.filter(project=project, user=user, state=EditRecord.State.UNDONE).update(
@@ -86,20 +80,35 @@ def _change(project: Project, user: User | None, change: Change, title: str | No
             project=project, user=user, kind=kind, key=key, title=title or _title(kind, before, after), before=before,
             after=after, together=together,
         )  # fmt: skip
-        written = _write(project, user, kind, key, row, after)
-        if kind in ("alignment", "sections") and after is not None:
-            _can_be_computed(project)
-        return written
+        return _write(project, user, kind, key, row, after)
 
 
-def _can_be_computed(project: Project) -> None:
-    """Raises SaddleError where more sections would stand on the road than are computed: it is not written then."""
-    alignment, settings = the_spec(project, AlignmentSpec, "alignment"), the_spec(project, SectionSettings, "sections")
-    if alignment is not None and settings is not None:
-        place_stations(build(alignment), station_rules(settings), (), ())
+def _meanwhile(change: Change, row: Document | None, touching: list[str]) -> Refused:
+    who = row.changed_by.get_full_name() or row.changed_by.username if row and row.changed_by else "somebody"
+    words = KINDS[change.kind].words
+    return Refused(
+        409,
+        f"{words} was changed by {who} meanwhile" + (f" at {', '.join(touching[:3])} too" if touching else "")
+        if row
+        else f"{words} was removed meanwhile",
+        f"{change.kind} {change.key}",
+        "look at both versions and choose: nothing of yours is lost",
+        current={"version": row.version, "spec": row.spec} if row else None,
+    )
 
 
-def _lock(project: Project) -> None:
+def _beside(kind: str, base: Any, mine: Any, theirs: Any) -> Merged:
+    """Two changes of a document put together; what does not make a sound document touches."""
+    found = merge(base, mine, theirs)
+    if not found.touching and found.value is not None:
+        try:
+            KINDS[kind].model.model_validate(found.value)
+        except ValueError:
+            return Merged(theirs, ["all of it"])
+    return found
+
+
+def lock(project: Project) -> None:
     """One change to a project at a time."""
     Project.objects.select_for_update().get(pk=project.pk)
 
@@ -116,9 +125,11 @@ def _write(project: Project, user: User | None, kind: str, key: str, row: Docume
             row.delete()
         return None
     if row is None:
-        return Document.objects.create(project=project, kind=kind, key=key, spec=after, changed_by=user)
-    row.spec, row.version, row.changed_by = after, row.version + 1, user
-    row.save()
+        row = Document.objects.create(project=project, kind=kind, key=key, spec=after, changed_by=user)
+    else:
+        row.spec, row.version, row.changed_by = after, row.version + 1, user
+        row.save()
+    check(project, kind, spec_of(row))
     return row
 
 
@@ -133,26 +144,46 @@ def _refuse_if_used(project: Project, kind: str, key: str) -> None:
         )
 
 
-def step(project: Project, user: User, *, back: bool) -> EditRecord:
-    """Undo (back) or redo the person's own last edit, with those made in one step with it. Raises Refused when there is none, or when the document is
-    no longer as that edit left it."""
+How = Literal["exactly", "beside", "pass_over"]
+
+
+def step(project: Project, user: User, *, back: bool, how: How = "exactly") -> EditRecord:
+    """Undo (back) or redo the person's own last edit, with those made in one step with it. Raises Refused 400 when there is none.
+
+    A document that is no longer as that edit left it was changed by somebody else since. Exactly: Refused 409, whose `current`
+    says where the two changes touch; beside: only what the edit changed is put back, where they do not touch, else Refused 409;
+    pass_over: the documents stay, and the edit is no longer in the way of the ones before it."""
     state = EditRecord.State
     with transaction.atomic():
-        _lock(project)
+        lock(project)
         edits = EditRecord.objects.filter(project=project, user=user, state=state.DONE if back else state.UNDONE)
         last = edits.order_by("-id" if back else "id").first()
         if last is None:
             raise Refused(400, "there is nothing to undo" if back else "there is nothing to redo", "history")
         step = [last] if last.together is None else edits.filter(together=last.together).order_by("-id" if back else "id")
         for edit in step:
-            there, wanted = (edit.after, edit.before) if back else (edit.before, edit.after)
-            row = Document.objects.filter(project=project, kind=edit.kind, key=edit.key).first()
-            if (row.spec if row else None) != there:
-                raise Refused(
-                    409, f"“{edit.title}” cannot be {'undone' if back else 'redone'}: it was changed again by somebody else",
-                    f"{edit.kind} {edit.key}", "change it by hand",
-                )  # fmt: skip
-            _write(project, user, edit.kind, edit.key, row, wanted)
-            edit.state = state.UNDONE if back else state.DONE
+            if how == "pass_over":
+                edit.state = state.DROPPED
+            else:
+                _take(project, user, edit, back=back, beside=how == "beside")
+                edit.state = state.UNDONE if back else state.DONE
             edit.save(update_fields=["state"])
         return last
+
+
+def _take(project: Project, user: User, edit: EditRecord, *, back: bool, beside: bool) -> None:
+    """Put a document to the state before an edit, or after it again."""
+    there, wanted = (edit.after, edit.before) if back else (edit.before, edit.after)
+    row = Document.objects.filter(project=project, kind=edit.kind, key=edit.key).first()
+    now = row.spec if row else None
+    if now != there:
+        found = _beside(edit.kind, there, wanted, now) if there and wanted and now else Merged(now, ["all of it"])
+        if not beside or found.touching:
+            raise Refused(
+                409, f"“{edit.title}” cannot be {'undone' if back else 'redone'} as it was: the document was changed again since",
+                f"{edit.kind} {edit.key}",
+                "pass over it, or change it by hand" if found.touching else "it can be put back beside that change",
+                current={"touching": found.touching},
+            )  # fmt: skip
+        wanted = found.value
+    _write(project, user, edit.kind, edit.key, row, wanted)

@@ -1,5 +1,8 @@
 """Documents: saving, two people at once, undo, ranges, bad input."""
 
+import json
+from typing import Any
+
 from projects.tests.cases import DemoCase
 
 LEAVE = {"kind": "leave"}
@@ -34,6 +37,37 @@ class Saving(DemoCase):
         self.assertEqual(self.document("template", "rural")["spec"]["name"], "Rural, shoulders")
         kept = self.put("template", "rural", mine["spec"], told["current"]["version"])
         self.assertEqual(kept.json()["spec"]["name"], "Mine")
+
+    def test_changes_that_do_not_touch_are_both_written(self) -> None:
+        """With the spec that it was made on, a stale change is put together with the other one; where they touch it is refused."""
+        base = self.document("template", "rural")
+        self.sign_in("owner")
+        wider = self.document("template", "rural")["spec"]
+        wider["right"]["points"][0]["offset"]["width"] = 3.6
+        self.put("template", "rural", wider, base["version"])
+        self.sign_in("designer")
+
+        def save(spec: object) -> Any:
+            body = {"kind": "template", "spec": spec, "version": base["version"], "base": base["spec"]}
+            return self.ask("PUT", "/documents/template/rural", body)
+
+        written = save({**base["spec"], "name": "Renamed"}).json()["spec"]
+        self.assertEqual((written["name"], written["right"]["points"][0]["offset"]["width"]), ("Renamed", 3.6))
+        narrower = json.loads(json.dumps(base["spec"]))
+        narrower["right"]["points"][0]["offset"]["width"] = 3.0
+        refused = save(narrower)
+        self.assertEqual(refused.status_code, 409)
+        self.assertIn("right › points › 1 › offset › width", refused.json()["message"])
+
+    def test_what_would_not_be_sound_together_touches(self) -> None:
+        """Two points of one name, one from each: neither change is lost, and nothing unsound is written."""
+        base = self.document("template", "rural")
+        first, second = (json.loads(json.dumps(base["spec"])) for _ in range(2))
+        for spec, at in ((first, 0), (second, -1)):
+            spec["dimensions"] = [{"name": "Wide", "value": 1.0}] if at else [{"name": "Wide", "value": 2.0}]
+        self.put("template", "rural", first, base["version"])
+        body = {"kind": "template", "spec": second, "version": base["version"], "base": base["spec"]}
+        self.assertEqual(self.ask("PUT", "/documents/template/rural", body).status_code, 409)
 
     def test_a_document_removed_meanwhile(self) -> None:
         spec = self.document("material", "topsoil")["spec"]
@@ -138,7 +172,26 @@ class UndoRedo(DemoCase):
         refused = self.ask("POST", "/undo")
         self.assertEqual(refused.status_code, 409)
         self.assertIn("changed again", refused.json()["message"])
+        self.assertTrue(refused.json()["current"]["touching"])
+        self.assertEqual(self.ask("POST", "/undo?how=beside").status_code, 409)
         self.assertEqual(self.width(), 3.9)
+        self.assertEqual(self.ask("POST", "/undo?how=pass_over").status_code, 200)
+        self.assertEqual(self.width(), 3.9)
+        self.assertEqual(self.ask("POST", "/undo").status_code, 400)  # nothing is in the way any more
+
+    def test_beside_somebody_elses_change(self) -> None:
+        first = self.width()
+        self.set_width(3.3)
+        self.sign_in("owner")
+        found = self.document("template", "rural")
+        self.put("template", "rural", {**found["spec"], "name": "Theirs"}, found["version"])
+        self.sign_in("designer")
+        refused = self.ask("POST", "/undo")
+        self.assertEqual((refused.status_code, refused.json()["current"]["touching"]), (409, []))
+        self.assertEqual(self.ask("POST", "/undo?how=beside").status_code, 200)
+        self.assertEqual((self.width(), self.document("template", "rural")["spec"]["name"]), (first, "Theirs"))
+        self.assertEqual(self.ask("POST", "/redo?how=beside").status_code, 200)
+        self.assertEqual((self.width(), self.document("template", "rural")["spec"]["name"]), (3.3, "Theirs"))
 
     def test_made_and_removed_documents_come_back(self) -> None:
         spec = self.document("material", "topsoil")["spec"]

@@ -4,12 +4,16 @@ from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
-from django.db import connection
+from django.contrib.auth.models import User
+from django.db import OperationalError, connection
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 from pydantic import BaseModel
 
+from config.errors import Refused
 from jobs import run
 from jobs.models import Job
+from jobs.run import start
 from projects.tests.cases import DemoCase
 from saddle.errors import SaddleError
 
@@ -100,10 +104,38 @@ class Following(DemoCase):
             cursor.execute("INSERT INTO procrastinate_workers (last_heartbeat) VALUES (now())")
         self.assertFalse(self.ask("GET", f"/api/jobs/{job.pk}").json()["no_worker"])
 
+    def test_twenty_of_one_person_do_not_hold_anothers_one(self) -> None:
+        """By priority in the queue: what is asked for by somebody with nothing open comes before the rest."""
+        designer, owner = (User.objects.get(username=name) for name in ("designer", "owner"))
+        many = [start(self.project, designer, "check_survey", {"upload": i}) for i in range(20)]
+        one = start(self.project, owner, "check_survey", {"upload": 99})
+        queue = ProcrastinateJob.objects.filter(task_name="run_job").order_by("-priority", "id")
+        order = [row.args["job_id"] for row in queue]
+        self.assertEqual(order[:2], [str(many[0].pk), str(one.pk)])
+
     def test_what_has_ended_is_not_done_twice(self) -> None:
         for state in (Job.State.DONE, Job.State.FAILED, Job.State.CANCELLED):
             job = self.handled(self.job(state=state), lambda j, r: Answer(answer=1))
             self.assertEqual((job.state, job.result), (state, None))
+
+    def test_what_is_written_stays_done_whatever_comes_after(self) -> None:
+        """Once a job whose import was written was told as failed, because the database went away before that was noted."""
+
+        def handler(job: Job, report: run.Report) -> Answer:
+            run.complete(job, Answer(answer=7))
+            raise OperationalError("the connection is lost")
+
+        with self.assertRaises(OperationalError), self.assertLogs("tin_saddle.jobs", "ERROR"):
+            self.handled(job := self.job(), handler)
+        job.refresh_from_db()
+        self.assertEqual((job.state, job.result), (Job.State.DONE, {"answer": 7}))
+
+    def test_a_refusal_is_told_in_its_own_words(self) -> None:
+        def handler(job: Job, report: run.Report) -> Answer:
+            raise Refused(409, "the survey was changed meanwhile", "survey", "look again")
+
+        error = self.handled(self.job(), handler).error
+        self.assertEqual(error, {"message": "the survey was changed meanwhile", "subject": "survey", "hint": "look again"})
 
     def test_stopping_before_and_during(self) -> None:
         waiting = self.job()

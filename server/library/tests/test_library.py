@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from design.models import Document, EditRecord
-from library.models import Entry
+from library.models import Version
 from projects.models import Membership, Project, Role
 from projects.tests.cases import DemoCase
 from saddle.template import starter
@@ -68,7 +68,7 @@ class Library(DemoCase):
         found = self.entry("template", "ours")
         self.assertEqual((found["by"], found["mine"]), ("Dana Noll", True))
         self.assertIn("Lane, full depth", found["needs"])
-        self.assertEqual(Entry.objects.count(), 1)  # its parts are those of the starting library
+        self.assertEqual(Version.objects.count(), 1)  # its parts are those of the starting library
         self.sign_in("checker")
         self.assertFalse(self.entry("template", "ours")["mine"])
         self.assertEqual(self.ask("POST", "/api/library", {"text": text}).status_code, 403)
@@ -76,7 +76,9 @@ class Library(DemoCase):
         self.assertEqual(self.ask("DELETE", "/api/library/template/rural").status_code, 404)
         self.sign_in("designer")
         self.assertEqual(self.ask("DELETE", "/api/library/template/ours").status_code, 200)
-        self.assertFalse(Entry.objects.exists())
+        self.assertTrue(self.entry("template", "ours")["taken_out"])
+        self.sign_in("checker")
+        self.assertNotIn("ours", {e["key"] for e in self.ask("GET", "/api/library").json()})
 
     def test_what_somebody_else_put_there_is_copied_not_replaced(self) -> None:
         """Once anybody who was signed in could overwrite the shared library."""
@@ -95,6 +97,33 @@ class Library(DemoCase):
         names = {(e["key"], e["name"], e["by"]) for e in self.ask("GET", "/api/library").json() if e["by"]}
         self.assertEqual({(key, name) for key, name, _ in names}, {("ours", "Ours, wider"), ("ours-2", "Theirs")})
         self.assertEqual(len({by for _, _, by in names}), 2)
+
+    def test_versions_are_kept_and_can_be_taken_again(self) -> None:
+        spec = self.document("template", "rural")["spec"]
+        for number, name in enumerate(("Ours", "Ours, wider")):
+            self.put("template", "ours", {**spec, "name": name}, number)
+            text = self.bundle(self.url("/bundle?items=template:ours"))
+            choice = {"kind": "template", "key": "ours", "choice": "overwrite"}
+            self.ask("POST", "/api/library", {"text": text, "choices": [choice]})
+        self.ask("POST", "/api/library", {"text": text, "choices": [choice]})  # the same again is no version
+        self.ask("DELETE", "/api/library/template/ours")
+        path = "/api/library/template/ours/versions"
+        found = self.ask("GET", path).json()
+        self.assertEqual(
+            [(v["number"], v["name"], v["by"]) for v in found],
+            [(3, None, "Dana Noll"), (2, "Ours, wider", "Dana Noll"), (1, "Ours", "Dana Noll")],
+        )
+        old = json.loads(self.bundle("/api/library/bundle?items=template:ours@1"))
+        self.assertEqual([i["spec"]["name"] for i in old["items"] if i["key"] == "ours"], ["Ours"])
+        self.sign_in("owner")
+        self.assertEqual(self.ask("POST", f"{path}/1").status_code, 403)
+        self.sign_in("designer")
+        self.assertEqual(self.ask("POST", f"{path}/1").status_code, 200)
+        self.assertEqual([self.entry("template", "ours")[f] for f in ("name", "version", "taken_out")], ["Ours", 4, False])
+        for wrong, status in ((f"{path}/3", 404), (f"{path}/99", 404), ("/api/library/template/rural/versions/1", 404)):
+            self.assertEqual(self.ask("POST", wrong).status_code, status)
+        for item in ("template:ours@9", "template:ours@x", "template:ours@"):
+            self.assertIn(self.ask("GET", f"/api/library/bundle?items={item}").status_code, (400, 404))
 
     def test_favourites_are_each_persons_own_and_come_first(self) -> None:
         self.assertEqual(self.ask("PUT", "/api/library/favourites/template/wedge", {"on": True}).status_code, 200)

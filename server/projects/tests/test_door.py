@@ -55,6 +55,10 @@ class Door(DemoCase):
 
     def test_the_database_is_away(self) -> None:
         self.sign_in("designer")
+        with patch("accounts.sessions.OpenSession.objects.filter", side_effect=OperationalError("gone")):
+            self.assertEqual(self.ask("GET", "/api/projects").status_code, 503)
+        with patch("django.contrib.sessions.backends.db.SessionStore.load", side_effect=OperationalError("gone")):
+            self.assertEqual(self.ask("GET", "/api/projects").status_code, 503)
         with patch("projects.api.Membership.objects.select_related", side_effect=OperationalError("gone")):
             answer = self.client.get("/api/projects")
         self.assertEqual(answer.status_code, 503)

@@ -36,11 +36,16 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/undo"): (None, True, 400),
     ("POST", "/api/projects/{project_id}/redo"): (None, True, 400),
     ("GET", "/api/projects/{project_id}/history"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/pulse"): (
+        {"tab": "6a1ff3d8-0e0f-4f2a-9b1e-4a4f3a3f0a11", "stop": "overlay"}, False, 200,
+    ),
     ("POST", "/api/projects/{project_id}/uploads"): ("file", True, 200),
     ("GET", "/api/projects/{project_id}/uploads/{upload_id}"): (None, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/check"): ({"mapping": MAPPING}, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/import"): ({"mapping": MAPPING}, True, 404),
     ("GET", "/api/projects/{project_id}/survey"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/surveys"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/surveys/changes"): (None, False, 404),
     ("GET", "/api/projects/{project_id}/survey/surfaces"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/structures"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/survey/compare"): ({"first": "main", "second": "main"}, True, 200),
@@ -68,6 +73,12 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/guides/diagram"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/guides/followed"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/lines"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/lines"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/lines/{key}/parts/{part}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/lines/{key}/file"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/lines/angle"): ({"first": [412300, 286540], "last": [412301, 286538]}, False, 200),
+    ("POST", "/api/projects/{project_id}/lines/square"): ({"at": [412310, 286545]}, False, 200),
+    ("POST", "/api/projects/{project_id}/lines/read"): ({"name": "x", "text": "100"}, False, 200),
     ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model"): (None, False, 200),
@@ -127,6 +138,14 @@ OPEN = {
     ("GET", "/api/session"),
     ("POST", "/api/session"),
     ("DELETE", "/api/session"),
+    ("POST", "/api/session/password"),
+    ("POST", "/api/session/reset"),
+    ("POST", "/api/session/reset/confirm"),
+    ("POST", "/api/session/second-factor"),
+    ("POST", "/api/session/second-factor/confirm"),
+    ("POST", "/api/session/second-factor/off"),
+    ("GET", "/api/session/open"),
+    ("DELETE", "/api/session/open/{session_id}"),
     ("GET", "/api/projects"),
     ("POST", "/api/projects"),
     ("GET", "/api/library"),
@@ -135,6 +154,8 @@ OPEN = {
     ("POST", "/api/library/check"),
     ("PUT", "/api/library/favourites/{kind}/{key}"),
     ("DELETE", "/api/library/{kind}/{key}"),
+    ("GET", "/api/library/{kind}/{key}/versions"),
+    ("POST", "/api/library/{kind}/{key}/versions/{number}"),
 }
 BOX = "?west=412000&south=286000&east=414000&north=288000"
 
@@ -158,11 +179,15 @@ class EveryEndpoint(DemoCase):
         }
         if path.endswith("/jobs/{kind}"):
             numbers["kind"] = "volume_check"
+        if "/lines/{key}" in path:
+            numbers |= {"key": "drainage", "part": 0}
         url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)
         if path.endswith(("survey/points", "survey/edges")):
             url += BOX
         if path.endswith("/uploads/{upload_id}"):
             url += "?delimiter=;"
+        if path.endswith("/surveys/changes"):
+            url += "?first=999999&second=999998"
         if path.endswith("/starting-work"):
             url += "?from_chainage=0&to_chainage=100"
         if method == "DELETE":

@@ -7,12 +7,13 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from demo.road import ALIGNMENT, survey_csv
 from jobs import run
 from jobs.models import Job
+from projects.models import Project
 from projects.tests.cases import DemoCase
 from saddle.exchange.dxf_survey import read_dxf
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.survey_csv import preview, read
 from saddle.terrain.spec import ColumnMapping
-from survey.models import Survey
+from survey.models import Survey, Upload
 from survey.store import current_id, load
 
 GRID = "".join(f'<P id="{1 + x + 4 * y}">{10 * y} {10 * x} {x + y}</P>' for y in range(4) for x in range(4))
@@ -91,6 +92,25 @@ class Formats(FormatCase):
         assert failed.error is not None
         self.assertIn("not mapped", failed.error["message"])
 
+    def test_another_file_does_not_take_away_what_is_still_to_be_read(self) -> None:
+        """Once an import that was left to go on failed because its person chose the next file."""
+        content = b"number,x,y,z\n1,0,0,0\n2,9,0,0\n3,0,9,0\n"
+        first = self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("a.csv", content)}).json()
+        mapping = {"number": 0, "east": 1, "north": 2, "level": 3}
+        started = self.ask("POST", f"/uploads/{first['id']}/check", {"mapping": mapping}).json()
+        self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("b.csv", content)})
+        run.execute(started["id"])
+        self.assertEqual(Job.objects.get(pk=started["id"]).state, Job.State.DONE)
+        self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("c.csv", content)})
+        self.assertEqual(Upload.objects.filter(project=self.project).count(), 1)
+
+    def test_more_codes_than_a_list_holds(self) -> None:
+        rows = "".join(f"{i},{i % 50},{i // 50},1,C{i}\n" for i in range(2100))
+        mapping = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4}
+        failed = self.run_job("check", "x.csv", f"number,x,y,z,code\n{rows}".encode(), mapping=mapping)
+        assert failed.error is not None
+        self.assertIn("2,100 different codes; at most 2,000", failed.error["message"])
+
     def test_dividing_by_another_character(self) -> None:
         taken = self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("x.txt", b"1|2,5|3|4\n5|6|7|8\n")}).json()
         self.assertEqual(len(taken["rows"][0]), 2)
@@ -107,6 +127,31 @@ class Formats(FormatCase):
         self.assertEqual(self.ask("GET", "/survey").json()["points"], 6189)
         self.assertIn("1000+", survey.number)
         self.assertIn("TREE", {r["code"] for r in self.document("code_list")["spec"]["rules"]})
+
+    def test_imports_are_listed_compared_undone_and_taken_again(self) -> None:
+        before = current_id(self.project)
+        bill = self.ask("GET", "/model/quantities").json()
+        mapping = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4}
+        more = b"number,x,y,z,code\nnew,412312,286603,90,TREE\n"
+        self.run_job("import", "more.csv", more, mapping=mapping, mode="add")
+        listed = self.ask("GET", "/surveys").json()
+        newest = listed[0]
+        self.assertEqual((newest["name"], newest["in_use"], newest["points"]), ("more.csv", True, 6188))
+        self.assertEqual(listed[1]["id"], before)
+        changed = self.ask("GET", f"/surveys/changes?first={before}&second={listed[0]['id']}").json()
+        self.assertEqual((changed["same"], changed["only_second"], changed["moved"]), (6187, 1, 0))
+        self.assertEqual(self.ask("POST", "/undo").json()["title"], "Import of more.csv")
+        self.assertEqual(current_id(self.project), before)
+        self.assertNotIn("TREE", {r["code"] for r in self.document("code_list")["spec"]["rules"]})
+        self.assertEqual(self.ask("GET", "/model/quantities").json(), bill)
+        in_use = self.document("survey")
+        self.assertEqual(self.put("survey", "main", {"survey": listed[0]["id"]}, in_use["version"]).status_code, 200)
+        self.assertEqual(self.ask("GET", "/survey").json()["points"], 6188)
+        other = Project.objects.create(name="Other")
+        strange = Survey.objects.create(project=other, name="x", original=b"", arrays=b"", report={}).pk
+        refused = self.put("survey", "main", {"survey": strange}, in_use["version"] + 1)
+        self.assertEqual(refused.status_code, 400)
+        self.assertEqual(current_id(self.project), listed[0]["id"])
 
     def test_what_goes_out_comes_back(self) -> None:
         text = self.client.get(self.url("/files/survey.csv")).content.decode()

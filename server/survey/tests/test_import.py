@@ -4,6 +4,7 @@ from typing import Any
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
 from django.test import TransactionTestCase
 from procrastinate.contrib.django import app
 
@@ -138,6 +139,17 @@ class Jobs(ImportCase):
         self.assertEqual(self.ask("GET", f"/api/jobs/{job}").json()["state"], "cancelled")
         self.assertEqual(Survey.objects.count(), surveys)
 
+    def test_what_the_worker_loses_after_writing_is_not_written_twice(self) -> None:
+        """The import is one transaction with its own end: once a survey was there whose import had failed."""
+        upload = self.upload((HEAD + SQUARE).encode()).json()["id"]
+        job = Job.objects.get(pk=self.ask("POST", f"/uploads/{upload}/import", {"mapping": MAPPING}).json()["id"])
+        before = Survey.objects.count()
+        with patch("jobs.run._finish", side_effect=OperationalError), self.assertRaises(OperationalError):
+            run.execute(str(job.pk))
+        run.execute(str(job.pk))
+        job.refresh_from_db()
+        self.assertEqual((job.state, Survey.objects.count()), (Job.State.DONE, before + 1))
+
     def test_cancelled_while_waiting_it_never_starts(self) -> None:
         upload = self.upload((HEAD + SQUARE).encode()).json()["id"]
         job = self.ask("POST", f"/uploads/{upload}/import", {"mapping": MAPPING}).json()["id"]
@@ -150,7 +162,7 @@ class Jobs(ImportCase):
         job = self.ask("POST", f"/uploads/{upload}/check", {"mapping": MAPPING}).json()["id"]
         with (
             patch("survey.importing.collect", side_effect=KeyError("secret")),
-            self.assertLogs("jobs.run"),
+            self.assertLogs("tin_saddle.jobs"),
             self.assertRaises(KeyError),
         ):
             run.execute(job)

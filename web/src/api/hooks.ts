@@ -65,13 +65,13 @@ export function useSummary() {
 }
 
 /** A query of something that follows from the model; asked for again when the stamp changes. */
-export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>, extra: readonly unknown[] = []) {
+export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>, extra: readonly unknown[] = [], wanted = true) {
   const id = useProjectId();
   const summary = useSummary().data;
   return useQuery({
     queryKey: ["project", id, "of-model", name, summary?.stamp, ...extra],
     queryFn: () => ask(id),
-    enabled: summary !== undefined && summary.missing.length === 0,
+    enabled: wanted && summary !== undefined && summary.missing.length === 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });

@@ -23,8 +23,8 @@ interface Ends<K extends JobKind> {
 
 const resultOf = <K extends JobKind>(job: Job, kind: K) => (job.kind === kind ? (job.result as Results[K] | null) : null);
 
-const ended = (job: Job) => job.state === "done" || job.state === "failed" || job.state === "cancelled";
-const whyNot = (job: Job) => (job.error ? new Failure(400, job.error).line : "Stopped. Nothing was written.");
+export const ended = (job: Job) => job.state === "done" || job.state === "failed" || job.state === "cancelled";
+export const whyNot = (job: Job) => (job.error ? new Failure(400, job.error).line : "Stopped. Nothing was written.");
 
 /** Says that work waits because nobody is there to do it, for as long as that is so. */
 function useNoWorker(none: boolean): void {
@@ -55,11 +55,16 @@ export function useJob<K extends JobKind>({ kind, done, failed }: Ends<K>) {
   });
   useNoWorker(id !== null && data?.no_worker === true);
   return {
+    id,
     running: id !== null,
     progress: Math.round(100 * (data?.progress ?? 0)),
     follow: (job: Job) => setId(job.id),
-    stop: () => void (id && api.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } })),
+    stop: () => id && stopJob(id),
   };
+}
+
+export function stopJob(id: string): void {
+  void api.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } });
 }
 
 type WorkKind = "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces";

@@ -10,7 +10,13 @@ import type { paths } from "./schema";
 type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
 type Sent = paths[Address]["put"]["requestBody"]["content"]["application/json"];
 /** A document as it is to be: its kind and spec belong together. */
-type Body = { [K in Kind]: { kind: K; key: string; spec: Extract<Sent, { kind: K }>["spec"]; version: number } }[Kind];
+type Body = { [K in Kind]: { kind: K; key: string; spec: Spec<K>; version: number; base?: Spec<K> } }[Kind];
+type Spec<K extends Kind> = Extract<Sent, { kind: K }>["spec"];
+/** What the server holds after a save: with `base` sent along it may hold somebody else's change too. */
+interface Written {
+  version: number;
+  spec: unknown;
+}
 
 /** A key for a new document that nothing has yet. */
 export function freshKey(kind: string): string {
@@ -23,10 +29,10 @@ export function likeIt(d: AnyDocument, key: string, name: string): Body {
 }
 
 function put(projectId: number, body: Body, keepalive = false) {
-  const { kind, key, spec, version } = body;
+  const { kind, key, spec, version, base = null } = body;
   return api.PUT("/api/projects/{project_id}/documents/{kind}/{key}", {
     params: { path: { project_id: projectId, kind, key } },
-    body: { kind, spec, version } as Sent,
+    body: { kind, spec, version, base } as Sent,
     keepalive,
   });
 }
@@ -38,7 +44,7 @@ export function useSave() {
   return useCallback(
     async (body: Body): Promise<number | null> => {
       const found = await save(body);
-      if (found !== "unreachable") return found;
+      if (found !== "unreachable") return found?.version ?? null;
       void message.error({ key: "unreachable", content: NOT_DONE, duration: 8 });
       return null;
     },
@@ -55,11 +61,12 @@ function useSaving() {
   const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)), true);
   const { mutateAsync } = save;
   return useCallback(
-    async (body: Body): Promise<number | null | "unreachable"> => {
+    async (body: Body): Promise<Written | null | "unreachable"> => {
       try {
-        return (await mutateAsync(body)).version;
+        return await mutateAsync(body);
       } catch (error) {
-        if (isAway(error)) return "unreachable";
+        // Who was signed out meanwhile signs in again, and what was typed is saved then.
+        if (isAway(error) || (error instanceof Failure && error.status === 401)) return "unreachable";
         if (!(error instanceof Failure) || error.status !== 409) return null;
         const theirs = error.told.current as { version: number; spec: unknown } | null;
         const mine = await modal.confirm({
@@ -78,7 +85,7 @@ function useSaving() {
         if (!mine) return null;
         const now = client.getQueryData<Documents>(["project", id, "documents"]);
         const version = now?.documents.find((d) => d.kind === body.kind && d.key === body.key)?.version ?? 0;
-        return (await mutateAsync({ ...body, version })).version;
+        return await mutateAsync({ ...body, version });
       }
     },
     [mutateAsync, modal, refresh, client, id],
@@ -140,11 +147,11 @@ const shelf = {
 };
 
 /**
- * A document being edited: what is typed shows at once and is saved shortly after, one save after another.
+ * A document being edited: what is typed shows at once and is saved after `wait` ms, one save after another.
  * While nothing is pending it follows the saved version. While the server cannot be reached what is typed stays and is tried again,
  * and it is there when the page is opened again.
  */
-export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined) {
+export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined, wait = 600) {
   const project = useProjectId();
   const [draft, setDraft] = useState<Draft<K> | null>(null);
   const save = useSaving();
@@ -153,52 +160,61 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   const latest = useRef<Draft<K> | null>(null);
   const sent = useRef<Draft<K> | null>(null);
   const saving = useRef(Promise.resolve());
-  /** The version that what is typed rests on. */
-  const base = useRef({ key, version: 0 });
+  const base = useRef<Base<K>>({ key, version: 0 });
   const flush = useCallback(() => {
     window.clearTimeout(timer.current);
     const send = async (): Promise<void> => {
       const now = latest.current;
       if (!now || now === sent.current) return;
       sent.current = now;
-      const version = await save({ kind, key: now.key, spec: now.spec, version: base.current.version } as Body);
-      if (version === "unreachable") {
-        void message.warning({ key: "unreachable", content: "The server cannot be reached. What you typed is kept, and saved when it answers.", duration: 6 });
+      const written = await save({ kind, ...now, version: base.current.version, base: base.current.spec } as Body);
+      if (written === "unreachable") {
+        void message.warning({
+          key: "unreachable",
+          content: "Not saved yet: the server cannot be reached, or you are signed out. What you typed is kept.",
+          duration: 6,
+        });
         sent.current = null;
-        shelf.put(shelf.name(project, kind, now.key), { ...now, version: base.current.version });
+        shelf.put(shelf.name(project, kind, now.key), { draft: now, base: base.current });
         timer.current = window.setTimeout(() => (saving.current = saving.current.then(send)), AGAIN);
         return;
       }
       localStorage.removeItem(shelf.name(project, kind, now.key));
-      if (version !== null) base.current = { key: now.key, version };
+      if (written) {
+        // One's own save counts one version on; the server may also write what was sent in another way.
+        const merged = written.version > base.current.version + 1 && differences(written.spec, now.spec) !== SAME;
+        if (merged) void message.info("Somebody else changed this meanwhile; both changes are in.", 6);
+        // What is typed on knows nothing of the other change: it is put together with it again, from what was sent.
+        base.current = { key: now.key, version: merged ? base.current.version : written.version, spec: now.spec };
+      }
       if (latest.current === now) latest.current = null;
       setDraft((d) => (d === now ? null : d));
     };
     saving.current = saving.current.then(send);
   }, [kind, save, project, message]);
   const begin = useCallback(
-    (next: Draft<K>, version: number) => {
-      if (!latest.current) base.current = { key: next.key, version };
+    (next: Draft<K>, from: Base<K>) => {
+      if (!latest.current) base.current = from;
       latest.current = next;
       setDraft(next);
       window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(flush, 600);
+      timer.current = window.setTimeout(flush, wait);
     },
-    [flush],
+    [flush, wait],
   );
   const change = useCallback(
     (spec: SpecOf<K>) => {
       if (!saved) return;
-      begin({ key, spec }, base.current.key === key ? Math.max(base.current.version, saved.version) : saved.version);
+      begin({ key, spec }, { key, version: saved.version, spec: saved.spec });
     },
     [saved, key, begin],
   );
   useEffect(() => {
     if (!saved) return;
     const soon = window.setTimeout(() => {
-      const kept = shelf.take<Draft<K> & { version: number }>(shelf.name(project, kind, key));
+      const kept = shelf.take<{ draft: Draft<K>; base: Base<K> }>(shelf.name(project, kind, key));
       // What a closing page sent may have arrived after all.
-      if (kept && differences(saved.spec, kept.spec) !== SAME) begin({ key: kept.key, spec: kept.spec }, kept.version);
+      if (kept && differences(saved.spec, kept.draft.spec) !== SAME) begin(kept.draft, kept.base);
     });
     return () => window.clearTimeout(soon);
   }, [saved, project, kind, key, begin]);
@@ -207,8 +223,8 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
       const now = latest.current;
       if (!now || now === sent.current) return;
       // The browser finishes this request after the page is gone; what is too large for that waits on the shelf.
-      shelf.put(shelf.name(project, kind, now.key), { ...now, version: base.current.version });
-      void put(project, { kind, key: now.key, spec: now.spec, version: base.current.version } as Body, true).then(
+      shelf.put(shelf.name(project, kind, now.key), { draft: now, base: base.current });
+      void put(project, { kind, ...now, version: base.current.version, base: base.current.spec } as Body, true).then(
         () => localStorage.removeItem(shelf.name(project, kind, now.key)),
         () => undefined,
       );
@@ -224,4 +240,10 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
 interface Draft<K extends Kind> {
   key: string;
   spec: SpecOf<K>;
+}
+/** What a draft rests on: the version, and the spec that it had. */
+interface Base<K extends Kind> {
+  key: string;
+  version: number;
+  spec?: SpecOf<K>;
 }

@@ -3,10 +3,12 @@ import { Alert } from "antd";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
 import { useDocument, useProject, useSummary } from "../api/hooks";
+import { usePulse } from "../api/pulse";
 import { setEquations } from "./chainage";
 import { ChainageStrip } from "../strip/ChainageStrip";
 import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
+import { usePlace } from "./place";
 import { type Stop, stops } from "./stops";
 
 export function Frame() {
@@ -15,6 +17,8 @@ export function Frame() {
   const summary = useSummary();
   const equations = useDocument("alignment")?.spec.equations;
   setEquations(equations ?? []);
+  const place = usePlace();
+  usePulse(place.index < 0 ? null : place.chainage);
   if (project.isError && !project.data) {
     return (
       <div className="empty">

@@ -1,11 +1,20 @@
 import { RedoOutlined, UndoOutlined } from "@ant-design/icons";
 import { useQueryClient } from "@tanstack/react-query";
 import { Avatar, Button, Dropdown, Tooltip } from "antd";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, dataOf, isAway } from "../api/client";
-import { useBusy, useChange, useDocuments, useMayEdit, useMe, useProject, useSummary } from "../api/hooks";
+import { api, isAway } from "../api/client";
+import { useBusy, useDocuments, useMayEdit, useMe, useProject, useSummary } from "../api/hooks";
+import { useOthers } from "../api/pulse";
+import { Account } from "./Account";
+import { Background } from "./Background";
+import { chainageText } from "./chainage";
 import { FindAnything } from "./FindAnything";
 import mark from "./mark.svg";
+import { usePlace } from "./place";
+import { ProblemList } from "./ProblemList";
+import { stops } from "./stops";
+import { useUndoRedo } from "./undo";
 
 export function Header() {
   return (
@@ -30,17 +39,13 @@ export function ProjectHeader() {
       <span>{project?.name}</span>
       <UndoRedo />
       <div className="room" />
+      <Background />
+      <Others />
       <FindAnything />
       <Freshness />
       <Person />
     </header>
   );
-}
-
-export function useUndoRedo() {
-  const undo = useChange<void, unknown>(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/undo", { params: { path: { project_id } } })));
-  const redo = useChange<void, unknown>(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/redo", { params: { path: { project_id } } })));
-  return { undo, redo };
 }
 
 function UndoRedo() {
@@ -50,13 +55,45 @@ function UndoRedo() {
   return (
     <span>
       <Tooltip title={documents?.undo ? `Undo: ${documents.undo} (Ctrl+Z)` : "Nothing to undo"}>
-        <Button type="text" size="small" aria-label="Undo" icon={<UndoOutlined />} disabled={!documents?.undo} onClick={() => undo.mutate()} />
+        <Button type="text" size="small" aria-label="Undo" icon={<UndoOutlined />} disabled={!documents?.undo} onClick={() => undo()} />
       </Tooltip>
       <Tooltip title={documents?.redo ? `Redo: ${documents.redo} (Ctrl+Shift+Z)` : "Nothing to redo"}>
-        <Button type="text" size="small" aria-label="Redo" icon={<RedoOutlined />} disabled={!documents?.redo} onClick={() => redo.mutate()} />
+        <Button type="text" size="small" aria-label="Redo" icon={<RedoOutlined />} disabled={!documents?.redo} onClick={() => redo()} />
       </Tooltip>
     </span>
   );
+}
+
+/** Who else is here; a click goes to their chainage. */
+function Others() {
+  const others = useOthers();
+  const place = usePlace();
+  return (
+    <span role="group" aria-label="Others here" className="others">
+      {others.map((o) => {
+        const where = [stops.find((s) => s.path === o.stop)?.title, o.chainage != null ? chainageText(o.chainage) : null];
+        const words = `${o.name}, ${where.filter(Boolean).join(" at ")}`;
+        return (
+          <Tooltip key={o.tab} title={words}>
+            <button type="button" className="person" aria-label={words} onClick={() => o.chainage != null && place.goToChainage(o.chainage)}>
+              <Avatar size={24} style={{ background: "var(--tin600)" }}>
+                {initialsOf(o.name)}
+              </Avatar>
+            </button>
+          </Tooltip>
+        );
+      })}
+    </span>
+  );
+}
+
+function initialsOf(name: string): string {
+  return name
+    .split(" ")
+    .map((w) => w[0])
+    .join("")
+    .slice(0, 2)
+    .toUpperCase();
 }
 
 function Freshness() {
@@ -74,42 +111,48 @@ function Freshness() {
           : problems
             ? [`${problems} problem${problems > 1 ? "s" : ""}`, "caution"]
             : ["Up to date", "sound"];
+  const [listing, setListing] = useState(false);
   return (
-    <span className="fresh" role="status" aria-label="Freshness">
-      <span className="dot" style={{ background: `var(--${tone})` }} /> {text}
-    </span>
+    <>
+      <button type="button" className="fresh" title={problems ? "All problems" : undefined} onClick={() => setListing(!listing)}>
+        <span className="dot" style={{ background: `var(--${tone})` }} />{" "}
+        <span role="status" aria-label="Freshness">
+          {text}
+        </span>
+      </button>
+      {listing && <ProblemList close={() => setListing(false)} />}
+    </>
   );
 }
 
 function Person() {
   const me = useMe().data;
   const client = useQueryClient();
-  const initials = (me?.full_name ?? "?")
-    .split(" ")
-    .map((w) => w[0])
-    .join("")
-    .slice(0, 2)
-    .toUpperCase();
   const signOut = async () => {
     await api.DELETE("/api/session");
     client.clear();
     window.location.assign("/");
   };
+  const [account, setAccount] = useState(false);
   return (
-    <Dropdown
-      trigger={["click"]}
-      menu={{
-        items: [
-          { key: "who", label: me?.full_name, disabled: true },
-          { key: "out", label: "Sign out", onClick: () => void signOut() },
-        ],
-      }}
-    >
-      <button type="button" aria-label={`Signed in as ${me?.full_name ?? ""}`} style={{ background: "none", border: 0, padding: 0, cursor: "pointer" }}>
-        <Avatar size={28} style={{ background: "var(--saddle500)" }}>
-          {initials}
-        </Avatar>
-      </button>
-    </Dropdown>
+    <>
+      {account && <Account onClose={() => setAccount(false)} />}
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          items: [
+            { key: "who", label: me?.full_name, disabled: true },
+            { key: "account", label: "Account", onClick: () => setAccount(true) },
+            { key: "out", label: "Sign out", onClick: () => void signOut() },
+          ],
+        }}
+      >
+        <button type="button" aria-label={`Signed in as ${me?.full_name ?? ""}`} className="person">
+          <Avatar size={28} style={{ background: "var(--saddle500)" }}>
+            {initialsOf(me?.full_name ?? "?")}
+          </Avatar>
+        </button>
+      </Dropdown>
+    </>
   );
 }

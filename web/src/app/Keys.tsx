@@ -3,7 +3,8 @@ import { Input, Modal } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
-import { useUndoRedo } from "./Header";
+import { useUndoRedo } from "./undo";
+import { letClickedGo } from "../common/focus";
 import { parseChainage } from "./chainage";
 import { usePlace } from "./place";
 import { stops } from "./stops";
@@ -62,7 +63,7 @@ export function Keys() {
       const control = e.ctrlKey || e.metaKey;
       if (control && e.key.toLowerCase() === "z") {
         e.preventDefault();
-        if (mayEdit) (e.shiftKey ? redo : undo).mutate();
+        if (mayEdit) (e.shiftKey ? redo : undo)();
         return;
       }
       if (control || e.altKey) return;
@@ -84,6 +85,10 @@ export function Keys() {
     return () => window.removeEventListener("keydown", onKey);
   }, [place, count, navigate, project, search, mayEdit, undo, redo]);
   useEffect(() => () => window.clearInterval(playing.current), []);
+  useEffect(() => {
+    window.addEventListener("click", letClickedGo);
+    return () => window.removeEventListener("click", letClickedGo);
+  }, []);
 
   const chainage = parseChainage(typed);
   const close = () => {

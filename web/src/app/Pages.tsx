@@ -2,11 +2,11 @@
 import { Button, Spin } from "antd";
 import { Suspense } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useMe } from "../api/hooks";
 import { Frame } from "./Frame";
 import { Projects } from "./Projects";
-import { SignIn } from "./SignIn";
+import { ResetPassword, SignIn } from "./SignIn";
 import { stops } from "./stops";
 
 const waiting = (
@@ -47,6 +47,8 @@ function Away() {
 
 export function Pages() {
   const me = useMe();
+  const { pathname } = useLocation();
+  if (pathname === "/reset") return <ResetPassword />;
   if (me.isPending) return waiting;
   if (me.isError && !me.data) return <Away />;
   if (!me.data.name) return <SignIn demoNames={me.data.demo_names} />;

@@ -1,24 +1,14 @@
 /** What the visible stepping controls share with the keys. */
-import { useSyncExternalStore } from "react";
+import { createStore } from "../common/store";
 
-const listeners = new Set<() => void>();
-let playing = false;
+const playing = createStore(false);
 
 export const stepping = {
   play: () => {},
   goToDialog: () => {},
-  setPlaying(now: boolean) {
-    playing = now;
-    listeners.forEach((tell) => tell());
-  },
+  setPlaying: playing.set,
 };
 
 export function usePlaying(): boolean {
-  return useSyncExternalStore(
-    (tell) => {
-      listeners.add(tell);
-      return () => listeners.delete(tell);
-    },
-    () => playing,
-  );
+  return playing.use((now) => now);
 }

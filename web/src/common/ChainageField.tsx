@@ -1,7 +1,8 @@
 /** A chainage typed as 1234.5 or 1+234.5. */
 import { Input, Tooltip } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { chainageText, parseChainage } from "../app/chainage";
+import { backToWork } from "./focus";
 
 interface Props {
   label: string;
@@ -13,8 +14,10 @@ interface Props {
 
 export function ChainageField({ label, value, onChange, disabled, width }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
+  const dropped = useRef(false);
   const parsed = typed === null ? value : parseChainage(typed);
   const commit = () => {
+    if (dropped.current) return void (dropped.current = false);
     if (typed !== null && parsed !== null && parsed !== value) onChange(parsed);
     if (parsed !== null) setTyped(null);
   };
@@ -30,9 +33,14 @@ export function ChainageField({ label, value, onChange, disabled, width }: Props
         value={typed ?? chainageText(value)}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={commit}
-        onPressEnter={commit}
+        onPressEnter={(e) => {
+          if (parsed !== null) backToWork(e.currentTarget); // leaving takes it over
+        }}
         onKeyDown={(e) => {
-          if (e.key === "Escape") setTyped(null);
+          if (e.key !== "Escape") return;
+          setTyped(null);
+          dropped.current = true;
+          backToWork(e.currentTarget);
         }}
       />
     </Tooltip>

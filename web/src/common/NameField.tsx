@@ -1,6 +1,7 @@
 /** A name typed in place; taken over when it is a name. */
 import { Input } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
+import { backToWork } from "./focus";
 
 interface Props {
   label: string;
@@ -14,10 +15,12 @@ interface Props {
 
 export function NameField({ label, value, onChange, disabled, width, taken }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
+  const dropped = useRef(false);
   const name = typed?.trim() ?? value;
   const wrong = typed !== null && (name === "" || (name !== value && (taken?.includes(name) ?? false)));
   const commit = () => {
-    if (typed !== null && !wrong && name !== value) onChange(name);
+    if (!dropped.current && typed !== null && !wrong && name !== value) onChange(name);
+    dropped.current = false;
     setTyped(null);
   };
   return (
@@ -32,7 +35,12 @@ export function NameField({ label, value, onChange, disabled, width, taken }: Pr
       value={typed ?? value}
       onChange={(e) => setTyped(e.target.value)}
       onBlur={commit}
-      onPressEnter={commit}
+      onPressEnter={(e) => backToWork(e.currentTarget)}
+      onKeyDown={(e) => {
+        if (e.key !== "Escape") return;
+        dropped.current = true;
+        backToWork(e.currentTarget);
+      }}
     />
   );
 }

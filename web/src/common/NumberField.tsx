@@ -1,6 +1,8 @@
 /** A number with its unit. What is typed stays in the field until it can be read, with what is wrong beside it. */
 import { Input, Tooltip } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
+import { useTyping } from "../api/pulse";
+import { backToWork } from "./focus";
 
 export type Unit = "m" | "mm" | "%" | "1 in" | "t/m³" | "°" | "m right +" | "km/h" | "per t" | "m/%" | "";
 
@@ -71,6 +73,9 @@ interface Props {
 
 export function NumberField({ label, value, unit, onChange, disabled, least, most, width }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
+  /** Escape leaves the field with its old value: what was typed is not taken over on the way out. */
+  const dropped = useRef(false);
+  const other = useTyping(label);
   const read: Read = typed === null ? { value, wrong: null } : readNumber(typed, unit);
   const parsed = read.value;
   const [low, high, what] = SENSE[unit] ?? [-Infinity, Infinity, ""];
@@ -85,6 +90,7 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
             ? `No ${what.replace(/^a /, "")}: between ${low} and ${high} ${unit}`
             : null;
   const commit = () => {
+    if (dropped.current) return void (dropped.current = false);
     if (typed !== null && wrong === null && parsed !== null && parsed !== value) onChange(parsed);
     if (wrong === null) setTyped(null);
   };
@@ -92,7 +98,8 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
     <Tooltip open={typed !== null && wrong !== null} title={wrong} color="var(--fault)">
       <Input
         size="small"
-        className="number"
+        className={other ? "number theirs" : "number"}
+        title={other ? `${other} is typing here` : undefined}
         style={width ? { width } : undefined}
         aria-label={label}
         value={typed ?? String(Number(value.toFixed(6)))}
@@ -104,10 +111,13 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
         onBlur={commit}
         onPressEnter={(e) => {
           e.preventDefault(); // else the key goes on to a button that a question about the number puts in front, and presses it
-          commit();
+          if (wrong === null) backToWork(e.currentTarget); // leaving takes it over
         }}
         onKeyDown={(e) => {
-          if (e.key === "Escape") setTyped(null);
+          if (e.key !== "Escape") return;
+          setTyped(null);
+          dropped.current = true;
+          backToWork(e.currentTarget);
         }}
       />
     </Tooltip>

@@ -26,11 +26,31 @@ function useMend() {
   };
 }
 
+/** One problem: a click leads to its place; what mends it in one step stands below. */
+export function ProblemRow({ p, go }: { p: Schemas["ProblemOut"]; go: (p: Schemas["ProblemOut"]) => void }) {
+  const mayEdit = useMayEdit();
+  const mend = useMend();
+  return (
+    <div>
+      <button type="button" className={`problem ${p.severity}`} onClick={() => go(p)}>
+        <span className="mono">{chainageText(p.chainage_from, 1)}</span>
+        <span>
+          {p.message}
+          {p.chainage_to > p.chainage_from + 0.01 && <span className="quiet"> · to {chainageText(p.chainage_to, 1)}</span>}
+        </span>
+      </button>
+      {p.mend && mayEdit && (
+        <Button size="small" style={{ margin: "2px 0 6px 8px" }} onClick={() => mend(p)}>
+          {MENDS[p.mend]}
+        </Button>
+      )}
+    </div>
+  );
+}
+
 export function Problems({ problems }: { problems: Schemas["ProblemOut"][] }) {
   const place = usePlace();
   const [all, setAll] = useState(false);
-  const mayEdit = useMayEdit();
-  const mend = useMend();
   const shown = all ? problems : problems.slice(0, FEW);
   return (
     <section className="card" aria-label="Problems">
@@ -48,20 +68,7 @@ export function Problems({ problems }: { problems: Schemas["ProblemOut"][] }) {
         )}
       </h3>
       {shown.map((p, i) => (
-        <div key={i}>
-          <button type="button" className={`problem ${p.severity}`} onClick={() => place.goToChainage(p.chainage_from)}>
-            <span className="mono">{chainageText(p.chainage_from, 1)}</span>
-            <span>
-              {p.message}
-              {p.chainage_to > p.chainage_from + 0.01 && <span className="quiet"> · to {chainageText(p.chainage_to, 1)}</span>}
-            </span>
-          </button>
-          {p.mend && mayEdit && (
-            <Button size="small" style={{ margin: "2px 0 6px 8px" }} onClick={() => mend(p)}>
-              {MENDS[p.mend]}
-            </Button>
-          )}
-        </div>
+        <ProblemRow key={i} p={p} go={() => place.goToChainage(p.chainage_from)} />
       ))}
     </section>
   );

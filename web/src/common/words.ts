@@ -2,6 +2,7 @@
  * Choices of a document's field as the schema has them: a table with the words for every value, in the order they are offered.
  * A value that the schema gets and the table lacks fails the type check.
  */
+import { DEFAULTS } from "../api/defaults";
 import type { SpecOf } from "../api/hooks";
 
 export function choicesOf<K extends string>(words: Record<K, string>): { value: K; label: string }[] {
@@ -24,9 +25,9 @@ export const GOVERNS: Record<Overlay["governs"]["kind"], string> = {
 export function freshRule(kind: Overlay["governs"]["kind"], profile: string): Overlay["governs"] {
   switch (kind) {
     case "profile":
-      return { kind, profile, about: "hinge", normal_pct: -2.5 };
+      return { ...DEFAULTS.ProfileGoverns, profile };
     case "kerb_to_kerb":
-      return { kind, side: "left", plus: 0 };
+      return DEFAULTS.KerbToKerb;
     default:
       return { kind };
   }
@@ -36,5 +37,5 @@ export function freshRule(kind: Overlay["governs"]["kind"], profile: string): Ov
 export const FALLS: Record<Overlay["left_crossfall"]["by"], string> = { given: "Given", measured: "Measured", table: "Adopted" };
 
 export function freshFall(by: Overlay["left_crossfall"]["by"]): Overlay["left_crossfall"] {
-  return by === "given" ? { by, pct: -2.5 } : { by };
+  return by === "given" ? DEFAULTS.GivenCrossfall : { by };
 }

@@ -51,5 +51,7 @@ export function LiveSection({ instead, bands }: { instead?: SectionView; bands?:
   const { data } = useSection(place.index);
   const materials = useDocumentsOf("material");
   const section = instead ?? data;
-  return <SectionDrawing section={section} materials={materials} about={section && aboutSection(section)} controls={<StepControls />} bands={bands} />;
+  return (
+    <SectionDrawing section={section} materials={materials} about={section && aboutSection(section)} look="section" controls={<StepControls />} bands={bands} />
+  );
 }

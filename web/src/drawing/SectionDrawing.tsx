@@ -8,8 +8,11 @@ import { chainageText } from "../app/chainage";
 import { bandColours, colour } from "../app/theme";
 import { MaterialPatterns, patternId } from "./patterns";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
+import { EXAGGERATIONS, firstHigh, heldOf, holds, keepLook, lookOf, stillFitted, useLook, zoomOf } from "./view";
 
-const EXAGGERATIONS = [1, 2, 5, 10];
+/** Lines of other surfaces, in turn. */
+const OTHER_TONES = [colour.sound, colour.caution, colour.saddle700];
+const OTHER_DASHES = ["10 4", "4 4", "12 3 2 3"];
 
 /** From offset and level to the screen, and from the pointer back. */
 export interface DrawingScale {
@@ -28,12 +31,22 @@ interface Props {
   title?: ReactNode;
   /** Drawn over the section in place of its own labels; what carries data-grab is not panned by. */
   overlay?: (scale: DrawingScale) => ReactNode;
+  /** One of many: without the controls in its head. */
+  plain?: boolean;
   /** What is fitted into the box stays as it is until this changes. */
   fitTo?: unknown;
+  /** Keeps exaggeration, zoom and scale under this name, and the hinge still from section to section. */
+  look?: string;
   /** Exaggeration to begin with. */
   beginHigh?: number;
   /** Offsets to fit into the box, in place of the design. */
   within?: [number, number];
+  /** What crosses the section, drawn as flags. */
+  flags?: { name: string; offset: number; level: number | null }[];
+  /** The finished surface in runs, where something between is not known; in place of the section's own. */
+  designs?: Vertex[][];
+  /** Other surfaces by name, each in a line of its own. */
+  others?: Record<string, Vertex[][]>;
   /** The overlay coloured by its bands of depth, over the courses. */
   bands?: boolean;
   onPick?: (layer: SectionView["layers"][number]) => void;
@@ -41,12 +54,36 @@ interface Props {
   onPlace?: (at: Vertex) => void;
 }
 
-export function SectionDrawing({ section, materials, about, controls, title, overlay, fitTo, beginHigh = 1, within, bands, onPick, onPlace }: Props) {
+/** One of many that is lower than this shows no labels, px. */
+const LABELLED = 250;
+/** Before the box is known. */
+const UNMEASURED = { width: 800, height: 300 };
+
+export function SectionDrawing({
+  section,
+  materials,
+  about,
+  controls,
+  title,
+  overlay,
+  plain,
+  fitTo,
+  look,
+  beginHigh = 1,
+  within,
+  flags,
+  designs = section && [section.design],
+  others,
+  bands,
+  onPick,
+  onPlace,
+}: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown>>(undefined);
-  const [size, setSize] = useState({ width: 800, height: 300 });
-  const [view, setView] = useState<ZoomTransform>(zoomIdentity);
-  const [high, setHigh] = useState(beginHigh);
+  const [size, setSize] = useState(UNMEASURED);
+  const kept = useLook(look);
+  const [view, setView] = useState<ZoomTransform>(() => zoomOf(kept));
+  const [ownHigh, setOwnHigh] = useState(beginHigh);
   const [pointer, setPointer] = useState<Vertex | null>(null);
   const [measuring, setMeasuring] = useState(false);
   const [marks, setMarks] = useState<Vertex[]>([]);
@@ -56,7 +93,24 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
   const stale = fitTo !== undefined && (held.to !== fitTo || (!held.section && section !== undefined));
   if (stale) setHeld(now);
   const fit = fitTo === undefined || stale ? now : held;
-  const base = useMemo(() => fitted(fit.section, size, high, fit.within), [fit, size, high]);
+  const high = look ? kept.high || firstHigh(section, size) : ownHigh;
+  const base = useMemo(() => (look ? stillFitted(fit.section, size, high, kept) : fitted(fit.section, size, high, fit.within)), [look, fit, size, high, kept]);
+  // The first section that is fitted into such a box gives the scale of those after it, and of those beside it.
+  const unheld = look !== undefined && size !== UNMEASURED && section !== undefined && !holds(kept, size);
+  useEffect(() => {
+    if (!unheld || holds(lookOf(look), size)) return;
+    const held = heldOf(section, base, size);
+    if (held.scale !== null) keepLook(look, held);
+  }, [unheld, look, section, base, size]);
+  const nextHigh = () => {
+    const next = EXAGGERATIONS[(EXAGGERATIONS.indexOf(high) + 1) % EXAGGERATIONS.length]!;
+    if (look) keepLook(look, { high: next, scale: null });
+    else setOwnHigh(next);
+  };
+  const onX = useRef(nextHigh);
+  useEffect(() => {
+    onX.current = nextHigh;
+  });
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
   const line = (points: Vertex[]) => points.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ");
@@ -69,27 +123,35 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
     const z = zoom<SVGSVGElement, unknown>()
       .scaleExtent([0.2, 400])
       .filter((e: MouseEvent) => !e.button && !(e.target as Element).closest("[data-grab]"))
-      .on("zoom", (e: D3ZoomEvent<SVGSVGElement, unknown>) => setView(e.transform));
+      .on("zoom", (e: D3ZoomEvent<SVGSVGElement, unknown>) => {
+        setView(e.transform);
+        keepLook(look, { zoom: { k: e.transform.k, x: e.transform.x, y: e.transform.y } });
+      });
     behaviour.current = z;
     const drawn = select(node);
     drawn.call(z).on("dblclick.zoom", null);
+    if (look) z.transform(drawn, zoomOf(lookOf(look)));
     drawn.on("dblclick", () => z.transform(drawn, zoomIdentity));
     return () => {
       watch.disconnect();
       drawn.on(".zoom", null).on("dblclick", null);
     };
-  }, []);
+  }, [look]);
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if ((e.target as HTMLElement).closest("input, textarea, [role=combobox], .ant-modal") || e.ctrlKey || e.metaKey) return;
-      if (e.key === "x" || e.key === "X") setHigh((h) => EXAGGERATIONS[(EXAGGERATIONS.indexOf(h) + 1) % EXAGGERATIONS.length]!);
+      if (e.key === "x" || e.key === "X") onX.current();
       if (e.key === "m" || e.key === "M") setMeasuring((m) => !m);
-      if (e.key === "Escape") setMarks([]);
+      if (e.key === "Escape" && measuring) {
+        setMarks([]);
+        setMeasuring(false);
+        e.stopPropagation(); // measuring ends first, the marked range is dropped by the next one
+      }
     };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  }, [measuring]);
 
   const toPoint = (e: React.PointerEvent | React.MouseEvent): Vertex => {
     const box = svg.current!.getBoundingClientRect();
@@ -102,7 +164,7 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
   };
 
   const ticks = useMemo(() => axis((o) => x(o), size.width), [x, size.width]);
-  const labels = section ? labelTiers(section, x, y) : [];
+  const labels = section && !(plain && size.height < LABELLED) ? labelTiers(section, x, y) : [];
   const depth = section?.depth;
   const short = depth && section.least_cover !== null && depth.least < section.least_cover - 1e-6;
   const [a, b] = marks;
@@ -149,19 +211,38 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
             <path d={earthTicks(run, x, y)} strokeWidth={0.8} />
           </g>
         ))}
+        {Object.entries(others ?? {}).map(([name, runs], i) =>
+          runs.map((run, k) => (
+            <polyline
+              key={`${name} ${k}`}
+              points={line(run)}
+              fill="none"
+              stroke={OTHER_TONES[i % OTHER_TONES.length]}
+              strokeWidth={1.4}
+              strokeDasharray={OTHER_DASHES[i % OTHER_DASHES.length]}
+            >
+              <title>{name}</title>
+            </polyline>
+          )),
+        )}
         {section?.milled.map((run, i) => (
           <polyline key={`milled ${i}`} points={line(run)} fill="none" stroke={colour.tin600} strokeWidth={1.4} strokeDasharray="6 3">
             <title>Milled surface</title>
           </polyline>
         ))}
-        {section && section.design.length > 0 && <polyline points={line(section.design)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />}
+        {designs?.map((run, i) => (
+          <polyline key={`design ${i}`} points={line(run)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />
+        ))}
         {section?.floors.map((f) => (
           <polyline key={`${f.side} ${f.name}`} points={line(f.line)} fill="none" stroke={colour.short} strokeWidth={1.4} strokeDasharray="5 2">
             <title>{`Floor ${f.name}, ${f.side}`}</title>
           </polyline>
         ))}
         {section?.structures.map((s, i) => (
-          <StructureMark key={i} s={s} x={x} y={y} />
+          <StructureMark key={i} s={s} x={x} y={y} width={size.width} />
+        ))}
+        {flags?.map((f, i) => (
+          <Flag key={i} flag={f} x={x(f.offset)} foot={y(f.level ?? (section && levelAt(section.existing, f.offset)) ?? base.level)} row={i % 3} />
         ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
         {section && depth && <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />}
@@ -194,43 +275,53 @@ export function SectionDrawing({ section, materials, about, controls, title, ove
         <span className="quiet about">{about}</span>
         <span className="room" />
         {controls}
-        <Tooltip title="Exaggerate heights (X)">
-          <Button size="small" aria-label="Exaggeration" onClick={() => setHigh((h) => EXAGGERATIONS[(EXAGGERATIONS.indexOf(h) + 1) % EXAGGERATIONS.length]!)}>
-            ×{high} high
-          </Button>
-        </Tooltip>
-        <Tooltip title="Measure between two points (M)">
-          <Button
-            size="small"
-            type={measuring ? "primary" : "default"}
-            aria-pressed={measuring}
-            onClick={() => {
-              setMeasuring((m) => !m);
-              setMarks([]);
-            }}
-          >
-            Measure
-          </Button>
-        </Tooltip>
-        <Button
-          size="small"
-          onClick={() => {
-            if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
-          }}
-        >
-          Fit
-        </Button>
+        {!plain && (
+          <>
+            <Tooltip title="Exaggerate heights (X)">
+              <Button size="small" aria-label="Exaggeration" onClick={nextHigh}>
+                ×{high} high
+              </Button>
+            </Tooltip>
+            <Tooltip title="Measure between two points (M)">
+              <Button
+                size="small"
+                type={measuring ? "primary" : "default"}
+                aria-pressed={measuring}
+                onClick={() => {
+                  setMeasuring((m) => !m);
+                  setMarks([]);
+                }}
+              >
+                Measure
+              </Button>
+            </Tooltip>
+            <Button
+              size="small"
+              onClick={() => {
+                if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
+              }}
+            >
+              Fit
+            </Button>
+          </>
+        )}
       </div>
       <div className="readout" aria-live="off">
-        {a && b ? <Measured a={a} b={b} /> : measuring && !a ? "Click two points to measure" : pointer ? <Readout at={pointer} section={section} /> : null}
+        {a && b ? (
+          <Measured a={a} b={b} />
+        ) : measuring && !a ? (
+          "Click two points to measure"
+        ) : pointer ? (
+          <Readout at={pointer} section={section} designs={designs} />
+        ) : null}
       </div>
     </div>
   );
 }
 
-function Readout({ at, section }: { at: Vertex; section: SectionView | undefined }) {
+function Readout({ at, section, designs }: { at: Vertex; section: SectionView | undefined; designs: Vertex[][] | undefined }) {
   const existing = section ? levelAt(section.existing, at[0]) : null;
-  const design = section ? levelAt([section.design], at[0]) : null;
+  const design = designs ? levelAt(designs, at[0]) : null;
   return (
     <>
       {signed(at[0], 3)} m, level {at[1].toFixed(3)}
@@ -297,7 +388,7 @@ function CrossfallText({ section, x, y }: { section: SectionView; x: (o: number)
         ] as const
       ).map(([side, pct, sign]) => {
         const outer = section.points.filter((p) => (p.offset - h) * sign > 1e-9).sort((p, q) => Math.abs(p.offset - h) - Math.abs(q.offset - h))[0];
-        if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 60) return null;
+        if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 120) return null;
         return (
           <text
             key={side}
@@ -341,8 +432,23 @@ function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: number) => n
   return out.join("");
 }
 
+/** What crosses the section: a staff from its level up to its name, above what else is written. */
+function Flag({ flag, x, foot, row }: { flag: { name: string }; x: number; foot: number; row: number }) {
+  const top = 44 + 15 * row;
+  return (
+    <g stroke={colour.saddle700}>
+      <line x1={x} x2={x} y1={foot} y2={top} />
+      <circle cx={x} cy={foot} r={2.4} fill={colour.saddle700} />
+      <text x={x + 3} y={top + 9} style={{ fill: colour.saddle700, stroke: "none" }}>
+        {flag.name}
+      </text>
+    </g>
+  );
+}
+
 /** A pit or pipe as far as its levels are known: what is not known is not drawn, and said. */
-function StructureMark({ s, x, y }: { s: SectionView["structures"][number]; x: (o: number) => number; y: (z: number) => number }) {
+function StructureMark({ s, x, y, width }: { s: SectionView["structures"][number]; x: (o: number) => number; y: (z: number) => number; width: number }) {
+  const anchor = x(s.offset) < 90 ? "start" : x(s.offset) > width - 90 ? "end" : "middle";
   const { top, bottom } = s;
   const words = s.kind === "pit" ? ["Pit", "cover", "invert"] : ["Pipe", "soffit", "invert"];
   const level = (z: number | null) => (z === null ? "not known" : z.toFixed(3));
@@ -355,10 +461,12 @@ function StructureMark({ s, x, y }: { s: SectionView["structures"][number]; x: (
         <path d={`M${x(s.offset - s.across / 2)},${y(low)}h${wide}m${-wide / 2},-4v8`} />
       ) : s.kind === "pit" ? (
         <rect x={x(s.offset - s.across / 2)} width={wide} y={y(top)} height={Math.max(2, y(bottom) - y(top))} />
+      ) : s.outline.length > 2 ? (
+        <polygon points={s.outline.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ")} />
       ) : (
         <ellipse cx={x(s.offset)} cy={y((top + bottom) / 2)} rx={wide / 2} ry={Math.max(2, (y(bottom) - y(top)) / 2)} />
       )}
-      <text x={x(s.offset)} y={y(low) + 14} textAnchor="middle" style={{ fill: colour.short, stroke: colour.white }}>
+      <text x={x(s.offset)} y={y(low) + 14} textAnchor={anchor} style={{ fill: colour.short, stroke: colour.white }}>
         {s.name}
         {bottom === null && " (invert not known)"}
       </text>

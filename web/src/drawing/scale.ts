@@ -3,6 +3,8 @@ import type { SectionView } from "../api/hooks";
 
 export type Vertex = [number, number];
 
+export type Fit = ReturnType<typeof fitted>;
+
 /**
  * Scale in px per m and the place of (offset, level) at (left, middle). Exaggeration is applied to heights.
  * within: the offsets to show, in place of those of the design.

@@ -15,7 +15,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { chainageText } from "../app/chainage";
 import * as draw from "./features";
-import type { GuideDrawn, LineLook, Pickable, Residual } from "./features";
+import type { CutDrawn, GuideDrawn, LineLook, Pickable, Residual } from "./features";
 
 export interface PlanProps {
   lines?: Schemas["LineOut"][];
@@ -27,6 +27,8 @@ export interface PlanProps {
   problems?: { at: number[]; severity: string }[];
   guides?: GuideDrawn[];
   structures?: { name: string; kind: "pit" | "pipe"; points: number[][] }[];
+  /** Section lines that somebody drew. */
+  cuts?: CutDrawn[];
   /** A line that is being drawn or moved, and the points of it that can be dragged. */
   sketch?: number[][];
   handles?: { at: number[]; label: string }[];
@@ -56,6 +58,7 @@ const LAYERS = [
   "sections",
   "guides",
   "structures",
+  "cuts",
   "road",
   "proposal",
   "residuals",
@@ -131,7 +134,8 @@ export function Plan(props: PlanProps) {
     return () => made.setTarget(undefined);
   }, []);
 
-  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, sketch, handles, proposal, residuals } = props;
+  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, cuts, sketch, handles, proposal, residuals } =
+    props;
   const look = props.look ?? NO_LOOK;
   const chosenLine = props.chosenLine ?? null;
   useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
@@ -143,6 +147,7 @@ export function Plan(props: PlanProps) {
   useFill(map, "problems", problems, draw.problemDots);
   useFill(map, "guides", guides, draw.guideLines);
   useFill(map, "structures", structures, draw.structureMarks);
+  useFill(map, "cuts", cuts, draw.cutLines);
   useFill(map, "sketch", sketch, draw.sketchLine);
   useFill(map, "proposal", proposal, draw.proposalLine);
   useFill(map, "residuals", residuals, draw.residualTicks);

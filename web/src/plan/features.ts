@@ -10,7 +10,7 @@ import { bandColours, colour } from "../app/theme";
 /** Something that can be picked: what it is called, and what it is. */
 export interface Pickable {
   label: string;
-  kind: "survey line" | "guide" | "structure";
+  kind: "survey line" | "guide" | "structure" | "section line";
   id: string;
 }
 
@@ -137,6 +137,23 @@ export function sectionLines(r: Schemas["PlanOut"]): Feature[] {
   );
   feature.setStyle(stroke(colour.tin400, 0.6));
   return [feature];
+}
+
+/** A section line that somebody drew. id: what it is chosen by. */
+export interface CutDrawn {
+  id: string;
+  name: string;
+  path: number[][];
+  chosen: boolean;
+}
+
+export function cutLines(cuts: CutDrawn[]): Feature[] {
+  return cuts.map((cut) => {
+    const line = new Feature(new LineString(cut.path));
+    line.set("pick", { label: cut.name, kind: "section line", id: cut.id } satisfies Pickable);
+    line.setStyle(cut.chosen ? [stroke(colour.saddle100, 7), stroke(colour.saddle500, 2.2)] : stroke(colour.tin800, 1, [10, 3, 2, 3]));
+    return line;
+  });
 }
 
 export function problemDots(all: { at: number[]; severity: string }[]): Feature[] {

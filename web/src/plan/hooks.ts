@@ -1,27 +1,29 @@
 /** What the plan draws, asked for from the server. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, dataOf } from "../api/client";
-import { useModel, useProjectId, useSummary } from "../api/hooks";
+import { useDocument, useModel, useProjectId, useSummary } from "../api/hooks";
 import { useWork } from "../api/jobs";
 
 export function useSurvey() {
   const id = useProjectId();
-  const missing = useSummary().data?.missing.includes("survey") ?? true;
+  const inUse = useDocument("survey")?.spec.survey;
   return useQuery({
-    queryKey: ["project", id, "survey"],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey", { params: { path: { project_id: id } } })),
-    enabled: !missing,
+    queryKey: ["project", id, "survey", inUse],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey", { params: { path: { project_id: id }, query: { of: inUse } } })),
+    enabled: inUse != null,
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
 }
 
 export function useSurveyLines() {
   const id = useProjectId();
-  const missing = useSummary().data?.missing.includes("survey") ?? true;
+  const inUse = useDocument("survey")?.spec.survey;
   return useQuery({
-    queryKey: ["project", id, "survey", "lines"],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id } } })),
-    enabled: !missing,
+    queryKey: ["project", id, "survey", inUse, "lines"],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id }, query: { of: inUse } } })),
+    enabled: inUse != null,
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
 }

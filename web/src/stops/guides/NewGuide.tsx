@@ -1,4 +1,5 @@
 /** Ways to begin a guide: ready-made ones from a few figures, a survey line, a curve widening, a drawn line. */
+import { DEFAULTS } from "../../api/defaults";
 import { PlusOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Modal, Select } from "antd";
 import { useState } from "react";
@@ -35,8 +36,8 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
       F("to_chainage", "to", "chainage", b),
       F("base_offset", "Edge at offset", "m", 3.25),
       F("extra", "Wider by", "m", 0.75),
-      F("taper_in", "Taper in", "m", 20),
-      F("taper_out", "Taper out", "m", 20),
+      F("taper_in", "Taper in", "m", DEFAULTS.Widening.taper_in),
+      F("taper_out", "Taper out", "m", DEFAULTS.Widening.taper_out),
     ],
   },
   lay_by: {
@@ -44,10 +45,10 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
     fields: (a) => [
       F("from_chainage", "Starts at", "chainage", a),
       F("base_offset", "Edge at offset", "m", 3.25),
-      F("extra", "Depth", "m", 3),
-      F("taper_in", "Taper in", "m", 20),
-      F("parallel", "Parallel part", "m", 30),
-      F("taper_out", "Taper out", "m", 20),
+      F("extra", "Depth", "m", DEFAULTS.LayBy.extra),
+      F("taper_in", "Taper in", "m", DEFAULTS.Widening.taper_in),
+      F("parallel", "Parallel part", "m", DEFAULTS.LayBy.parallel),
+      F("taper_out", "Taper out", "m", DEFAULTS.Widening.taper_out),
     ],
   },
   bus_bay: {
@@ -55,10 +56,10 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
     fields: (a) => [
       F("from_chainage", "Starts at", "chainage", a),
       F("base_offset", "Edge at offset", "m", 3.25),
-      F("extra", "Depth", "m", 3),
-      F("entry_one_in", "Entry taper", "1 in", 5),
-      F("stop", "Stopping length", "m", 15),
-      F("exit_one_in", "Exit taper", "1 in", 3),
+      F("extra", "Depth", "m", DEFAULTS.BusBay.extra),
+      F("entry_one_in", "Entry taper", "1 in", DEFAULTS.BusBay.entry_one_in),
+      F("stop", "Stopping length", "m", DEFAULTS.BusBay.stop),
+      F("exit_one_in", "Exit taper", "1 in", DEFAULTS.BusBay.exit_one_in),
     ],
   },
   auxiliary_lane: {
@@ -67,8 +68,8 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
       F("from_chainage", "Taper starts at", "chainage", a),
       F("to_chainage", "Lane ends at", "chainage", b),
       F("base_offset", "Edge at offset", "m", 3.25),
-      F("extra", "Lane width", "m", 3.5),
-      F("taper_one_in", "Opening taper", "1 in", 15),
+      F("extra", "Lane width", "m", DEFAULTS.AuxiliaryLane.extra),
+      F("taper_one_in", "Opening taper", "1 in", DEFAULTS.AuxiliaryLane.taper_one_in),
     ],
   },
   parallel: {
@@ -116,15 +117,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
         name: "Edge widened on curves",
         use: "edge",
         side: "right",
-        source: {
-          by: "curves",
-          base_offset: 3.25,
-          rule: { standard: "vehicle", design_speed_kmh: 60, vehicle: "WB15", lanes: 2, lane_width: 3.5 },
-          share_inside: 1,
-          share_outside: 0,
-          run: 30,
-          before: 0.67,
-        },
+        source: { ...DEFAULTS.CurveWidening, base_offset: 3.25 },
       }),
   };
   const choose = (key: string) => {

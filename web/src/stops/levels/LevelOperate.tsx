@@ -1,4 +1,5 @@
 /** Operations on the adopted levels of a range. */
+import { DEFAULTS } from "../../api/defaults";
 import { Button } from "antd";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
@@ -29,16 +30,16 @@ function operations(limit: number, profiles: { value: string; label: string }[])
         }
       : null,
     straight: { label: "straight between the ends", fresh: { kind: "straight" }, fields: [] },
-    mean: { label: "running mean", fresh: { kind: "mean", length: 30 }, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
+    mean: { label: "running mean", fresh: DEFAULTS.MeanLevel, fields: [{ name: "length", label: "Over", unit: "m", least: 1 }] },
     ease: {
       label: "ease the changes of grade",
-      fresh: { kind: "ease", change_pct: limit, keep_cover: true },
+      fresh: { ...DEFAULTS.Ease, change_pct: limit },
       fields: [
         { name: "change_pct", label: "At most", unit: "%", least: 0.01 },
         { name: "keep_cover", label: "Keep the cover", toggle: true },
       ],
     },
-    raise: { label: "raise or lower", fresh: { kind: "raise", by_mm: 10 }, fields: [{ name: "by_mm", label: "By", unit: "mm" }] },
+    raise: { label: "raise or lower", fresh: DEFAULTS.Raise, fields: [{ name: "by_mm", label: "By", unit: "mm" }] },
     cover: { label: "raise to the cover", fresh: { kind: "cover" }, fields: [] },
   };
 }

@@ -1,6 +1,7 @@
 /** Depth in plan, the live section, and the treatment at the current chainage. */
 import { Button } from "antd";
 import { useState } from "react";
+import { useDraft } from "../../api/save";
 import { useDocument, useMayEdit, useProjectId, useSection, useSummary } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
@@ -77,7 +78,8 @@ function TreatmentInspector() {
   const { data: section } = useSection(place.index);
   const mayEdit = useMayEdit();
   const setTreatment = useSetTreatment();
-  const ranges = plan?.spec.ranges ?? [];
+  const { spec, change } = useDraft("treatments", "main", plan, 0);
+  const ranges = spec?.ranges ?? [];
   const before = summary.side[place.index] === -1 || place.chainage >= summary.end - 1e-3;
   const number = ranges.findIndex((r) =>
     before
@@ -115,7 +117,7 @@ function TreatmentInspector() {
         work={range.work}
         range={{ from: range.from_chainage, to: range.to_chainage }}
         disabled={!mayEdit}
-        onChange={(work) => setTreatment.mutate({ from: range.from_chainage, to: range.to_chainage, work })}
+        onChange={(work) => change({ ranges: ranges.map((r, i) => (i === number ? { ...r, work } : r)) })}
       />
       {range.work.kind === "overlay" && (
         <div className="card">

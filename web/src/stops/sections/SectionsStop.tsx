@@ -1,6 +1,6 @@
 /** Sections one by one, with their figures; where sections stand. */
-import { Button, Checkbox, Input } from "antd";
-import { useState } from "react";
+import { Button, Checkbox, Input, Segmented } from "antd";
+import { type ReactNode, useState } from "react";
 import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { chainageText, parseChainage } from "../../app/chainage";
@@ -11,16 +11,44 @@ import { NumberField } from "../../common/NumberField";
 import { Problems } from "../../common/Problems";
 import { LiveSection } from "../../drawing/LiveSection";
 import { signed } from "../../drawing/SectionDrawing";
+import { LinesPage } from "./LinesPage";
+import { chosenOf } from "./lines";
+import { WallPage } from "./WallPage";
+
+const PAGES = [
+  { value: "design", label: "Design sections" },
+  { value: "wall", label: "Many at a time" },
+  { value: "lines", label: "Section lines" },
+] as const;
+type Page = (typeof PAGES)[number]["value"];
 
 export default function SectionsStop() {
   const summary = useSummary().data;
   const place = usePlace();
-  const { data: section } = useSection(place.index);
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
+  const page: Page = chosenOf(place.selection) ? "lines" : place.selection === "wall" ? "wall" : "design";
+  const pages = (
+    <Segmented<Page>
+      size="small"
+      options={[...PAGES]}
+      value={page}
+      onChange={(next) => place.select(next === "lines" ? "lines::0" : next === "wall" ? "wall" : null)}
+    />
+  );
+  if (page === "lines") return <LinesPage pages={pages} />;
+  return page === "wall" ? <WallPage pages={pages} /> : <DesignSections pages={pages} />;
+}
+
+/** The sections that the design and its quantities stand on. */
+function DesignSections({ pages }: { pages: ReactNode }) {
+  const summary = useSummary().data!;
+  const place = usePlace();
+  const { data: section } = useSection(place.index);
   const here = summary.problems.filter((p) => p.chainage_from <= place.chainage + 1e-3 && p.chainage_to >= place.chainage - 1e-3);
   return (
     <>
       <div className="stage">
+        <div className="toolbar">{pages}</div>
         <div className="fill">
           <LiveSection />
         </div>

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Input, Modal, Progress, Select, Steps, Upload } from "antd";
 import { useState } from "react";
 import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
+import { letRunOn } from "../../api/background";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { freshKey, useSave } from "../../api/save";
@@ -52,6 +53,11 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     failed: setError,
   });
   const job = importing.running ? importing : checking;
+  /** An import that is under way goes on without its dialog, and the header says when it is done. */
+  const leave = () => {
+    if (importing.id) letRunOn({ id: importing.id, words: `Import of ${file?.name ?? "a survey"}` });
+    onClose();
+  };
   const start = async (kind: "check" | "import", upload: Uploaded, columns: Mapping | null) => {
     setError(null);
     const { rules, longest, surfaces, alignments, mode } = taking;
@@ -123,7 +129,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       open
       title="Import a survey"
       width={880}
-      onCancel={onClose}
+      onCancel={leave}
       footer={[
         job.running && (
           <Button key="cancel" onClick={job.stop}>

@@ -10,6 +10,7 @@ import { type Box, nearestRow, useInView, useRoadPlan, useSurvey, useSurveyLines
 import { useLook } from "../../plan/look";
 import { useStructureMarks } from "../../plan/structures";
 import { CodePanel } from "./CodePanel";
+import { ImportsPanel } from "./ImportsPanel";
 import { ImportSurvey } from "./ImportSurvey";
 import { StructurePanel } from "./StructurePanel";
 import { SurfacePanel } from "./SurfacePanel";
@@ -132,6 +133,7 @@ export default function SurveyStop() {
               )}
               <SaveAs />
             </div>
+            <ImportsPanel showPlace={showPlace} />
             <p className="quiet">Click a line in plan to see what it is. Where several lie on top of each other you are asked which.</p>
           </>
         )}

@@ -6,9 +6,13 @@ import { useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useDocuments, useMayEdit, useProject, useProjectId } from "../../api/hooks";
 import { BringDialog } from "./BringDialog";
+import { VersionsDialog } from "./VersionsDialog";
 import { bundleText, type Entry, KIND_WORDS, type LibraryKind, type Target, useLibrary, useLibraryChange } from "./library";
 
 const KINDS: LibraryKind[] = ["template", "make_up", "kerb", "material"];
+
+/** What is known of an item of a project: nobody put it into the library. */
+const PLAIN = { by: "", mine: false, version: 0, taken_out: false, favourite: false, needs: [] };
 
 export function LibraryPage() {
   const project = useProject().data;
@@ -22,6 +26,7 @@ export function LibraryPage() {
   const [from, setFrom] = useState<"library" | number>("library");
   const [search, setSearch] = useState("");
   const [bring, setBring] = useState<{ target: Target; text: string; title: string } | null>(null);
+  const [versions, setVersions] = useState<Entry | null>(null);
   const like = useLibraryChange(async (e: Entry) =>
     api.PUT("/api/library/favourites/{kind}/{key}", { params: { path: { kind: e.kind, key: e.key } }, body: { on: !e.favourite } }),
   );
@@ -33,21 +38,19 @@ export function LibraryPage() {
   }).data;
   const own = documents.filter((d): d is typeof d & { kind: LibraryKind; spec: { name: string } } => KINDS.includes(d.kind as LibraryKind));
   const listed: Entry[] =
-    from === "library"
-      ? entries
-      : (from === id ? own : (theirs ?? [])).map((d) => ({ kind: d.kind, key: d.key, name: d.spec.name, by: "", mine: false, favourite: false, needs: [] }));
+    from === "library" ? entries : (from === id ? own : (theirs ?? [])).map((d) => ({ kind: d.kind, key: d.key, name: d.spec.name, ...PLAIN }));
   const found = listed.filter((e) => e.name.toLowerCase().includes(search.trim().toLowerCase())).sort((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
   const itemOf = (e: Entry) => `${e.kind}:${e.key}`;
-  const items = [...chosen].filter((c) => listed.some((e) => itemOf(e) === c));
+  const items = [...chosen].filter((c) => listed.some((e) => itemOf(e) === c && !e.taken_out));
   const toggle = (item: string) =>
     setChosen((old) => {
       const next = new Set(old);
       if (!next.delete(item)) next.add(item);
       return next;
     });
-  const begin = async (target: Target, source: "library" | number, title: string) => {
+  const begin = async (target: Target, source: "library" | number, title: string, what = items) => {
     try {
-      setBring({ target, text: await bundleText(source, items), title });
+      setBring({ target, text: await bundleText(source, what), title });
     } catch (e) {
       message.error(lineOf(e));
     }
@@ -132,6 +135,7 @@ export function LibraryPage() {
               <th>What</th>
               <th>Comes with</th>
               <th>Put in by</th>
+              <th>Version</th>
               <th aria-label="Actions" />
             </tr>
           </thead>
@@ -139,13 +143,23 @@ export function LibraryPage() {
             {found.map((e) => (
               <tr key={itemOf(e)} className={chosen.has(itemOf(e)) ? "now" : undefined}>
                 <td>
-                  <Checkbox aria-label={`Choose ${e.name}`} checked={chosen.has(itemOf(e))} onChange={() => toggle(itemOf(e))} />
+                  <Checkbox aria-label={`Choose ${e.name}`} disabled={e.taken_out} checked={chosen.has(itemOf(e))} onChange={() => toggle(itemOf(e))} />
                 </td>
-                <td>{e.name}</td>
+                <td className={e.taken_out ? "quiet" : undefined}>
+                  {e.name}
+                  {e.taken_out && ", taken out"}
+                </td>
                 <td className="quiet">{KIND_WORDS[e.kind][0]}</td>
                 <td className="quiet">{e.needs.join("\u2002·\u2002")}</td>
                 <td className="quiet" style={{ whiteSpace: "nowrap" }}>
                   {from === "library" ? e.by || "starting library" : ""}
+                </td>
+                <td>
+                  {e.version > 0 && (
+                    <Button type="link" size="small" aria-label={`Versions of ${e.name}`} onClick={() => setVersions(e)}>
+                      {e.version}
+                    </Button>
+                  )}
                 </td>
                 <td style={{ whiteSpace: "nowrap" }}>
                   {from === "library" && (
@@ -158,7 +172,7 @@ export function LibraryPage() {
                       onClick={() => like.mutate(e)}
                     />
                   )}
-                  {from === "library" && e.mine && (
+                  {from === "library" && e.mine && !e.taken_out && (
                     <Button
                       type="text"
                       size="small"
@@ -173,6 +187,7 @@ export function LibraryPage() {
           </tbody>
         </table>
       </div>
+      {versions && <VersionsDialog entry={versions} close={() => setVersions(null)} bring={(item, title) => void begin("project", "library", title, [item])} />}
       {bring && <BringDialog {...bring} close={() => setBring(null)} />}
     </div>
   );

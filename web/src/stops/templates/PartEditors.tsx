@@ -1,4 +1,5 @@
 /** Make-ups and materials as forms. */
+import { DEFAULTS } from "../../api/defaults";
 import { ArrowDownOutlined, ArrowUpOutlined, DeleteOutlined, DisconnectOutlined, LinkOutlined } from "@ant-design/icons";
 import { Button, ColorPicker, Segmented, Select } from "antd";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
@@ -27,7 +28,7 @@ const ENDS = choicesOf<End["kind"]>({
 function freshEnd(kind: End["kind"]): End {
   if (kind === "carry") return { kind, distance: 0.2 };
   if (kind === "under_kerb") return { kind, behind: 0.15 };
-  if (kind === "batter") return { kind, one_in: 1 };
+  if (kind === "batter") return DEFAULTS.Batter;
   return { kind };
 }
 

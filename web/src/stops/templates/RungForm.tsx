@@ -1,4 +1,5 @@
 /** A rung of the slope ladder: when it is taken, and its chain of links. A new kind of link is one entry of LINKS. */
+import { DEFAULTS } from "../../api/defaults";
 import { ArrowDownOutlined, ArrowUpOutlined, DeleteOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Segmented, Select, Switch } from "antd";
 import { ChainageField } from "../../common/ChainageField";
@@ -23,7 +24,7 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "width", label: "Width", unit: "m", least: 0.01 },
       { name: "fall_pct", label: "Fall", unit: "%" },
     ],
-    fresh: { kind: "run", width: 1, fall_pct: -4 },
+    fresh: { ...DEFAULTS.Run, width: 1 },
   },
   step: {
     label: "step",
@@ -32,7 +33,7 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "width", label: "Width", unit: "m", least: 0 },
       { name: "rise", label: "Rise", unit: "m" },
     ],
-    fresh: { kind: "step", width: 0.5, rise: -0.5 },
+    fresh: { ...DEFAULTS.Step, width: 0.5, rise: -0.5 },
   },
   v_drain: {
     label: "V drain",
@@ -42,7 +43,7 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "inner_one_in", label: "Inner side", unit: "1 in", least: 0.01 },
       { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 },
     ],
-    fresh: { kind: "v_drain", depth: 0.5, inner_one_in: 3, outer_one_in: 2 },
+    fresh: DEFAULTS.VDrain,
   },
   flat_drain: {
     label: "flat drain",
@@ -53,7 +54,7 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "bottom", label: "Bottom", unit: "m", least: 0.01 },
       { name: "outer_one_in", label: "Outer side", unit: "1 in", least: 0.01 },
     ],
-    fresh: { kind: "flat_drain", depth: 0.5, inner_one_in: 3, bottom: 0.5, outer_one_in: 2 },
+    fresh: DEFAULTS.FlatDrain,
   },
   toe_drain: {
     label: "toe drain",
@@ -64,13 +65,13 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "bottom", label: "Bottom", unit: "m", least: 0.01 },
       most,
     ],
-    fresh: { kind: "toe_drain", one_in: 2, depth: 0.3, bottom: 0.5, most_width: 25 },
+    fresh: DEFAULTS.ToeDrain,
   },
   to_ground: {
     label: "slope to the ground",
     last: true,
     fields: [{ name: "one_in", label: "Slope", unit: "1 in", least: 0.01 }, most],
-    fresh: { kind: "to_ground", one_in: 2, direction: "down", most_width: 25 },
+    fresh: { ...DEFAULTS.ToGround, one_in: 2, direction: "down" },
   },
   benched: {
     label: "benched slope",
@@ -82,7 +83,7 @@ const LINKS: Record<Link["kind"], { label: string; last: boolean; fields: Field[
       { name: "bench_fall_pct", label: "Bench fall", unit: "%" },
       most,
     ],
-    fresh: { kind: "benched", one_in: 1.5, direction: "up", height: 5, bench_width: 2, bench_fall_pct: -4, most_width: 40 },
+    fresh: { ...DEFAULTS.Benched, one_in: 1.5, direction: "up" },
   },
 };
 
@@ -265,10 +266,8 @@ export const FRESH_RUNG: Rung = {
   name: "Slope",
   when: "either",
   links: [LINKS.to_ground.fresh],
-  least_height: 0,
+  ...DEFAULTS.Rung,
   most_height: null,
-  inside_boundary: false,
-  clearance: 0,
   within: null,
   from_chainage: null,
   to_chainage: null,

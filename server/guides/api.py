@@ -1,0 +1,54 @@
+"""Guides: ready-made ones, the straightened diagram, and what the points that follow them get."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Path, Router
+
+from config.errors import ERRORS
+from guides.bodies import Diagram, FollowedOut
+from guides.diagram import diagram_of
+from projects.access import project_for
+from road.inputs import load_inputs
+from road.model import road_model
+from road.numbers import numbers
+from saddle.guides.ready_made import ReadyMadeIn, make
+from saddle.guides.spec import GuideSpec
+from saddle.terrain.survey import polylines
+from survey.store import current_id, load
+
+router = Router(tags=["guides"])
+
+
+@router.post("/guides/ready-made", response={200: GuideSpec, **ERRORS}, operation_id="readyMadeGuide")
+def ready_made_guide(request: HttpRequest, project_id: Path[int], payload: ReadyMadeIn) -> GuideSpec:
+    """A guide from a few figures, as pieces that can be changed afterwards."""
+    project_for(request, project_id)
+    return make(payload)
+
+
+@router.get("/guides/diagram", response={200: Diagram, **ERRORS}, operation_id="guideDiagram")
+def guide_diagram(request: HttpRequest, project_id: Path[int]) -> Diagram:
+    """Guides and surveyed lines as chainage against offset, and the guides in plan."""
+    project = project_for(request, project_id)
+    road_model(project)
+    loaded = load_inputs(project)
+    survey_id = current_id(project)
+    assert loaded.inputs is not None and survey_id is not None
+    return diagram_of(loaded.inputs, polylines(load(survey_id).survey))
+
+
+@router.get("/guides/followed", response={200: list[FollowedOut], **ERRORS}, operation_id="followedPoints")
+def followed_points(request: HttpRequest, project_id: Path[int]) -> Any:
+    """What each followed point gets on every section."""
+    model, _ = road_model(project_for(request, project_id))
+    return [
+        FollowedOut(
+            side="left" if f.side < 0 else "right",
+            point=f.point,
+            offset=numbers(f.offset),
+            level=numbers(f.level),
+            rule=f.rule.tolist(),
+        )
+        for f in model.followed
+    ]

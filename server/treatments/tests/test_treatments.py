@@ -1,0 +1,34 @@
+"""Side roads through the API."""
+
+from projects.tests.cases import DemoCase
+
+
+class SideRoads(DemoCase):
+    ASKED = {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 556, "length": 8, "notch_mm": 40}
+
+    def setUp(self) -> None:
+        self.sign_in("designer")
+
+    def test_tied_in_and_taken_back_as_one_step(self) -> None:
+        before = {kind: self.document(kind)["spec"] for kind in ("treatments", "template_plan", "milling")}
+        self.assertEqual(self.ask("POST", "/side-roads", self.ASKED).json(), ["rural-mill-lane"])
+        edges = [r["work"]["left_edge"] for r in self.document("treatments")["spec"]["ranges"] if r["from_chainage"] == 540]
+        self.assertEqual(edges, [{"by": "point", "point": "LaneEdge", "beyond": 0.0, "side": None}])
+        self.assertEqual(self.document("milling")["spec"]["stretches"][-1]["full_at"], "left")
+        rows = self.ask("GET", "/model/quantities").json()["total"]["rows"]
+        self.assertTrue(rows)
+        self.assertIn("Mill Lane", self.ask("POST", "/undo").json()["title"])
+        for kind, spec in before.items():
+            self.assertEqual(self.document(kind)["spec"], spec)
+        self.assertFalse([d for d in self.ask("GET", "/documents").json()["documents"] if d["key"] == "rural-mill-lane"])
+
+    def test_refusals(self) -> None:
+        for change, words in (
+            ({"from_chainage": 700, "to_chainage": 720}, "not overlaid"), ({"to_chainage": 500}, "must end after it begins"),
+            ({"name": "<b>"}, "name"), ({"length": 0}, "length"),
+        ):  # fmt: skip
+            answer = self.ask("POST", "/side-roads", {**self.ASKED, **change})
+            self.assertEqual(answer.status_code, 400)
+            self.assertIn(words, str(answer.json()))
+        self.sign_in("viewer")
+        self.assertEqual(self.ask("POST", "/side-roads", self.ASKED).status_code, 403)

@@ -1,0 +1,302 @@
+/** What the parts of documents begin with, by their names in the API's schema. Written by bin/schema; not to be edited. */
+import type { Schemas } from "./client";
+
+interface Defaults {
+  AdoptedCrossfall: Pick<Schemas["AdoptedCrossfall"], "by">;
+  AfterLength: Pick<Schemas["AfterLength"], "by">;
+  AlignmentSpec: Pick<Schemas["AlignmentSpec"], "equations" | "name" | "start_chainage">;
+  AlongPath: Pick<Schemas["AlongPath"], "kind" | "name" | "remark">;
+  Arc: Pick<Schemas["Arc"], "kind">;
+  At: Pick<Schemas["At"], "angle_deg" | "kind" | "name" | "remark">;
+  AtChainage: Pick<Schemas["AtChainage"], "by">;
+  AtOffset: Pick<Schemas["AtOffset"], "by">;
+  AtPoint: Pick<Schemas["AtPoint"], "beyond" | "by">;
+  AtStructure: Pick<Schemas["AtStructure"], "kind" | "name" | "remark">;
+  AuxiliaryLane: Pick<Schemas["AuxiliaryLane"], "extra" | "kind" | "taper_one_in">;
+  Batter: Pick<Schemas["Batter"], "kind" | "one_in">;
+  Benched: Pick<Schemas["Benched"], "bench_fall_pct" | "bench_width" | "height" | "kind" | "most_width">;
+  Between: Pick<Schemas["Between"], "kind" | "name" | "past" | "remark">;
+  BusBay: Pick<Schemas["BusBay"], "entry_one_in" | "exit_one_in" | "extra" | "kind" | "stop">;
+  ByChainage: Pick<Schemas["ByChainage"], "by">;
+  ByDistances: Pick<Schemas["ByDistances"], "by">;
+  ByRatio: Pick<Schemas["ByRatio"], "by">;
+  Carried: Pick<Schemas["Carried"], "kind" | "surface">;
+  CarryOn: Pick<Schemas["CarryOn"], "kind">;
+  Clothoid: Pick<Schemas["Clothoid"], "kind">;
+  CodeList: Pick<Schemas["CodeList"], "rules">;
+  CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "dashed" | "in_surface" | "meaning" | "width">;
+  ColumnMapping: Pick<Schemas["ColumnMapping"], "decimal" | "delimiter" | "header">;
+  CopySide: Pick<Schemas["CopySide"], "kind" | "opposite">;
+  Course: Pick<Schemas["Course"], "inner" | "outer">;
+  CoverGoverns: Pick<Schemas["CoverGoverns"], "kind">;
+  Credentials: Pick<Schemas["Credentials"], "code">;
+  CrossfallTable: Pick<Schemas["CrossfallTable"], "rows">;
+  CurveWidening: Pick<Schemas["CurveWidening"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
+  Dimension: Pick<Schemas["Dimension"], "unit">;
+  DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
+  DrawnLine: Pick<Schemas["DrawnLine"], "by">;
+  DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
+  Ease: Pick<Schemas["Ease"], "change_pct" | "keep_cover" | "kind">;
+  EdgesGovern: Pick<Schemas["EdgesGovern"], "kind">;
+  Fall: Pick<Schemas["Fall"], "kind" | "turns_with">;
+  FitThrough: Pick<Schemas["FitThrough"], "fix_ends" | "kind" | "spacing" | "through" | "tolerance_mm">;
+  FixedWidth: Pick<Schemas["FixedWidth"], "by" | "left" | "right">;
+  FlatDrain: Pick<Schemas["FlatDrain"], "bottom" | "depth" | "inner_one_in" | "kind" | "outer_one_in">;
+  Floor: Pick<Schemas["Floor"], "end" | "fill">;
+  Flush: Pick<Schemas["Flush"], "kind">;
+  Follow: Pick<Schemas["Follow"], "kind">;
+  FollowPlan: Pick<Schemas["FollowPlan"], "rules">;
+  FollowRule: Pick<Schemas["FollowRule"], "plus" | "what">;
+  FromDesign: Pick<Schemas["FromDesign"], "kind">;
+  FromProfile: Pick<Schemas["FromProfile"], "kind">;
+  FromSurvey: Pick<Schemas["FromSurvey"], "by" | "codes" | "left_out" | "longest_edge">;
+  GivenCrossfall: Pick<Schemas["GivenCrossfall"], "by" | "pct">;
+  GuideLevel: Pick<Schemas["GuideLevel"], "kind" | "plus" | "rise">;
+  GuideSpec: Pick<Schemas["GuideSpec"], "side" | "use">;
+  Half: Pick<Schemas["Half"], "fill" | "floors" | "kerbs" | "ladder">;
+  Hold: Pick<Schemas["Hold"], "kind">;
+  Imported: Pick<Schemas["Imported"], "by">;
+  IntersectionPoint: Pick<Schemas["IntersectionPoint"], "radius" | "transition_in" | "transition_out">;
+  KerbPlacement: Pick<Schemas["KerbPlacement"], "turned">;
+  KerbProfile: Pick<Schemas["KerbProfile"], "backing_height_mm" | "backing_width_mm" | "bed_behind_mm" | "bed_mm" | "source">;
+  KerbToKerb: Pick<Schemas["KerbToKerb"], "kind" | "plus" | "side">;
+  LayBy: Pick<Schemas["LayBy"], "extra" | "kind" | "parallel" | "taper_in" | "taper_out">;
+  Leave: Pick<Schemas["Leave"], "kind">;
+  LevelLie: Pick<Schemas["LevelLie"], "kind">;
+  LevelRow: Pick<Schemas["LevelRow"], "pinned">;
+  LevelTable: Pick<Schemas["LevelTable"], "rows">;
+  LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
+  LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
+  LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
+  MakeUp: Pick<Schemas["MakeUp"], "bottom" | "measured">;
+  Mark: Pick<Schemas["Mark"], "plus">;
+  Match: Pick<Schemas["Match"], "end" | "kind" | "over" | "to">;
+  MatchNeighbour: Pick<Schemas["MatchNeighbour"], "kind" | "which">;
+  Material: Pick<Schemas["Material"], "pattern">;
+  MeanLevel: Pick<Schemas["MeanLevel"], "kind" | "length">;
+  MeasuredCrossfall: Pick<Schemas["MeasuredCrossfall"], "by">;
+  MillingPlan: Pick<Schemas["MillingPlan"], "stretches">;
+  MillingStretch: Pick<Schemas["MillingStretch"], "full_at">;
+  NearestLine: Pick<Schemas["NearestLine"], "by" | "within">;
+  OnGuide: Pick<Schemas["OnGuide"], "by">;
+  OnSurface: Pick<Schemas["OnSurface"], "kind" | "plus" | "surface">;
+  OneValue: Pick<Schemas["OneValue"], "kind" | "pct">;
+  Onto: Pick<Schemas["Onto"], "kind">;
+  Overlay: Pick<Schemas["Overlay"], "governs" | "hinge" | "kind" | "least_cover_mm" | "least_new_width" | "least_upstand_mm" | "left_crossfall" | "left_edge" | "look_again_mm" | "reach" | "right_crossfall" | "right_edge" | "saw_cut">;
+  OwnFall: Pick<Schemas["OwnFall"], "kind">;
+  Parallel: Pick<Schemas["Parallel"], "kind">;
+  ParallelLie: Pick<Schemas["ParallelLie"], "kind">;
+  Pieces: Pick<Schemas["Pieces"], "by">;
+  Pipe: Pick<Schemas["Pipe"], "diameter_mm">;
+  Pit: Pick<Schemas["Pit"], "size_mm">;
+  Plane: Pick<Schemas["Plane"], "by">;
+  ProfileGoverns: Pick<Schemas["ProfileGoverns"], "about" | "kind" | "normal_pct">;
+  ProfilePoint: Pick<Schemas["ProfilePoint"], "length_in" | "length_out">;
+  ProfileSpec: Pick<Schemas["ProfileSpec"], "alignment" | "name">;
+  PutAt: Pick<Schemas["PutAt"], "keep" | "kind">;
+  PutAtCrossing: Pick<Schemas["PutAtCrossing"], "kind">;
+  PutByGrade: Pick<Schemas["PutByGrade"], "kind" | "way">;
+  PutByGrades: Pick<Schemas["PutByGrades"], "after" | "kind">;
+  Raise: Pick<Schemas["Raise"], "by_mm" | "kind">;
+  RaiseToCover: Pick<Schemas["RaiseToCover"], "kind">;
+  Reconstruct: Pick<Schemas["Reconstruct"], "hinge" | "kind" | "left_crossfall" | "left_edge" | "right_crossfall" | "right_edge">;
+  Regular: Pick<Schemas["Regular"], "chord_limit_mm" | "interval" | "key_points" | "kind" | "name" | "remark">;
+  Remove: Pick<Schemas["Remove"], "kind">;
+  RemoveRedundant: Pick<Schemas["RemoveRedundant"], "kind" | "tolerance_mm">;
+  Rise: Pick<Schemas["Rise"], "kind">;
+  RiseToSurface: Pick<Schemas["RiseToSurface"], "kind" | "one_in">;
+  Run: Pick<Schemas["Run"], "fall_pct" | "kind">;
+  RunToSlope: Pick<Schemas["RunToSlope"], "kind">;
+  Rung: Pick<Schemas["Rung"], "clearance" | "inside_boundary" | "least_height">;
+  RunningMean: Pick<Schemas["RunningMean"], "kind" | "length">;
+  SameAs: Pick<Schemas["SameAs"], "kind">;
+  SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
+  SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
+  SheetStyle: Pick<Schemas["SheetStyle"], "author" | "beyond" | "drawing_number" | "paper" | "point_labels" | "rows" | "scale" | "text_height" | "title" | "vertical_scale">;
+  Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
+  SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
+  Square: Pick<Schemas["Square"], "kind">;
+  Standards: Pick<Schemas["Standards"], "least_cover_over_pipes" | "least_resultant_pct" | "steepest_pct">;
+  Step: Pick<Schemas["Step"], "kind">;
+  Straight: Pick<Schemas["Straight"], "kind">;
+  StraightBetween: Pick<Schemas["StraightBetween"], "kind">;
+  StraightGrade: Pick<Schemas["StraightGrade"], "kind">;
+  Structures: Pick<Schemas["Structures"], "pipes" | "pits">;
+  Superelevate: Pick<Schemas["Superelevate"], "kind" | "lanes" | "most_pct" | "normal_pct" | "speed_kmh" | "width">;
+  SuperelevationStandard: Pick<Schemas["SuperelevationStandard"], "lane_factor">;
+  SurfaceSpec: Pick<Schemas["SurfaceSpec"], "name" | "source">;
+  TakeMeasured: Pick<Schemas["TakeMeasured"], "at" | "interval" | "kind">;
+  Taper: Pick<Schemas["Taper"], "kind" | "shape">;
+  TemplatePlan: Pick<Schemas["TemplatePlan"], "ranges">;
+  TemplateRange: Pick<Schemas["TemplateRange"], "dimensions" | "transition">;
+  TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
+  ThroughIps: Pick<Schemas["ThroughIps"], "by">;
+  ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
+  ToBoundary: Pick<Schemas["ToBoundary"], "by" | "most">;
+  ToGround: Pick<Schemas["ToGround"], "kind" | "most_width">;
+  ToLine: Pick<Schemas["ToLine"], "by" | "otherwise" | "plus">;
+  ToSlope: Pick<Schemas["ToSlope"], "kind">;
+  ToeDrain: Pick<Schemas["ToeDrain"], "bottom" | "depth" | "kind" | "most_width" | "one_in">;
+  TreatmentPlan: Pick<Schemas["TreatmentPlan"], "ranges">;
+  Trial: Pick<Schemas["Trial"], "dimensions" | "followed" | "ground" | "left_pct" | "right_pct" | "thorough">;
+  UnderKerb: Pick<Schemas["UnderKerb"], "behind" | "kind">;
+  VDrain: Pick<Schemas["VDrain"], "depth" | "inner_one_in" | "kind" | "outer_one_in">;
+  VariantPlan: Pick<Schemas["VariantPlan"], "price" | "variants">;
+  VerticalStandard: Pick<Schemas["VerticalStandard"], "deceleration" | "reaction">;
+  Wall: Pick<Schemas["Wall"], "kind">;
+  Widening: Pick<Schemas["Widening"], "kind" | "taper_in" | "taper_out">;
+  WideningRule: Pick<Schemas["WideningRule"], "design_speed_kmh" | "lane_width" | "lanes" | "standard" | "vehicle">;
+  Width: Pick<Schemas["Width"], "kind">;
+  WidthTable: Pick<Schemas["WidthTable"], "by">;
+  Zone: Pick<Schemas["Zone"], "joins" | "lie">;
+}
+
+export const DEFAULTS: Defaults = {
+  AdoptedCrossfall: {"by": "table"},
+  AfterLength: {"by": "length"},
+  AlignmentSpec: {"equations": [], "name": "Alignment", "start_chainage": 0.0},
+  AlongPath: {"kind": "path", "name": "", "remark": ""},
+  Arc: {"kind": "arc"},
+  At: {"angle_deg": 0.0, "kind": "at", "name": "", "remark": ""},
+  AtChainage: {"by": "chainage"},
+  AtOffset: {"by": "offset"},
+  AtPoint: {"beyond": 0.0, "by": "point"},
+  AtStructure: {"kind": "structure", "name": "", "remark": ""},
+  AuxiliaryLane: {"extra": 3.5, "kind": "auxiliary_lane", "taper_one_in": 15.0},
+  Batter: {"kind": "batter", "one_in": 1.0},
+  Benched: {"bench_fall_pct": -4.0, "bench_width": 2.0, "height": 5.0, "kind": "benched", "most_width": 40.0},
+  Between: {"kind": "run", "name": "", "past": 3.0, "remark": ""},
+  BusBay: {"entry_one_in": 5.0, "exit_one_in": 3.0, "extra": 3.0, "kind": "bus_bay", "stop": 15.0},
+  ByChainage: {"by": "chainage"},
+  ByDistances: {"by": "distances"},
+  ByRatio: {"by": "ratio"},
+  Carried: {"kind": "carried", "surface": "main"},
+  CarryOn: {"kind": "carry"},
+  Clothoid: {"kind": "clothoid"},
+  CodeList: {"rules": []},
+  CodeRule: {"breakline": true, "colour": "#9AA5A6", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},
+  ColumnMapping: {"decimal": ".", "delimiter": ",", "header": true},
+  CopySide: {"kind": "copy", "opposite": false},
+  Course: {"inner": {"kind": "flush"}, "outer": {"kind": "flush"}},
+  CoverGoverns: {"kind": "cover"},
+  Credentials: {"code": ""},
+  CrossfallTable: {"rows": []},
+  CurveWidening: {"before": 0.67, "by": "curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
+  Dimension: {"unit": "m"},
+  DownTo: {"kind": "down_to", "surface": "main"},
+  DrawnLine: {"by": "polyline"},
+  DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
+  Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
+  EdgesGovern: {"kind": "edges"},
+  Fall: {"kind": "fall", "turns_with": "side"},
+  FitThrough: {"fix_ends": true, "kind": "fit", "spacing": 40.0, "through": "design", "tolerance_mm": 20.0},
+  FixedWidth: {"by": "fixed", "left": 20.0, "right": 20.0},
+  FlatDrain: {"bottom": 0.5, "depth": 0.5, "inner_one_in": 3.0, "kind": "flat_drain", "outer_one_in": 2.0},
+  Floor: {"end": {"kind": "wall"}, "fill": "fill"},
+  Flush: {"kind": "flush"},
+  Follow: {"kind": "follow"},
+  FollowPlan: {"rules": []},
+  FollowRule: {"plus": 0.0, "what": "plan"},
+  FromDesign: {"kind": "design"},
+  FromProfile: {"kind": "profile"},
+  FromSurvey: {"by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0},
+  GivenCrossfall: {"by": "given", "pct": -2.5},
+  GuideLevel: {"kind": "guide_level", "plus": 0.0, "rise": 0.0},
+  GuideSpec: {"side": "right", "use": "edge"},
+  Half: {"fill": "fill", "floors": [], "kerbs": [], "ladder": []},
+  Hold: {"kind": "hold"},
+  Imported: {"by": "imported"},
+  IntersectionPoint: {"radius": 0.0, "transition_in": 0.0, "transition_out": 0.0},
+  KerbPlacement: {"turned": false},
+  KerbProfile: {"backing_height_mm": 0.0, "backing_width_mm": 0.0, "bed_behind_mm": 0.0, "bed_mm": 0.0, "source": ""},
+  KerbToKerb: {"kind": "kerb_to_kerb", "plus": 0.0, "side": "left"},
+  LayBy: {"extra": 3.0, "kind": "lay_by", "parallel": 30.0, "taper_in": 20.0, "taper_out": 20.0},
+  Leave: {"kind": "leave"},
+  LevelLie: {"kind": "level"},
+  LevelRow: {"pinned": false},
+  LevelTable: {"rows": []},
+  LevelTableGoverns: {"kind": "level_table"},
+  LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
+  LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
+  MakeUp: {"bottom": {"kind": "parallel"}, "measured": "vertical"},
+  Mark: {"plus": 0.0},
+  Match: {"end": "begin", "kind": "match", "over": 30.0, "to": "existing"},
+  MatchNeighbour: {"kind": "match", "which": "before"},
+  Material: {"pattern": "plain"},
+  MeanLevel: {"kind": "mean", "length": 30.0},
+  MeasuredCrossfall: {"by": "measured"},
+  MillingPlan: {"stretches": []},
+  MillingStretch: {"full_at": "both"},
+  NearestLine: {"by": "line", "within": 12.0},
+  OnGuide: {"by": "guide"},
+  OnSurface: {"kind": "on_surface", "plus": 0.0, "surface": "main"},
+  OneValue: {"kind": "one_value", "pct": -2.5},
+  Onto: {"kind": "onto"},
+  Overlay: {"governs": {"kind": "cover"}, "hinge": {"by": "offset", "offset": 0.0}, "kind": "overlay", "least_cover_mm": 50.0, "least_new_width": 0.3, "least_upstand_mm": 75.0, "left_crossfall": {"by": "given", "pct": -2.5}, "left_edge": {"by": "offset", "offset": -3.5}, "look_again_mm": 150.0, "reach": "at_least_edge", "right_crossfall": {"by": "given", "pct": -2.5}, "right_edge": {"by": "offset", "offset": 3.5}, "saw_cut": 0.0},
+  OwnFall: {"kind": "fall"},
+  Parallel: {"kind": "parallel"},
+  ParallelLie: {"kind": "parallel"},
+  Pieces: {"by": "pieces"},
+  Pipe: {"diameter_mm": 300.0},
+  Pit: {"size_mm": 600.0},
+  Plane: {"by": "plane"},
+  ProfileGoverns: {"about": "hinge", "kind": "profile", "normal_pct": -2.5},
+  ProfilePoint: {"length_in": 0.0, "length_out": 0.0},
+  ProfileSpec: {"alignment": "main", "name": "Profile"},
+  PutAt: {"keep": "length", "kind": "at"},
+  PutAtCrossing: {"kind": "crossing"},
+  PutByGrade: {"kind": "by_grade", "way": "in"},
+  PutByGrades: {"after": 0, "kind": "by_grades"},
+  Raise: {"by_mm": 10.0, "kind": "raise"},
+  RaiseToCover: {"kind": "cover"},
+  Reconstruct: {"hinge": {"by": "offset", "offset": 0.0}, "kind": "reconstruct", "left_crossfall": {"by": "given", "pct": -2.5}, "left_edge": {"by": "offset", "offset": -3.5}, "right_crossfall": {"by": "given", "pct": -2.5}, "right_edge": {"by": "offset", "offset": 3.5}},
+  Regular: {"chord_limit_mm": 0.0, "interval": 20.0, "key_points": false, "kind": "regular", "name": "", "remark": ""},
+  Remove: {"kind": "remove"},
+  RemoveRedundant: {"kind": "redundant", "tolerance_mm": 1.0},
+  Rise: {"kind": "rise"},
+  RiseToSurface: {"kind": "rise", "one_in": 1.0},
+  Run: {"fall_pct": -4.0, "kind": "run"},
+  RunToSlope: {"kind": "run"},
+  Rung: {"clearance": 0.0, "inside_boundary": false, "least_height": 0.0},
+  RunningMean: {"kind": "mean", "length": 50.0},
+  SameAs: {"kind": "same_as"},
+  SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
+  SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
+  SheetStyle: {"author": "", "beyond": 1.5, "drawing_number": "XS", "paper": "A3", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "text_height": 1.8, "title": "Cross-sections", "vertical_scale": 100},
+  Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
+  SideRoad: {"length": 10.0, "notch_mm": 0.0},
+  Square: {"kind": "square"},
+  Standards: {"least_cover_over_pipes": 0.6, "least_resultant_pct": 0.5, "steepest_pct": 7.0},
+  Step: {"kind": "step"},
+  Straight: {"kind": "straight"},
+  StraightBetween: {"kind": "straight"},
+  StraightGrade: {"kind": "straight"},
+  Structures: {"pipes": [], "pits": []},
+  Superelevate: {"kind": "superelevate", "lanes": 1.0, "most_pct": 6.0, "normal_pct": 2.5, "speed_kmh": 60.0, "width": 3.5},
+  SuperelevationStandard: {"lane_factor": false},
+  SurfaceSpec: {"name": "Existing", "source": {"boundary": null, "by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0}},
+  TakeMeasured: {"at": "sections", "interval": 20.0, "kind": "measured"},
+  Taper: {"kind": "taper", "shape": "straight"},
+  TemplatePlan: {"ranges": []},
+  TemplateRange: {"dimensions": {}, "transition": 0.0},
+  TemplateSpec: {"dimensions": []},
+  ThroughIps: {"by": "ips"},
+  ThroughPoint: {"by": "point"},
+  ToBoundary: {"by": "boundary", "most": 100.0},
+  ToGround: {"kind": "to_ground", "most_width": 25.0},
+  ToLine: {"by": "line", "otherwise": 20.0, "plus": 2.0},
+  ToSlope: {"kind": "to_slope"},
+  ToeDrain: {"bottom": 0.5, "depth": 0.3, "kind": "toe_drain", "most_width": 25.0, "one_in": 2.0},
+  TreatmentPlan: {"ranges": []},
+  Trial: {"dimensions": {}, "followed": [], "ground": [[-30.0, -1.0], [30.0, -1.0]], "left_pct": -2.5, "right_pct": -2.5, "thorough": false},
+  UnderKerb: {"behind": 0.0, "kind": "under_kerb"},
+  VDrain: {"depth": 0.5, "inner_one_in": 3.0, "kind": "v_drain", "outer_one_in": 2.0},
+  VariantPlan: {"price": 0.0, "variants": []},
+  VerticalStandard: {"deceleration": 0.36, "reaction": 2.5},
+  Wall: {"kind": "wall"},
+  Widening: {"kind": "widening", "taper_in": 20.0, "taper_out": 20.0},
+  WideningRule: {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"},
+  Width: {"kind": "width"},
+  WidthTable: {"by": "table"},
+  Zone: {"joins": "cross", "lie": {"kind": "parallel"}},
+};

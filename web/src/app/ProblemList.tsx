@@ -1,0 +1,79 @@
+/** All problems of the road by stop: what kind, where, and a click that leads there. */
+import { Checkbox, Drawer, Segmented } from "antd";
+import { useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import type { Schemas } from "../api/client";
+import { useProjectId, useSummary } from "../api/hooks";
+import { ProblemRow } from "../common/Problems";
+import { chainageText } from "./chainage";
+import { usePlace } from "./place";
+import { stops } from "./stops";
+
+type Problem = Schemas["ProblemOut"];
+type Kind = "all" | Problem["severity"];
+
+export function ProblemList({ close }: { close: () => void }) {
+  const problems = useSummary().data?.problems ?? [];
+  const { range } = usePlace();
+  const { search, pathname } = useLocation();
+  const navigate = useNavigate();
+  const project = useProjectId();
+  const [kind, setKind] = useState<Kind>("all");
+  const [inRange, setInRange] = useState(false);
+  const [stop, setStop] = useState<string>("");
+  const near = (p: Problem) => !inRange || !range || (p.chainage_from <= range.to && p.chainage_to >= range.from);
+  const shown = problems.filter((p) => (kind === "all" || p.severity === kind) && near(p));
+  const groups = stops
+    .map((s) => ({ path: s.path, title: s.title, problems: shown.filter((p) => s.subjects.includes(p.subject)) }))
+    .concat({ path: "", title: "Others", problems: shown.filter((p) => !stops.some((s) => s.subjects.includes(p.subject))) })
+    .filter((g) => g.problems.length > 0);
+  const go = (path: string) => (p: Problem) => {
+    const next = new URLSearchParams(search);
+    next.set("at", p.chainage_from.toFixed(3));
+    next.delete("side");
+    void navigate({ pathname: path ? `/p/${project}/${path}` : pathname, search: next.toString() });
+  };
+  const count = (k: Kind) => problems.filter((p) => (k === "all" || p.severity === k) && near(p)).length;
+  return (
+    <Drawer title="Problems" open size={420} mask={false} onClose={close}>
+      <div style={{ display: "grid", gap: 8, marginBottom: 8 }}>
+        <Segmented<Kind>
+          block
+          aria-label="Kind of problem"
+          value={kind}
+          onChange={setKind}
+          options={[
+            { value: "all", label: `All ${count("all")}` },
+            { value: "fault", label: `Faults ${count("fault")}` },
+            { value: "caution", label: `Cautions ${count("caution")}` },
+          ]}
+        />
+        {range && (
+          <Checkbox checked={inRange} onChange={(e) => setInRange(e.target.checked)}>
+            Only in the marked range, {chainageText(range.from, 0)} to {chainageText(range.to, 0)}
+          </Checkbox>
+        )}
+        {groups.length > 1 && (
+          <Segmented
+            size="small"
+            aria-label="Stop of the problems"
+            value={groups.some((g) => g.title === stop) ? stop : ""}
+            onChange={setStop}
+            options={[{ value: "", label: "All stops" }, ...groups.map((g) => ({ value: g.title, label: `${g.title} ${g.problems.length}` }))]}
+          />
+        )}
+      </div>
+      {shown.length === 0 && <p className="quiet">No problems{kind === "all" && !inRange ? "" : " of this kind here"}.</p>}
+      {groups
+        .filter((g) => !groups.some((h) => h.title === stop) || g.title === stop)
+        .map((g) => (
+          <section key={g.title} aria-label={`Problems at ${g.title}`}>
+            <h3 style={{ margin: "10px 0 4px" }}>{g.title}</h3>
+            {g.problems.map((p, i) => (
+              <ProblemRow key={i} p={p} go={go(g.path)} />
+            ))}
+          </section>
+        ))}
+    </Drawer>
+  );
+}

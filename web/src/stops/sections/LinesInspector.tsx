@@ -1,0 +1,374 @@
+/** Groups of section lines, the lines of one, and what is known of the chosen line. */
+import { App, Button, Checkbox, Dropdown, Input, Select, Upload } from "antd";
+import { useState } from "react";
+import { api, dataOf, lineOf } from "../../api/client";
+import { DEFAULTS } from "../../api/defaults";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { freshKey, useSave } from "../../api/save";
+import { ChainageField } from "../../common/ChainageField";
+import { Inspector, Row } from "../../common/Inspector";
+import { NameField } from "../../common/NameField";
+import { NumberField } from "../../common/NumberField";
+import { Remove } from "../../common/Remove";
+import { useSurvey } from "../../plan/hooks";
+import { AddLines } from "./AddLines";
+import { KINDS, type Line, type LineGroup, lineTitle, type PlacedGroup } from "./lines";
+import type { Picking } from "./picking";
+import { WidthsForm } from "./WidthsForm";
+
+interface Props {
+  groupKey: string | undefined;
+  saved: DocumentOf<"section_lines"> | undefined;
+  spec: LineGroup | undefined;
+  change: (spec: LineGroup) => void;
+  placed: PlacedGroup | undefined;
+  part: number;
+  select: (key: string, part: number) => void;
+  pick: (picking: Picking) => void;
+  others: string[];
+  setOthers: (keys: string[]) => void;
+}
+
+export function LinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
+  const project_id = useProjectId();
+  const mayEdit = useMayEdit();
+  const { message } = App.useApp();
+  const save = useSave();
+  const documents = useDocumentsOf("section_lines");
+  const surfaces = useDocumentsOf("surface").filter((d) => d.key !== "main");
+  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0) ?? [];
+  const [adding, setAdding] = useState(false);
+  const [ticked, setTicked] = useState<Set<number>>(new Set());
+  const begin = async (group: LineGroup) => {
+    const key = freshKey("section_lines");
+    if ((await save({ kind: "section_lines", key, version: 0, spec: group })) !== null) select(key, 0);
+  };
+  const open = async (file: File) => {
+    try {
+      const name = file.name.replace(/\.[^.]*$/, "").slice(0, 80) || "Section lines";
+      await begin(
+        dataOf(
+          await api.POST("/api/projects/{project_id}/lines/read", { params: { path: { project_id } }, body: { name, text: await file.text() } }),
+        ) as LineGroup,
+      );
+    } catch (e) {
+      void message.error(lineOf(e), 8);
+    }
+  };
+  const fresh = (): LineGroup => ({ ...DEFAULTS.LineGroup, name: `Lines ${documents.length + 1}`, lines: [], widths: DEFAULTS.FixedWidth });
+  const file = (form: "json" | "csv") => `/api/projects/${project_id}/lines/${groupKey}/file?form=${form}`;
+  const line = placed?.lines[part];
+  const drawn = line ? spec?.lines[line.number] : undefined;
+  const set = (next: Line) => change({ ...spec!, lines: spec!.lines.map((l, i) => (i === line!.number ? next : l)) });
+  const counts = (number: number) => placed?.lines.filter((l) => l.number === number).length ?? 0;
+  return (
+    <Inspector title="Section lines">
+      <Row label="Group">
+        <Select
+          size="small"
+          aria-label="Group of lines"
+          placeholder="none yet"
+          value={groupKey}
+          options={documents.map((d) => ({ value: d.key, label: d.spec.name }))}
+          onChange={(k) => select(k, 0)}
+        />
+      </Row>
+      <div style={{ display: "flex", gap: 6, flexWrap: "wrap", margin: "6px 0" }}>
+        {mayEdit && (
+          <>
+            <Button size="small" type={documents.length ? "default" : "primary"} onClick={() => void begin(fresh())}>
+              New group
+            </Button>
+            <Upload
+              accept=".json,.csv,.txt"
+              showUploadList={false}
+              beforeUpload={(f) => {
+                void open(f);
+                return false;
+              }}
+            >
+              <Button size="small">Open file</Button>
+            </Upload>
+          </>
+        )}
+        {groupKey && (
+          <Dropdown
+            menu={{
+              items: [
+                { key: "json", label: <a href={file("json")}>All of it (JSON)</a> },
+                { key: "csv", label: <a href={file("csv")}>Chainage, angle, widths (CSV)</a> },
+              ],
+            }}
+          >
+            <Button size="small">Save as file</Button>
+          </Dropdown>
+        )}
+        {saved && mayEdit && <Remove document={saved} label="Remove group" />}
+      </div>
+      {spec && (
+        <>
+          <Row label="Name">
+            <NameField label="Name of the group" value={spec.name} disabled={!mayEdit} onChange={(name) => change({ ...spec, name })} />
+          </Row>
+          <WidthsForm value={spec.widths} disabled={!mayEdit} onChange={(widths) => change({ ...spec, widths })} />
+          <h3 style={{ margin: "12px 0 4px" }}>Lines</h3>
+          {mayEdit && (
+            <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+              <Button size="small" type="primary" onClick={() => setAdding(true)}>
+                Add lines
+              </Button>
+              <Dropdown
+                menu={{
+                  items: [
+                    { key: "square", label: "A square line" },
+                    { key: "skew", label: "A skew, by two places" },
+                    { key: "path", label: "A bent path" },
+                  ],
+                  onClick: ({ key }) => pick(key === "path" ? { what: "path", points: [] } : { what: key as "square" | "skew" }),
+                }}
+              >
+                <Button size="small">Pick in plan</Button>
+              </Dropdown>
+              {ticked.size > 0 && (
+                <Button
+                  size="small"
+                  danger
+                  onClick={() => {
+                    change({ ...spec, lines: spec.lines.filter((_, i) => !ticked.has(i)) });
+                    setTicked(new Set());
+                  }}
+                >
+                  Remove {ticked.size}
+                </Button>
+              )}
+            </div>
+          )}
+          <table className="grid-table" aria-label="Lines of the group">
+            <tbody>
+              {spec.lines.map((l, i) => {
+                const wrong = placed?.wrong.find((w) => w.number === i);
+                return (
+                  <tr key={i} className={line?.number === i ? "now" : undefined}>
+                    <td style={{ width: 22 }}>
+                      <Checkbox
+                        aria-label={`Tick ${lineTitle(l)}`}
+                        disabled={!mayEdit}
+                        checked={ticked.has(i)}
+                        onChange={() =>
+                          setTicked((old) => {
+                            const next = new Set(old);
+                            if (!next.delete(i)) next.add(i);
+                            return next;
+                          })
+                        }
+                      />
+                    </td>
+                    <td>
+                      <Button
+                        type="link"
+                        size="small"
+                        style={{ padding: 0, whiteSpace: "normal", height: "auto", textAlign: "left" }}
+                        onClick={() => select(groupKey!, placed?.lines.find((p) => p.number === i)?.part ?? 0)}
+                      >
+                        {lineTitle(l)}
+                      </Button>
+                      {wrong && (
+                        <span role="alert" style={{ display: "block", color: "var(--fault)" }}>
+                          {wrong.why}
+                        </span>
+                      )}
+                    </td>
+                    <td className="num quiet">{l.kind === "regular" ? counts(i) : ""}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          {line && drawn && <LineForm line={drawn} set={set} disabled={!mayEdit} widths={[line.left, line.right]} />}
+          <h3 style={{ margin: "12px 0 4px" }}>Shown on the lines</h3>
+          <Row label="Other surfaces">
+            <Select
+              mode="multiple"
+              size="small"
+              aria-label="Other surfaces"
+              placeholder="none"
+              value={others}
+              options={surfaces.map((s) => ({ value: s.key, label: s.spec.name }))}
+              onChange={setOthers}
+            />
+          </Row>
+          <Row label="Marked lines">
+            <Select
+              mode="multiple"
+              size="small"
+              aria-label="Marked survey lines"
+              placeholder="codes"
+              disabled={!mayEdit}
+              value={spec.marked_codes}
+              options={codes.map((c) => ({ value: c.code, label: c.code }))}
+              onChange={(marked_codes) => change({ ...spec, marked_codes })}
+            />
+          </Row>
+          <Checkbox disabled={!mayEdit} checked={spec.marked_guides} onChange={(e) => change({ ...spec, marked_guides: e.target.checked })}>
+            Mark guides where they cross
+          </Checkbox>
+          <Offsets value={spec.levels_at} disabled={!mayEdit} onChange={(levels_at) => change({ ...spec, levels_at })} />
+          <Row label="Levels every">
+            <NumberField
+              label="Levels every"
+              unit="m"
+              least={0}
+              most={500}
+              value={spec.levels_every ?? 0}
+              disabled={!mayEdit}
+              onChange={(v) => change({ ...spec, levels_every: v > 0 ? v : null })}
+            />
+          </Row>
+        </>
+      )}
+      {adding && spec && <AddLines close={() => setAdding(false)} add={(lines) => change({ ...spec, lines: [...spec.lines, ...lines] })} />}
+    </Inspector>
+  );
+}
+
+function LineForm({ line, set, disabled, widths }: { line: Line; set: (l: Line) => void; disabled: boolean; widths: [number, number] }) {
+  return (
+    <div className="card" style={{ padding: 8, margin: "8px 0" }}>
+      <strong>{KINDS[line.kind]}</strong>
+      <Row label="Name">
+        <Input
+          size="small"
+          aria-label="Name of the line"
+          maxLength={80}
+          disabled={disabled}
+          value={line.name}
+          onChange={(e) => set({ ...line, name: e.target.value })}
+        />
+      </Row>
+      {line.kind === "at" && (
+        <>
+          <Row label="Chainage">
+            <ChainageField label="Chainage of this line" value={line.chainage} disabled={disabled} onChange={(chainage) => set({ ...line, chainage })} />
+          </Row>
+          <Row label="Right of square">
+            <NumberField
+              label="Angle of this line"
+              unit="°"
+              least={-80}
+              most={80}
+              value={line.angle_deg}
+              disabled={disabled}
+              onChange={(angle_deg) => set({ ...line, angle_deg })}
+            />
+          </Row>
+        </>
+      )}
+      {line.kind === "regular" && (
+        <>
+          <Row label="From">
+            <ChainageField
+              label="From of these lines"
+              value={line.from_chainage}
+              disabled={disabled}
+              onChange={(from_chainage) => set({ ...line, from_chainage })}
+            />
+          </Row>
+          <Row label="To">
+            <ChainageField label="To of these lines" value={line.to_chainage} disabled={disabled} onChange={(to_chainage) => set({ ...line, to_chainage })} />
+          </Row>
+          <Row label="Every">
+            <NumberField
+              label="Interval of these lines"
+              unit="m"
+              least={0.5}
+              most={5000}
+              value={line.interval}
+              disabled={disabled}
+              onChange={(interval) => set({ ...line, interval })}
+            />
+          </Row>
+        </>
+      )}
+      {line.kind === "run" && (
+        <Row label="Past both">
+          <NumberField
+            label="Past of this line"
+            unit="m"
+            least={0}
+            most={100}
+            value={line.past}
+            disabled={disabled}
+            onChange={(past) => set({ ...line, past })}
+          />
+        </Row>
+      )}
+      {(line.kind === "at" || line.kind === "regular" || line.kind === "structure") &&
+        (["left", "right"] as const).map((side, i) => (
+          <Row key={side} label={`${side === "left" ? "Left" : "Right"}${line[side] === null ? ", of the group" : ""}`}>
+            <span style={{ display: "flex", gap: 4 }}>
+              <NumberField
+                label={`Own width ${side}`}
+                unit="m"
+                least={0}
+                most={500}
+                value={line[side] ?? widths[i]!}
+                disabled={disabled}
+                onChange={(v) => set({ ...line, [side]: v })}
+              />
+              {line[side] !== null && !disabled && (
+                <Button size="small" onClick={() => set({ ...line, [side]: null })}>
+                  Group's
+                </Button>
+              )}
+            </span>
+          </Row>
+        ))}
+      <Row label="Remark">
+        <Input.TextArea
+          size="small"
+          autoSize={{ minRows: 1, maxRows: 4 }}
+          aria-label="Remark of the line"
+          maxLength={400}
+          disabled={disabled}
+          value={line.remark}
+          onChange={(e) => set({ ...line, remark: e.target.value })}
+        />
+      </Row>
+    </div>
+  );
+}
+
+/** Distances at which levels are listed: a list of numbers. */
+function Offsets({ value, onChange, disabled }: { value: number[]; onChange: (v: number[]) => void; disabled: boolean }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const shown = value.join("; ");
+  const numbers = (typed ?? shown)
+    .split(/[;\s]+|,\s+/)
+    .filter(Boolean)
+    .map((t) => Number(t.replace("−", "-").replace(",", ".")));
+  const wrong = numbers.some((n) => !Number.isFinite(n) || Math.abs(n) > 1000) || numbers.length > 100;
+  const commit = () => {
+    if (typed === null || wrong) return;
+    const next = [...new Set(numbers)].sort((a, b) => a - b);
+    if (next.join() !== value.join()) onChange(next);
+    setTyped(null);
+  };
+  return (
+    <Row label="Levels at">
+      <Input
+        size="small"
+        className="mono"
+        aria-label="Levels at"
+        placeholder="-7.5; -5; 0; 5; 7.5"
+        title={wrong ? "Numbers in metres, divided by semicolons or spaces; at most 100" : undefined}
+        status={wrong ? "error" : undefined}
+        disabled={disabled}
+        value={typed ?? shown}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={commit}
+        onPressEnter={commit}
+        onKeyDown={(e) => e.key === "Escape" && setTyped(null)}
+      />
+    </Row>
+  );
+}
