@@ -22,6 +22,7 @@ from presence.api import router as presence
 from projects.api import router as projects
 from road.api import router as road
 from road.bench import router as bench
+from road.preview import router as preview
 from survey.api import router as survey
 from survey.export import router as survey_files
 from treatments.api import router as treatments
@@ -45,6 +46,7 @@ api.add_router("/projects/{project_id}", alignment)
 api.add_router("/projects/{project_id}", profiles)
 api.add_router("/projects/{project_id}", guides)
 api.add_router("/projects/{project_id}", road)
+api.add_router("/projects/{project_id}", preview)
 api.add_router("/projects/{project_id}", lines)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/projects/{project_id}", work)

@@ -8,11 +8,10 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from config.errors import ERRORS
-from design.bodies import DocumentIn
 from projects.access import project_for
-from road.bodies import DepthMapOut, depth_map_out
+from road.bodies import Along, DepthMapOut, along, depth_map_out
 from road.inputs import load_inputs
-from road.model import depth_bands_of, preview, road_model, row_of
+from road.model import depth_bands_of, road_model, row_of
 from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
@@ -62,24 +61,13 @@ class RungUseOut(Schema):
     of: int
 
 
-class Summary(Schema):
-    """The road in arrays, one value per section; null where there is none. stamp changes with any input.
-    missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m; left_rung, right_rung:
-    index into rungs, -1 where nothing is designed."""
+class Summary(Along):
+    """The road at a glance. stamp changes with any input. missing: what the road cannot be computed without ("survey",
+    "alignment"). band_limits: of depth, m; left_rung, right_rung: index into rungs, -1 where nothing is designed."""
 
     stamp: str
     missing: list[str]
-    start: float
-    end: float
-    chainage: list[float]
-    side: list[int]
     curves: list[Curve]
-    hinge_level: Numbers
-    least: Numbers
-    greatest: Numbers
-    mean: Numbers
-    left_pct: Numbers
-    right_pct: Numbers
     band_limits: list[float]
     rungs: list[str]
     left_rung: list[int]
@@ -130,12 +118,9 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
             rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
         )  # fmt: skip
     model, loaded = road_model(project)
-    d, rungs = model.depth, coverage(model)
+    rungs = coverage(model)
     return Summary(
-        stamp=loaded.stamp, missing=[], start=model.alignment.start, end=model.alignment.end,
-        chainage=model.chainage.tolist(), side=model.stations.side.tolist(), curves=_curves(model.alignment),
-        hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest),
-        mean=numbers(d.mean), left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
+        **dict(along(model)), stamp=loaded.stamp, missing=[], curves=_curves(model.alignment),
         band_limits=_limits(model), rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
         rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
         problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
@@ -157,13 +142,6 @@ def read_section(request: HttpRequest, project_id: Path[int], index: int) -> Sec
     """One section in full."""
     model, _ = road_model(project_for(request, project_id))
     return section_view(model, row_of(model, index))
-
-
-@router.post("/model/preview/{key}/{index}", response={200: SectionView, **ERRORS}, operation_id="previewSection")
-def preview_section(request: HttpRequest, project_id: Path[int], key: str, index: int, payload: DocumentIn) -> SectionView:
-    """One section as it would be with an unsaved document; nothing is written."""
-    model, row = preview(project_for(request, project_id), payload.kind, key, payload.spec, index)
-    return section_view(model, row).model_copy(update={"index": index})
 
 
 @router.get("/model/starting-work", response={200: StartingWork, **ERRORS}, operation_id="startingWork")

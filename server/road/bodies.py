@@ -3,7 +3,34 @@
 import numpy as np
 from ninja import Schema
 
+from road.numbers import Numbers, numbers
+from saddle.road.model import RoadModel
 from saddle.views.depth_map import DepthBand
+
+
+class Along(Schema):
+    """The road in arrays, one value per section; null where there is none. start, end: of the alignment."""
+
+    start: float
+    end: float
+    chainage: list[float]
+    side: list[int]
+    hinge_level: Numbers
+    least: Numbers
+    greatest: Numbers
+    mean: Numbers
+    left_pct: Numbers
+    right_pct: Numbers
+
+
+def along(model: RoadModel) -> Along:
+    """The road along its chainage."""
+    d = model.depth
+    return Along(
+        start=model.alignment.start, end=model.alignment.end, chainage=model.chainage.tolist(), side=model.stations.side.tolist(),
+        hinge_level=numbers(model.hinge_level), least=numbers(d.least), greatest=numbers(d.greatest), mean=numbers(d.mean),
+        left_pct=numbers(model.lines.left_pct), right_pct=numbers(model.lines.right_pct),
+    )  # fmt: skip
 
 
 class BandOut(Schema):

@@ -18,6 +18,7 @@ MAPPING = {"delimiter": ",", "header": True, "number": 0, "east": 1, "north": 2,
 ALIGNMENT = {"start_east": 0, "start_north": 0, "start_bearing_deg": 0, "elements": [{"kind": "straight", "length": 50}]}
 LEAVE = {"kind": "leave"}
 MATERIAL = {"name": "Sand", "density": 1.7, "colour": "#EEDDAA", "pattern": "dotted"}
+PREVIEWED = {"kind": "material", "key": "sand", "spec": MATERIAL, "version": 0}
 #: (method, path, body): whether it changes the project, and the status a person with the right gets.
 TEMPLATE = starter.TEMPLATES["rural"].model_dump(mode="json")
 BUNDLE = write_bundle(bundle_of(starter.LIBRARY, [("template", "rural")]))
@@ -83,9 +84,8 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/sections/{index}"): (None, False, 200),
-    ("POST", "/api/projects/{project_id}/model/preview/{key}/{index}"): (
-        {"kind": "material", "spec": MATERIAL, "version": 0}, False, 200,
-    ),
+    ("POST", "/api/projects/{project_id}/model/preview/sections"): ({"documents": [PREVIEWED], "sections": [0]}, False, 200),
+    ("POST", "/api/projects/{project_id}/model/preview/along"): ({"documents": [PREVIEWED]}, False, 200),
     ("GET", "/api/projects/{project_id}/model/plan"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/depth-map"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/long-section"): (None, False, 200),

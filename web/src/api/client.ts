@@ -43,7 +43,19 @@ export async function failureOf(response: Response): Promise<Failure> {
   return new Failure(response.status, { ...plain, ...body });
 }
 
-export const api = createClient<paths>({ baseUrl: "/", fetch: (r) => globalThis.fetch(r) });
+/** What is asked again and again is soon answered or lost on the way; anything else may have to be computed first, ms. */
+const LONGEST_POLL = 10_000;
+const LONGEST = 120_000;
+
+/** A request that is never answered ends as one to a server out of reach, so that it is asked again. Changes are not cut off. */
+function patient(request: Request): Promise<Response> {
+  const polled = /\/api\/jobs\/[^/]+$|\/pulse$/.test(new URL(request.url).pathname);
+  if (request.method !== "GET" && !polled) return globalThis.fetch(request);
+  const signal = AbortSignal.any([request.signal, AbortSignal.timeout(polled ? LONGEST_POLL : LONGEST)]);
+  return globalThis.fetch(request, { signal });
+}
+
+export const api = createClient<paths>({ baseUrl: "/", fetch: patient });
 api.use(guard);
 
 /** Whether an error means that the server, or its database, is out of reach for now: what was asked may be asked again. */

@@ -77,7 +77,8 @@ export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>
   });
 }
 
-export function useSection(index: number) {
+/** A section as it is saved. */
+export function useSavedSection(index: number) {
   return useModel(
     "section",
     async (project_id) =>

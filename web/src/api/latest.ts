@@ -1,8 +1,8 @@
-/** The server's answer to a question that changes quickly: one question at a time, the latest wins. */
-import { useEffect, useRef, useState } from "react";
+/** Asking the server while something changes quickly: one question at a time, the latest wins. */
+import { useCallback, useEffect, useRef, useState } from "react";
 import { lineOf } from "./client";
 
-/** question: by identity; null asks nothing. Without a new answer the last one stays. */
+/** The answer to a question; question: by identity; null asks nothing. Without a new answer the last one stays. */
 export function useLatest<Q extends object, A>(question: Q | null, ask: (question: Q) => Promise<A>): { answer: A | undefined; error: string | null } {
   const [answer, setAnswer] = useState<A>();
   const [error, setError] = useState<string | null>(null);
@@ -43,4 +43,28 @@ export function useLatest<Q extends object, A>(question: Q | null, ask: (questio
     void go();
   }, [question]);
   return { answer, error };
+}
+
+/** Does something with the newest of what it is given, one after another; what was overtaken meanwhile is left out. */
+export function useNewest<A>(work: (given: A) => Promise<void>): (given: A) => void {
+  const waiting = useRef<{ given: A } | null>(null);
+  const busy = useRef(false);
+  const how = useRef(work);
+  useEffect(() => {
+    how.current = work;
+  });
+  return useCallback((given: A) => {
+    waiting.current = { given };
+    const go = async () => {
+      if (busy.current) return;
+      busy.current = true;
+      while (waiting.current) {
+        const now = waiting.current.given;
+        waiting.current = null;
+        await how.current(now);
+      }
+      busy.current = false;
+    };
+    void go();
+  }, []);
 }

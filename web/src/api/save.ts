@@ -5,6 +5,7 @@ import { createElement, useCallback, useEffect, useRef, useState } from "react";
 import { api, dataOf, Failure, isAway } from "./client";
 import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
 import { useCounted } from "./pending";
+import { drop as dropPreview, show as showPreview, useSettle } from "./preview";
 import type { paths } from "./schema";
 
 type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
@@ -147,14 +148,17 @@ const shelf = {
 };
 
 /**
- * A document being edited: what is typed shows at once and is saved after `wait` ms, one save after another.
+ * A document being edited: what is typed shows at once and is saved after `wait` ms, one save after another. What is dragged shows as
+ * well, and is saved when it is let go; Escape goes back. Meanwhile everything in view is previewed with it (see preview.ts).
  * While nothing is pending it follows the saved version. While the server cannot be reached what is typed stays and is tried again,
  * and it is there when the page is opened again.
  */
 export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined, wait = 600) {
   const project = useProjectId();
   const [draft, setDraft] = useState<Draft<K> | null>(null);
+  const [held, setHeld] = useState<Draft<K> | null>(null);
   const save = useSaving();
+  const settle = useSettle(project);
   const { message } = App.useApp();
   const timer = useRef<number>(undefined);
   const latest = useRef<Draft<K> | null>(null);
@@ -189,18 +193,21 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
       }
       if (latest.current === now) latest.current = null;
       setDraft((d) => (d === now ? null : d));
+      if (written) settle(kind, now.key, now.spec);
+      else if (!latest.current) dropPreview(kind, now.key);
     };
     saving.current = saving.current.then(send);
-  }, [kind, save, project, message]);
+  }, [kind, save, project, message, settle]);
   const begin = useCallback(
     (next: Draft<K>, from: Base<K>) => {
       if (!latest.current) base.current = from;
       latest.current = next;
       setDraft(next);
+      showPreview(kind, next.key, next.spec);
       window.clearTimeout(timer.current);
       timer.current = window.setTimeout(flush, wait);
     },
-    [flush, wait],
+    [flush, wait, kind],
   );
   const change = useCallback(
     (spec: SpecOf<K>) => {
@@ -209,6 +216,46 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
     },
     [saved, key, begin],
   );
+  /** A drag that was given up: what is dragged on counts for nothing until the next press. */
+  const givenUp = useRef(false);
+  const drag = useCallback(
+    (spec: SpecOf<K>, done: boolean) => {
+      const over = done || givenUp.current;
+      setHeld(over ? null : { key, spec });
+      if (givenUp.current) return;
+      if (done) change(spec);
+      else showPreview(kind, key, spec);
+    },
+    [kind, key, change],
+  );
+  /** Back to where the drag began. */
+  const giveUp = useCallback(() => {
+    givenUp.current = true;
+    setHeld(null);
+    // What was typed before and is still on its way stays shown.
+    if (latest.current) showPreview(kind, latest.current.key, latest.current.spec);
+    else dropPreview(kind, key);
+  }, [kind, key]);
+  const dragging = held !== null;
+  useEffect(() => {
+    if (!dragging) return;
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key !== "Escape") return;
+      e.stopPropagation();
+      giveUp();
+    };
+    window.addEventListener("keydown", onKey, true);
+    window.addEventListener("pointercancel", giveUp);
+    return () => {
+      window.removeEventListener("keydown", onKey, true);
+      window.removeEventListener("pointercancel", giveUp);
+    };
+  }, [dragging, giveUp]);
+  useEffect(() => {
+    const onPress = () => (givenUp.current = false);
+    window.addEventListener("pointerdown", onPress, true);
+    return () => window.removeEventListener("pointerdown", onPress, true);
+  }, []);
   useEffect(() => {
     if (!saved) return;
     const soon = window.setTimeout(() => {
@@ -234,7 +281,8 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   }, [project, kind]);
   useEffect(() => flush, [flush, key]);
   useCounted(draft !== null);
-  return { spec: draft?.key === key ? draft.spec : saved?.spec, pending: draft !== null, change };
+  const now = held?.key === key ? held : draft?.key === key ? draft : saved;
+  return { spec: now?.spec, pending: draft !== null, change, drag, giveUp };
 }
 
 interface Draft<K extends Kind> {

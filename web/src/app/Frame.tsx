@@ -2,7 +2,8 @@
 import { Alert } from "antd";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
-import { useDocument, useProject, useSummary } from "../api/hooks";
+import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
+import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
 import { setEquations } from "./chainage";
 import { ChainageStrip } from "../strip/ChainageStrip";
@@ -18,6 +19,7 @@ export function Frame() {
   const equations = useDocument("alignment")?.spec.equations;
   setEquations(equations ?? []);
   const place = usePlace();
+  usePreview(useProjectId());
   usePulse(place.index < 0 ? null : place.chainage);
   if (project.isError && !project.data) {
     return (

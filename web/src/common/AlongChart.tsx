@@ -54,6 +54,8 @@ interface Props {
   controls?: ReactNode;
   onGo: (chainage: number) => void;
   /** A handle dragged to a value and chainage. */
+  /** Escape while something is dragged. */
+  onGiveUp?: () => void;
   onDrag?: (index: number, value: number, done: boolean, chainage: number) => void;
   onAdd?: (chainage: number, value: number) => void;
 }
@@ -76,6 +78,7 @@ export function AlongChart({
   room = 0,
   controls,
   onGo,
+  onGiveUp,
   onDrag,
   onAdd,
 }: Props) {
@@ -87,6 +90,15 @@ export function AlongChart({
     watch.observe(box.current!);
     return () => watch.disconnect();
   }, []);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key !== "Escape" || held.current === null) return;
+      held.current = null;
+      onGiveUp?.();
+    };
+    window.addEventListener("keydown", onKey, true);
+    return () => window.removeEventListener("keydown", onKey, true);
+  }, [onGiveUp]);
   const [from, to] = shown ?? [chainage[0] ?? 0, chainage.at(-1) ?? 1];
   const inside = (c: number) => c >= from && c <= to;
   const near = handles.filter((h) => inside(h.chainage));

@@ -4,6 +4,8 @@ import { useSyncExternalStore } from "react";
 export interface Store<T> {
   get: () => T;
   set: (next: T) => void;
+  /** Called after every change; returns what ends that. */
+  subscribe: (tell: () => void) => () => void;
   /** The value, or what is taken out of it, rendered anew when that changes. */
   use: <R>(take: (value: T) => R) => R;
 }
@@ -21,6 +23,7 @@ export function createStore<T>(value: T): Store<T> {
       now = next;
       listeners.forEach((tell) => tell());
     },
+    subscribe,
     use: (take) => useSyncExternalStore(subscribe, () => take(now)),
   };
 }

@@ -1,11 +1,14 @@
 /** The section at the current chainage, with the controls that step along the road. */
 import { CaretRightOutlined, LeftOutlined, PauseOutlined, RightOutlined } from "@ant-design/icons";
-import { Button, Tooltip } from "antd";
+import { Alert, Button, Tooltip } from "antd";
 import type { SectionView } from "../api/hooks";
-import { useDocumentsOf, useSection } from "../api/hooks";
+import { useDocumentsOf } from "../api/hooks";
+import { usePreviewError, useSection } from "../api/preview";
 import { usePlace } from "../app/place";
 import { stepping, usePlaying } from "../app/stepping";
 import { SectionDrawing } from "./SectionDrawing";
+import { STRETCH } from "./stretch";
+import { keepLook, useLook } from "./view";
 
 export function StepControls() {
   const place = usePlace();
@@ -46,12 +49,51 @@ export function aboutSection(section: SectionView): string {
   return `${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;
 }
 
-export function LiveSection({ instead, bands }: { instead?: SectionView; bands?: boolean }) {
+const LOOK = "section";
+
+export function LiveSection({ bands }: { bands?: boolean }) {
   const place = usePlace();
-  const { data } = useSection(place.index);
+  const { section, before } = useSection(place.index);
+  const error = usePreviewError();
+  const look = useLook(LOOK);
   const materials = useDocumentsOf("material");
-  const section = instead ?? data;
   return (
-    <SectionDrawing section={section} materials={materials} about={section && aboutSection(section)} look="section" controls={<StepControls />} bands={bands} />
+    <>
+      {error && <Alert banner type="error" title={error} />}
+      <SectionDrawing
+        section={section}
+        before={look.before ? before : undefined}
+        stretched={look.stretched}
+        materials={materials}
+        about={section && aboutSection(section)}
+        look={LOOK}
+        controls={
+          <>
+            <StepControls />
+            <LookButtons />
+          </>
+        }
+        bands={bands}
+      />
+    </>
+  );
+}
+
+/** What else is drawn of a section, kept as the rest of its look is. */
+function LookButtons() {
+  const look = useLook(LOOK);
+  return (
+    <span style={{ display: "inline-flex", gap: 4 }}>
+      <Tooltip title="The section before the last change as a line behind, with what moved in mm">
+        <Button size="small" aria-pressed={look.before} onClick={() => keepLook(LOOK, { before: !look.before })}>
+          Before
+        </Button>
+      </Tooltip>
+      <Tooltip title={`The overlay drawn ${STRETCH} times as high above the old surface, so that a thin one is seen`}>
+        <Button size="small" aria-pressed={look.stretched} onClick={() => keepLook(LOOK, { stretched: !look.stretched })}>
+          Stretch
+        </Button>
+      </Tooltip>
+    </span>
   );
 }

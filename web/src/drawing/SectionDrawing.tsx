@@ -6,8 +6,12 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } fro
 import type { SectionView, SpecOf } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { bandColours, colour } from "../app/theme";
+import { signed } from "../common/signed";
 import { MaterialPatterns, patternId } from "./patterns";
+import { type Moved, movedSince } from "./before";
+import { axis, CrossfallText, DepthMarks, earthTicks, Flag, StructureMark } from "./marks";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
+import { STRETCH, stretchOver, UNSTRETCHED } from "./stretch";
 import { EXAGGERATIONS, firstHigh, heldOf, holds, keepLook, lookOf, stillFitted, useLook, zoomOf } from "./view";
 
 /** Lines of other surfaces, in turn. */
@@ -47,6 +51,10 @@ interface Props {
   designs?: Vertex[][];
   /** Other surfaces by name, each in a line of its own. */
   others?: Record<string, Vertex[][]>;
+  /** The section before the last change, a line behind, with what moved in mm. */
+  before?: SectionView;
+  /** The overlay drawn many times as high above the old surface. */
+  stretched?: boolean;
   /** The overlay coloured by its bands of depth, over the courses. */
   bands?: boolean;
   onPick?: (layer: SectionView["layers"][number]) => void;
@@ -74,6 +82,8 @@ export function SectionDrawing({
   flags,
   designs = section && [section.design],
   others,
+  before,
+  stretched,
   bands,
   onPick,
   onPlace,
@@ -113,7 +123,14 @@ export function SectionDrawing({
   });
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
-  const line = (points: Vertex[]) => points.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ");
+  const stretch = useMemo(() => (stretched && section ? stretchOver(section.existing) : UNSTRETCHED), [stretched, section]);
+  const line = (points: Vertex[]) =>
+    stretch
+      .line(points)
+      .map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`)
+      .join(" ");
+  const down = (o: number, z: number) => y(stretch.level(o, z));
+  const moved = useMemo(() => movedSince(before, section), [before, section]);
 
   useEffect(() => {
     const node = svg.current;
@@ -164,7 +181,7 @@ export function SectionDrawing({
   };
 
   const ticks = useMemo(() => axis((o) => x(o), size.width), [x, size.width]);
-  const labels = section && !(plain && size.height < LABELLED) ? labelTiers(section, x, y) : [];
+  const labels = section && !(plain && size.height < LABELLED) ? labelTiers(section, x, down) : [];
   const depth = section?.depth;
   const short = depth && section.least_cover !== null && depth.least < section.least_cover - 1e-6;
   const [a, b] = marks;
@@ -230,6 +247,11 @@ export function SectionDrawing({
             <title>Milled surface</title>
           </polyline>
         ))}
+        {moved && before && (
+          <polyline points={line(before.design)} fill="none" stroke={colour.saddle500} strokeWidth={1.6} strokeDasharray="3 3">
+            <title>Before the last change</title>
+          </polyline>
+        )}
         {designs?.map((run, i) => (
           <polyline key={`design ${i}`} points={line(run)} fill="none" stroke={colour.tin950} strokeWidth={1.8} />
         ))}
@@ -245,7 +267,7 @@ export function SectionDrawing({
           <Flag key={i} flag={f} x={x(f.offset)} foot={y(f.level ?? (section && levelAt(section.existing, f.offset)) ?? base.level)} row={i % 3} />
         ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
-        {section && depth && <DepthMarks section={section} x={x} y={y} short={Boolean(short)} />}
+        {section && depth && <DepthMarks section={section} x={x} at={down} short={Boolean(short)} />}
         {!overlay &&
           labels.map((l) => (
             <g key={l.key}>
@@ -259,7 +281,7 @@ export function SectionDrawing({
               </text>
             </g>
           ))}
-        {section?.hinge && <CrossfallText section={section} x={x} y={y} />}
+        {section?.hinge && <CrossfallText section={section} x={x} at={down} />}
         {/* eslint-disable-next-line react-hooks/refs -- toPoint reads where the drawing stands when a pointer moves, not while rendering */}
         {overlay?.({ x, y, toPoint, height: size.height })}
         {a && (
@@ -272,6 +294,7 @@ export function SectionDrawing({
       </svg>
       <div className="head">
         <h3>{title ?? (section ? `Section ${chainageText(section.chainage)}` : "Section")}</h3>
+        {stretched && <span className="badge">overlay ×{STRETCH} above the old surface</span>}
         <span className="quiet about">{about}</span>
         <span className="room" />
         {controls}
@@ -312,23 +335,46 @@ export function SectionDrawing({
         ) : measuring && !a ? (
           "Click two points to measure"
         ) : pointer ? (
-          <Readout at={pointer} section={section} designs={designs} />
+          <Readout at={pointer} section={section} designs={designs} before={before} stretched={stretched} />
+        ) : moved ? (
+          <MovedWords moved={moved} />
         ) : null}
       </div>
     </div>
   );
 }
 
-function Readout({ at, section, designs }: { at: Vertex; section: SectionView | undefined; designs: Vertex[][] | undefined }) {
+interface ReadoutProps {
+  at: Vertex;
+  section: SectionView | undefined;
+  designs: Vertex[][] | undefined;
+  before: SectionView | undefined;
+  stretched: boolean | undefined;
+}
+
+function Readout({ at, section, designs, before, stretched }: ReadoutProps) {
   const existing = section ? levelAt(section.existing, at[0]) : null;
   const design = designs ? levelAt(designs, at[0]) : null;
+  const earlier = before ? levelAt([before.design], at[0]) : null;
+  const by = design !== null && earlier !== null ? 1000 * (design - earlier) : 0;
   return (
     <>
-      {signed(at[0], 3)} m, level {at[1].toFixed(3)}
+      {signed(at[0], 3)} m{!stretched && `, level ${at[1].toFixed(3)}`}
       {existing !== null && ` · existing ${existing.toFixed(3)}`}
       {design !== null && ` · design ${design.toFixed(3)}`}
       {existing !== null && design !== null && ` · ${signed(1000 * (design - existing), 0)} mm`}
+      {Math.abs(by) >= 0.05 && ` · before ${earlier!.toFixed(3)}, ${signed(by, Math.abs(by) < 1 ? 1 : 0)} mm`}
     </>
+  );
+}
+
+function MovedWords({ moved }: { moved: Moved }) {
+  const mm = (v: number) => `${signed(1000 * v, 0)} mm`;
+  return (
+    <span role="status" aria-label="Since the last change">
+      since the last change: {moved.hinge !== null && `hinge ${mm(moved.hinge)}, `}
+      {moved.least < -5e-5 && moved.greatest > 5e-5 ? `${mm(moved.least)} to ${mm(moved.greatest)}` : `up to ${mm(moved.greatest > -moved.least ? moved.greatest : moved.least)}`}
+    </span>
   );
 }
 
@@ -341,135 +387,5 @@ function Measured({ a, b }: { a: Vertex; b: Vertex }) {
       across {signed(across, 3)} m, up {signed(up, 3)} m{across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
       {Number.isFinite(ratio) && `, 1 in ${ratio.toFixed(2)}`}
     </span>
-  );
-}
-
-export function signed(value: number, decimals: number): string {
-  const text = Math.abs(value).toFixed(decimals);
-  return Number(text) === 0 ? text : `${value < 0 ? "−" : "+"}${text}`;
-}
-
-function DepthMarks({ section, x, y, short }: { section: SectionView; x: (o: number) => number; y: (z: number) => number; short: boolean }) {
-  const d = section.depth!;
-  const marks = [
-    { at: d.greatest_offset, depth: d.greatest, tone: colour.tin600 },
-    { at: d.least_offset, depth: d.least, tone: short ? colour.short : colour.tin600 },
-  ];
-  return (
-    <>
-      {marks.map(({ at, depth, tone }, i) => {
-        const design = levelAt([section.design], at);
-        if (design === null) return null;
-        const beside = section.layers.filter((l) => l.polygon.some(([o]) => x(o) > x(at) - 26) && l.polygon.some(([o]) => x(o) < x(at) + 26));
-        const foot = y(design - depth);
-        const label = Math.max(foot, ...beside.filter((l) => l.construction !== "over_existing").flatMap((l) => l.polygon.map(([, z]) => y(z)))) + 24;
-        return (
-          <g key={i}>
-            <line x1={x(at)} x2={x(at)} y1={y(design)} y2={label - 12} stroke={tone} strokeWidth={1.2} />
-            {short && i === 1 && <rect x={x(at) - 10} y={y(design)} width={20} height={Math.max(4, foot - y(design))} fill="url(#short-cover)" />}
-            <text x={x(at)} y={label} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
-              {(depth * 1000).toFixed(0)} mm
-            </text>
-          </g>
-        );
-      })}
-    </>
-  );
-}
-
-function CrossfallText({ section, x, y }: { section: SectionView; x: (o: number) => number; y: (z: number) => number }) {
-  const [h, level] = section.hinge!;
-  return (
-    <>
-      {(
-        [
-          ["left", section.left_pct, -1],
-          ["right", section.right_pct, 1],
-        ] as const
-      ).map(([side, pct, sign]) => {
-        const outer = section.points.filter((p) => (p.offset - h) * sign > 1e-9).sort((p, q) => Math.abs(p.offset - h) - Math.abs(q.offset - h))[0];
-        if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 120) return null;
-        return (
-          <text
-            key={side}
-            x={(x(h) + x(outer.offset)) / 2}
-            y={Math.min(y(level), y(outer.level)) - 14}
-            textAnchor="middle"
-            className="mono"
-            style={{ fill: colour.saddle700 }}
-          >
-            {signed(pct, 1)} %
-          </text>
-        );
-      })}
-    </>
-  );
-}
-
-/** Whole-number offsets that leave at least 50 px between them. */
-function axis(x: (o: number) => number, width: number): number[] {
-  const perMetre = x(1) - x(0);
-  const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50].find((s) => s * perMetre >= 50) ?? 100;
-  const first = Math.ceil(-x(0) / perMetre / step);
-  const last = Math.floor((width - x(0)) / perMetre / step);
-  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toFixed(6)));
-}
-
-/** Short strokes below a ground line, about every 70 px. */
-function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: number) => number): string {
-  const out: string[] = [];
-  let last = -Infinity;
-  for (let i = 1; i < run.length; i++) {
-    const [x0, x1] = [x(run[i - 1]![0]), x(run[i]![0])];
-    const [y0, y1] = [y(run[i - 1]![1]), y(run[i]![1])];
-    if (x1 < -50 || x0 > 4000) continue;
-    for (let at = Math.max(x0, last + 70); at < x1; at += 70) {
-      const here = y0 + ((at - x0) / (x1 - x0)) * (y1 - y0);
-      for (const d of [0, 5, 10]) out.push(`M${(at + d).toFixed(1)} ${(here + 2).toFixed(1)}l-5 6`);
-      last = at;
-    }
-  }
-  return out.join("");
-}
-
-/** What crosses the section: a staff from its level up to its name, above what else is written. */
-function Flag({ flag, x, foot, row }: { flag: { name: string }; x: number; foot: number; row: number }) {
-  const top = 44 + 15 * row;
-  return (
-    <g stroke={colour.saddle700}>
-      <line x1={x} x2={x} y1={foot} y2={top} />
-      <circle cx={x} cy={foot} r={2.4} fill={colour.saddle700} />
-      <text x={x + 3} y={top + 9} style={{ fill: colour.saddle700, stroke: "none" }}>
-        {flag.name}
-      </text>
-    </g>
-  );
-}
-
-/** A pit or pipe as far as its levels are known: what is not known is not drawn, and said. */
-function StructureMark({ s, x, y, width }: { s: SectionView["structures"][number]; x: (o: number) => number; y: (z: number) => number; width: number }) {
-  const anchor = x(s.offset) < 90 ? "start" : x(s.offset) > width - 90 ? "end" : "middle";
-  const { top, bottom } = s;
-  const words = s.kind === "pit" ? ["Pit", "cover", "invert"] : ["Pipe", "soffit", "invert"];
-  const level = (z: number | null) => (z === null ? "not known" : z.toFixed(3));
-  const wide = x(s.across) - x(0);
-  const low = bottom ?? top ?? 0;
-  return (
-    <g fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
-      <title>{`${words[0]} ${s.name}, ${signed(s.offset, 2)} m, ${words[1]} ${level(top)}, ${words[2]} ${level(bottom)}`}</title>
-      {top === null || bottom === null ? (
-        <path d={`M${x(s.offset - s.across / 2)},${y(low)}h${wide}m${-wide / 2},-4v8`} />
-      ) : s.kind === "pit" ? (
-        <rect x={x(s.offset - s.across / 2)} width={wide} y={y(top)} height={Math.max(2, y(bottom) - y(top))} />
-      ) : s.outline.length > 2 ? (
-        <polygon points={s.outline.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ")} />
-      ) : (
-        <ellipse cx={x(s.offset)} cy={y((top + bottom) / 2)} rx={wide / 2} ry={Math.max(2, (y(bottom) - y(top)) / 2)} />
-      )}
-      <text x={x(s.offset)} y={y(low) + 14} textAnchor={anchor} style={{ fill: colour.short, stroke: colour.white }}>
-        {s.name}
-        {bottom === null && " (invert not known)"}
-      </text>
-    </g>
   );
 }

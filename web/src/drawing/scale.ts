@@ -45,9 +45,9 @@ export function levelAt(runs: Vertex[][], offset: number): number | null {
 }
 
 /** Labels of template points in as many tiers as keep them apart. */
-export function labelTiers(section: SectionView, x: (o: number) => number, y: (z: number) => number) {
+export function labelTiers(section: SectionView, x: (o: number) => number, down: (o: number, z: number) => number) {
   const named = section.points.filter((p) => !p.name.includes(".") || p.name.endsWith(".back"));
-  const top = Math.min(...named.map((p) => y(p.level)));
+  const top = Math.min(...named.map((p) => down(p.offset, p.level)));
   const ends: number[] = [];
   return named.map((p) => {
     const at = x(p.offset);
@@ -55,6 +55,6 @@ export function labelTiers(section: SectionView, x: (o: number) => number, y: (z
     let tier = 0;
     while ((ends[tier] ?? -Infinity) > at - half) tier += 1;
     ends[tier] = at + half;
-    return { key: `${p.side} ${p.name}`, name: p.name, level: p.level, x: at, y: y(p.level), labelY: top - 16 - tier * 27 };
+    return { key: `${p.side} ${p.name}`, name: p.name, level: p.level, x: at, y: down(p.offset, p.level), labelY: top - 16 - tier * 27 };
   });
 }

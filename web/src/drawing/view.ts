@@ -11,6 +11,10 @@ const SEEN = 8;
 export interface Look {
   high: number;
   zoom: { k: number; x: number; y: number };
+  /** The section before the last change is drawn behind. */
+  before: boolean;
+  /** The overlay is drawn many times as high above the old surface. */
+  stretched: boolean;
   /** Pixels per metre, and where the middle of the box lies from the hinge; null before the first section was fitted. */
   scale: number | null;
   from: Vertex;
@@ -24,7 +28,7 @@ interface Size {
 }
 
 const KEPT = "tin-saddle looks";
-const FIRST: Look = { high: 0, zoom: { k: 1, x: 0, y: 0 }, scale: null, from: [0, 0], box: [0, 0] };
+const FIRST: Look = { high: 0, zoom: { k: 1, x: 0, y: 0 }, before: true, stretched: false, scale: null, from: [0, 0], box: [0, 0] };
 
 /** As the browser kept them, by the name of the view. */
 function read(): Record<string, Partial<Look>> {

@@ -32,7 +32,8 @@ export interface PlanProps {
   /** A line that is being drawn or moved, and the points of it that can be dragged. */
   sketch?: number[][];
   handles?: { at: number[]; label: string }[];
-  onMoveHandle?: (index: number, at: [number, number]) => void;
+  /** While a handle is dragged, and when it is let go. */
+  onMoveHandle?: (index: number, at: [number, number], done: boolean) => void;
   proposal?: number[][];
   residuals?: Residual[];
   /** Row of the current section, and its chainage for the label. */
@@ -80,6 +81,9 @@ export function Plan(props: PlanProps) {
   const map = useRef<Made>(undefined);
   const fittedTo = useRef("");
   const handlers = useRef(props);
+  /** What hears of the handle that is being dragged: while there is one the handles are not made anew. */
+  const moving = useRef<(() => void) | null>(null);
+  const refill = useRef<() => void>(() => undefined);
   const [asking, setAsking] = useState<{ x: number; y: number; among: Pickable[] } | null>(null);
   useEffect(() => {
     handlers.current = props;
@@ -99,11 +103,22 @@ export function Plan(props: PlanProps) {
       view: new View({ projection, center: [0, 0], resolution: 1, minResolution: 0.005, maxResolution: 500 }),
     });
     const modify = new Modify({ features: handles, pixelTolerance: 12, insertVertexCondition: () => false, deleteCondition: () => false });
+    const told = (feature: Feature, done: boolean) => {
+      const at = (feature.getGeometry() as Point).getCoordinates();
+      handlers.current.onMoveHandle?.(feature.get("index") as number, [at[0]!, at[1]!], done);
+    };
+    modify.on("modifystart", (e) => {
+      const feature = e.features.item(0);
+      moving.current = () => told(feature, false);
+      feature.getGeometry()!.on("change", moving.current);
+    });
     modify.on("modifyend", (e) => {
-      for (const feature of e.features.getArray()) {
-        const at = (feature.getGeometry() as Point).getCoordinates();
-        handlers.current.onMoveHandle?.(feature.get("index") as number, [at[0]!, at[1]!]);
-      }
+      const feature = e.features.item(0);
+      feature.getGeometry()!.un("change", moving.current!);
+      moving.current = null;
+      told(feature, true);
+      // What was given up, or cannot be, stands where it stood.
+      window.setTimeout(refill.current);
     });
     made.addInteraction(modify);
     made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
@@ -156,15 +171,18 @@ export function Plan(props: PlanProps) {
   useFill(map, "current", line, (s) => draw.currentSection({ line: s, label }), [label]);
 
   useEffect(() => {
-    const all = map.current?.handles;
-    if (!all) return;
-    all.clear();
-    handles?.forEach((h, index) => {
-      const feature = new Feature(new Point([h.at[0]!, h.at[1]!]));
-      feature.set("index", index);
-      feature.setStyle(draw.handleStyle(h.label));
-      all.push(feature);
-    });
+    refill.current = () => {
+      const all = map.current?.handles;
+      if (!all || moving.current) return;
+      all.clear();
+      handles?.forEach((h, index) => {
+        const feature = new Feature(new Point([h.at[0]!, h.at[1]!]));
+        feature.set("index", index);
+        feature.setStyle(draw.handleStyle(h.label));
+        all.push(feature);
+      });
+    };
+    refill.current();
   }, [handles]);
 
   useEffect(() => {

@@ -68,7 +68,7 @@ function Editor({ document, all, choose, begin }: Props) {
   const mayEdit = useMayEdit();
   const save = useSave();
   const { message } = App.useApp();
-  const { spec, change } = useDraft("alignment", document?.key ?? "main", document);
+  const { spec, change, drag, giveUp } = useDraft("alignment", document?.key ?? "main", document);
   const [speed, setSpeed] = useState(60);
   const { look, error } = useLook(spec, speed);
   const [table, setTable] = useState<(typeof TABLES)[number]>("Elements");
@@ -98,9 +98,23 @@ function Editor({ document, all, choose, begin }: Props) {
       change(await fromIps(project_id, spec, next));
     } catch (e) {
       message.error(lineOf(e), 6);
-      change({ ...spec }); // puts a dragged handle back
     }
   };
+  /** An intersection point in the hand, of those that the drag began with. */
+  const grasped = useRef<{ spec: Spec; ips: Ip[] } | null>(null);
+  const moveIp = useNewest(async ({ i, at: [east, north], done }: { i: number; at: [number, number]; done: boolean }) => {
+    grasped.current ??= spec && ips ? { spec, ips } : null;
+    const from = grasped.current;
+    if (!from) return;
+    if (done) grasped.current = null;
+    try {
+      drag(await fromIps(project_id, from.spec, from.ips.map((p, j) => (j === i ? { ...p, east, north } : p))), done);
+    } catch (e) {
+      if (!done) return; // too near its neighbours for now
+      giveUp();
+      message.error(lineOf(e), 6);
+    }
+  });
   const keep = async (key: string, made: Spec) => {
     const there = all.find((d) => d.key === key);
     if ((await save({ kind: "alignment", key, version: there?.version ?? 0, spec: made })) === null) return;
@@ -144,7 +158,7 @@ function Editor({ document, all, choose, begin }: Props) {
             current={main ? { index: place.index, chainage: place.chainage } : undefined}
             sketch={sketch ?? (main && road ? undefined : look?.line)}
             handles={mayEdit ? handles : undefined}
-            onMoveHandle={(i, [east, north]) => ips && void setIps(ips.map((p, j) => (j === i ? { ...p, east, north } : p)))}
+            onMoveHandle={(i, at, done) => moveIp({ i, at, done })}
             proposal={fitted ? proposal : undefined}
             residuals={residuals}
             onPick={(e, n) => main && road && place.goTo(nearestRow(road.sections, e, n))}

@@ -8,7 +8,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import { useSurveyLines } from "../../plan/hooks";
 import type { Spec } from "./hooks";
 

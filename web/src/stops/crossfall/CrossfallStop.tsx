@@ -16,7 +16,7 @@ import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
 import { Operate } from "../../common/Operate";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import { LiveSection } from "../../drawing/LiveSection";
 import { type Operation, OPERATIONS } from "./operations";
 import { TurnsDialog } from "./TurnsDialog";
@@ -34,8 +34,7 @@ export default function CrossfallStop() {
   const saved = useDocument("crossfalls");
   const place = usePlace();
   const mayEdit = useMayEdit();
-  const { spec, change } = useDraft("crossfalls", "main", saved);
-  const [held, setHeld] = useState<Table | null>(null);
+  const { spec, change, drag } = useDraft("crossfalls", "main", saved);
   const [shown, setShown] = useState<Side>("both");
   const [near, setNear] = useState(false);
   const [proposed, setProposed] = useState<Table | null>(null);
@@ -43,7 +42,7 @@ export default function CrossfallStop() {
     dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } })),
   ).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
-  const table: Table = held ?? spec ?? { rows: [] };
+  const table: Table = spec ?? { rows: [] };
   const rows = table.rows;
   const sides = SIDES.filter(([, , side]) => shown === "both" || shown === side);
   const at = measured?.chainage ?? [];
@@ -84,13 +83,8 @@ export default function CrossfallStop() {
             }
             onDrag={
               mayEdit
-                ? (i, value, done) => {
-                    const next = setRow(i % rows.length, { [sides[Math.floor(i / rows.length)]![0]]: Math.max(-20, Math.min(20, value)) });
-                    if (done) {
-                      setHeld(null);
-                      change(next);
-                    } else setHeld(next);
-                  }
+                ? (i, value, done) =>
+                    drag(setRow(i % rows.length, { [sides[Math.floor(i / rows.length)]![0]]: Math.max(-20, Math.min(20, value)) }), done)
                 : undefined
             }
             onAdd={mayEdit ? (c) => change(withRow(rows, c, measured)) : undefined}

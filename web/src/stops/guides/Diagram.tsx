@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
 import { colour } from "../../app/theme";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 
 interface Props {
   diagram: Schemas["Diagram"] | undefined;

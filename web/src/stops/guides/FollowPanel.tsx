@@ -10,7 +10,7 @@ import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { type Source, SourceRow, useEdgeLine } from "../../common/SourceRow";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import { type Rule, useFollowed } from "./hooks";
 
 export function FollowPanel({ guide }: { guide: string | null }) {

@@ -44,10 +44,7 @@ function Stop() {
   const [panel, setPanel] = useState<"Guide" | "Follow rules">("Guide");
   const [whole, setWhole] = useState(false);
   const document = guides.find((g) => g.key === place.selection) ?? guides[0];
-  const { spec: written, change } = useDraft("guide", document?.key ?? "none", document);
-  /** The guide while a joint of it is dragged; it is written when the joint is let go. */
-  const [held, setHeld] = useState<typeof written>();
-  const spec = held ?? written;
+  const { spec, change, drag } = useDraft("guide", document?.key ?? "none", document);
   const drawn = diagram?.guides.find((g) => g.key === document?.key);
   const shownGuides = useMemo(
     () =>
@@ -96,10 +93,10 @@ function Stop() {
             current={{ index: place.index, chainage: place.chainage }}
             reach={whole ? undefined : 90}
             handles={handles}
-            onMoveHandle={(i, [east, north]) => {
+            onMoveHandle={(i, [east, north], done) => {
               if (spec?.source.by !== "polyline") return;
               const points = spec.source.points.map((p, j) => (j === i ? ([east, north, p[2]] as typeof p) : p));
-              change({ ...spec, source: { ...spec.source, points } });
+              drag({ ...spec, source: { ...spec.source, points } }, done);
             }}
             onPick={(e, n) => road && place.goTo(nearestRow(road.sections, e, n))}
             onChoose={(what) => (what.kind === "guide" ? place.select(what.id) : void fromLine(what.id))}
@@ -124,9 +121,7 @@ function Stop() {
             onChoose={place.select}
             onDrag={(i, c, o, done) => {
               if (spec?.source.by !== "pieces") return;
-              const next = { ...spec, source: dragJoint(spec.source, i - 1, c, o) };
-              setHeld(done ? undefined : next);
-              if (done) change(next);
+              drag({ ...spec, source: dragJoint(spec.source, i - 1, c, o) }, done);
             }}
           />
         </div>

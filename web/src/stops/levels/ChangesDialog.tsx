@@ -2,7 +2,7 @@
 import { Modal } from "antd";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 
 export function ChangesDialog({ read, take, close }: { read: Schemas["ReadLevelsOut"]; take: () => void; close: () => void }) {
   const many = read.changes.length;

@@ -6,7 +6,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { between } from "../../common/between";
 import { NumberField } from "../../common/NumberField";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import type { Table } from "./table";
 import type { Levels } from "./view";
 

@@ -35,14 +35,13 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const curves = useSummary().data?.curves ?? [];
   const long = useLongSection();
   const saved = useDocument("levels");
-  const { spec, change } = useDraft("levels", "main", saved);
-  const [held, setHeld] = useState<Table | null>(null);
+  const { spec, change, drag } = useDraft("levels", "main", saved);
   const [proposed, setProposed] = useState<Table | null>(null);
   const [best, setBest] = useState<Best | null>(null);
   const [read, setRead] = useState<Schemas["ReadLevelsOut"] | null>(null);
   const [above, setAbove] = useState(true);
   const [tab, setTab] = useState<"best" | "table">("best");
-  const table: Table = held ?? spec ?? { rows: [] };
+  const table: Table = spec ?? { rows: [] };
   const rows = table.rows;
   const then =
     proposed?.rows && levels
@@ -135,11 +134,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
                 ? (i, value, done) => {
                     const at = handles[i]!.chainage;
                     const level = Number((above ? old(at) + value / 1000 : value).toFixed(4));
-                    const next = { rows: rows.map((r) => (r.chainage === at ? { ...r, level } : r)) };
-                    if (done) {
-                      setHeld(null);
-                      change(next);
-                    } else setHeld(next);
+                    drag({ rows: rows.map((r) => (r.chainage === at ? { ...r, level } : r)) }, done);
                   }
                 : undefined
             }

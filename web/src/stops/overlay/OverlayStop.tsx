@@ -1,8 +1,9 @@
 /** Depth in plan, the live section, and the treatment at the current chainage. */
 import { Button } from "antd";
 import { useState } from "react";
+import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
-import { useDocument, useMayEdit, useProjectId, useSection, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
@@ -75,7 +76,7 @@ function TreatmentInspector() {
   const place = usePlace();
   const summary = useSummary().data!;
   const plan = useDocument("treatments");
-  const { data: section } = useSection(place.index);
+  const { section } = useSection(place.index);
   const mayEdit = useMayEdit();
   const setTreatment = useSetTreatment();
   const { spec, change } = useDraft("treatments", "main", plan, 0);

@@ -1,14 +1,16 @@
 /** Section lines: groups in plan, the road along the chosen line, its levels. */
 import { App, Button, Segmented } from "antd";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { useNewest } from "../../api/latest";
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { CopyRows } from "../../common/CopyRows";
-import { SectionDrawing, signed } from "../../drawing/SectionDrawing";
+import { SectionDrawing } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import { useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { Plan } from "../../plan/Plan";
@@ -29,7 +31,7 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
   const chosen = chosenOf(place.selection);
   const key = documents.some((d) => d.key === chosen?.key) ? chosen!.key : documents[0]?.key;
   const saved = documents.find((d) => d.key === key);
-  const { spec, change } = useDraft("section_lines", key ?? "none", saved);
+  const { spec, change, drag, giveUp } = useDraft("section_lines", key ?? "none", saved);
   const placed = groups?.find((g) => g.key === key);
   const part = Math.min(chosen?.part ?? 0, Math.max(0, (placed?.lines.length ?? 1) - 1));
   const line = placed?.lines[part];
@@ -93,15 +95,21 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
 
   const drawn = spec && line ? spec.lines[line.number] : undefined;
   const handles = useMemo(() => (mayEdit && !picking && line && drawn ? handlesOf(drawn, line) : undefined), [mayEdit, picking, line, drawn]);
-  const move = async (index: number, at: [number, number]) => {
-    if (!spec || !line || !drawn) return;
+  /** The line in the hand, as the drag began with it. */
+  const grasped = useRef<{ spec: NonNullable<typeof spec>; line: NonNullable<typeof line>; drawn: Line } | null>(null);
+  const move = useNewest(async ({ index, at, done }: { index: number; at: [number, number]; done: boolean }) => {
+    grasped.current ??= spec && line && drawn ? { spec, line, drawn } : null;
+    const from = grasped.current;
+    if (!from) return;
+    if (done) grasped.current = null;
     try {
-      const next = await moved(drawn, line, index, at, square);
-      change({ ...spec, lines: spec.lines.map((l, i) => (i === line.number ? next : l)) });
+      const next = await moved(from.drawn, from.line, index, at, square);
+      drag({ ...from.spec, lines: from.spec.lines.map((l, i) => (i === from.line.number ? next : l)) }, done);
     } catch (e) {
+      giveUp();
       void message.error(lineOf(e), 6);
     }
-  };
+  });
   const cuts = useMemo(
     () =>
       (groups ?? []).flatMap((g) =>
@@ -172,7 +180,7 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
               extent={near}
               sketch={picking?.what === "path" && picking.points.length > 0 ? picking.points : undefined}
               handles={handles}
-              onMoveHandle={(i, at) => void move(i, at)}
+              onMoveHandle={(index, at, done) => move({ index, at, done })}
               onPick={(e, n) => void pick(e, n)}
               onChoose={(what) => {
                 if (what.kind === "section line" && !picking) {

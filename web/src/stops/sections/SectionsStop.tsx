@@ -1,7 +1,8 @@
 /** Sections one by one, with their figures; where sections stand. */
 import { Button, Checkbox, Input, Segmented } from "antd";
 import { type ReactNode, useState } from "react";
-import { useDocument, useMayEdit, useSection, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useSummary } from "../../api/hooks";
+import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
 import { chainageText, parseChainage } from "../../app/chainage";
 import { usePlace } from "../../app/place";
@@ -10,7 +11,7 @@ import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
 import { Problems } from "../../common/Problems";
 import { LiveSection } from "../../drawing/LiveSection";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import { LinesPage } from "./LinesPage";
 import { chosenOf } from "./lines";
 import { WallPage } from "./WallPage";
@@ -43,7 +44,7 @@ export default function SectionsStop() {
 function DesignSections({ pages }: { pages: ReactNode }) {
   const summary = useSummary().data!;
   const place = usePlace();
-  const { data: section } = useSection(place.index);
+  const { section } = useSection(place.index);
   const here = summary.problems.filter((p) => p.chainage_from <= place.chainage + 1e-3 && p.chainage_to >= place.chainage - 1e-3);
   return (
     <>

@@ -2,7 +2,8 @@
 import { PushpinFilled, PushpinOutlined } from "@ant-design/icons";
 import { Button, Segmented, Select } from "antd";
 import { type ReactNode, useState } from "react";
-import { useDocumentsOf, useSection, useSummary } from "../../api/hooks";
+import { useDocumentsOf, useSummary } from "../../api/hooks";
+import { useSection } from "../../api/preview";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
@@ -73,9 +74,9 @@ export function WallPage({ pages }: { pages: ReactNode }) {
 }
 
 function Cell({ index, current, pinned, pin, go }: { index: number; current: boolean; pinned: boolean; pin: () => void; go: () => void }) {
-  const { data } = useSection(index);
+  const { section: shown, before } = useSection(index);
   const materials = useDocumentsOf("material");
-  const section = data?.index === index ? data : undefined;
+  const section = shown?.index === index ? shown : undefined;
   const name = section ? chainageText(section.chainage) : "";
   return (
     <div
@@ -85,6 +86,7 @@ function Cell({ index, current, pinned, pin, go }: { index: number; current: boo
         plain
         look="wall"
         section={section}
+        before={before}
         materials={materials}
         title={`Section ${name}`}
         controls={

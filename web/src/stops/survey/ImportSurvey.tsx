@@ -46,8 +46,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   });
   const importing = useJob({
     kind: "import_survey",
-    done: async () => {
-      await client.invalidateQueries({ queryKey: ["project", project] });
+    done: () => {
+      void client.invalidateQueries({ queryKey: ["project", project] });
       onClose();
     },
     failed: setError,

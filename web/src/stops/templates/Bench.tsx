@@ -40,8 +40,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
   const materials = useDocumentsOf("material");
   const makeUps = useDocumentsOf("make_up");
   const summary = useSummary().data;
-  const { spec: saved, change } = useDraft("template", document.key, document as { spec: SpecOf<"template">; version: number });
-  const [held, setHeld] = useState<Template | null>(null);
+  const { spec, change, drag } = useDraft("template", document.key, document as { spec: SpecOf<"template">; version: number });
   const [trial, setTrial] = useState<TrialState>(trials.get(document.key) ?? FIRST_TRIAL);
   const [dragging, setDragging] = useState(false);
   const [side, setSide] = useState<Side>("right");
@@ -50,7 +49,6 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
   const [applying, setApplying] = useState(false);
   const [keeping, setKeeping] = useState<string | null>(null);
   const project_id = useProjectId();
-  const spec = held ?? saved;
   const asked = useMemo(() => (spec ? trialOf(trial, spec, !dragging) : undefined), [trial, spec, dragging]);
   const { answer, error } = useTryOut(spec, asked!);
   const [built, setBuilt] = useState<BenchView>();
@@ -68,10 +66,6 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
     place.select(selText(document.key, s));
     if (s && spec.left) setSide(s.side);
   };
-  const write = (next: Template) => {
-    setHeld(null);
-    change(next);
-  };
   const changeTrial = (next: TrialState, moving: boolean) => {
     trials.set(document.key, next);
     setTrial(next);
@@ -88,7 +82,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
       return;
     }
     const made = adding(kind, halfOf(spec, drawn), kerbs, { kerb: kerbs[0]?.key ?? "", makeUp: makeUps[0]?.key ?? "" });
-    write(withHalf(spec, drawn, made.half));
+    change(withHalf(spec, drawn, made.half));
     select({ kind, side: drawn, name: made.name });
   };
   const placePoint = (at: Vertex) => {
@@ -103,7 +97,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
       width: Math.abs(at[0] - (parent?.offset ?? 0)),
       rise: at[1] - (parent?.level ?? 0),
     });
-    write(withHalf(spec, drawn, made.half));
+    change(withHalf(spec, drawn, made.half));
     setPlacing(null);
     select({ kind: "point", side: drawn, name: made.name });
   };
@@ -130,9 +124,9 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
           )}
           <div style={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
             {mode === "road" ? (
-              <OnTheRoad template={document.key} spec={spec} />
+              <OnTheRoad name={spec.name} />
             ) : mode === "table" ? (
-              <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={view} disabled={!mayEdit} change={write} />
+              <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={view} disabled={!mayEdit} change={change} />
             ) : (
               <SectionDrawing
                 section={section}
@@ -162,10 +156,8 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
                       adding={placing !== null}
                       select={select}
                       drag={(point, to, level, done) => {
-                        const next = dragged(spec, point, to, level, view);
                         setDragging(!done);
-                        if (done) write(next);
-                        else setHeld(next);
+                        drag(dragged(spec, point, to, level, view), done);
                       }}
                       setGround={(g, done) => changeTrial({ ...trial, ground: g }, !done)}
                       setBoundary={(s, offset, done) => changeTrial({ ...trial, boundary: { ...trial.boundary, [s]: offset } }, !done)}
@@ -184,7 +176,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
           view={view}
           kerbs={kerbs}
           mayEdit={mayEdit}
-          change={write}
+          change={change}
           select={select}
           extra={
             <div className="bench-actions">

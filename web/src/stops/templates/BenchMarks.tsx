@@ -1,7 +1,7 @@
 /** What is drawn over the section on the bench: points to drag, the test ground, boundaries, what is chosen. */
 import { useRef } from "react";
 import type { DrawingScale } from "../../drawing/SectionDrawing";
-import { signed } from "../../drawing/SectionDrawing";
+import { signed } from "../../common/signed";
 import type { Vertex } from "../../drawing/scale";
 import { colour } from "../../app/theme";
 import { drawnSide, halfOf, type Sel, type Side, type Template } from "./spec";

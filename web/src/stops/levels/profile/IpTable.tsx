@@ -5,7 +5,7 @@ import { usePlace } from "../../../app/place";
 import { ChainageField } from "../../../common/ChainageField";
 import type { ProfileLook } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
-import { signed } from "../../../drawing/SectionDrawing";
+import { signed } from "../../../common/signed";
 import type { ProfileEdit } from "./profile";
 
 interface Props {

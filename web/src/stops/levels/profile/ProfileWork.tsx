@@ -1,6 +1,6 @@
 /** A profile: drawn and dragged in the long section, its IPs in a table, forms for what is exact. */
 import { App, Button, Input, Segmented, Select } from "antd";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { type Schemas, lineOf } from "../../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../../api/hooks";
 import { freshKey, useDraft, useSave } from "../../../api/save";
@@ -97,17 +97,21 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   const save = useSave();
   const begin = useBegin(levels);
   const structures = useLongSection()?.structures ?? [];
-  const { spec, change } = useDraft("profile", document.key, document);
-  const [dragging, setDragging] = useState<ProfileEdit | null>(null);
+  const { spec, change, drag, giveUp } = useDraft("profile", document.key, document);
+  /** What is dragged, and the profile that it was begun on. */
+  const [dragging, setDragging] = useState<{ edit: ProfileEdit; from: Profile } | null>(null);
   const [proposed, setProposed] = useState<ProfileEdit | null>(null);
   const [keep, setKeep] = useState<"length" | "k">("length");
   const [marked, setMarked] = useState<Set<number>>(new Set());
   const [tab, setTab] = useState<"ip" | "place" | "shape" | "many">("ip");
   const [standards, setStandards] = useState(false);
-  const asked = dragging ?? proposed;
-  const now = useProfileLook(spec, dragging, speed);
-  const then = useProfileLook(proposed ? spec : undefined, asked, speed);
+  const now = useProfileLook(dragging?.from ?? spec, dragging?.edit ?? null, speed);
+  const then = useProfileLook(proposed ? spec : undefined, dragging?.edit ?? proposed, speed);
   const look = now.answer;
+  const moved = look?.spec;
+  useEffect(() => {
+    if (dragging && moved && !same(moved, dragging.from)) drag(moved, false);
+  }, [dragging, moved, drag]);
   const chosen = Number(place.selection?.split(":")[2] ?? "0");
   const choose = (i: number) => place.select(`profile:${document.key}:${i}`);
   const points = useMemo(() => look?.spec.points ?? spec?.points ?? [], [look, spec]);
@@ -125,6 +129,17 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
       message.error(lineOf(e), 6);
       return null;
     }
+  };
+  const letGo = async (edit: ProfileEdit, from: Profile) => {
+    try {
+      const found = (await tryProfile(project_id, from, edit, speed)).spec;
+      if (same(found, from)) giveUp();
+      else drag(found, true);
+    } catch (e) {
+      giveUp();
+      message.error(lineOf(e), 6);
+    }
+    setDragging(null);
   };
   const take = (edit: ProfileEdit) => void apply(edit).then((done) => done && setProposed(null));
   const series = levels ? [...oldRoad(levels), { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 }] : [];
@@ -166,12 +181,17 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
                 ? (i, level, done, chainage) => {
                     const end = i === 0 || i === points.length - 1;
                     const edit: ProfileEdit = { kind: "at", index: i, chainage: end ? points[i]!.chainage : chainage, level, keep };
-                    if (!done) setDragging(edit);
-                    else void apply(edit).then(() => setDragging(null));
+                    const from = dragging?.from ?? spec;
+                    if (done) void letGo(edit, from);
+                    else setDragging({ edit, from });
                     if (i !== index) choose(i);
                   }
                 : undefined
             }
+            onGiveUp={() => {
+              giveUp();
+              setDragging(null);
+            }}
             onAdd={mayEdit ? (chainage, level) => void apply({ kind: "at", chainage, level, keep: "length" }) : undefined}
           />
         </div>

@@ -1,0 +1,184 @@
+/**
+ * What is in view while the hand moves. Documents as they stand on the screen, not yet written, are put here by their drafts
+ * (`useDraft`); the sections in view and the strip are asked for with them, each as quickly as it can be answered, and shown in place
+ * of what is saved. When a document is written what was previewed stays until what follows from it is there.
+ */
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef } from "react";
+import { createStore } from "../common/store";
+import { api, dataOf, Failure, lineOf, type Schemas } from "./client";
+import { type Kind, type SectionView, type SpecOf, useProjectId, useSavedSection, useSummary } from "./hooks";
+
+export type Along = Schemas["Along"];
+type Tried = Schemas["PreviewIn"]["documents"][number];
+
+interface Preview {
+  /** Documents that are not written, by kind and key. */
+  documents: Readonly<Record<string, Tried>>;
+  /** Counts the changes of them. */
+  number: number;
+  sections: ReadonlyMap<number, SectionView>;
+  along: Along | null;
+  /** To which change the strip has followed. */
+  followed: number;
+  /** What stands against it. */
+  error: string | null;
+}
+
+const NOTHING: Preview = { documents: {}, number: 0, sections: new Map(), along: null, followed: 0, error: null };
+const preview = createStore<Preview>(NOTHING);
+
+/** Rows of the sections in view, with how many show each. */
+const inView = new Map<number, number>();
+/** As many as the server takes at once. */
+const MOST = 24;
+
+/** Kinds that the road does not follow from, or only by way of a surface that is built first. */
+const APART: ReadonlySet<Kind> = new Set(["section_lines", "sheet_style", "mapping", "code_list", "surface", "survey", "variants"]);
+
+const nameOf = (kind: Kind, key: string) => `${kind} ${key}`;
+
+/** A document is shown as it stands on the screen. */
+export function show<K extends Kind>(kind: K, key: string, spec: SpecOf<K>): void {
+  if (APART.has(kind)) return;
+  const now = preview.get();
+  const tried = { kind, key, spec, version: 0 } as Tried;
+  preview.set({ ...now, documents: { ...now.documents, [nameOf(kind, key)]: tried }, number: now.number + 1 });
+}
+
+/** A document is no longer shown otherwise than it is written. */
+export function drop(kind: Kind, key: string): void {
+  const now = preview.get();
+  const { [nameOf(kind, key)]: gone, ...documents } = now.documents;
+  if (!gone) return;
+  if (Object.keys(documents).length === 0) preview.set({ ...NOTHING, number: now.number + 1, followed: now.number + 1 });
+  else preview.set({ ...now, documents, number: now.number + 1 });
+}
+
+/** How long after a document was written its sections are looked for, ms. */
+const SETTLES = 60;
+
+/** Drops a document that is written, once nothing that follows from it is on its way any more. */
+export function useSettle(project: number): (kind: Kind, key: string, spec: unknown) => void {
+  const client = useQueryClient();
+  return useCallback(
+    (kind, key, spec) => {
+      const look = () => {
+        // Typed or dragged on meanwhile: that is shown now.
+        if (preview.get().documents[nameOf(kind, key)]?.spec !== spec) return;
+        if (client.isFetching({ queryKey: ["project", project, "of-model"] }) > 0) window.setTimeout(look, SETTLES);
+        else drop(kind, key);
+      };
+      window.setTimeout(look, SETTLES);
+    },
+    [client, project],
+  );
+}
+
+export interface Shown {
+  /** As it would be with what is on the screen, or as it is saved. */
+  section: SectionView | undefined;
+  /** As it was before the last change, where that was seen. */
+  before: SectionView | undefined;
+}
+
+/** A section in view: it follows what is dragged and typed before anything is written. */
+export function useSection(index: number): Shown {
+  useInView(index);
+  const project = useProjectId();
+  const client = useQueryClient();
+  const saved = useSavedSection(index).data;
+  const tried = preview.use((now) => now.sections.get(index));
+  const last = before.use((stamp) => stamp);
+  const earlier = last === null ? undefined : client.getQueryData<SectionView>(["project", project, "of-model", "section", last, index]);
+  return { section: tried ?? saved, before: tried ? (saved?.index === index ? saved : undefined) : earlier };
+}
+
+/** The state of the road before the one that is saved now. */
+const before = createStore<string | null>(null);
+
+/** Keeps the state before the last change; for the frame alone. */
+function useBefore(stamp: string | undefined): void {
+  const last = useRef<string>(undefined);
+  useEffect(() => {
+    if (stamp === undefined) return;
+    if (last.current !== undefined && last.current !== stamp) before.set(last.current);
+    last.current = stamp;
+  }, [stamp]);
+}
+
+/** The road along its chainage as it would be, and whether it has followed the last change. */
+export function usePreviewedAlong(): { along: Along | null; behind: boolean } {
+  const along = preview.use((now) => now.along);
+  const behind = preview.use((now) => now.followed !== now.number);
+  return { along, behind };
+}
+
+export const usePreviewing = (): boolean => preview.use((now) => Object.keys(now.documents).length > 0);
+export const usePreviewError = (): string | null => preview.use((now) => now.error);
+
+/** Tells that a section is in view, so that it is among what is asked for. */
+function useInView(index: number): void {
+  useEffect(() => {
+    inView.set(index, (inView.get(index) ?? 0) + 1);
+    if (Object.keys(preview.get().documents).length > 0) preview.set({ ...preview.get(), number: preview.get().number + 1 });
+    return () => {
+      const left = (inView.get(index) ?? 1) - 1;
+      if (left > 0) inView.set(index, left);
+      else inView.delete(index);
+    };
+  }, [index]);
+}
+
+/** Asks, one question after another, always with what is newest; for the frame alone. */
+export function usePreview(project_id: number): void {
+  useBefore(useSummary().data?.stamp);
+  useEffect(() => {
+    const params = { path: { project_id } };
+    const ask = async () => {
+      const sections = [...inView.keys()].filter((i) => i >= 0).slice(0, MOST);
+      const documents = Object.values(preview.get().documents);
+      return dataOf(await api.POST("/api/projects/{project_id}/model/preview/sections", { params, body: { documents, sections } })).sections as SectionView[];
+    };
+    const askAlong = async () => {
+      const documents = Object.values(preview.get().documents);
+      return dataOf(await api.POST("/api/projects/{project_id}/model/preview/along", { params, body: { documents, sections: [] } }));
+    };
+    const stopSections = follow(ask, (found) => ({ sections: new Map(found.map((s) => [s.index, s])), error: null }));
+    const stopAlong = follow(askAlong, (along, number) => ({ along, followed: number }));
+    return () => {
+      stopSections();
+      stopAlong();
+      preview.set({ ...NOTHING, number: preview.get().number + 1, followed: preview.get().number + 1 });
+      before.set(null);
+    };
+  }, [project_id]);
+}
+
+/** Keeps something up with the documents on the screen. Returns what ends it. */
+function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => Partial<Preview>): () => void {
+  let answered = preview.get().number;
+  let busy = false;
+  let ended = false;
+  const work = async () => {
+    if (busy) return;
+    busy = true;
+    while (!ended && answered !== preview.get().number && Object.keys(preview.get().documents).length > 0) {
+      const { number } = preview.get();
+      try {
+        const answer = await ask();
+        if (Object.keys(preview.get().documents).length > 0) preview.set({ ...preview.get(), ...take(answer, number) });
+      } catch (error) {
+        // What the server cannot say now is seen when it is saved; what is wrong with it is told.
+        if (error instanceof Failure) preview.set({ ...preview.get(), error: lineOf(error) });
+      }
+      answered = number;
+    }
+    busy = false;
+  };
+  const unsubscribe = preview.subscribe(() => void work());
+  return () => {
+    ended = true;
+    unsubscribe();
+  };
+}

@@ -1,0 +1,133 @@
+/** What is written on a section: depths, crossfalls, structures, flags, the scale across. */
+import type { SectionView } from "../api/hooks";
+import { colour } from "../app/theme";
+import { signed } from "../common/signed";
+import { levelAt, type Vertex } from "./scale";
+
+/** From an offset and a level to how far down the screen that is drawn. */
+export type Place = (offset: number, level: number) => number;
+
+export function DepthMarks({ section, x, at: drawn, short }: { section: SectionView; x: (o: number) => number; at: Place; short: boolean }) {
+  const d = section.depth!;
+  const marks = [
+    { at: d.greatest_offset, depth: d.greatest, tone: colour.tin600 },
+    { at: d.least_offset, depth: d.least, tone: short ? colour.short : colour.tin600 },
+  ];
+  return (
+    <>
+      {marks.map(({ at, depth, tone }, i) => {
+        const design = levelAt([section.design], at);
+        if (design === null) return null;
+        const beside = section.layers.filter((l) => l.polygon.some(([o]) => x(o) > x(at) - 26) && l.polygon.some(([o]) => x(o) < x(at) + 26));
+        const [top, foot] = [drawn(at, design), drawn(at, design - depth)];
+        const label = Math.max(foot, ...beside.filter((l) => l.construction !== "over_existing").flatMap((l) => l.polygon.map(([o, z]) => drawn(o, z)))) + 24;
+        return (
+          <g key={i}>
+            <line x1={x(at)} x2={x(at)} y1={top} y2={label - 12} stroke={tone} strokeWidth={1.2} />
+            {short && i === 1 && <rect x={x(at) - 10} y={top} width={20} height={Math.max(4, foot - top)} fill="url(#short-cover)" />}
+            <text x={x(at)} y={label} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
+              {(depth * 1000).toFixed(0)} mm
+            </text>
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+export function CrossfallText({ section, x, at }: { section: SectionView; x: (o: number) => number; at: Place }) {
+  const [h, level] = section.hinge!;
+  return (
+    <>
+      {(
+        [
+          ["left", section.left_pct, -1],
+          ["right", section.right_pct, 1],
+        ] as const
+      ).map(([side, pct, sign]) => {
+        const outer = section.points.filter((p) => (p.offset - h) * sign > 1e-9).sort((p, q) => Math.abs(p.offset - h) - Math.abs(q.offset - h))[0];
+        if (pct === null || !outer || Math.abs(x(outer.offset) - x(h)) < 120) return null;
+        return (
+          <text
+            key={side}
+            x={(x(h) + x(outer.offset)) / 2}
+            y={Math.min(at(h, level), at(outer.offset, outer.level)) - 14}
+            textAnchor="middle"
+            className="mono"
+            style={{ fill: colour.saddle700 }}
+          >
+            {signed(pct, 1)} %
+          </text>
+        );
+      })}
+    </>
+  );
+}
+
+/** Whole-number offsets that leave at least 50 px between them. */
+export function axis(x: (o: number) => number, width: number): number[] {
+  const perMetre = x(1) - x(0);
+  const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50].find((s) => s * perMetre >= 50) ?? 100;
+  const first = Math.ceil(-x(0) / perMetre / step);
+  const last = Math.floor((width - x(0)) / perMetre / step);
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => Number(((first + i) * step).toFixed(6)));
+}
+
+/** Short strokes below a ground line, about every 70 px. */
+export function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: number) => number): string {
+  const out: string[] = [];
+  let last = -Infinity;
+  for (let i = 1; i < run.length; i++) {
+    const [x0, x1] = [x(run[i - 1]![0]), x(run[i]![0])];
+    const [y0, y1] = [y(run[i - 1]![1]), y(run[i]![1])];
+    if (x1 < -50 || x0 > 4000) continue;
+    for (let at = Math.max(x0, last + 70); at < x1; at += 70) {
+      const here = y0 + ((at - x0) / (x1 - x0)) * (y1 - y0);
+      for (const d of [0, 5, 10]) out.push(`M${(at + d).toFixed(1)} ${(here + 2).toFixed(1)}l-5 6`);
+      last = at;
+    }
+  }
+  return out.join("");
+}
+
+/** What crosses the section: a staff from its level up to its name, above what else is written. */
+export function Flag({ flag, x, foot, row }: { flag: { name: string }; x: number; foot: number; row: number }) {
+  const top = 44 + 15 * row;
+  return (
+    <g stroke={colour.saddle700}>
+      <line x1={x} x2={x} y1={foot} y2={top} />
+      <circle cx={x} cy={foot} r={2.4} fill={colour.saddle700} />
+      <text x={x + 3} y={top + 9} style={{ fill: colour.saddle700, stroke: "none" }}>
+        {flag.name}
+      </text>
+    </g>
+  );
+}
+
+/** A pit or pipe as far as its levels are known: what is not known is not drawn, and said. */
+export function StructureMark({ s, x, y, width }: { s: SectionView["structures"][number]; x: (o: number) => number; y: (z: number) => number; width: number }) {
+  const anchor = x(s.offset) < 90 ? "start" : x(s.offset) > width - 90 ? "end" : "middle";
+  const { top, bottom } = s;
+  const words = s.kind === "pit" ? ["Pit", "cover", "invert"] : ["Pipe", "soffit", "invert"];
+  const level = (z: number | null) => (z === null ? "not known" : z.toFixed(3));
+  const wide = x(s.across) - x(0);
+  const low = bottom ?? top ?? 0;
+  return (
+    <g fill={colour.white} stroke={colour.short} strokeWidth={1.6}>
+      <title>{`${words[0]} ${s.name}, ${signed(s.offset, 2)} m, ${words[1]} ${level(top)}, ${words[2]} ${level(bottom)}`}</title>
+      {top === null || bottom === null ? (
+        <path d={`M${x(s.offset - s.across / 2)},${y(low)}h${wide}m${-wide / 2},-4v8`} />
+      ) : s.kind === "pit" ? (
+        <rect x={x(s.offset - s.across / 2)} width={wide} y={y(top)} height={Math.max(2, y(bottom) - y(top))} />
+      ) : s.outline.length > 2 ? (
+        <polygon points={s.outline.map(([o, z]) => `${x(o).toFixed(2)},${y(z).toFixed(2)}`).join(" ")} />
+      ) : (
+        <ellipse cx={x(s.offset)} cy={y((top + bottom) / 2)} rx={wide / 2} ry={Math.max(2, (y(bottom) - y(top)) / 2)} />
+      )}
+      <text x={x(s.offset)} y={y(low) + 14} textAnchor={anchor} style={{ fill: colour.short, stroke: colour.white }}>
+        {s.name}
+        {bottom === null && " (invert not known)"}
+      </text>
+    </g>
+  );
+}
