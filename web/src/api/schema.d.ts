@@ -1200,7 +1200,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/model/preview/{key}/{index}": {
+    "/api/projects/{project_id}/model/preview/along": {
         parameters: {
             query?: never;
             header?: never;
@@ -1210,10 +1210,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Preview Section
-         * @description One section as it would be with an unsaved document; nothing is written.
+         * Preview Along
+         * @description The whole road as it would be.
          */
-        post: operations["previewSection"];
+        post: operations["previewAlong"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/model/preview/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Sections
+         * @description The sections in view as they would be.
+         */
+        post: operations["previewSections"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2053,6 +2073,32 @@ export interface components {
             spec: components["schemas"]["AlignmentSpec"];
             /** Version */
             version: number;
+        };
+        /**
+         * Along
+         * @description The road in arrays, one value per section; null where there is none. start, end: of the alignment.
+         */
+        Along: {
+            /** Chainage */
+            chainage: number[];
+            /** End */
+            end: number;
+            /** Greatest */
+            greatest: (number | null)[];
+            /** Hinge Level */
+            hinge_level: (number | null)[];
+            /** Least */
+            least: (number | null)[];
+            /** Left Pct */
+            left_pct: (number | null)[];
+            /** Mean */
+            mean: (number | null)[];
+            /** Right Pct */
+            right_pct: (number | null)[];
+            /** Side */
+            side: number[];
+            /** Start */
+            start: number;
         };
         /**
          * AlongPath
@@ -6023,6 +6069,29 @@ export interface components {
             number: string[];
         };
         /**
+         * PreviewIn
+         * @description Documents as they are on the screen, and what is in view: rows of the road as it is saved. Documents that the road does not
+         *     follow from, and those that make a surface, change nothing here.
+         */
+        PreviewIn: {
+            /** Documents */
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            /**
+             * Sections
+             * @default []
+             */
+            sections: number[];
+        };
+        /**
+         * PreviewSections
+         * @description The sections asked for, in their order, each under the row that was asked for; where the change moves the sections, the one
+         *     that then stands nearest.
+         */
+        PreviewSections: {
+            /** Sections */
+            sections: components["schemas"]["SectionView"][];
+        };
+        /**
          * ProblemOut
          * @description A finding along the road.
          */
@@ -7643,9 +7712,8 @@ export interface components {
         };
         /**
          * Summary
-         * @description The road in arrays, one value per section; null where there is none. stamp changes with any input.
-         *     missing: what the road cannot be computed without ("survey", "alignment"). band_limits: of depth, m; left_rung, right_rung:
-         *     index into rungs, -1 where nothing is designed.
+         * @description The road at a glance. stamp changes with any input. missing: what the road cannot be computed without ("survey",
+         *     "alignment"). band_limits: of depth, m; left_rung, right_rung: index into rungs, -1 where nothing is designed.
          */
         Summary: {
             /** Band Limits */
@@ -14929,20 +14997,18 @@ export interface operations {
             };
         };
     };
-    previewSection: {
+    previewAlong: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
-                key: string;
-                index: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["PreviewIn"];
             };
         };
         responses: {
@@ -14952,7 +15018,105 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SectionView"];
+                    "application/json": components["schemas"]["Along"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    previewSections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewSections"];
                 };
             };
             /** @description Bad Request */

@@ -27,3 +27,25 @@ export function createStore<T>(value: T): Store<T> {
     use: (take) => useSyncExternalStore(subscribe, () => take(now)),
   };
 }
+
+/** A value that the browser keeps for the person, across reloads. */
+export function keptStore<T>(name: string, first: T): Store<T> {
+  let kept = first;
+  try {
+    kept = (JSON.parse(localStorage.getItem(name) ?? "null") as T | null) ?? first;
+  } catch {
+    // What cannot be read is begun anew.
+  }
+  const store = createStore(kept);
+  return {
+    ...store,
+    set: (next) => {
+      store.set(next);
+      try {
+        localStorage.setItem(name, JSON.stringify(next));
+      } catch {
+        // A browser that keeps nothing forgets it when the page is closed.
+      }
+    },
+  };
+}

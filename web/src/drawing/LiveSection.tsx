@@ -1,6 +1,6 @@
 /** The section at the current chainage, with the controls that step along the road. */
 import { CaretRightOutlined, LeftOutlined, PauseOutlined, RightOutlined } from "@ant-design/icons";
-import { Alert, Button, Tooltip } from "antd";
+import { Alert, Button, Dropdown, Tooltip } from "antd";
 import type { SectionView } from "../api/hooks";
 import { useDocumentsOf } from "../api/hooks";
 import { usePreviewError, useSection } from "../api/preview";
@@ -70,7 +70,7 @@ export function LiveSection({ bands }: { bands?: boolean }) {
         controls={
           <>
             <StepControls />
-            <LookButtons />
+            <Shown />
           </>
         }
         bands={bands}
@@ -80,20 +80,24 @@ export function LiveSection({ bands }: { bands?: boolean }) {
 }
 
 /** What else is drawn of a section, kept as the rest of its look is. */
-function LookButtons() {
+function Shown() {
   const look = useLook(LOOK);
+  const chosen = (["before", "stretched"] as const).filter((name) => look[name]);
   return (
-    <span style={{ display: "inline-flex", gap: 4 }}>
-      <Tooltip title="The section before the last change as a line behind, with what moved in mm">
-        <Button size="small" aria-pressed={look.before} onClick={() => keepLook(LOOK, { before: !look.before })}>
-          Before
-        </Button>
-      </Tooltip>
-      <Tooltip title={`The overlay drawn ${STRETCH} times as high above the old surface, so that a thin one is seen`}>
-        <Button size="small" aria-pressed={look.stretched} onClick={() => keepLook(LOOK, { stretched: !look.stretched })}>
-          Stretch
-        </Button>
-      </Tooltip>
-    </span>
+    <Dropdown
+      trigger={["click"]}
+      menu={{
+        items: [
+          { key: "before", label: "Before the last change, with what moved" },
+          { key: "stretched", label: `Overlay ${STRETCH} times as high, so that a thin one is seen` },
+        ],
+        multiple: true,
+        selectable: true,
+        selectedKeys: chosen,
+        onClick: ({ key }) => keepLook(LOOK, key === "before" ? { before: !look.before } : { stretched: !look.stretched }),
+      }}
+    >
+      <Button size="small">Show</Button>
+    </Dropdown>
   );
 }

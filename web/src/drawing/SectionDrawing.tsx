@@ -373,7 +373,9 @@ function MovedWords({ moved }: { moved: Moved }) {
   return (
     <span role="status" aria-label="Since the last change">
       since the last change: {moved.hinge !== null && `hinge ${mm(moved.hinge)}, `}
-      {moved.least < -5e-5 && moved.greatest > 5e-5 ? `${mm(moved.least)} to ${mm(moved.greatest)}` : `up to ${mm(moved.greatest > -moved.least ? moved.greatest : moved.least)}`}
+      {moved.least < -5e-5 && moved.greatest > 5e-5
+        ? `${mm(moved.least)} to ${mm(moved.greatest)}`
+        : `up to ${mm(moved.greatest > -moved.least ? moved.greatest : moved.least)}`}
     </span>
   );
 }

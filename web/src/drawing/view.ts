@@ -1,7 +1,7 @@
 /** How a person looks at sections: exaggeration, zoom and scale, kept by the browser for each kind of view across stops and reloads. */
 import { type ZoomTransform, zoomIdentity } from "d3-zoom";
 import type { SectionView } from "../api/hooks";
-import { createStore } from "../common/store";
+import { keptStore } from "../common/store";
 import { type Fit, fitted, levelAt, type Vertex } from "./scale";
 
 export const EXAGGERATIONS = [1, 2, 5, 10];
@@ -30,19 +30,17 @@ interface Size {
 const KEPT = "tin-saddle looks";
 const FIRST: Look = { high: 0, zoom: { k: 1, x: 0, y: 0 }, before: true, stretched: false, scale: null, from: [0, 0], box: [0, 0] };
 
-/** As the browser kept them, by the name of the view. */
-function read(): Record<string, Partial<Look>> {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? "{}") as Record<string, Partial<Look>>;
-  } catch {
-    return {};
-  }
-}
-
-const looks = createStore<Readonly<Record<string, Look>>>(Object.fromEntries(Object.entries(read()).map(([view, look]) => [view, { ...FIRST, ...look }])));
+/** By the name of the view; what an earlier release kept may lack something. */
+const looks = keptStore<Readonly<Record<string, Partial<Look>>>>(KEPT, {});
+/** The same look is the same object, so that nothing is drawn anew for it. */
+const whole = new WeakMap<Partial<Look>, Look>();
 
 export function lookOf(view: string | undefined): Look {
-  return (view && looks.get()[view]) || FIRST;
+  const kept = view && looks.get()[view];
+  if (!kept) return FIRST;
+  const found = whole.get(kept) ?? { ...FIRST, ...kept };
+  whole.set(kept, found);
+  return found;
 }
 
 /** How one looks at a kind of view; drawings side by side of one kind share it. */
@@ -53,11 +51,6 @@ export function useLook(view: string | undefined): Look {
 export function keepLook(view: string | undefined, part: Partial<Look>): void {
   if (!view) return;
   looks.set({ ...looks.get(), [view]: { ...lookOf(view), ...part } });
-  try {
-    localStorage.setItem(KEPT, JSON.stringify(looks.get()));
-  } catch {
-    // A browser that keeps nothing forgets how one looked when the page is closed.
-  }
 }
 
 export function zoomOf(look: Look): ZoomTransform {

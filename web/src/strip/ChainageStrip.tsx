@@ -2,27 +2,17 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { type SpecOf, useDocument, useDocumentsOf, useSummary } from "../api/hooks";
+import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
+import { type Along, usePreviewedAlong } from "../api/preview";
 import { chainageText } from "../app/chainage";
 import { nearestSection, usePlace } from "../app/place";
 import { bandColours, colour, rungColour } from "../app/theme";
+import { Bar, type Scale } from "./Bar";
 import { RangeBar } from "./RangeBar";
+import { TreatmentTrack } from "./TreatmentTrack";
 
 const LEFT = 148;
 const RIGHT = 22;
-type Work = SpecOf<"treatments">["ranges"][number]["work"];
-const RULES: Record<Extract<Work, { kind: "overlay" }>["governs"]["kind"], string> = {
-  cover: "cover governs",
-  edges: "edges govern",
-  level_table: "level table governs",
-  profile: "profile governs",
-  kerb_to_kerb: "kerb to kerb",
-};
-
-function workWords(work: Work): string {
-  return work.kind === "leave" || !work.governs ? work.kind : `${work.kind}, ${RULES[work.governs.kind]}`;
-}
-
 export function bandOf(depth: number, limits: number[]): number {
   const found = limits.findIndex((limit) => depth < limit - 1e-9);
   return found === -1 ? limits.length : found;
@@ -34,7 +24,6 @@ export function ChainageStrip() {
   const drag = useRef<{ from: number; marking: boolean } | null>(null);
   const summary = useSummary().data!;
   const place = usePlace();
-  const treatments = useDocument("treatments")?.spec.ranges ?? [];
   const templateRanges = useDocument("template_plan")?.spec.ranges ?? [];
   const templates = useDocumentsOf("template");
   const { start, end, chainage, side } = summary;
@@ -75,8 +64,15 @@ export function ChainageStrip() {
     drag.current = null;
   };
 
+  const onWheel = (e: React.WheelEvent) => {
+    const by = e.deltaY || e.deltaX;
+    if (by !== 0) place.step(Math.sign(by) * (e.shiftKey ? 10 : 1));
+  };
+  const { along: previewed, behind } = usePreviewedAlong();
+  const along = previewed ?? summary;
+
   const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
-  const deepest = Math.max(0.1, ...summary.greatest.map((v) => v ?? 0));
+  const deepest = Math.max(0.1, ...along.greatest.map((v) => v ?? 0));
   return (
     <div className="strip" ref={box} role="region" aria-label="Chainage strip">
       {place.range && <RangeBar range={place.range} />}
@@ -91,6 +87,7 @@ export function ChainageStrip() {
         onPointerDown={onDown}
         onPointerMove={onMove}
         onPointerUp={onUp}
+        onWheel={onWheel}
         onKeyDown={(e) => {
           const ten = e.shiftKey ? 10 : 1;
           const by: Record<string, number> = { ArrowRight: ten, ArrowLeft: -ten, Home: -chainage.length, End: chainage.length };
@@ -107,19 +104,7 @@ export function ChainageStrip() {
         ))}
         <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
         <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
-        {treatments.map((t) => (
-          <Bar
-            key={t.from_chainage}
-            x={x}
-            from={t.from_chainage}
-            to={t.to_chainage}
-            y={24}
-            height={14}
-            text={workWords(t.work)}
-            fill={t.work.kind === "overlay" ? colour.saddle300 : t.work.kind === "reconstruct" ? colour.tin400 : colour.tin600}
-            dark={t.work.kind !== "leave"}
-          />
-        ))}
+        <TreatmentTrack x={x} start={start} end={end} chainageAt={(e) => snapped(chainageAt(e))} />
         {templateRanges.map((t) => (
           <Bar
             key={t.from_chainage}
@@ -136,14 +121,7 @@ export function ChainageStrip() {
         {(["left", "right"] as const).map((which, k) => (
           <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
         ))}
-        {chainage.slice(0, -1).map((c, i) => {
-          const [a, b] = [summary.greatest[i], summary.greatest[i + 1]];
-          if (a == null || b == null || chainage[i + 1]! - c < 0.002) return null;
-          const mean = (a + b) / 2;
-          const h = (18 * mean) / deepest;
-          return <rect key={i} x={x(c)} width={x(chainage[i + 1]!) - x(c) + 0.3} y={80 - h} height={h} fill={bandColours[bandOf(mean, summary.band_limits)]} />;
-        })}
-        <path d={leastLine(chainage, summary.least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
+        <Depth x={x} along={along} limits={summary.band_limits} deepest={deepest} behind={behind} />
         {summary.problems.map((p, i) => (
           <circle
             key={i}
@@ -156,8 +134,8 @@ export function ChainageStrip() {
             <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
           </circle>
         ))}
-        {chainage.map((c, i) => (
-          <line key={i} x1={x(c)} x2={x(c)} y1={82} y2={side[i] ? 88 : 85} stroke={colour.tin400} strokeWidth={0.6} />
+        {along.chainage.map((c, i) => (
+          <line key={i} x1={x(c)} x2={x(c)} y1={82} y2={along.side[i] ? 88 : 85} stroke={colour.tin400} strokeWidth={0.6} />
         ))}
         {ticks.map((c) => (
           <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
@@ -173,16 +151,32 @@ export function ChainageStrip() {
             fill={colour.saddle500}
             fillOpacity={0.28}
             stroke={colour.saddle300}
+            pointerEvents="none"
           />
         )}
-        <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96} stroke={colour.white} strokeWidth={1.4} />
+        <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96} stroke={colour.white} strokeWidth={1.4} pointerEvents="none" />
         <path d={`M${x(place.chainage) - 6} 0h12l-6 7z`} fill={colour.white} />
       </svg>
     </div>
   );
 }
 
-type Scale = (c: number) => number;
+/** The overlay's depth: greatest in bands, least as a line. Paler where it has not yet followed what is on the screen. */
+function Depth({ x, along, limits, deepest, behind }: { x: Scale; along: Along; limits: number[]; deepest: number; behind: boolean }) {
+  const { chainage, greatest, least } = along;
+  return (
+    <g opacity={behind ? 0.55 : 1} aria-busy={behind}>
+      {chainage.slice(0, -1).map((c, i) => {
+        const [a, b] = [greatest[i], greatest[i + 1]];
+        if (a == null || b == null || chainage[i + 1]! - c < 0.002) return null;
+        const mean = (a + b) / 2;
+        const h = (18 * mean) / deepest;
+        return <rect key={i} x={x(c)} width={x(chainage[i + 1]!) - x(c) + 0.3} y={80 - h} height={h} fill={bandColours[bandOf(mean, limits)]} />;
+      })}
+      <path d={leastLine(chainage, least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
+    </g>
+  );
+}
 
 /** Which rung each side slope takes, as a thin coloured line; the left one above the right. */
 function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: number; summary: Schemas["Summary"] }) {
@@ -203,42 +197,6 @@ function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: n
           <title>{`${side}: ${rungs[r.rung]}, ${chainageText(r.from)} to ${chainageText(r.to)}`}</title>
         </rect>
       ))}
-    </g>
-  );
-}
-
-function Bar({
-  x,
-  from,
-  to,
-  y,
-  height,
-  text,
-  fill,
-  stroke,
-  dark,
-}: {
-  x: Scale;
-  from: number;
-  to: number;
-  y: number;
-  height: number;
-  text: string;
-  fill: string;
-  stroke?: string;
-  dark?: boolean;
-}) {
-  const w = Math.max(1, x(to) - x(from));
-  return (
-    <g>
-      <rect x={x(from)} width={w - 0.6} y={y} height={height} fill={fill} stroke={stroke} strokeWidth={0.8}>
-        <title>{`${text}, ${chainageText(from)} to ${chainageText(to)}`}</title>
-      </rect>
-      {w > 24 && (
-        <text x={x(from) + 5} y={y + height - 3.5} className={dark ? "dark" : undefined}>
-          {text.length * 5.2 > w - 8 ? `${text.slice(0, Math.max(1, Math.floor((w - 12) / 5.6)))}…` : text}
-        </text>
-      )}
     </g>
   );
 }

@@ -1,9 +1,10 @@
 /** Plan lines: elements or intersection points, dragged in plan or typed; best fit; parts; chainage equations. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Input, Segmented, Select } from "antd";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useNewest } from "../../api/latest";
 import { freshKey, useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
@@ -108,7 +109,14 @@ function Editor({ document, all, choose, begin }: Props) {
     if (!from) return;
     if (done) grasped.current = null;
     try {
-      drag(await fromIps(project_id, from.spec, from.ips.map((p, j) => (j === i ? { ...p, east, north } : p))), done);
+      drag(
+        await fromIps(
+          project_id,
+          from.spec,
+          from.ips.map((p, j) => (j === i ? { ...p, east, north } : p)),
+        ),
+        done,
+      );
     } catch (e) {
       if (!done) return; // too near its neighbours for now
       giveUp();

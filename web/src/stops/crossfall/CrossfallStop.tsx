@@ -17,6 +17,7 @@ import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
 import { Operate } from "../../common/Operate";
 import { signed } from "../../common/signed";
+import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
 import { type Operation, OPERATIONS } from "./operations";
 import { TurnsDialog } from "./TurnsDialog";
@@ -83,16 +84,15 @@ export default function CrossfallStop() {
             }
             onDrag={
               mayEdit
-                ? (i, value, done) =>
-                    drag(setRow(i % rows.length, { [sides[Math.floor(i / rows.length)]![0]]: Math.max(-20, Math.min(20, value)) }), done)
+                ? (i, value, done) => drag(setRow(i % rows.length, { [sides[Math.floor(i / rows.length)]![0]]: Math.max(-20, Math.min(20, value)) }), done)
                 : undefined
             }
             onAdd={mayEdit ? (c) => change(withRow(rows, c, measured)) : undefined}
           />
         </div>
-        <div className="live">
+        <LivePane>
           <LiveSection />
-        </div>
+        </LivePane>
       </div>
       <Inspector title="Crossfalls">
         {rows.length > 0 && <Use mayEdit={mayEdit} />}

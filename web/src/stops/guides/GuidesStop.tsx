@@ -8,6 +8,7 @@ import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
+import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
 import { Plan } from "../../plan/Plan";
 import { nearestRow, useRoadPlan, useSurveyLines } from "../../plan/hooks";
@@ -125,7 +126,7 @@ function Stop() {
             }}
           />
         </div>
-        <div style={{ height: 228, borderTop: "1px solid var(--tin200)" }}>{below === "Section" ? <LiveSection /> : <FollowedTable />}</div>
+        <LivePane>{below === "Section" ? <LiveSection /> : <FollowedTable />}</LivePane>
       </div>
       <Inspector title="Guides" extra={mayEdit ? <NewGuide onMade={place.select} /> : undefined}>
         {guides.length === 0 && <p>No guides yet. Begin one with “New guide”, or click a survey line in plan to make it one.</p>}

@@ -11,6 +11,7 @@ import { between } from "../../common/between";
 import { Inspector, Row } from "../../common/Inspector";
 import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
 import { NumberField } from "../../common/NumberField";
+import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
 import { useLongSection } from "../../plan/hooks";
 import { BestPanel } from "./BestPanel";
@@ -161,9 +162,9 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             />
           )}
         </div>
-        <div className="live" style={{ height: 220 }}>
+        <LivePane>
           <LiveSection />
-        </div>
+        </LivePane>
       </div>
       <Inspector title="Levels">
         <Row label="Speed">

@@ -10,6 +10,7 @@ import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Problems } from "../../common/Problems";
 import { MissingInputs } from "../../common/MissingInputs";
+import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
 import { Plan } from "../../plan/Plan";
 import { type DepthBetween, nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
@@ -62,9 +63,9 @@ export default function OverlayStop() {
           </div>
           {shown.has("Depth") && (depth || wait) && <DepthLegend depth={depth} wait={wait} between={between} setBetween={setBetween} />}
         </div>
-        <div className="live">
+        <LivePane>
           <LiveSection bands={shown.has("Depth in section")} />
-        </div>
+        </LivePane>
       </div>
       <TreatmentInspector />
     </>

@@ -12,6 +12,7 @@ import { Inspector, Row } from "../../../common/Inspector";
 import { BAND, CurvatureBand, ProfileLines, StructuresBeneath } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
 import { StandardsDialog } from "../../../common/StandardsDialog";
+import { LivePane } from "../../../drawing/LivePane";
 import { LiveSection } from "../../../drawing/LiveSection";
 import { useLongSection } from "../../../plan/hooks";
 import { type Levels, oldRoad, type View, ViewControls } from "../view";
@@ -198,9 +199,9 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
         <div className="scroll" style={{ flex: "1.6 1 0", borderTop: "1px solid var(--tin200)" }}>
           {look && <IpTable look={look} chosen={index} choose={choose} marked={marked} mark={setMarked} mayEdit={mayEdit} apply={(e) => void apply(e)} />}
         </div>
-        <div className="live" style={{ height: 200 }}>
+        <LivePane>
           <LiveSection />
-        </div>
+        </LivePane>
       </div>
       <Inspector title="Profile">
         <Row label="Speed">
