@@ -1,7 +1,7 @@
 /** Server state. What depends on the documents is asked for again under the stamp of the model. */
 import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
-import { useCallback } from "react";
+import { useCallback, useMemo } from "react";
 import { useParams } from "react-router";
 import { api, dataOf, Failure, isAway, lineOf, type Schemas } from "./client";
 import { useAnyPending } from "./pending";
@@ -51,8 +51,8 @@ export function useDocument<K extends Kind>(kind: K, key = "main"): DocumentOf<K
 }
 
 export function useDocumentsOf<K extends Kind>(kind: K): DocumentOf<K>[] {
-  const { data } = useDocuments();
-  return (data?.documents ?? []).filter((d): d is DocumentOf<K> => d.kind === kind);
+  const documents = useDocuments().data?.documents;
+  return useMemo(() => (documents ?? []).filter((d): d is DocumentOf<K> => d.kind === kind), [documents, kind]);
 }
 
 export function useSummary() {

@@ -28,6 +28,11 @@ interface Preview {
 const NOTHING: Preview = { documents: {}, number: 0, sections: new Map(), along: null, followed: 0, error: null };
 const preview = createStore<Preview>(NOTHING);
 
+/** Whether something is in the hand. */
+const dragging = createStore(false);
+export const setDragging = dragging.set;
+export const useDragging = (): boolean => dragging.use((now) => now);
+
 /** Rows of the sections in view, with how many show each. */
 const inView = new Map<number, number>();
 /** As many as the server takes at once. */
@@ -144,8 +149,9 @@ export function usePreview(project_id: number): void {
       const documents = Object.values(preview.get().documents);
       return dataOf(await api.POST("/api/projects/{project_id}/model/preview/along", { params, body: { documents, sections: [] } }));
     };
+    // The strip may take longer: it leaves the server as much time for the sections as it took itself.
     const stopSections = follow(ask, (found) => ({ sections: new Map(found.map((s) => [s.index, s])), error: null }));
-    const stopAlong = follow(askAlong, (along, number) => ({ along, followed: number }));
+    const stopAlong = follow(askAlong, (along, number) => ({ along, followed: number }), true);
     return () => {
       stopSections();
       stopAlong();
@@ -156,7 +162,7 @@ export function usePreview(project_id: number): void {
 }
 
 /** Keeps something up with the documents on the screen. Returns what ends it. */
-function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => Partial<Preview>): () => void {
+function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => Partial<Preview>, rests = false): () => void {
   let answered = preview.get().number;
   let busy = false;
   let ended = false;
@@ -165,6 +171,7 @@ function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => P
     busy = true;
     while (!ended && answered !== preview.get().number && Object.keys(preview.get().documents).length > 0) {
       const { number } = preview.get();
+      const begun = performance.now();
       try {
         const answer = await ask();
         if (Object.keys(preview.get().documents).length > 0) preview.set({ ...preview.get(), ...take(answer, number) });
@@ -173,6 +180,7 @@ function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => P
         if (error instanceof Failure) preview.set({ ...preview.get(), error: lineOf(error) });
       }
       answered = number;
+      if (rests) await new Promise((go) => window.setTimeout(go, performance.now() - begun));
     }
     busy = false;
   };

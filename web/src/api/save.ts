@@ -5,7 +5,7 @@ import { createElement, useCallback, useEffect, useRef, useState } from "react";
 import { api, dataOf, Failure, isAway } from "./client";
 import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
 import { useCounted } from "./pending";
-import { drop as dropPreview, show as showPreview, useSettle } from "./preview";
+import { drop as dropPreview, setDragging, show as showPreview, useSettle } from "./preview";
 import type { paths } from "./schema";
 
 type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
@@ -237,6 +237,11 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
     else dropPreview(kind, key);
   }, [kind, key]);
   const dragging = held !== null;
+  useEffect(() => {
+    if (!dragging) return;
+    setDragging(true);
+    return () => setDragging(false);
+  }, [dragging]);
   useEffect(() => {
     if (!dragging) return;
     const onKey = (e: KeyboardEvent) => {

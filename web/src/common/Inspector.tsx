@@ -2,6 +2,7 @@
 import { DoubleLeftOutlined, DoubleRightOutlined } from "@ant-design/icons";
 import { Button } from "antd";
 import { type ReactNode, useState } from "react";
+import { Calm } from "./Calm";
 
 export function Inspector({ title, children, extra }: { title: ReactNode; children: ReactNode; extra?: ReactNode }) {
   const [shut, setShut] = useState(false);
@@ -18,7 +19,7 @@ export function Inspector({ title, children, extra }: { title: ReactNode; childr
               <Button type="text" size="small" aria-label="Shut the inspector" icon={<DoubleRightOutlined />} onClick={() => setShut(true)} />
             </span>
           </div>
-          {children}
+          <Calm>{children}</Calm>
         </>
       )}
     </aside>

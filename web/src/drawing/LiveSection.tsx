@@ -1,6 +1,7 @@
 /** The section at the current chainage, with the controls that step along the road. */
 import { CaretRightOutlined, LeftOutlined, PauseOutlined, RightOutlined } from "@ant-design/icons";
 import { Alert, Button, Dropdown, Tooltip } from "antd";
+import { memo } from "react";
 import type { SectionView } from "../api/hooks";
 import { useDocumentsOf } from "../api/hooks";
 import { usePreviewError, useSection } from "../api/preview";
@@ -50,8 +51,15 @@ export function aboutSection(section: SectionView): string {
 }
 
 const LOOK = "section";
+/** The same element at every picture: it is not rendered anew while the section follows the hand. */
+const CONTROLS = (
+  <>
+    <StepControls />
+    <Shown />
+  </>
+);
 
-export function LiveSection({ bands }: { bands?: boolean }) {
+export const LiveSection = memo(function LiveSection({ bands }: { bands?: boolean }) {
   const place = usePlace();
   const { section, before } = useSection(place.index);
   const error = usePreviewError();
@@ -67,17 +75,12 @@ export function LiveSection({ bands }: { bands?: boolean }) {
         materials={materials}
         about={section && aboutSection(section)}
         look={LOOK}
-        controls={
-          <>
-            <StepControls />
-            <Shown />
-          </>
-        }
+        controls={CONTROLS}
         bands={bands}
       />
     </>
   );
-}
+});
 
 /** What else is drawn of a section, kept as the rest of its look is. */
 function Shown() {

@@ -2,7 +2,7 @@
 import { Button, Tooltip } from "antd";
 import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTransform } from "d3-zoom";
 import { select } from "d3-selection";
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { memo, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { SectionView, SpecOf } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { bandColours, colour } from "../app/theme";
@@ -121,6 +121,14 @@ export function SectionDrawing({
   useEffect(() => {
     onX.current = nextHigh;
   });
+  const exaggerate = useCallback(() => onX.current(), []);
+  const measure = useCallback(() => {
+    setMeasuring((m) => !m);
+    setMarks([]);
+  }, []);
+  const fitAgain = useCallback(() => {
+    if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
+  }, []);
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
   const stretch = useMemo(() => (stretched && section ? stretchOver(section.existing) : UNSTRETCHED), [stretched, section]);
@@ -298,36 +306,7 @@ export function SectionDrawing({
         <span className="quiet about">{about}</span>
         <span className="room" />
         {controls}
-        {!plain && (
-          <>
-            <Tooltip title="Exaggerate heights (X)">
-              <Button size="small" aria-label="Exaggeration" onClick={nextHigh}>
-                ×{high} high
-              </Button>
-            </Tooltip>
-            <Tooltip title="Measure between two points (M)">
-              <Button
-                size="small"
-                type={measuring ? "primary" : "default"}
-                aria-pressed={measuring}
-                onClick={() => {
-                  setMeasuring((m) => !m);
-                  setMarks([]);
-                }}
-              >
-                Measure
-              </Button>
-            </Tooltip>
-            <Button
-              size="small"
-              onClick={() => {
-                if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
-              }}
-            >
-              Fit
-            </Button>
-          </>
-        )}
+        {!plain && <HeadButtons high={high} measuring={measuring} exaggerate={exaggerate} measure={measure} fit={fitAgain} />}
       </div>
       <div className="readout" aria-live="off">
         {a && b ? (
@@ -343,6 +322,35 @@ export function SectionDrawing({
     </div>
   );
 }
+
+interface HeadProps {
+  high: number;
+  measuring: boolean;
+  exaggerate: () => void;
+  measure: () => void;
+  fit: () => void;
+}
+
+/** Not rendered anew at every picture while something is dragged. */
+const HeadButtons = memo(function HeadButtons({ high, measuring, exaggerate, measure, fit }: HeadProps) {
+  return (
+    <>
+      <Tooltip title="Exaggerate heights (X)">
+        <Button size="small" aria-label="Exaggeration" onClick={exaggerate}>
+          ×{high} high
+        </Button>
+      </Tooltip>
+      <Tooltip title="Measure between two points (M)">
+        <Button size="small" type={measuring ? "primary" : "default"} aria-pressed={measuring} onClick={measure}>
+          Measure
+        </Button>
+      </Tooltip>
+      <Button size="small" onClick={fit}>
+        Fit
+      </Button>
+    </>
+  );
+});
 
 interface ReadoutProps {
   at: Vertex;

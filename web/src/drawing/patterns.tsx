@@ -1,4 +1,5 @@
 /** Fills by material: colour and pattern together. */
+import { memo } from "react";
 import type { SpecOf } from "../api/hooks";
 import { colour } from "../app/theme";
 
@@ -18,7 +19,7 @@ export function patternId(key: string): string {
   return `material-${key}`;
 }
 
-export function MaterialPatterns({ materials }: { materials: { key: string; spec: SpecOf<"material"> }[] }) {
+export const MaterialPatterns = memo(function MaterialPatterns({ materials }: { materials: { key: string; spec: SpecOf<"material"> }[] }) {
   return (
     <defs>
       {materials.map(({ key, spec }) => (
@@ -36,7 +37,7 @@ export function MaterialPatterns({ materials }: { materials: { key: string; spec
       </pattern>
     </defs>
   );
-}
+});
 
 /** Lines across a 35 px tile; slanted ones run on so that tiles join. */
 function lines(angle: number, gap: number) {

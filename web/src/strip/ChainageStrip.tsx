@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
-import { type Along, usePreviewedAlong } from "../api/preview";
+import { usePreviewedAlong } from "../api/preview";
 import { chainageText } from "../app/chainage";
 import { nearestSection, usePlace } from "../app/place";
 import { bandColours, colour, rungColour } from "../app/theme";
@@ -68,11 +68,7 @@ export function ChainageStrip() {
     const by = e.deltaY || e.deltaX;
     if (by !== 0) place.step(Math.sign(by) * (e.shiftKey ? 10 : 1));
   };
-  const { along: previewed, behind } = usePreviewedAlong();
-  const along = previewed ?? summary;
-
   const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
-  const deepest = Math.max(0.1, ...along.greatest.map((v) => v ?? 0));
   return (
     <div className="strip" ref={box} role="region" aria-label="Chainage strip">
       {place.range && <RangeBar range={place.range} />}
@@ -121,7 +117,7 @@ export function ChainageStrip() {
         {(["left", "right"] as const).map((which, k) => (
           <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
         ))}
-        <Depth x={x} along={along} limits={summary.band_limits} deepest={deepest} behind={behind} />
+        <Depth x={x} summary={summary} />
         {summary.problems.map((p, i) => (
           <circle
             key={i}
@@ -133,9 +129,6 @@ export function ChainageStrip() {
           >
             <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
           </circle>
-        ))}
-        {along.chainage.map((c, i) => (
-          <line key={i} x1={x(c)} x2={x(c)} y1={82} y2={along.side[i] ? 88 : 85} stroke={colour.tin400} strokeWidth={0.6} />
         ))}
         {ticks.map((c) => (
           <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
@@ -161,19 +154,27 @@ export function ChainageStrip() {
   );
 }
 
-/** The overlay's depth: greatest in bands, least as a line. Paler where it has not yet followed what is on the screen. */
-function Depth({ x, along, limits, deepest, behind }: { x: Scale; along: Along; limits: number[]; deepest: number; behind: boolean }) {
-  const { chainage, greatest, least } = along;
+/** The overlay's depth, greatest in bands and least as a line, and where sections stand. Paler where it has not yet followed what is on the screen. */
+function Depth({ x, summary }: { x: Scale; summary: Schemas["Summary"] }) {
+  const { along, behind } = usePreviewedAlong();
+  const { chainage, side, greatest, least } = along ?? summary;
+  const limits = summary.band_limits;
+  const deepest = Math.max(0.1, ...greatest.map((v) => v ?? 0));
+  /** One path a band, however long the road is. */
+  const bands = bandColours.map(() => "");
+  chainage.slice(0, -1).forEach((c, i) => {
+    const [a, b] = [greatest[i], greatest[i + 1]];
+    if (a == null || b == null || chainage[i + 1]! - c < 0.002) return;
+    const mean = (a + b) / 2;
+    bands[bandOf(mean, limits)] += `M${x(c).toFixed(1)} 80V${(80 - (18 * mean) / deepest).toFixed(1)}H${(x(chainage[i + 1]!) + 0.3).toFixed(1)}V80Z`;
+  });
   return (
     <g opacity={behind ? 0.55 : 1} aria-busy={behind}>
-      {chainage.slice(0, -1).map((c, i) => {
-        const [a, b] = [greatest[i], greatest[i + 1]];
-        if (a == null || b == null || chainage[i + 1]! - c < 0.002) return null;
-        const mean = (a + b) / 2;
-        const h = (18 * mean) / deepest;
-        return <rect key={i} x={x(c)} width={x(chainage[i + 1]!) - x(c) + 0.3} y={80 - h} height={h} fill={bandColours[bandOf(mean, limits)]} />;
-      })}
+      {bands.map((d, band) => (
+        <path key={band} d={d} fill={bandColours[band]} />
+      ))}
       <path d={leastLine(chainage, least, deepest, x)} stroke={colour.tin950} fill="none" strokeWidth={1} />
+      <path d={chainage.map((c, i) => `M${x(c).toFixed(1)} 82V${side[i] ? 88 : 85}`).join("")} stroke={colour.tin400} strokeWidth={0.6} />
     </g>
   );
 }
