@@ -101,17 +101,23 @@ class BrowserCase(StaticLiveServerTestCase):
         self.contexts: list[BrowserContext] = []
         self.addCleanup(self._close)
 
+    def _callTestMethod(self, method: Callable[[], None]) -> None:  # noqa: N802
+        """A journey that fails tells where it stood: cleanups no longer know that it failed."""
+        try:
+            method()
+        except BaseException:
+            self._tell()
+            raise
+
+    def _tell(self) -> None:
+        PICTURES.mkdir(parents=True, exist_ok=True)
+        for number, page in enumerate(page for context in self.contexts for page in context.pages):
+            page.screenshot(path=PICTURES / f"{self.id()}-{number}.png")
+            print(f"\n{self.id()} ended at {page.url}, which read:\n{page.inner_text('body')[:MOST_TOLD]}", file=sys.stderr)
+        print(f"requests without an answer: {self.lost}\ncomplaints: {self.complaints}", file=sys.stderr)
+
     def _close(self) -> None:
-        for number, context in enumerate(self.contexts):
-            outcome = getattr(self, "_outcome", None)
-            if outcome is not None and not outcome.success:
-                PICTURES.mkdir(parents=True, exist_ok=True)
-                for page in context.pages:
-                    page.screenshot(path=PICTURES / f"{self.id()}-{number}.png")
-                    print(
-                        f"\n{self.id()} ended at {page.url}, which read:\n{page.inner_text('body')[:MOST_TOLD]}", file=sys.stderr
-                    )
-                print(f"requests without an answer: {self.lost}", file=sys.stderr)
+        for context in self.contexts:
             context.close()
         self.assertEqual(self.complaints, [])
 

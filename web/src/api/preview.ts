@@ -12,9 +12,11 @@ import { type Kind, type SectionView, type SpecOf, useProjectId, useSavedSection
 export type Along = Schemas["Along"];
 type Tried = Schemas["PreviewIn"]["documents"][number];
 
+/** Documents that are not written, by kind and key. */
+export type Documents = Readonly<Record<string, Tried>>;
+
 interface Preview {
-  /** Documents that are not written, by kind and key. */
-  documents: Readonly<Record<string, Tried>>;
+  documents: Documents;
   /** Counts the changes of them. */
   number: number;
   sections: ReadonlyMap<number, SectionView>;
@@ -58,6 +60,36 @@ export function drop(kind: Kind, key: string): void {
   if (!gone) return;
   if (Object.keys(documents).length === 0) preview.set({ ...NOTHING, number: now.number + 1, followed: now.number + 1 });
   else preview.set({ ...now, documents, number: now.number + 1 });
+}
+
+/** What is on the screen and not written, for this person's other windows. */
+export const onScreen = Object.assign((): Documents => preview.get().documents, {
+  /** Called when it changes, and not for what is answered; returns what ends that. */
+  subscribe: (tell: () => void) => {
+    let last = onScreen();
+    return preview.subscribe(() => {
+      if (onScreen() === last) return;
+      last = onScreen();
+      tell();
+    });
+  },
+});
+
+/** What another window has on its screen. What it has no longer stays until what follows from it is there. */
+export function takeScreen(documents: Documents, settled: () => boolean): void {
+  const take = () => {
+    const now = preview.get();
+    if (Object.keys(documents).length > 0) preview.set({ ...now, documents, number: now.number + 1 });
+    else if (Object.keys(now.documents).length > 0) preview.set({ ...NOTHING, number: now.number + 1, followed: now.number + 1 });
+  };
+  const last = preview.get().documents;
+  const wait = () => {
+    if (preview.get().documents !== last) return; // something else was told meanwhile
+    if (settled()) take();
+    else window.setTimeout(wait, SETTLES);
+  };
+  if (Object.keys(documents).length > 0) take();
+  else if (Object.keys(last).length > 0) window.setTimeout(wait, 3 * SETTLES);
 }
 
 /** How long after a document was written its sections are looked for, ms. */

@@ -11,6 +11,7 @@ import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
 import { usePlace } from "./place";
 import { type Stop, stops } from "./stops";
+import { useWindows } from "./windows";
 
 export function Frame() {
   const { search } = useLocation();
@@ -20,6 +21,7 @@ export function Frame() {
   setEquations(equations ?? []);
   const place = usePlace();
   usePreview(useProjectId());
+  useWindows(true);
   usePulse(place.index < 0 ? null : place.chainage);
   if (project.isError && !project.data) {
     return (

@@ -43,17 +43,19 @@ export function Keys() {
 
   useEffect(() => {
     const stop = () => {
-      window.clearInterval(playing.current);
+      window.clearTimeout(playing.current);
       playing.current = undefined;
       stepping.setPlaying(false);
     };
     const play = () => {
       if (playing.current !== undefined) return stop();
       stepping.setPlaying(true);
-      playing.current = window.setInterval(() => {
-        if (index.current >= count - 1) stop();
-        else place.step(1);
-      }, 350);
+      const on = () => {
+        if (index.current >= count - 1) return stop();
+        place.step(1);
+        playing.current = window.setTimeout(on, stepping.pause());
+      };
+      playing.current = window.setTimeout(on, stepping.pause());
     };
     stepping.play = play;
     stepping.goToDialog = () => setGoing(true);
@@ -84,7 +86,7 @@ export function Keys() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [place, count, navigate, project, search, mayEdit, undo, redo]);
-  useEffect(() => () => window.clearInterval(playing.current), []);
+  useEffect(() => () => window.clearTimeout(playing.current), []);
   useEffect(() => {
     window.addEventListener("click", letClickedGo);
     return () => window.removeEventListener("click", letClickedGo);

@@ -1,6 +1,6 @@
 /** Which page an address shows. */
 import { Button, Spin } from "antd";
-import { Suspense } from "react";
+import { lazy, Suspense } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useMe } from "../api/hooks";
@@ -8,6 +8,9 @@ import { Frame } from "./Frame";
 import { Projects } from "./Projects";
 import { ResetPassword, SignIn } from "./SignIn";
 import { stops } from "./stops";
+
+/** Drawings are loaded when a window shows them. */
+const Beside = lazy(() => import("./Beside"));
 
 const waiting = (
   <div className="empty">
@@ -55,6 +58,16 @@ export function Pages() {
   return (
     <Routes>
       <Route path="/" element={<Projects />} />
+      <Route
+        path="/p/:projectId/beside"
+        element={
+          <ErrorBoundary FallbackComponent={Broken}>
+            <Suspense fallback={waiting}>
+              <Beside />
+            </Suspense>
+          </ErrorBoundary>
+        }
+      />
       <Route path="/p/:projectId" element={<Frame />}>
         <Route index element={<Navigate to="overlay" replace />} />
         {stops.map(({ path, page: Page }) => (

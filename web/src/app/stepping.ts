@@ -1,13 +1,24 @@
 /** What the visible stepping controls share with the keys. */
-import { createStore } from "../common/store";
+import { createStore, keptStore } from "../common/store";
 
 const playing = createStore(false);
+
+/** Sections a second. */
+export const SPEEDS = [1, 3, 6, 12];
+const speed = keptStore("tin-saddle speed", 3);
 
 export const stepping = {
   play: () => {},
   goToDialog: () => {},
   setPlaying: playing.set,
+  setSpeed: speed.set,
+  /** Between two sections, ms. */
+  pause: () => 1000 / speed.get(),
 };
+
+export function useSpeed(): number {
+  return speed.use((now) => now);
+}
 
 export function usePlaying(): boolean {
   return playing.use((now) => now);

@@ -3,10 +3,10 @@ import { CaretRightOutlined, LeftOutlined, PauseOutlined, RightOutlined } from "
 import { Alert, Button, Dropdown, Tooltip } from "antd";
 import { memo } from "react";
 import type { SectionView } from "../api/hooks";
-import { useDocumentsOf } from "../api/hooks";
+import { useDocumentsOf, useProjectId } from "../api/hooks";
 import { usePreviewError, useSection } from "../api/preview";
 import { usePlace } from "../app/place";
-import { stepping, usePlaying } from "../app/stepping";
+import { SPEEDS, stepping, usePlaying, useSpeed } from "../app/stepping";
 import { SectionDrawing } from "./SectionDrawing";
 import { STRETCH } from "./stretch";
 import { keepLook, useLook } from "./view";
@@ -55,7 +55,7 @@ const LOOK = "section";
 const CONTROLS = (
   <>
     <StepControls />
-    <Shown />
+    <LookMenu />
   </>
 );
 
@@ -83,8 +83,10 @@ export const LiveSection = memo(function LiveSection({ bands }: { bands?: boolea
 });
 
 /** What else is drawn of a section, kept as the rest of its look is. */
-function Shown() {
+function LookMenu() {
   const look = useLook(LOOK);
+  const project = useProjectId();
+  const speed = useSpeed();
   const chosen = (["before", "stretched"] as const).filter((name) => look[name]);
   return (
     <Dropdown
@@ -93,14 +95,22 @@ function Shown() {
         items: [
           { key: "before", label: "Before the last change, with what moved" },
           { key: "stretched", label: `Overlay ${STRETCH} times as high, so that a thin one is seen` },
+          { type: "divider" },
+          { key: "speed", label: "Play", children: SPEEDS.map((n) => ({ key: `speed ${n}`, label: `${n} section${n > 1 ? "s" : ""} a second` })) },
+          { key: "beside", label: "Sections in a window of their own" },
         ],
         multiple: true,
         selectable: true,
-        selectedKeys: chosen,
-        onClick: ({ key }) => keepLook(LOOK, key === "before" ? { before: !look.before } : { stretched: !look.stretched }),
+        selectedKeys: [...chosen, `speed ${speed}`],
+        onClick: ({ key }) => {
+          if (key === "before") keepLook(LOOK, { before: !look.before });
+          else if (key === "stretched") keepLook(LOOK, { stretched: !look.stretched });
+          else if (key === "beside") window.open(`/p/${project}/beside${window.location.search}`, "_blank", "popup,width=1000,height=700");
+          else stepping.setSpeed(Number(key.split(" ")[1]));
+        },
       }}
     >
-      <Button size="small">Show</Button>
+      <Button size="small">Look</Button>
     </Dropdown>
   );
 }

@@ -28,7 +28,7 @@ function endsOf({ ranges }: Plan): number[] {
 }
 
 /** The plan with an end moved, as far as the treatments on both sides of it leave room; two that meet there still do. */
-export function withEnd(plan: Plan, end: number, to: number, start: number, stop: number): Plan {
+function withEnd(plan: Plan, end: number, to: number, start: number, stop: number): Plan {
   const low = Math.max(
     start,
     ...plan.ranges.flatMap((r) => (r.to_chainage === end ? [r.from_chainage + SHORTEST] : r.to_chainage < end ? [r.to_chainage] : [])),
@@ -58,7 +58,7 @@ interface Props {
 
 export function TreatmentTrack({ x, start, end, chainageAt }: Props) {
   const mayEdit = useMayEdit();
-  const { spec, drag } = useDraft("treatments", "main", useDocument("treatments"), 0);
+  const { spec, change, drag } = useDraft("treatments", "main", useDocument("treatments"), 0);
   const [grasped, setGrasped] = useState<{ number: number; from: Plan } | null>(null);
   if (!spec) return null;
   const ends = endsOf(spec);
@@ -68,7 +68,7 @@ export function TreatmentTrack({ x, start, end, chainageAt }: Props) {
     if (!by) return;
     e.preventDefault();
     e.stopPropagation();
-    move(number, spec, ends[number]! + by * (e.shiftKey ? 10 : 1), true);
+    change(withEnd(spec, ends[number]!, ends[number]! + by * (e.shiftKey ? 10 : 1), start, end));
   };
   return (
     <g>

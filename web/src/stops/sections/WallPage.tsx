@@ -9,8 +9,8 @@ import { usePlace } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 
-const SIZES = [2, 4, 6, 9];
-const COLUMNS: Record<number, number> = { 2: 1, 4: 2, 6: 2, 9: 3 };
+const SIZES = [1, 2, 4, 6, 9];
+const COLUMNS: Record<number, number> = { 1: 1, 2: 1, 4: 2, 6: 2, 9: 3 };
 type Which = "neighbours" | "every" | "problems";
 const WHICH: { value: Which; label: string }[] = [
   { value: "neighbours", label: "Neighbours" },
@@ -18,10 +18,11 @@ const WHICH: { value: Which; label: string }[] = [
   { value: "problems", label: "With problems" },
 ];
 
-export function WallPage({ pages }: { pages: ReactNode }) {
+/** begin: how many sections at first. */
+export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: number }) {
   const summary = useSummary().data!;
   const place = usePlace();
-  const [size, setSize] = useState(4);
+  const [size, setSize] = useState(begin);
   const [which, setWhich] = useState<Which>("neighbours");
   const [every, setEvery] = useState(5);
   const [pinned, setPinned] = useState<number[]>([]);

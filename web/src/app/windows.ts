@@ -1,0 +1,72 @@
+/**
+ * Windows of one person on one project keep together: where one goes the others go, and what is on the screen in one, not yet
+ * written, is previewed in all. They talk within the browser; nothing of it goes to the server.
+ */
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { useSearchParams } from "react-router";
+import { useProjectId, useSummary } from "../api/hooks";
+import { type Documents, onScreen, takeScreen } from "../api/preview";
+
+interface Told {
+  project: number;
+  /** A window that has just been opened asks the others. */
+  asks?: boolean;
+  at: string;
+  side: string;
+  documents: Documents;
+  stamp: string;
+}
+
+/** Keeps this window together with the others. leads: it answers one that has just been opened. */
+export function useWindows(leads: boolean): void {
+  const project = useProjectId();
+  const client = useQueryClient();
+  const stamp = useSummary().data?.stamp ?? "";
+  const [search, setSearch] = useSearchParams();
+  const at = search.get("at") ?? "";
+  const side = search.get("side") ?? "";
+  const channel = useRef<BroadcastChannel>(undefined);
+  const now = useRef({ at, side, stamp });
+  /** What another window told last: it is not told back. */
+  const heard = useRef(`${at} ${side}`);
+  useEffect(() => {
+    now.current = { at, side, stamp };
+  });
+
+  useEffect(() => {
+    const opened = new BroadcastChannel("tin-saddle windows");
+    channel.current = opened;
+    const tell = () => opened.postMessage({ project, ...now.current, documents: onScreen() } satisfies Told);
+    opened.onmessage = ({ data }: MessageEvent<Told>) => {
+      if (data.project !== project) return;
+      if (data.asks) {
+        if (leads) tell();
+        return;
+      }
+      heard.current = `${data.at} ${data.side}`;
+      if (data.at !== now.current.at || data.side !== now.current.side) {
+        const next = new URLSearchParams(window.location.search);
+        next.set("at", data.at);
+        if (data.side) next.set("side", data.side);
+        else next.delete("side");
+        setSearch(next, { replace: true });
+      }
+      takeScreen(data.documents, () => client.isFetching({ queryKey: ["project", project] }) === 0);
+      if (data.stamp && now.current.stamp && data.stamp !== now.current.stamp) {
+        void client.invalidateQueries({ queryKey: ["project", project], predicate: (query) => query.queryKey[2] !== "of-model" });
+      }
+    };
+    if (!leads) opened.postMessage({ project, asks: true, at: "", side: "", documents: {}, stamp: "" } satisfies Told);
+    const stop = leads ? onScreen.subscribe(tell) : undefined;
+    return () => {
+      stop?.();
+      opened.close();
+    };
+  }, [project, leads, client, setSearch]);
+
+  useEffect(() => {
+    if (heard.current === `${at} ${side}` && !leads) return;
+    channel.current?.postMessage({ project, at, side, stamp, documents: onScreen() } satisfies Told);
+  }, [project, at, side, stamp, leads]);
+}
