@@ -22,6 +22,7 @@ from presence.api import router as presence
 from projects.api import router as projects
 from road.api import router as road
 from road.bench import router as bench
+from road.measure import router as measure
 from road.preview import router as preview
 from survey.api import router as survey
 from survey.export import router as survey_files
@@ -47,6 +48,7 @@ api.add_router("/projects/{project_id}", profiles)
 api.add_router("/projects/{project_id}", guides)
 api.add_router("/projects/{project_id}", road)
 api.add_router("/projects/{project_id}", preview)
+api.add_router("/projects/{project_id}", measure)
 api.add_router("/projects/{project_id}", lines)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/projects/{project_id}", work)

@@ -101,7 +101,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.contexts: list[BrowserContext] = []
         self.addCleanup(self._close)
 
-    def _callTestMethod(self, method: Callable[[], None]) -> None:  # noqa: N802
+    def _callTestMethod(self, method: Callable[[], None]) -> None:
         """A journey that fails tells where it stood: cleanups no longer know that it failed."""
         try:
             method()

@@ -86,6 +86,10 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/model/sections/{index}"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/model/preview/sections"): ({"documents": [PREVIEWED], "sections": [0]}, False, 200),
     ("POST", "/api/projects/{project_id}/model/preview/along"): ({"documents": [PREVIEWED]}, False, 200),
+    ("GET", "/api/projects/{project_id}/model/points"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/model/between"): (
+        {"from_side": "hinge", "from_name": "hinge", "to_side": "old", "to_name": "left edge"}, False, 200,
+    ),
     ("GET", "/api/projects/{project_id}/model/plan"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/depth-map"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/long-section"): (None, False, 200),

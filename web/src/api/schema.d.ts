@@ -1140,6 +1140,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/model/between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Measure Between
+         * @description Width, rise and fall between two named points on every section.
+         */
+        get: operations["measureBetween"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/model/depth-map": {
         parameters: {
             query?: never;
@@ -1192,6 +1212,26 @@ export interface paths {
          * @description Alignment, chainage marks and section lines in plan.
          */
         get: operations["modelPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/model/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Named
+         * @description The named points of the road.
+         */
+        get: operations["namedPoints"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2581,6 +2621,18 @@ export interface components {
             remark: string;
             /** Right */
             right?: number | null;
+        };
+        /**
+         * BetweenOut
+         * @description Per section: width, m, positive to the right; rise, m, positive upwards; rise over width, %. Null where either is not.
+         */
+        BetweenOut: {
+            /** Pct */
+            pct: (number | null)[];
+            /** Rise */
+            rise: (number | null)[];
+            /** Width */
+            width: (number | null)[];
         };
         /**
          * BindingOut
@@ -5416,6 +5468,26 @@ export interface components {
             by: "measured";
         };
         /**
+         * MeasuredIn
+         * @description From one named point to another.
+         */
+        MeasuredIn: {
+            /** From Name */
+            from_name: string;
+            /**
+             * From Side
+             * @enum {string}
+             */
+            from_side: "left" | "right" | "hinge" | "old";
+            /** To Name */
+            to_name: string;
+            /**
+             * To Side
+             * @enum {string}
+             */
+            to_side: "left" | "right" | "hinge" | "old";
+        };
+        /**
          * MethodRow
          * @description One item of the bill, m3. end_areas: as billed; halved: end areas with a section more in the middle of every interval;
          *     prismoidal: L/6 (A1 + 4 Am + A2) with that section; unknown_length: m over which one of them is not known.
@@ -5535,6 +5607,19 @@ export interface components {
             number: string;
             /** Rise */
             rise: number;
+        };
+        /**
+         * NamedOut
+         * @description A point that can be measured from or to; side: "old" for the old road's.
+         */
+        NamedOut: {
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "hinge" | "old";
         };
         /**
          * NearestLine
@@ -14715,6 +14800,105 @@ export interface operations {
             };
         };
     };
+    measureBetween: {
+        parameters: {
+            query: {
+                from_side: "left" | "right" | "hinge" | "old";
+                from_name: string;
+                to_side: "left" | "right" | "hinge" | "old";
+                to_name: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BetweenOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     depthMap: {
         parameters: {
             query?: never;
@@ -14921,6 +15105,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    namedPoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedOut"][];
                 };
             };
             /** @description Bad Request */

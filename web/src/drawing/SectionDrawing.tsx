@@ -11,6 +11,7 @@ import { MaterialPatterns, patternId } from "./patterns";
 import { type Moved, movedSince } from "./before";
 import { axis, CrossfallText, DepthMarks, earthTicks, Flag, StructureMark } from "./marks";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
+import { type Mark, snapped } from "./snap";
 import { STRETCH, stretchOver, UNSTRETCHED } from "./stretch";
 import { EXAGGERATIONS, firstHigh, heldOf, holds, keepLook, lookOf, stillFitted, useLook, zoomOf } from "./view";
 
@@ -96,7 +97,7 @@ export function SectionDrawing({
   const [ownHigh, setOwnHigh] = useState(beginHigh);
   const [pointer, setPointer] = useState<Vertex | null>(null);
   const [measuring, setMeasuring] = useState(false);
-  const [marks, setMarks] = useState<Vertex[]>([]);
+  const [marks, setMarks] = useState<Mark[]>([]);
 
   const now = useMemo(() => ({ to: fitTo, section, within }), [fitTo, section, within]);
   const [held, setHeld] = useState(now);
@@ -185,7 +186,10 @@ export function SectionDrawing({
   };
   const onClick = (e: React.MouseEvent) => {
     if (onPlace) return onPlace(toPoint(e));
-    if (measuring) setMarks((m) => (m.length === 2 ? [toPoint(e)] : [...m, toPoint(e)]));
+    if (!measuring) return;
+    const box = svg.current!.getBoundingClientRect();
+    const mark = snapped(section, [e.clientX - box.left, e.clientY - box.top], ([o, z]) => [x(o), down(o, z)], stretched ? null : toPoint(e));
+    if (mark) setMarks((m) => (m.length === 2 ? [mark] : [...m, mark]));
   };
 
   const ticks = useMemo(() => axis((o) => x(o), size.width), [x, size.width]);
@@ -294,9 +298,9 @@ export function SectionDrawing({
         {overlay?.({ x, y, toPoint, height: size.height })}
         {a && (
           <g stroke={colour.saddle500} fill={colour.saddle500}>
-            <circle cx={x(a[0])} cy={y(a[1])} r={3} />
-            {b && <line x1={x(a[0])} y1={y(a[1])} x2={x(b[0])} y2={y(b[1])} strokeDasharray="4 3" />}
-            {b && <circle cx={x(b[0])} cy={y(b[1])} r={3} />}
+            <circle cx={x(a.at[0])} cy={down(...a.at)} r={3.5} />
+            {b && <line x1={x(a.at[0])} y1={down(...a.at)} x2={x(b.at[0])} y2={down(...b.at)} strokeDasharray="4 3" />}
+            {b && <circle cx={x(b.at[0])} cy={down(...b.at)} r={3.5} />}
           </g>
         )}
       </svg>
@@ -312,7 +316,7 @@ export function SectionDrawing({
         {a && b ? (
           <Measured a={a} b={b} />
         ) : measuring && !a ? (
-          "Click two points to measure"
+          "Click two points to measure; points, corners and lines nearby are taken"
         ) : pointer ? (
           <Readout at={pointer} section={section} designs={designs} before={before} stretched={stretched} />
         ) : moved ? (
@@ -388,13 +392,14 @@ function MovedWords({ moved }: { moved: Moved }) {
   );
 }
 
-function Measured({ a, b }: { a: Vertex; b: Vertex }) {
-  const across = b[0] - a[0];
-  const up = b[1] - a[1];
+function Measured({ a, b }: { a: Mark; b: Mark }) {
+  const across = b.at[0] - a.at[0];
+  const up = b.at[1] - a.at[1];
   const ratio = up !== 0 ? Math.abs(across / up) : Infinity;
   return (
     <span role="status" aria-label="Measured">
-      across {signed(across, 3)} m, up {signed(up, 3)} m{across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
+      {(a.name || b.name) && `${a.name || "place"} to ${b.name || "place"}: `}across {signed(across, 3)} m, up {signed(up, 3)} m
+      {across !== 0 && `, ${signed((100 * up) / Math.abs(across), 2)} %`}
       {Number.isFinite(ratio) && `, 1 in ${ratio.toFixed(2)}`}
     </span>
   );

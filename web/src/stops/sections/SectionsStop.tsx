@@ -12,6 +12,7 @@ import { NumberField } from "../../common/NumberField";
 import { Problems } from "../../common/Problems";
 import { LiveSection } from "../../drawing/LiveSection";
 import { signed } from "../../common/signed";
+import { BetweenPage } from "./BetweenPage";
 import { LinesPage } from "./LinesPage";
 import { chosenOf } from "./lines";
 import { WallPage } from "./WallPage";
@@ -20,6 +21,7 @@ const PAGES = [
   { value: "design", label: "Design sections" },
   { value: "wall", label: "Many at a time" },
   { value: "lines", label: "Section lines" },
+  { value: "between", label: "Between points" },
 ] as const;
 type Page = (typeof PAGES)[number]["value"];
 
@@ -27,16 +29,17 @@ export default function SectionsStop() {
   const summary = useSummary().data;
   const place = usePlace();
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
-  const page: Page = chosenOf(place.selection) ? "lines" : place.selection === "wall" ? "wall" : "design";
+  const page: Page = chosenOf(place.selection) ? "lines" : place.selection === "wall" ? "wall" : place.selection?.startsWith("between") ? "between" : "design";
   const pages = (
     <Segmented<Page>
       size="small"
       options={[...PAGES]}
       value={page}
-      onChange={(next) => place.select(next === "lines" ? "lines::0" : next === "wall" ? "wall" : null)}
+      onChange={(next) => place.select(next === "lines" ? "lines::0" : next === "design" ? null : next)}
     />
   );
   if (page === "lines") return <LinesPage pages={pages} />;
+  if (page === "between") return <BetweenPage pages={pages} />;
   return page === "wall" ? <WallPage pages={pages} /> : <DesignSections pages={pages} />;
 }
 
