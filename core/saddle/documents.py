@@ -9,7 +9,7 @@ from saddle.documents_base import Document, references
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
-from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
+from saddle.road.spec import RemarkList, SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
 from saddle.sheets.spec import SheetStyle
 from saddle.standards import published
 from saddle.standards.spec import Standards
@@ -53,6 +53,7 @@ KINDS: dict[str, Kind] = {
     "levels": Kind(LevelTable, "Level table", LevelTable(), single=True),
     "milling": Kind(MillingPlan, "Milling plan", MillingPlan(), single=True),
     "standards": Kind(Standards, "Standards", published.STARTING, single=True),
+    "remarks": Kind(RemarkList, "Remarks", RemarkList(), single=True),
     "variants": Kind(VariantPlan, "Variants", VariantPlan(), single=True),
     "section_lines": Kind(LineGroup, "Section lines"),
     "mapping": Kind(SavedMapping, "Column mapping"),

@@ -90,7 +90,12 @@ def solve(
         given("profiles", inputs.profiles),
     )
     milling_plan, structures = given("milling", inputs.milling), given("structures", inputs.structures)
-    for name, value in (("materials", inputs.materials), ("standards", inputs.standards), ("surfaces", inputs.surfaces)):
+    for name, value in (
+        ("materials", inputs.materials),
+        ("standards", inputs.standards),
+        ("surfaces", inputs.surfaces),
+        ("remarks", inputs.remarks),
+    ):
         given(name, value)
     # Where sections stand.
     alignment = run(build, spec)

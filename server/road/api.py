@@ -25,6 +25,7 @@ from saddle.road.model import RoadModel
 from saddle.template.view import known
 from saddle.terrain.spec import CodeList
 from saddle.views.long_section import long_section
+from saddle.views.remarks import remarks_in_plan
 from saddle.views.section import SectionView, section_view
 
 router = Router(tags=["output"])
@@ -76,14 +77,22 @@ class Summary(Along):
     problems: list[ProblemOut]
 
 
+class RemarkInPlanOut(Schema):
+    """A remark at its place or along its range, east and north."""
+
+    text: str
+    places: list[list[float]]
+
+
 class PlanOut(Schema):
-    """What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges."""
+    """What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks."""
 
     alignment: list[list[float]]
     marks: list[dict[str, Any]]
     sections: list[list[float]]
     left: list[list[float] | None]
     right: list[list[float] | None]
+    remarks: list[RemarkInPlanOut]
 
 
 class BeneathOut(Schema):
@@ -175,6 +184,7 @@ def model_plan(request: HttpRequest, project_id: Path[int]) -> PlanOut:
         sections=np.concatenate(ends, axis=1).tolist(),
         left=_edge(model, model.depth.left),
         right=_edge(model, model.depth.right),
+        remarks=[RemarkInPlanOut(text=r.text, places=r.places.tolist()) for r in remarks_in_plan(model)],
     )
 
 

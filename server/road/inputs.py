@@ -40,6 +40,7 @@ SINGLES = {
     "levels": "levels",
     "milling": "milling",
     "standards": "standards",
+    "remarks": "remarks",
 }
 
 

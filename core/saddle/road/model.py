@@ -14,7 +14,7 @@ from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.milling import Milling
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
-from saddle.road.spec import Leave, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.spec import Leave, RemarkList, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
 from saddle.standards.published import STARTING
 from saddle.standards.spec import Standards
@@ -52,6 +52,7 @@ class RoadInputs:
     profiles: dict[str, ProfileSpec] = field(default_factory=dict)
     milling: MillingPlan = field(default_factory=MillingPlan)
     standards: Standards = STARTING
+    remarks: RemarkList = field(default_factory=RemarkList)
     identities: Mapping[str, tuple[object, str]] = field(default_factory=dict)
 
     def identity(self, name: str, value: object) -> str | None:

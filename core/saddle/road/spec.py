@@ -178,6 +178,28 @@ class TemplatePlan(Document):
         return self
 
 
+class Remark(Document):
+    """What a place of the road is told to say. to_chainage: None at one place; offset: m, positive to the right, None where it is
+    said of the whole width."""
+
+    text: Annotated[str, Field(min_length=1, max_length=200)]
+    from_chainage: Chainage
+    to_chainage: Chainage | None = None
+    offset: Number | None = None
+
+    @model_validator(mode="after")
+    def _runs_forward(self) -> Self:
+        if self.to_chainage is not None and self.to_chainage <= self.from_chainage:
+            raise ValueError(f"the remark must end after it begins ({self.from_chainage:g} to {self.to_chainage:g})")
+        return self
+
+
+class RemarkList(Document):
+    """The remarks of the designers."""
+
+    remarks: Annotated[list[Remark], Field(max_length=2000)] = []
+
+
 R = TypeVar("R", bound=Range)
 
 

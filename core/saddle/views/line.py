@@ -17,7 +17,8 @@ from saddle.road.model import RoadModel
 from saddle.template.polygons import Vertex, area_of, rings
 from saddle.template.view import LayerView, PointView, Side, known
 from saddle.terrain.tin import Tin
-from saddle.views.section import SectionView, StructureView, runs
+from saddle.views.remarks import remarks_on
+from saddle.views.section import RemarkView, SectionView, StructureView, runs
 
 #: Levels listed of one line.
 MOST_ROWS = 2_000
@@ -94,6 +95,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         existing=runs(o, z), milled=[], design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
+        remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
         cut=None, fill=None, group=key, part=part, number=line.number, kind=line.kind, name=line.name, remark=line.remark,
         angle_deg=known(line.angle_deg), crosses=bool(np.isfinite(line.chainage)), start=float(along[0]), end=float(along[-1]),
         path=[(float(x), float(y)) for x, y in line.path],

@@ -26,6 +26,7 @@ from saddle.template.view import (
 )
 from saddle.terrain.spec import Structures
 from saddle.views.depth_map import section_bands
+from saddle.views.remarks import remarks_on
 
 
 class DepthView(BaseModel):
@@ -60,6 +61,13 @@ class StructureView(BaseModel):
     outline: list[Vertex] = []
 
 
+class RemarkView(BaseModel):
+    """What a remark says; offset: None of the whole width."""
+
+    text: str
+    offset: float | None
+
+
 class SectionView(BaseModel):
     """A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
     chainage as it is called, with the equations of the alignment."""
@@ -88,6 +96,7 @@ class SectionView(BaseModel):
     depth: DepthView | None
     bands: list[BandView]
     structures: list[StructureView]
+    remarks: list[RemarkView]
     cut: float | None
     fill: float | None
 
@@ -124,6 +133,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         depth=None,
         bands=[],
         structures=_structures(model, i),
+        remarks=[RemarkView(text=r.text, offset=r.offset) for r in remarks_on(model, i)],
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
     )

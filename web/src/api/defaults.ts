@@ -101,6 +101,7 @@ interface Defaults {
   RaiseToCover: Pick<Schemas["RaiseToCover"], "kind">;
   Reconstruct: Pick<Schemas["Reconstruct"], "hinge" | "kind" | "left_crossfall" | "left_edge" | "right_crossfall" | "right_edge">;
   Regular: Pick<Schemas["Regular"], "chord_limit_mm" | "interval" | "key_points" | "kind" | "name" | "remark">;
+  RemarkList: Pick<Schemas["RemarkList"], "remarks">;
   Remove: Pick<Schemas["Remove"], "kind">;
   RemoveRedundant: Pick<Schemas["RemoveRedundant"], "kind" | "tolerance_mm">;
   Rise: Pick<Schemas["Rise"], "kind">;
@@ -251,6 +252,7 @@ export const DEFAULTS: Defaults = {
   RaiseToCover: {"kind": "cover"},
   Reconstruct: {"hinge": {"by": "offset", "offset": 0.0}, "kind": "reconstruct", "left_crossfall": {"by": "given", "pct": -2.5}, "left_edge": {"by": "offset", "offset": -3.5}, "right_crossfall": {"by": "given", "pct": -2.5}, "right_edge": {"by": "offset", "offset": 3.5}},
   Regular: {"chord_limit_mm": 0.0, "interval": 20.0, "key_points": false, "kind": "regular", "name": "", "remark": ""},
+  RemarkList: {"remarks": []},
   Remove: {"kind": "remove"},
   RemoveRedundant: {"kind": "redundant", "tolerance_mm": 1.0},
   Rise: {"kind": "rise"},

@@ -2810,7 +2810,7 @@ export interface components {
          */
         ChangesIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /** Title */
             title: string;
         };
@@ -3537,7 +3537,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -5170,6 +5170,8 @@ export interface components {
             points: components["schemas"]["PointView"][];
             /** Remark */
             remark: string;
+            /** Remarks */
+            remarks: components["schemas"]["RemarkView"][];
             /** Right Edge */
             right_edge: number | null;
             /** Right Pct */
@@ -6069,7 +6071,7 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges.
+         * @description What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks.
          */
         PlanOut: {
             /** Alignment */
@@ -6080,6 +6082,8 @@ export interface components {
             marks: {
                 [key: string]: unknown;
             }[];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkInPlanOut"][];
             /** Right */
             right: (number[] | null)[];
             /** Sections */
@@ -6160,7 +6164,7 @@ export interface components {
          */
         PreviewIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /**
              * Sections
              * @default []
@@ -6707,6 +6711,90 @@ export interface components {
             to_chainage: number;
         };
         /**
+         * Remark
+         * @description What a place of the road is told to say. to_chainage: None at one place; offset: m, positive to the right, None where it is
+         *     said of the whole width.
+         */
+        Remark: {
+            /** From Chainage */
+            from_chainage: number;
+            /** Offset */
+            offset?: number | null;
+            /** Text */
+            text: string;
+            /** To Chainage */
+            to_chainage?: number | null;
+        };
+        /**
+         * RemarkInPlanOut
+         * @description A remark at its place or along its range, east and north.
+         */
+        RemarkInPlanOut: {
+            /** Places */
+            places: number[][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * RemarkList
+         * @description The remarks of the designers.
+         */
+        RemarkList: {
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /** RemarkListIn */
+        RemarkListIn: {
+            base?: components["schemas"]["RemarkList"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remarks";
+            spec: components["schemas"]["RemarkList"];
+            /** Version */
+            version: number;
+        };
+        /** RemarkListKeyed */
+        RemarkListKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remarks";
+            spec: components["schemas"]["RemarkList"];
+            /** Version */
+            version: number;
+        };
+        /** RemarkListOut */
+        RemarkListOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remarks";
+            spec: components["schemas"]["RemarkList"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * RemarkView
+         * @description What a remark says; offset: None of the whole width.
+         */
+        RemarkView: {
+            /** Offset */
+            offset: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * Remove
          * @description IPs taken out.
          */
@@ -7133,6 +7221,8 @@ export interface components {
             ][][];
             /** Points */
             points: components["schemas"]["PointView"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkView"][];
             /** Right Edge */
             right_edge: number | null;
             /** Right Pct */
@@ -10993,7 +11083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -11479,7 +11569,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -12149,7 +12239,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -12159,7 +12249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -17130,7 +17220,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -17228,7 +17318,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */

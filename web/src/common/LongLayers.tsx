@@ -1,6 +1,6 @@
 /** What a long section carries besides its lines: the plan's curvature on top, structures, and a profile's figures. */
 import type { Schemas } from "../api/client";
-import type { Summary } from "../api/hooks";
+import { type Summary, useDocument } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { colour } from "../app/theme";
 import type { Scales } from "./AlongChart";
@@ -64,6 +64,33 @@ export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: 
         </g>
       ))}
     </>
+  );
+}
+
+/** Remarks of the designers: a flag at a place, a bar over a range, its words where there is room. */
+export function RemarksAlong({ scales: { x, top, bottom, left, right } }: { scales: Scales }) {
+  const remarks = useDocument("remarks")?.spec.remarks ?? [];
+  const places = remarks.map((r) => x(r.from_chainage));
+  const roomy = withRoom(
+    places,
+    places.map((p) => p >= left && p <= right),
+    90,
+  );
+  return (
+    <g stroke={colour.saddle700} aria-label="Remarks">
+      {remarks.map((r, i) => (
+        <g key={i}>
+          <title>{`${chainageText(r.from_chainage)}${r.to_chainage == null ? "" : ` to ${chainageText(r.to_chainage)}`}: ${r.text}`}</title>
+          <line x1={places[i]} x2={places[i]} y1={top} y2={bottom} strokeDasharray="2 4" />
+          {r.to_chainage != null && <line x1={places[i]} x2={x(r.to_chainage)} y1={top + 2} y2={top + 2} strokeWidth={2.4} />}
+          {roomy.has(i) && (
+            <text x={places[i]! + 4} y={top + 14} style={{ fill: colour.saddle700, stroke: "none" }}>
+              {r.text.length > 24 ? `${r.text.slice(0, 23)}…` : r.text}
+            </text>
+          )}
+        </g>
+      ))}
+    </g>
   );
 }
 

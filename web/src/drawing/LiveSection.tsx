@@ -65,11 +65,13 @@ export const LiveSection = memo(function LiveSection({ bands }: { bands?: boolea
   const error = usePreviewError();
   const look = useLook(LOOK);
   const materials = useDocumentsOf("material");
+  const flags = section?.remarks.map((r) => ({ name: r.text, offset: r.offset ?? section.hinge?.[0] ?? 0, level: null }));
   return (
     <>
       {error && <Alert banner type="error" title={error} />}
       <SectionDrawing
         section={section}
+        flags={flags}
         before={look.before ? before : undefined}
         stretched={look.stretched}
         materials={materials}

@@ -64,6 +64,7 @@ const LAYERS = [
   "proposal",
   "residuals",
   "sketch",
+  "remarks",
   "problems",
   "current",
   "handles",
@@ -159,6 +160,7 @@ export function Plan(props: PlanProps) {
   useFill(map, "bands", depth, draw.depthBands);
   useFill(map, "road", road, draw.roadLine);
   useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
+  useFill(map, "remarks", road?.remarks, draw.remarkFlags);
   useFill(map, "problems", problems, draw.problemDots);
   useFill(map, "guides", guides, draw.guideLines);
   useFill(map, "structures", structures, draw.structureMarks);

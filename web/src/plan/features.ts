@@ -165,6 +165,22 @@ export function problemDots(all: { at: number[]; severity: string }[]): Feature[
   });
 }
 
+export function remarkFlags(all: Schemas["PlanOut"]["remarks"]): Feature[] {
+  return all.map((r) => {
+    const feature = new Feature(r.places.length > 1 ? new LineString(r.places) : new Point(r.places[0]!));
+    const text = new Style({
+      geometry: new Point(r.places[0]!),
+      text: new Text({ text: r.text, offsetY: -13, textAlign: "left", font: mono(10), fill: new Fill({ color: colour.saddle700 }), stroke: halo }),
+    });
+    const mark =
+      r.places.length > 1
+        ? new Style({ stroke: new Stroke({ color: colour.saddle700, width: 2, lineDash: [2, 4] }) })
+        : new Style({ image: new RegularShape({ points: 3, radius: 5, fill: new Fill({ color: colour.saddle700 }) }) });
+    feature.setStyle((_: FeatureLike, resolution: number) => (resolution < NAMED_BELOW ? [mark, text] : mark));
+    return feature;
+  });
+}
+
 export function currentSection({ line: s, label }: { line: number[]; label: string }): Feature[] {
   const feature = new Feature(
     new LineString([

@@ -3,7 +3,7 @@ import { useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
 import { AlongChart } from "../../common/AlongChart";
-import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
+import { BAND, CurvatureBand, RemarksAlong, StructuresBeneath } from "../../common/LongLayers";
 import { useLongSection } from "../../plan/hooks";
 
 export function LongSection() {
@@ -32,6 +32,7 @@ export function LongSection() {
           <>
             <CurvatureBand scales={scales} curves={curves} />
             <StructuresBeneath scales={scales} structures={data.structures} />
+            <RemarksAlong scales={scales} />
           </>
         )}
         onGo={place.goToChainage}

@@ -9,7 +9,7 @@ import { colour } from "../../app/theme";
 import { AlongChart } from "../../common/AlongChart";
 import { between } from "../../common/between";
 import { Inspector, Row } from "../../common/Inspector";
-import { BAND, CurvatureBand, StructuresBeneath } from "../../common/LongLayers";
+import { BAND, CurvatureBand, RemarksAlong, StructuresBeneath } from "../../common/LongLayers";
 import { NumberField } from "../../common/NumberField";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
@@ -112,6 +112,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
               <>
                 <CurvatureBand scales={scales} curves={curves} />
                 {!above && <StructuresBeneath scales={scales} structures={long?.structures ?? []} />}
+                <RemarksAlong scales={scales} />
               </>
             )}
             controls={

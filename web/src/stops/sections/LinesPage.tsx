@@ -156,7 +156,7 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
                   : "It does not cross the alignment: distances are from its beginning."
               }
               designs={shown.designs}
-              flags={shown.marks}
+              flags={[...shown.marks, ...shown.remarks.map((r) => ({ name: r.text, offset: shown.hinge?.[0] ?? 0, level: null }))]}
               others={shown.others}
               within={[shown.start - 0.5, shown.end + 0.5]}
             />

@@ -15,6 +15,7 @@ import { signed } from "../../common/signed";
 import { BetweenPage } from "./BetweenPage";
 import { LinesPage } from "./LinesPage";
 import { chosenOf } from "./lines";
+import { RemarksPanel } from "./RemarksPanel";
 import { WallPage } from "./WallPage";
 
 const PAGES = [
@@ -138,6 +139,7 @@ function DesignSections({ pages }: { pages: ReactNode }) {
             ))}
           </p>
         ))}
+        <RemarksPanel />
         <Problems problems={here} />
       </Inspector>
     </>

@@ -282,6 +282,7 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     depth: null,
     bands: [],
     structures: [],
+    remarks: [],
     cut: null,
     fill: null,
   };

@@ -9,7 +9,7 @@ import { colour } from "../../../app/theme";
 import { AlongChart } from "../../../common/AlongChart";
 import { CopyRows } from "../../../common/CopyRows";
 import { Inspector, Row } from "../../../common/Inspector";
-import { BAND, CurvatureBand, ProfileLines, StructuresBeneath } from "../../../common/LongLayers";
+import { BAND, CurvatureBand, ProfileLines, RemarksAlong, StructuresBeneath } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
 import { StandardsDialog } from "../../../common/StandardsDialog";
 import { LivePane } from "../../../drawing/LivePane";
@@ -171,6 +171,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
               <>
                 <CurvatureBand scales={scales} curves={summary.curves} look={look} />
                 <StructuresBeneath scales={scales} structures={structures} short={short} />
+                <RemarksAlong scales={scales} />
                 {look && <ProfileLines scales={scales} look={look} words={!proposed} />}
                 {proposed && then.answer && <ProfileLines scales={scales} look={then.answer} tone={colour.saddle500} />}
               </>
