@@ -9,7 +9,7 @@ import { bandColours, colour } from "../app/theme";
 import { signed } from "../common/signed";
 import { MaterialPatterns, patternId } from "./patterns";
 import { type Moved, movedSince } from "./before";
-import { axis, CrossfallText, DepthMarks, earthTicks, Flag, StructureMark } from "./marks";
+import { axis, CrossfallText, DepthMarks, earthTicks, Flag, placedFlags, StructureMark } from "./marks";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
 import { type Mark, snapped } from "./snap";
 import { STRETCH, stretchOver, UNSTRETCHED } from "./stretch";
@@ -275,8 +275,12 @@ export function SectionDrawing({
         {section?.structures.map((s, i) => (
           <StructureMark key={i} s={s} x={x} y={y} width={size.width} />
         ))}
-        {flags?.map((f, i) => (
-          <Flag key={i} flag={f} x={x(f.offset)} foot={y(f.level ?? (section && levelAt(section.existing, f.offset)) ?? base.level)} row={i % 3} />
+        {placedFlags(
+          (flags ?? []).map((f) => ({ name: f.name, x: x(f.offset), foot: y(f.level ?? (section && levelAt(section.existing, f.offset)) ?? base.level) })),
+          labels,
+          size,
+        ).map((f, i) => (
+          <Flag key={i} flag={f} />
         ))}
         {section?.slopes.map((s) => s.catch && <circle key={s.side} cx={x(s.catch[0])} cy={y(s.catch[1])} r={3.5} fill={colour.sound} />)}
         {section && depth && <DepthMarks section={section} x={x} at={down} short={Boolean(short)} />}

@@ -2,7 +2,7 @@
 import type { SectionView } from "../api/hooks";
 import { colour } from "../app/theme";
 import { signed } from "../common/signed";
-import { levelAt, type Vertex } from "./scale";
+import { type labelTiers, levelAt, type Vertex } from "./scale";
 
 /** From an offset and a level to how far down the screen that is drawn. */
 export type Place = (offset: number, level: number) => number;
@@ -90,15 +90,50 @@ export function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: numbe
   return out.join("");
 }
 
-/** What crosses the section: a staff from its level up to its name, above what else is written. */
-export function Flag({ flag, x, foot, row }: { flag: { name: string }; x: number; foot: number; row: number }) {
-  const top = 44 + 15 * row;
+/** What crosses the section, or is remarked there. foot: how far down the screen it stands. */
+export interface FlagAt {
+  name: string;
+  x: number;
+  foot: number;
+}
+interface Box {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+type Label = ReturnType<typeof labelTiers>[number];
+
+const ROW = 15;
+/** px that a letter takes, about. */
+const LETTER = 5.7;
+const apart = (a: Box, b: Box) => a.right < b.left || b.right < a.left || a.bottom < b.top || b.bottom < a.top;
+
+/** Flags with the line that each one's words stand on: the highest one that is free of other words, above the section or below. */
+export function placedFlags(flags: FlagAt[], labels: Label[], size: { width: number; height: number }) {
+  const taken: Box[] = labels.map((l) => {
+    const half = Math.max(24, l.name.length * 3.3) + 3;
+    return { left: l.x - half, right: l.x + half, top: l.labelY - 22, bottom: l.labelY + 4 };
+  });
+  const lines = [...Array.from({ length: 5 }, (_, i) => 54 + ROW * i), ...Array.from({ length: 4 }, (_, i) => size.height - 30 - ROW * i)];
+  return flags.map((flag) => {
+    const wide = flag.name.length * LETTER + 4;
+    const before = flag.x + wide > size.width - 4;
+    const boxes = lines.map((line) => ({ left: before ? flag.x - wide : flag.x, right: before ? flag.x : flag.x + wide, top: line - 10, bottom: line + 3 }));
+    const box = boxes.find((b) => taken.every((t) => apart(b, t))) ?? boxes[0]!;
+    taken.push(box);
+    return { ...flag, line: box.bottom - 3, before };
+  });
+}
+
+/** A staff from what is flagged to its name. */
+export function Flag({ flag: { name, x, foot, line, before } }: { flag: ReturnType<typeof placedFlags>[number] }) {
   return (
     <g stroke={colour.saddle700}>
-      <line x1={x} x2={x} y1={foot} y2={top} />
+      <line x1={x} x2={x} y1={foot} y2={line < foot ? line - 9 : line} />
       <circle cx={x} cy={foot} r={2.4} fill={colour.saddle700} />
-      <text x={x + 3} y={top + 9} style={{ fill: colour.saddle700, stroke: "none" }}>
-        {flag.name}
+      <text x={before ? x - 3 : x + 3} y={line} textAnchor={before ? "end" : "start"} style={{ fill: colour.saddle700, stroke: "none" }}>
+        {name}
       </text>
     </g>
   );
