@@ -48,6 +48,20 @@ def press(row: Locator, text: str) -> None:
     expect(row.get_by_role("radio", name=text, exact=True)).to_be_checked()
 
 
+def still(of: Locator) -> tuple[float, float]:
+    """The middle of something to be dragged, once it stays where it is: a drawing may be fitted anew when its answer comes."""
+    last = None
+    for _ in range(60):
+        box = of.bounding_box()
+        assert box
+        now = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        if now == last:
+            return now
+        last = now
+        of.page.wait_for_timeout(150)
+    raise AssertionError(f"{of} does not stay where it is")
+
+
 class Requests:
     """How many requests the live server is at work on."""
 

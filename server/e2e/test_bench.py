@@ -9,7 +9,7 @@ from typing import Any
 from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, choose, press
+from e2e.browser import BrowserCase, choose, press, still
 from library.models import Version
 from saddle.exchange.bundle import read_bundle
 
@@ -303,10 +303,7 @@ class TestGround(BrowserCase):
     """The ground, the boundary and old pavement are dragged; the ladder and the layers follow."""
 
     def drag(self, page: Page, name: str, right: float, down: float) -> None:
-        handle = page.get_by_role("button", name=name, exact=True)
-        box = handle.bounding_box()
-        assert box
-        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        x, y = still(page.get_by_role("button", name=name, exact=True))
         page.mouse.move(x, y)
         page.mouse.down()
         page.mouse.move(x + right, y + down, steps=6)

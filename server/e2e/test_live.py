@@ -3,11 +3,11 @@
 import re
 
 import numpy as np
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from demo.road import ALIGNMENT
 from design.models import EditRecord
-from e2e.browser import BrowserCase
+from e2e.browser import BrowserCase, still
 from e2e.test_journeys import fresh, section
 from saddle.alignment.alignment import build
 from saddle.alignment.ips import to_ips
@@ -31,12 +31,6 @@ def hinge_levels(page: Page) -> list[str]:
     return page.locator("text=hinge >> xpath=following-sibling::*[1]").all_text_contents()
 
 
-def centre(of: Locator) -> tuple[float, float]:
-    box = of.bounding_box()
-    assert box
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
 class Live(BrowserCase):
     def edits(self) -> int:
         return EditRecord.objects.filter(project=self.project).count()
@@ -51,6 +45,11 @@ class Live(BrowserCase):
         beside.get_by_role("radiogroup", name="How many sections").get_by_text("4", exact=True).click()
         expect(beside.get_by_role("img", name=re.compile(r"^Section \d"))).to_have_count(4)
         expect(beside.get_by_role("img", name="Section 0+330.000")).to_be_visible()
+        expect(beside.get_by_text("hinge", exact=True)).to_have_count(4)
+        # The second window leads the first one where a section is chosen there.
+        beside.get_by_role("button", name="Go to 0+340.000").click()
+        self.until(page, lambda: "at=340" in page.url, "the first window is led")
+        expect(beside.get_by_role("img", name="Section 0+330.000")).to_be_hidden()
         expect(beside.get_by_text("hinge", exact=True)).to_have_count(4)
         levels = hinge_levels(beside)
         page.bring_to_front()
@@ -70,15 +69,13 @@ class Live(BrowserCase):
         self.until(page, lambda: hinge_levels(beside) == levels, "the sections are back")
         self.assertEqual(self.edits(), edits)
 
-        # Let go, it is one step; the second window leads the first one where a section is chosen there.
+        # Let go, it is one step.
         page.mouse.move(x, y)
         page.mouse.down()
         page.mouse.move(x, y - 2, steps=2)
         page.mouse.up()
         self.until(page, lambda: self.edits() == edits + 1, "the alignment is written, once")
         fresh(page)
-        beside.get_by_role("button", name="Go to 0+340.000").click()
-        page.wait_for_url(re.compile("at=340"))
 
     def test_the_end_of_a_treatment_is_dragged_on_the_strip(self) -> None:
         page = self.page()
@@ -87,7 +84,7 @@ class Live(BrowserCase):
         expect(end).to_have_attribute("aria-valuetext", "0+480.000")
         expect(section(page).get_by_text("hinge", exact=True)).to_be_visible()
         edits = self.edits()
-        x, y = centre(end)
+        x, y = still(end)
         page.mouse.move(x, y)
         page.mouse.down()
         page.mouse.move(x - 20, y, steps=4)
@@ -115,7 +112,7 @@ class Live(BrowserCase):
         page.get_by_role("button", name="Use adopted in all").click()
         fresh(page)
         before = section(page).text_content()
-        x, y = centre(handle)
+        x, y = still(handle)
         page.mouse.move(x, y)
         page.mouse.down()
         page.mouse.move(x, y - 30, steps=3)

@@ -16,10 +16,10 @@ export function StepControls() {
   const playing = usePlaying();
   return (
     <span style={{ display: "inline-flex", gap: 4 }}>
-      <Tooltip title="Previous section (←)">
+      <Tooltip placement="bottom" title="Previous section (←)">
         <Button size="small" aria-label="Previous section" icon={<LeftOutlined />} onClick={() => place.step(-1)} />
       </Tooltip>
-      <Tooltip title="Play along the road (Space)">
+      <Tooltip placement="bottom" title="Play along the road (Space)">
         <Button
           size="small"
           aria-label={playing ? "Stop playing" : "Play along the road"}
@@ -27,10 +27,10 @@ export function StepControls() {
           onClick={() => stepping.play()}
         />
       </Tooltip>
-      <Tooltip title="Next section (→)">
+      <Tooltip placement="bottom" title="Next section (→)">
         <Button size="small" aria-label="Next section" icon={<RightOutlined />} onClick={() => place.step(1)} />
       </Tooltip>
-      <Tooltip title="Go to chainage (G)">
+      <Tooltip placement="bottom" title="Go to chainage (G)">
         <Button size="small" onClick={() => stepping.goToDialog()}>
           Go to
         </Button>

@@ -82,8 +82,10 @@ export function Plan(props: PlanProps) {
   const map = useRef<Made>(undefined);
   const fittedTo = useRef("");
   const handlers = useRef(props);
-  /** What hears of the handle that is being dragged: while there is one the handles are not made anew. */
+  /** What hears of the handle that is being dragged. */
   const moving = useRef<(() => void) | null>(null);
+  /** The pointer is down: handles are not made anew under the hand. */
+  const pressed = useRef(false);
   const refill = useRef<() => void>(() => undefined);
   const [asking, setAsking] = useState<{ x: number; y: number; among: Pickable[] } | null>(null);
   useEffect(() => {
@@ -118,9 +120,18 @@ export function Plan(props: PlanProps) {
       feature.getGeometry()!.un("change", moving.current!);
       moving.current = null;
       told(feature, true);
-      // What was given up, or cannot be, stands where it stood.
-      window.setTimeout(refill.current);
     });
+    const onPress = () => (pressed.current = true);
+    // What was given up, or cannot be, stands where it stood.
+    const onRelease = () =>
+      window.setTimeout(() => {
+        pressed.current = false;
+        refill.current();
+      });
+    const target = node.current!;
+    target.addEventListener("pointerdown", onPress, true);
+    window.addEventListener("pointerup", onRelease);
+    window.addEventListener("pointercancel", onRelease);
     made.addInteraction(modify);
     made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
     made.on("singleclick", (e) => {
@@ -147,7 +158,12 @@ export function Plan(props: PlanProps) {
       handlers.current.onView?.({ west: west!, south: south!, east: east!, north: north! });
     });
     map.current = { map: made, sources, handles };
-    return () => made.setTarget(undefined);
+    return () => {
+      target.removeEventListener("pointerdown", onPress, true);
+      window.removeEventListener("pointerup", onRelease);
+      window.removeEventListener("pointercancel", onRelease);
+      made.setTarget(undefined);
+    };
   }, []);
 
   const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, cuts, sketch, handles, proposal, residuals } =
@@ -175,7 +191,7 @@ export function Plan(props: PlanProps) {
   useEffect(() => {
     refill.current = () => {
       const all = map.current?.handles;
-      if (!all || moving.current) return;
+      if (!all || pressed.current) return;
       all.clear();
       handles?.forEach((h, index) => {
         const feature = new Feature(new Point([h.at[0]!, h.at[1]!]));

@@ -3,7 +3,7 @@ import { PushpinFilled, PushpinOutlined } from "@ant-design/icons";
 import { Button, Segmented, Select } from "antd";
 import { type ReactNode, useState } from "react";
 import { capital } from "../../api/client";
-import { useDocumentsOf, useSummary } from "../../api/hooks";
+import { type SectionView, useDocumentsOf, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
@@ -92,7 +92,16 @@ export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: numbe
       >
         {group && <GroupCells group={group} />}
         {!group &&
-          shown.map((i) => <Cell key={i} index={i} current={i === place.index} pinned={pinned.includes(i)} pin={() => pin(i)} go={() => place.goTo(i)} />)}
+          shown.map((i) => (
+            <Cell
+              key={i}
+              index={i}
+              current={i === place.index}
+              pinned={pinned.includes(i)}
+              pin={() => pin(i)}
+              go={(s) => (s.chainage === summary.chainage[i] ? place.goTo(i) : place.goToChainage(s.chainage))}
+            />
+          ))}
         {!group && shown.length === 0 && (
           <p className="quiet" style={{ background: "var(--white)", padding: 24 }}>
             No section has a problem.
@@ -103,7 +112,7 @@ export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: numbe
   );
 }
 
-function Cell({ index, current, pinned, pin, go }: { index: number; current: boolean; pinned: boolean; pin: () => void; go: () => void }) {
+function Cell({ index, current, pinned, pin, go }: { index: number; current: boolean; pinned: boolean; pin: () => void; go: (section: SectionView) => void }) {
   const { section: shown, before } = useSection(index);
   const materials = useDocumentsOf("material");
   const section = shown?.index === index ? shown : undefined;
@@ -129,7 +138,7 @@ function Cell({ index, current, pinned, pin, go }: { index: number; current: boo
               icon={pinned ? <PushpinFilled style={{ color: "var(--saddle500)" }} /> : <PushpinOutlined />}
               onClick={pin}
             />
-            <Button size="small" disabled={current} aria-label={`Go to ${name}`} onClick={go}>
+            <Button size="small" disabled={current} aria-label={`Go to ${name}`} onClick={() => section && go(section)}>
               Go here
             </Button>
           </>

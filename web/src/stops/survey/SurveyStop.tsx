@@ -18,8 +18,37 @@ import { SurfacePanel } from "./SurfacePanel";
 const LAYERS = ["Points", "Lines", "Triangles", "Structures", "Alignment"] as const;
 const PANELS = ["Survey", "Codes", "Surfaces", "Pipes"] as const;
 
+/** The import keeps its place while a project gets its first survey: the dialog must not begin anew when that arrives. */
 export default function SurveyStop() {
   const summary = useSummary().data;
+  const [importing, setImporting] = useState(false);
+  const begin = () => setImporting(true);
+  return (
+    <>
+      {summary?.missing.includes("survey") ? <NoSurvey begin={begin} /> : <Surveyed begin={begin} />}
+      {importing && <ImportSurvey onClose={() => setImporting(false)} />}
+    </>
+  );
+}
+
+function NoSurvey({ begin }: { begin: () => void }) {
+  const mayEdit = useMayEdit();
+  return (
+    <div className="empty" style={{ gridColumn: "1 / -1" }}>
+      <h2>No survey yet</h2>
+      <p style={{ maxWidth: 440, margin: 0 }}>
+        Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.
+      </p>
+      {mayEdit && (
+        <Button type="primary" onClick={begin}>
+          Import a survey
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Surveyed({ begin }: { begin: () => void }) {
   const survey = useSurvey().data;
   const lines = useSurveyLines().data;
   const road = useRoadPlan().data;
@@ -33,26 +62,8 @@ export default function SurveyStop() {
   const [box, setBox] = useState<Box | null>(null);
   const [near, setNear] = useState<number[] | null>(null);
   const [line, setLine] = useState<string | null>(null);
-  const [importing, setImporting] = useState(false);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).data?.points;
   const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).data?.edges;
-  const wizard = importing && <ImportSurvey onClose={() => setImporting(false)} />;
-  if (summary?.missing.includes("survey")) {
-    return (
-      <div className="empty" style={{ gridColumn: "1 / -1" }}>
-        <h2>No survey yet</h2>
-        <p style={{ maxWidth: 440, margin: 0 }}>
-          Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.
-        </p>
-        {mayEdit && (
-          <Button type="primary" onClick={() => setImporting(true)}>
-            Import a survey
-          </Button>
-        )}
-        {wizard}
-      </div>
-    );
-  }
   const extent = survey?.extent;
   const thinned = (shown.has("Points") && points?.more) || (shown.has("Triangles") && edges?.more);
   const showPlace = (east: number, north: number) => setNear([east - 25, north - 12, east + 25, north + 12]);
@@ -127,7 +138,7 @@ export default function SurveyStop() {
             )}
             <div style={{ display: "flex", gap: 8, marginTop: 12 }}>
               {mayEdit && (
-                <Button size="small" type="primary" onClick={() => setImporting(true)}>
+                <Button size="small" type="primary" onClick={begin}>
                   Import another survey
                 </Button>
               )}
@@ -141,7 +152,6 @@ export default function SurveyStop() {
         {survey && panel === "Surfaces" && <SurfacePanel codes={survey.codes} chosen={surface} choose={setSurface} showPlace={showPlace} />}
         {panel === "Pipes" && <StructurePanel showPlace={showPlace} />}
       </Inspector>
-      {wizard}
     </>
   );
 }
