@@ -18,7 +18,7 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.spec import TemplatePlan, TreatmentPlan
+from saddle.road.spec import Remark, RemarkList, TemplatePlan, TreatmentPlan
 from saddle.stages.cache import Cache, weigh
 from saddle.stages.keys import digest
 from saddle.stages.run import Run
@@ -181,6 +181,7 @@ CHANGES: dict[str, Any] = {
     "profiles": lambda i: {},
     "milling": lambda i: MillingPlan(),
     "standards": lambda i: i.standards.changed(steepest_pct=0.5),
+    "remarks": lambda _: RemarkList(remarks=[Remark(text="Gate", from_chainage=100.0)]),
 }
 
 

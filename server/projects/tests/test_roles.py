@@ -87,9 +87,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/model/preview/sections"): ({"documents": [PREVIEWED], "sections": [0]}, False, 200),
     ("POST", "/api/projects/{project_id}/model/preview/along"): ({"documents": [PREVIEWED]}, False, 200),
     ("GET", "/api/projects/{project_id}/model/points"): (None, False, 200),
-    ("GET", "/api/projects/{project_id}/model/between"): (
-        {"from_side": "hinge", "from_name": "hinge", "to_side": "old", "to_name": "left edge"}, False, 200,
-    ),
+    ("GET", "/api/projects/{project_id}/model/between"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/plan"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/depth-map"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/long-section"): (None, False, 200),
@@ -194,6 +192,8 @@ class EveryEndpoint(DemoCase):
             url += "?first=999999&second=999998"
         if path.endswith("/starting-work"):
             url += "?from_chainage=0&to_chainage=100"
+        if path.endswith("/between"):
+            url += "?from_side=hinge&from_name=hinge&to_side=old&to_name=left%20edge"
         if method == "DELETE":
             url += "?version=5"
         if body == "file":
