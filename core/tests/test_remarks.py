@@ -46,6 +46,8 @@ class Remarks(TestCase):
         )
         self.assertEqual([r.text for r in section_view(model, 0).remarks], ["All"])
         self.assertEqual([r.text for r in remarks_in_plan(model)], ["All"])
+        told = [p.message for p in model.problems if p.code == "outside" and "remark" in p.message]
+        self.assertEqual([("“Gone”" in m, "lies beyond the road" in m) for m in told], [(True, True), (False, False)])
 
     def test_a_range_runs_forward(self) -> None:
         with self.assertRaisesRegex(ValidationError, "must end after it begins"):

@@ -15,7 +15,7 @@ def run() -> Run:
 
 
 def variants_run() -> Run:
-    """For what is compared: kept apart, so that it drives nothing of the project out."""
+    """For whole roads that are compared or previewed: kept apart, so that they drive nothing of the project out."""
     return Run(_PREVIEWS)
 
 

@@ -32,6 +32,31 @@ def hinge_levels(page: Page) -> list[str]:
 
 
 class Live(BrowserCase):
+    def levels(self, page: Page) -> str:
+        table = page.get_by_role("table", name="Points of the section")
+        expect(table.get_by_role("row").nth(1)).to_be_visible()
+        return table.inner_text()
+
+    def test_two_windows_of_work_go_their_own_ways(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=560")
+        expect(section(page)).to_have_accessible_name("Section at 0+560.000")
+        other = page.context.new_page()
+        asked: list[str] = []
+        other.on("request", lambda r: asked.append(r.url) if "/preview/" in r.url else None)
+        other.goto(page.url.replace("at=560", "at=300"))
+        expect(section(other)).to_have_accessible_name("Section at 0+300.000")
+        page.bring_to_front()
+        cover = page.get_by_role("textbox", name="Least cover")
+        cover.fill("61")
+        cover.press("Enter")
+        page.keyboard.press("ArrowRight")
+        expect(section(page)).to_have_accessible_name("Section at 0+570.000")
+        fresh(page)
+        expect(other.get_by_role("textbox", name="Least cover")).to_be_visible()
+        self.assertIn("at=300", other.url)
+        self.assertEqual(asked, [])
+
     def edits(self) -> int:
         return EditRecord.objects.filter(project=self.project).count()
 
@@ -118,8 +143,15 @@ class Live(BrowserCase):
         page.mouse.move(x, y - 30, steps=3)
         self.until(page, lambda: section(page).text_content() != before, "the section follows")
         expect(page.get_by_role("status", name="Since the last change")).to_contain_text("mm")
+        # Who leaves the stop with something in the hand has not let it go: what is saved is shown.
+        edits = self.edits()
+        page.keyboard.press("8")
         page.mouse.up()
-        fresh(page)
+        left = self.levels(page)
+        page.reload()
+        self.assertEqual(self.levels(page), left)
+        self.assertEqual(self.edits(), edits)
+        page.keyboard.press("5")
         page.get_by_role("button", name="Look", exact=True).click()
         page.get_by_role("menuitem", name=re.compile("^Overlay 10 times")).click()
         expect(page.get_by_text("overlay ×10 above the old surface")).to_be_visible()

@@ -20,6 +20,10 @@ def outside(model: RoadModel) -> list[Problem]:
     ranges += [("Templates", f"template “{r.template}”", r.from_chainage, r.to_chainage) for r in inputs.template_plan.ranges]
     ranges += [("Guides", f"the follow rule of {r.point} {r.side}", r.from_chainage, r.to_chainage) for r in inputs.follow.rules]
     ranges += [("Overlay", "milling", s.rows[0].chainage, s.rows[-1].chainage) for s in inputs.milling.stretches]
+    ranges += [
+        ("Sections", f"the remark “{r.text}”", r.from_chainage, r.from_chainage if r.to_chainage is None else r.to_chainage)
+        for r in inputs.remarks.remarks
+    ]
     found = []
     for subject, what, start, end in ranges:
         beyond = max(low - start, 0.0) + max(end - high, 0.0)

@@ -18,7 +18,8 @@ def remarks_on(model: RoadModel, row: int) -> list[Remark]:
     def says(r: Remark) -> bool:
         if r.to_chainage is not None:
             return bool(r.from_chainage - tolerances.CHAINAGE_MERGE <= c[row] <= r.to_chainage + tolerances.CHAINAGE_MERGE)
-        if not model.alignment.start <= r.from_chainage <= model.alignment.end:
+        low, high = model.alignment.start - tolerances.CHAINAGE_MERGE, model.alignment.end + tolerances.CHAINAGE_MERGE
+        if not low <= r.from_chainage <= high:
             return False
         k = int(np.searchsorted(c, r.from_chainage))
         nearest = np.abs(c[max(k - 1, 0) : k + 1] - r.from_chainage).min()
@@ -40,7 +41,8 @@ def remarks_in_plan(model: RoadModel) -> Iterator[RemarkInPlan]:
     a = model.alignment
     for r in model.inputs.remarks.remarks:
         low, high = max(r.from_chainage, a.start), min(r.from_chainage if r.to_chainage is None else r.to_chainage, a.end)
-        if low > high:
+        if low > high + tolerances.CHAINAGE_MERGE:
             continue
+        low = min(low, high)
         at = np.unique(np.r_[np.arange(low, high, 5.0), high])
         yield RemarkInPlan(r.text, a.frames(at).plan(np.arange(len(at)), np.full(len(at), r.offset or 0.0)))

@@ -128,7 +128,11 @@ export function useSection(index: number): Shown {
   const tried = preview.use((now) => now.sections.get(index));
   const last = before.use((stamp) => stamp);
   const earlier = last === null ? undefined : client.getQueryData<SectionView>(["project", project, "of-model", "section", last, index]);
-  return { section: tried ?? saved, before: tried ? (saved?.index === index ? saved : undefined) : earlier };
+  const section = tried ?? saved;
+  const was = tried ? saved : earlier;
+  // Where the sections were moved the same row stands elsewhere: another section is no former state of this one.
+  const same = section && was && was.side === section.side && Math.abs(was.chainage - section.chainage) < 1e-3;
+  return { section, before: same ? was : undefined };
 }
 
 /** The state of the road before the one that is saved now. */
@@ -151,7 +155,6 @@ export function usePreviewedAlong(): { along: Along | null; behind: boolean } {
   return { along, behind };
 }
 
-export const usePreviewing = (): boolean => preview.use((now) => Object.keys(now.documents).length > 0);
 export const usePreviewError = (): string | null => preview.use((now) => now.error);
 
 /** Tells that a section is in view, so that it is among what is asked for. */

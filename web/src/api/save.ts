@@ -218,19 +218,25 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   );
   /** A drag that was given up: what is dragged on counts for nothing until the next press. */
   const givenUp = useRef(false);
+  /** What the drag began on: a colleague's change that arrives meanwhile is put together with it, not written over. */
+  const grasped = useRef<Base<K> | null>(null);
   const drag = useCallback(
     (spec: SpecOf<K>, done: boolean) => {
+      if (!saved) return;
       const over = done || givenUp.current;
+      const from = grasped.current ?? { key, version: saved.version, spec: saved.spec };
+      grasped.current = over ? null : from;
       setHeld(over ? null : { key, spec });
       if (givenUp.current) return;
-      if (done) change(spec);
+      if (done) begin({ key, spec }, from);
       else showPreview(kind, key, spec);
     },
-    [kind, key, change],
+    [kind, key, saved, begin],
   );
   /** Back to where the drag began. */
   const giveUp = useCallback(() => {
     givenUp.current = true;
+    grasped.current = null;
     setHeld(null);
     // What was typed before and is still on its way stays shown.
     if (latest.current) showPreview(kind, latest.current.key, latest.current.spec);
@@ -240,8 +246,13 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   useEffect(() => {
     if (!dragging) return;
     setDragging(true);
-    return () => setDragging(false);
-  }, [dragging]);
+    return () => {
+      setDragging(false);
+      grasped.current = null;
+      // Whoever leaves the stop with something in the hand has not let it go: nothing of it stays on the screen.
+      if (!latest.current) dropPreview(kind, key);
+    };
+  }, [dragging, kind, key]);
   useEffect(() => {
     if (!dragging) return;
     const onKey = (e: KeyboardEvent) => {

@@ -1,6 +1,7 @@
 /**
- * Windows of one person on one project keep together: where one goes the others go, and what is on the screen in one, not yet
- * written, is previewed in all. They talk within the browser; nothing of it goes to the server.
+ * A window of sections keeps together with the windows of work on the same project: it goes where they go, previews what is on their
+ * screen and not yet written, and leads them where a section is chosen in it. Windows of work go their own ways: two of them side by
+ * side do not pull at each other. They talk within the browser; nothing of it goes to the server.
  */
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
@@ -10,6 +11,8 @@ import { type Documents, onScreen, takeScreen } from "../api/preview";
 
 interface Told {
   project: number;
+  /** Whether a window of work says it. */
+  leads: boolean;
   /** A window that has just been opened asks the others. */
   asks?: boolean;
   at: string;
@@ -18,7 +21,7 @@ interface Told {
   stamp: string;
 }
 
-/** Keeps this window together with the others. leads: it answers one that has just been opened. */
+/** Keeps this window together with those of the other kind. leads: it is one of work. */
 export function useWindows(leads: boolean): void {
   const project = useProjectId();
   const client = useQueryClient();
@@ -37,13 +40,10 @@ export function useWindows(leads: boolean): void {
   useEffect(() => {
     const opened = new BroadcastChannel("tin-saddle windows");
     channel.current = opened;
-    const tell = () => opened.postMessage({ project, ...now.current, documents: onScreen() } satisfies Told);
+    const tell = () => opened.postMessage({ project, leads, ...now.current, documents: onScreen() } satisfies Told);
     opened.onmessage = ({ data }: MessageEvent<Told>) => {
-      if (data.project !== project) return;
-      if (data.asks) {
-        if (leads) tell();
-        return;
-      }
+      if (data.project !== project || data.leads === leads) return;
+      if (data.asks) return tell();
       heard.current = `${data.at} ${data.side}`;
       if (data.at !== now.current.at || data.side !== now.current.side) {
         const next = new URLSearchParams(window.location.search);
@@ -52,12 +52,13 @@ export function useWindows(leads: boolean): void {
         else next.delete("side");
         setSearch(next, { replace: true });
       }
+      if (leads) return;
       takeScreen(data.documents, () => client.isFetching({ queryKey: ["project", project] }) === 0);
       if (data.stamp && now.current.stamp && data.stamp !== now.current.stamp) {
         void client.invalidateQueries({ queryKey: ["project", project], predicate: (query) => query.queryKey[2] !== "of-model" });
       }
     };
-    if (!leads) opened.postMessage({ project, asks: true, at: "", side: "", documents: {}, stamp: "" } satisfies Told);
+    if (!leads) opened.postMessage({ project, leads, asks: true, at: "", side: "", documents: {}, stamp: "" } satisfies Told);
     const stop = leads ? onScreen.subscribe(tell) : undefined;
     return () => {
       stop?.();
@@ -67,6 +68,6 @@ export function useWindows(leads: boolean): void {
 
   useEffect(() => {
     if (heard.current === `${at} ${side}` && !leads) return;
-    channel.current?.postMessage({ project, at, side, stamp, documents: onScreen() } satisfies Told);
+    channel.current?.postMessage({ project, leads, at, side, stamp, documents: onScreen() } satisfies Told);
   }, [project, at, side, stamp, leads]);
 }

@@ -53,9 +53,9 @@ interface Props {
   /** Buttons at the right of the legend. */
   controls?: ReactNode;
   onGo: (chainage: number) => void;
-  /** A handle dragged to a value and chainage. */
   /** Escape while something is dragged. */
   onGiveUp?: () => void;
+  /** A handle dragged to a value and chainage. */
   onDrag?: (index: number, value: number, done: boolean, chainage: number) => void;
   onAdd?: (chainage: number, value: number) => void;
 }

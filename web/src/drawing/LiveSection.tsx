@@ -7,6 +7,7 @@ import { useDocumentsOf, useProjectId } from "../api/hooks";
 import { usePreviewError, useSection } from "../api/preview";
 import { usePlace } from "../app/place";
 import { SPEEDS, stepping, usePlaying, useSpeed } from "../app/stepping";
+import { remarkFlags } from "./marks";
 import { SectionDrawing } from "./SectionDrawing";
 import { STRETCH } from "./stretch";
 import { keepLook, useLook } from "./view";
@@ -65,7 +66,7 @@ export const LiveSection = memo(function LiveSection({ bands }: { bands?: boolea
   const error = usePreviewError();
   const look = useLook(LOOK);
   const materials = useDocumentsOf("material");
-  const flags = section?.remarks.map((r) => ({ name: r.text, offset: r.offset ?? section.hinge?.[0] ?? 0, level: null }));
+  const flags = section && remarkFlags(section);
   return (
     <>
       {error && <Alert banner type="error" title={error} />}

@@ -90,6 +90,11 @@ export function earthTicks(run: Vertex[], x: (o: number) => number, y: (z: numbe
   return out.join("");
 }
 
+/** Remarks as flags: those of the whole width stand at the hinge. */
+export function remarkFlags(section: SectionView) {
+  return section.remarks.map((r) => ({ name: r.text, offset: r.offset ?? section.hinge?.[0] ?? 0, level: null }));
+}
+
 /** What crosses the section, or is remarked there. foot: how far down the screen it stands. */
 export interface FlagAt {
   name: string;

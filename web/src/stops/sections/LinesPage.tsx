@@ -9,6 +9,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { CopyRows } from "../../common/CopyRows";
+import { remarkFlags } from "../../drawing/marks";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
 import { useRoadPlan, useSurveyLines } from "../../plan/hooks";
@@ -156,7 +157,7 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
                   : "It does not cross the alignment: distances are from its beginning."
               }
               designs={shown.designs}
-              flags={[...shown.marks, ...shown.remarks.map((r) => ({ name: r.text, offset: shown.hinge?.[0] ?? 0, level: null }))]}
+              flags={[...shown.marks, ...remarkFlags(shown)]}
               others={shown.others}
               within={[shown.start - 0.5, shown.end + 0.5]}
             />

@@ -8,6 +8,7 @@ import { useSection } from "../../api/preview";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
+import { remarkFlags } from "../../drawing/marks";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { titleOf, useLine, useLineGroups } from "./lines";
 
@@ -125,6 +126,7 @@ function Cell({ index, current, pinned, pin, go }: { index: number; current: boo
         plain
         look="wall"
         section={section}
+        flags={section && remarkFlags(section)}
         before={before}
         materials={materials}
         title={`Section ${name}`}
@@ -167,7 +169,7 @@ function LineCell({ group, part, title }: { group: string; part: number; title: 
         plain
         section={shown}
         designs={shown?.designs}
-        flags={shown?.marks}
+        flags={shown && [...shown.marks, ...remarkFlags(shown)]}
         within={shown && [shown.start - 0.5, shown.end + 0.5]}
         materials={materials}
         title={title}
