@@ -220,7 +220,7 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
         }
     )
     milling: list[dict[str, Any]] = []
-    if rng.random() < 0.4:
+    for _ in range(int(rng.choice([0, 1, 3], p=[0.6, 0.25, 0.15]))):
         low, high = np.sort(rng.uniform(a.start, a.end, 2))
         if high - low > 12:
             depth = float(rng.uniform(20, 80))

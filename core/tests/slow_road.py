@@ -337,20 +337,30 @@ class Section:
             for tie, far in ends:
                 if tie is not None and tie.notch_mm > 0 and far < tie.length:
                     stretches.append((self.edges[-1], self.edges[1], (1 - far / tie.length) * tie.notch_mm / 1000, "both"))
-        if len(stretches) > 1:
-            raise Unsure("milling over milling is judged by laws")
-        for low, high, depth, full in stretches:
-            depth_there = depth
-            at = {"both": (depth, depth), "left": (depth, 0.0), "right": (0.0, depth)}[full]
-            inner = [(o, z - np.interp(o, [low, high], at)) for o, z in self.ground if low < o < high]
-            outside = [(o, z) for o, z in self.ground if o < low or o > high]
-            sides = [
-                (low - HAIR, self.level_at(low)), (low, self.level_at(low) - at[0]),
-                (high, self.level_at(high) - at[1]), (high + HAIR, self.level_at(high)),
-            ]  # fmt: skip
-            line = sorted([*outside, *inner, *sides])
+        runs = [
+            (low, high, *{"both": (depth, depth), "left": (depth, 0.0), "right": (0.0, depth)}[full])
+            for low, high, depth, full in stretches
+            if high > low
+        ]
+        depth_there = max((max(a, b) for _, _, a, b in runs), default=0.0)
+        places = {o for run in runs for limit in run[:2] for o in (limit - HAIR, limit, limit + HAIR)}
+        for one, other in itertools.combinations(runs, 2):  # where one that runs out crosses another
+            low, high = max(one[0], other[0]), min(one[1], other[1])
+            if low < high:
+                a, b = (self._depth_of(one, o) - self._depth_of(other, o) for o in (low, high))
+                if a * b < 0:
+                    places.add(low + a / (a - b) * (high - low))
+        ground = [(o, z) for o, z in self.ground if o not in places]
+        line = sorted([*ground, *((o, self.level_at(o)) for o in places)])
+        if runs:
+            line = [(o, z - max(self._depth_of(run, o) for run in runs)) for o, z in line]
         self.milled = depth_there
         return line
+
+    @staticmethod
+    def _depth_of(run: tuple[float, float, float, float], o: float) -> float:
+        low, high, a, b = run
+        return float(np.interp(o, [low, high], [a, b])) if low <= o <= high else 0.0
 
     def _limit(self, source: Any, side: int) -> float:
         if source is None:

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from saddle.errors import GeometryError
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Floats, interpolate, merge_offsets, mirror, sample
+from saddle.guides.spec import AtOffset, EdgeSource
 from saddle.overlay.crossfalls import (
     CopySide,
     DropWithin,
@@ -26,7 +27,7 @@ from saddle.overlay.crossfalls import (
     values_at,
 )
 from saddle.overlay.governing import edges_govern, kerb_to_kerb
-from saddle.overlay.milling import depth_along, lowered
+from saddle.overlay.milling import Cuts, deepest, depth_along, lowered, milled, milled_plan
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, MillingPlan, MillingRow, MillingStretch
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
@@ -112,7 +113,7 @@ class Milling(TestCase):
         ground = random_ground(rng, 6)
         low, high = rng.uniform(-8, -1, 6), rng.uniform(1, 8, 6)
         depth = np.where(rng.random(6) < 0.2, 0.0, rng.uniform(0.01, 0.2, 6))
-        found = lowered(ground, low, high, depth, depth)
+        found = lowered(ground, deepest(Cuts(low[None], high[None], depth[None], depth[None])))
         grid = merge_offsets(np.full(6, -12.0), np.full(6, 12.0), ground.offsets, found.offsets)
         gone = between(grid, sample(ground, grid), sample(found, grid)).area
         np.testing.assert_allclose(gone, (high - low) * depth, atol=1e-9)
@@ -122,6 +123,57 @@ class Milling(TestCase):
             ring = [*zip(old, w, strict=True), *zip(o[::-1], z[::-1], strict=True)]
             self.assertAlmostEqual(shapely.make_valid(shapely.Polygon(ring)).area, (high[i] - low[i]) * depth[i], 6)
             self.assertEqual(int((o == low[i]).sum()), 2)  # an upright step on either side
+
+    @given(st.integers(0, 10**6))
+    def test_the_deeper_of_many_counts_and_none_beside_is_lost(self, seed: int) -> None:
+        """Stretches beside, on and across each other: everywhere the greatest depth that any of them has there."""
+        rng = np.random.default_rng(seed)
+        n, k = 5, int(rng.integers(1, 5))
+        ground = random_ground(rng, n)
+        low = np.round(rng.uniform(-8, 4, (k, n)), int(rng.integers(0, 4)))  # whole ones meet each other
+        high = low + np.round(rng.uniform(-0.5, 6, (k, n)), int(rng.integers(0, 4)))
+        depth = np.where(rng.random((k, n)) < 0.3, 0.0, rng.choice([0.03, 0.04, 0.1], (k, n)))
+        share = rng.choice([[1.0, 1.0], [1.0, 0.0], [0.0, 1.0]], k)
+        cuts = Cuts(low, high, depth * share[:, :1], depth * share[:, 1:])
+        found = milled(ground, cuts, k)
+        places = np.sort(rng.uniform(-9, 9, (n, 400)), axis=1)
+        deepest_there = np.zeros(places.shape)
+        for s in range(k):
+            for i in range(n):
+                if high[s, i] > low[s, i]:
+                    here = np.interp(places[i], [low[s, i], high[s, i]], [cuts.at_left[s, i], cuts.at_right[s, i]], left=0, right=0)
+                    deepest_there[i] = np.maximum(deepest_there[i], here)
+        np.testing.assert_allclose(sample(ground, places) - sample(found.surface, places), deepest_there, atol=1e-9)
+        for i in range(n):
+            rings = [
+                shapely.Polygon([(low[s, i], 0), (high[s, i], 0), (high[s, i], cuts.at_right[s, i]), (low[s, i], cuts.at_left[s, i])])
+                for s in range(k)
+                if high[s, i] > low[s, i] and depth[s, i] > 0
+            ]
+            whole = shapely.union_all(rings)
+            self.assertAlmostEqual(found.area[i], whole.area, 9)
+            self.assertAlmostEqual(found.moment[i], whole.area * (whole.centroid.x if rings else 0.0), 9)
+        plan = milled_plan(cuts, np.full(n - 1, 10.0), np.zeros(n - 1))
+        for i in range(n - 1):
+            on = [s for s in range(k) if depth[s, i] > 0 or depth[s, i + 1] > 0]
+            wide = [
+                shapely.union_all([shapely.LineString([(low[s, e], 0), (max(high[s, e], low[s, e]), 0)]) for s in on]).length
+                for e in (i, i + 1)
+            ]
+            self.assertAlmostEqual(plan[i], 5 * sum(wide), 9)
+
+    def test_lanes_milled_by_their_own_depths(self) -> None:
+        """The left lane 40 mm, the right one 30 mm: neither is lost for the other's sake."""
+        lanes: list[tuple[EdgeSource | None, EdgeSource | None, float]] = [
+            (None, AtOffset(offset=0), 40), (AtOffset(offset=0), None, 30)
+        ]  # fmt: skip
+        stretches = [
+            MillingStretch(left=a, right=b, rows=[MillingRow(chainage=c, depth_mm=mm) for c in (500, 600)]) for a, b, mm in lanes
+        ]
+        model = solve(replace(demo_inputs(), milling=MillingPlan(stretches=stretches)))
+        i = int(np.flatnonzero(model.chainage == 550)[0])
+        left, right = model.lines.left_edge[i], model.lines.right_edge[i]
+        self.assertAlmostEqual(model.milling.area[i], 0.04 * -left + 0.03 * right, 9)
 
     def test_depth_runs_straight_and_is_nothing_outside(self) -> None:
         # 0 to 0.1 m over 25 m, hold, back to 0: the job's own example.

@@ -12,7 +12,7 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, PutAt, RemoveRedundant, SetCurves, Shift, edit
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
-from saddle.overlay.milling import lowered
+from saddle.overlay.milling import Cuts, deepest, lowered
 from saddle.standards.published import STARTING, SUPERELEVATION, VERTICAL
 from saddle.standards.superelevation import Curve, Turns, crossfalls_of, report
 from saddle.views.depth_map import section_bands
@@ -158,7 +158,7 @@ class TaperedMilling(TestCase):
     def test_what_is_milled_is_the_trapezium(self, seed: int, low: float, wide: float, at_low: float, at_high: float) -> None:
         """The area between old and milled surface is that of the trapezium, whatever the ground; shapely agrees."""
         ground = random_ground(np.random.default_rng(seed), 1)
-        milled = lowered(ground, np.array([low]), np.array([low + wide]), np.array([at_low]), np.array([at_high]))
+        milled = lowered(ground, deepest(Cuts(*(np.array([[v]]) for v in (low, low + wide, at_low, at_high)))))
         (o, z), (oo, zz) = ground.row(0), milled.row(0)
         between = float(np.trapezoid(z, o)) - float(np.trapezoid(zz, oo))
         self.assertAlmostEqual(between, wide * (at_low + at_high) / 2, 9)

@@ -33,6 +33,7 @@ from saddle.lines.spec import (
     WidthRow,
     WidthTable,
 )
+from saddle.overlay.spec import MillingPlan
 from saddle.pipeline import solve
 from saddle.road.model import RoadModel
 from saddle.road.spec import TemplatePlan, TreatmentPlan
@@ -86,9 +87,38 @@ class OnItsOwnSection(TestCase):
             for name in {v.name for v in theirs.layers}:
                 areas = [sum(v.area for v in view.layers if v.name == name) for view in (ours, theirs)]
                 self.assertAlmostEqual(*areas, delta=1e-8, msg=f"{name} at {line.chainage}")
+            self.assertEqual([len(run) > 0 for run in ours.milled], [len(run) > 0 for run in theirs.milled])
+            for mine, its in zip(ours.milled, theirs.milled, strict=True):
+                lines_ = [Polylines(*(np.array(run).T[k][None] for k in (0, 1))) for run in (mine, its)]
+                inside = np.sort(rng.uniform(its[0][0], its[-1][0], (1, 50)))
+                np.testing.assert_allclose(interpolate(lines_[0], inside), interpolate(lines_[1], inside), atol=1e-9)
+                np.testing.assert_allclose((mine[0], mine[-1]), (its[0], its[-1]), atol=1e-9)
             points = {(p.side, p.name): (p.offset, p.level) for p in theirs.points if p.kind == "point"}
             for p in ours.points:
                 np.testing.assert_allclose((p.offset, p.level), points[p.side, p.name], atol=1e-9)
+
+
+class MilledAlongALine(TestCase):
+    def test_askew(self) -> None:
+        """Two lanes milled by depths of their own, one growing along the road: below the old road by as much as the plan says there."""
+        rows = [[(100, 40), (300, 40)], [(150, 20), (250, 70)]]
+        between_ = [(-2.5, 0.0), (0.0, 1.5)]
+        stretches = [
+            {"left": {"by": "offset", "offset": a}, "right": {"by": "offset", "offset": b},
+             "rows": [{"chainage": c, "depth_mm": d} for c, d in own]} for own, (a, b) in zip(rows, between_, strict=True)
+        ]  # fmt: skip
+        model = solve(replace(demo_inputs(), milling=MillingPlan.model_validate({"stretches": stretches})))
+        (line,) = placed(model, At(chainage=203.0, angle_deg=40.0))
+        view = line_view(model, LineGroup(name="G"), "g", 0, line, {})
+        (run,) = view.milled
+        s, path = along(line, 400)
+        c, o = model.alignment.locate(path)
+        wanted = np.where((o > -2.5) & (o < 0), 0.04, np.where((o > 0) & (o < 1.5), np.interp(c, [150, 250], [0.02, 0.07]), 0.0))
+        o_, z_ = cut_surface(model.inputs.surface, line)
+        within = (s > run[0][0]) & (s < run[-1][0])
+        milled = interpolate(Polylines(*(np.array(run).T[k][None] for k in (0, 1))), s[None, within])[0]
+        np.testing.assert_allclose(interpolate(Polylines(o_[None], z_[None]), s[None, within])[0] - milled, wanted[within], atol=1e-9)
+        np.testing.assert_allclose(wanted[~within], 0, atol=1e-12)
 
 
 class TheExistingSurface(TestCase):

@@ -78,7 +78,7 @@ def cut_design(model: RoadModel, line: CutLine) -> tuple[list[CutHalf], list[tup
     points: dict[tuple[int, int], list[tuple[str, float, float]]] = {}
     worked = model.worked_on()
     unknown: list[tuple[float, float]] = []
-    for row, low, high in _stretches(track):
+    for row, low, high in stretches_of(track):
         c, _ = track.at(np.concatenate([low, high]))
         on_it = bool((np.abs(c - model.chainage[row]) <= tolerances.CHAINAGE_MERGE).all())
         spanned = span_at(model, row, on_it=on_it)
@@ -122,7 +122,7 @@ def _merged(pieces: list[tuple[float, float]]) -> list[tuple[float, float]]:
 Stretch = tuple[int, Floats, Floats]
 
 
-def _stretches(track: Track) -> list[Stretch]:
+def stretches_of(track: Track) -> list[Stretch]:
     """The line by the sections between which it runs; on curves in steps that are short enough to be straight."""
     along = track.line.along
     model = track.model

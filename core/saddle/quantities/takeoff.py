@@ -134,9 +134,9 @@ def items_of(model: RoadModel) -> list[Item]:
     for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
         known_area, known_moment = (np.where(np.isnan(a), none, a) for a in (area, moment))
         items.append(Item(kind, kind.capitalize(), kind, "Ground", None, known_area, known_moment))
-    if (model.milling.depths > 0).any():
+    if model.milling.cuts.there.any():
         m = model.milling
-        plan = milled_plan(m, *intervals(model))
+        plan = milled_plan(m.cuts, *intervals(model))
         items.append(Item("milling", "Milling", "milling", "Old pavement", None, m.area, m.moment, plan))
     return items + lengths
 

@@ -11,7 +11,7 @@ from saddle.geometry.polylines import Bools, Floats, Ints, Polylines, interpolat
 from saddle.guides.evaluate import Sources, line_of
 from saddle.guides.spec import AtPoint, EdgeSource, NearestLine, OnGuide
 from saddle.overlay.governing import kerb_to_kerb, measured_crossfall
-from saddle.overlay.milling import Milling, depth_along, lowered, share_at
+from saddle.overlay.milling import Cuts, Milling, depth_along, milled, share_at
 from saddle.overlay.spec import CrossfallTable, KerbToKerb, MillingPlan, TieIn
 from saddle.road.model import RoadLinesFound
 from saddle.road.spec import AdoptedCrossfall, CrossfallSource, GivenCrossfall, Leave, Overlay, RoadLines, TreatmentPlan
@@ -183,26 +183,9 @@ def mill(
 ) -> Milling:
     """The milling plan and the notches of ties, on every section. Before a change the stretch that ends counts, after it the
     one that begins."""
-    n = len(stations.chainage)
-    beside = stations.chainage + 2e-3 * stations.side
-    surface = planned = existing
-    area, moment, depth = np.zeros(n), np.zeros(n), np.zeros(n)
-    found = _milled(plan, rules, stations, frames, lines, sources, placed, beside)
-    for number, (left, right, d, (at_left, at_right)) in enumerate(found, start=1):
-        extra = np.maximum(d - depth, 0.0)
-        low, high = np.where(extra > 0, left, np.nan), np.where(extra > 0, right, np.nan)
-        surface = lowered(surface, low, high, at_left * extra, at_right * extra)
-        wide = np.where(extra > 0, np.maximum(high - low, 0.0), 0.0)
-        mean = (at_left + at_right) / 2
-        area += wide * extra * mean
-        # The centre of a trapezium that is at_left high at its left side and at_right at its right one.
-        centre = low + wide * (at_left + 2 * at_right) / (6 * mean)
-        moment += wide * extra * mean * np.where(extra > 0, centre, 0.0)
-        depth = np.maximum(depth, d)
-        if number <= len(plan.stretches):
-            planned = surface
-    left, right, depths = (np.array([part[k] for part in found]).reshape(len(found), n) for k in range(3))
-    return Milling(surface, planned, area, moment, depth, left, right, depths)
+    found = _milled(plan, rules, stations, frames, lines, sources, placed)
+    parts = (np.array([part[k] for part in found]).reshape(len(found), len(stations.chainage)) for k in range(4))
+    return milled(existing, Cuts(*parts), len(plan.stretches))
 
 
 def _milled(
@@ -213,9 +196,9 @@ def _milled(
     lines: RoadLinesFound,
     sources: Sources,
     placed: Placed,
-    beside: Floats,
-) -> list[tuple[Floats, Floats, Floats, tuple[float, float]]]:
-    """Left and right offsets and depths, (n,), of all that is milled, and the share of the depth at either side."""
+) -> list[tuple[Floats, Floats, Floats, Floats]]:
+    """Left and right offsets of all that is milled, (n,), and the depths there."""
+    beside = stations.chainage + 2e-3 * stations.side
     found = []
     for stretch in plan.stretches:
         all_of = slice(None)
@@ -237,4 +220,5 @@ def _milled(
                 left, right = np.where(near, lines.left_edge, 0.0), np.where(near, lines.right_edge, 0.0)
                 found.append((left, right, d, (1.0, 1.0)))
     # What runs out to nothing is nothing, whatever the last place says.
-    return [(left, right, np.where(d > tolerances.COINCIDENT, d, 0.0), share) for left, right, d, share in found]
+    sound = [(left, right, np.where(d > tolerances.COINCIDENT, d, 0.0), share) for left, right, d, share in found]
+    return [(left, right, share[0] * d, share[1] * d) for left, right, d, share in sound]

@@ -11,6 +11,7 @@ from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.guides.evaluate import Sources, sound_guides
 from saddle.lines.crossed import Met, marks_on, structures_met
 from saddle.lines.cut import CutHalf, Track, cut_design, cut_surface, runs_of
+from saddle.lines.milled import cut_milled
 from saddle.lines.place import CutLine, Ground
 from saddle.lines.spec import LineGroup
 from saddle.road.model import RoadModel
@@ -92,7 +93,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     return LineView(
         index=-1, chainage=chainage, shown=float(shown(np.array([chainage]), model.inputs.alignment.equations)[0]), side="plain",
         curvature=0.0, treatment=getattr(model.work_at(row), "kind", None), template=found[0].name if found and halves else None,
-        existing=runs(o, z), milled=[], design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
+        existing=runs(o, z), milled=runs(*cut_milled(track, existing)), design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],

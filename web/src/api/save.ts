@@ -59,7 +59,12 @@ function useSaving() {
   const refresh = useRefresh();
   const client = useQueryClient();
   const id = useProjectId();
-  const save = useChange(async (projectId, body: Body) => dataOf(await put(projectId, body)), true);
+  const save = useChange(async (projectId, body: Body) => {
+    const written = dataOf(await put(projectId, body));
+    // At once, not only when all documents have been fetched again: what was written must not show as it was before for a moment.
+    client.setQueryData<Documents>(["project", projectId, "documents"], (now) => now && withWritten(now, written));
+    return written;
+  }, true);
   const { mutateAsync } = save;
   return useCallback(
     async (body: Body): Promise<Written | null | "unreachable"> => {
@@ -91,6 +96,12 @@ function useSaving() {
     },
     [mutateAsync, modal, refresh, client, id],
   );
+}
+
+function withWritten(now: Documents, written: AnyDocument): Documents {
+  const held = now.documents.find((d) => d.kind === written.kind && d.key === written.key);
+  if (held && held.version >= written.version) return now;
+  return { ...now, documents: held ? now.documents.map((d) => (d === held ? written : d)) : [...now.documents, written] };
 }
 
 /** Writes several documents as one step of the history, all or nothing. */
