@@ -25,7 +25,7 @@ ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUD
 PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
 #: Of a page on which a test failed, characters.
 MOST_TOLD = 4000
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=45_000)
 
 
 def pick(box: Locator, option: str | re.Pattern[str]) -> None:

@@ -62,7 +62,7 @@ function useSaving() {
   const save = useChange(async (projectId, body: Body) => {
     const written = dataOf(await put(projectId, body));
     // At once, not only when all documents have been fetched again: what was written must not show as it was before for a moment.
-    client.setQueryData<Documents>(["project", projectId, "documents"], (now) => now && withWritten(now, written));
+    client.setQueryData<Documents>(["project", projectId, "documents"], (now) => now && withWritten(now, written as AnyDocument));
     return written;
   }, true);
   const { mutateAsync } = save;

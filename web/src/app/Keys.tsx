@@ -61,14 +61,16 @@ export function Keys() {
     stepping.goToDialog = () => setGoing(true);
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
-      if (target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider]")) return;
+      // In a table whose cells are chosen the keys are the table's, but for undo.
+      const inCells = target.matches("[data-cells]");
+      if (!inCells && target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider]")) return;
       const control = e.ctrlKey || e.metaKey;
       if (control && e.key.toLowerCase() === "z") {
         e.preventDefault();
         if (mayEdit) (e.shiftKey ? redo : undo)();
         return;
       }
-      if (control || e.altKey) return;
+      if (control || e.altKey || inCells) return;
       const ten = e.shiftKey ? 10 : 1;
       const found = stops.find((s) => s.key === e.key);
       if (found) void navigate({ pathname: `/p/${project}/${found.path}`, search });

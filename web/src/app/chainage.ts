@@ -45,10 +45,31 @@ export function chainageText(chainage: number, decimals = 3): string {
   return `${shown < 0 && scaled ? "−" : ""}${km}+${rest.toFixed(decimals).padStart(decimals ? 4 + decimals : 3, "0")}`;
 }
 
-/** "1+234.5" or "1234.5" in metres of running chainage, or null. */
-export function parseChainage(text: string): number | null {
-  const match = /^\s*([-−]?)(?:(\d+)\+(\d{3}(?:\.\d+)?)|(\d+(?:\.\d+)?))\s*m?\s*$/.exec(text);
-  if (!match) return null;
-  const value = match[4] !== undefined ? Number(match[4]) : Number(match[2]) * 1000 + Number(match[3]);
-  return running(match[1] ? -value : value);
+/** What a text means as a chainage: the running chainage in metres, or what is wrong with it. */
+export function readChainage(text: string): { value: number; wrong: null } | { value: null; wrong: string } {
+  const bad = (wrong: string) => ({ value: null, wrong });
+  const plain = text
+    .trim()
+    .replaceAll("−", "-")
+    .replace(/^(?:km|ch\.?|sta\.?)\s*(?=[-\d])/i, "");
+  const forms = "write a chainage as 1234.5 or 1+234.5";
+  const parts = /^(-?)(\d+)\s*\+\s*(\d+)(?:[.,](\d+))?\s*m?$/.exec(plain);
+  if (parts) {
+    const [, sign, km, m, rest] = parts;
+    if (m!.length !== 3) return bad(`Behind the plus stand three digits: ${km}+${m!.slice(0, 3).padStart(3, "0")}, say`);
+    return placeOf(Number(`${sign}${Number(km) * 1000 + Number(m)}.${rest ?? "0"}`), text);
+  }
+  const plainMetres = /^(-?\d+(?:[.,]\d+)?)\s*(m|km)?$/.exec(plain);
+  if (!plainMetres) return bad(`Not a chainage: ${forms}`);
+  if (/^-?[1-9]\d{0,2},\d{3}$/.test(plainMetres[1]!) && plainMetres[2] !== "km")
+    return bad(`${plain} can be read as ${plain.replace(",", "")} or ${plain.replace(",", ".")} m: write it without the comma`);
+  return placeOf(Number((Number(plainMetres[1]!.replace(",", ".")) * (plainMetres[2] === "km" ? 1000 : 1)).toFixed(6)), text);
 }
+
+function placeOf(named: number, text: string): ReturnType<typeof readChainage> {
+  const value = running(named);
+  return value === null ? { value: null, wrong: `${text.trim()} is passed over by an equation of the chainage` } : { value, wrong: null };
+}
+
+/** The same where only a chainage counts, or null. */
+export const parseChainage = (text: string): number | null => readChainage(text).value;

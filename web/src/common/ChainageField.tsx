@@ -1,7 +1,7 @@
-/** A chainage typed as 1234.5 or 1+234.5. */
+/** A chainage typed as 1234.5 or 1+234.5; what cannot be read stays in the field with what is wrong. */
 import { Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
-import { chainageText, parseChainage } from "../app/chainage";
+import { chainageText, readChainage } from "../app/chainage";
 import { backToWork } from "./focus";
 
 interface Props {
@@ -15,14 +15,14 @@ interface Props {
 export function ChainageField({ label, value, onChange, disabled, width }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const dropped = useRef(false);
-  const parsed = typed === null ? value : parseChainage(typed);
+  const { value: parsed, wrong } = typed === null ? { value, wrong: null } : readChainage(typed);
   const commit = () => {
     if (dropped.current) return void (dropped.current = false);
     if (typed !== null && parsed !== null && parsed !== value) onChange(parsed);
     if (parsed !== null) setTyped(null);
   };
   return (
-    <Tooltip open={parsed === null} title="Write a chainage as 1234.5 or 1+234.5" color="var(--fault)">
+    <Tooltip open={wrong !== null} title={wrong} color="var(--fault)">
       <Input
         size="small"
         className="number"

@@ -7,7 +7,8 @@ import { useProjectId, useSummary } from "../api/hooks";
 import { chainageText } from "../app/chainage";
 import { usePlace } from "../app/place";
 import { Row } from "./Inspector";
-import { NumberField, type Unit } from "./NumberField";
+import { NumberField } from "./NumberField";
+import type { Unit } from "./numbers";
 
 export type OperationField =
   /** when: only with another field at a value. */

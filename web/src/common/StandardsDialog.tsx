@@ -5,7 +5,8 @@ import { api, dataOf, type Schemas } from "../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel } from "../api/hooks";
 import { useDraft } from "../api/save";
 import { Row } from "./Inspector";
-import { NumberField, type Unit } from "./NumberField";
+import { NumberField } from "./NumberField";
+import type { Unit } from "./numbers";
 
 type Standards = SpecOf<"standards">;
 type Table = Schemas["SpeedTable"];

@@ -4,7 +4,8 @@ import { Alert, Button, Checkbox, Input, Modal, Select, Tooltip } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
-import { NumberField, readNumber } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
+import { readNumber } from "../../common/numbers";
 import type { Element, Spec } from "./hooks";
 
 interface Props {

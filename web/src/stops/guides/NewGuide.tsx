@@ -10,7 +10,8 @@ import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { useEdgeLine } from "../../common/SourceRow";
-import { NumberField, type Unit } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
+import type { Unit } from "../../common/numbers";
 import type { Guide } from "./hooks";
 
 type What = Schemas["ReadyMadeIn"]["what"];

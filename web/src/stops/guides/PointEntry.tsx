@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { parseChainage } from "../../app/chainage";
-import { readNumber } from "../../common/NumberField";
+import { readNumber } from "../../common/numbers";
 
 type How = Schemas["ConstructIn"]["how"];
 const WAYS = ["Coordinates", "Chainage", "Two distances"] as const;

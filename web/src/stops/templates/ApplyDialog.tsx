@@ -5,7 +5,8 @@ import { useDocument, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
-import { NumberField, type Unit } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
+import type { Unit } from "../../common/numbers";
 import { useSetTemplate } from "../../strip/RangeBar";
 import type { Template } from "./spec";
 

@@ -5,7 +5,8 @@ import { Button, Dropdown, Segmented, Select, Switch } from "antd";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
-import { NumberField, type Unit } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
+import type { Unit } from "../../common/numbers";
 import type { Half, Link, Rung } from "./spec";
 
 interface Field {

@@ -2,7 +2,8 @@
 import { Segmented, Slider, Switch } from "antd";
 import type { ReactNode } from "react";
 import { useDocumentsOf } from "../../api/hooks";
-import { NumberField, type Unit } from "../../common/NumberField";
+import { NumberField } from "../../common/NumberField";
+import type { Unit } from "../../common/numbers";
 import { type Side, sourcesOf, type Template } from "./spec";
 import { followKey, type TrialState } from "./trial";
 import { GROUND_REACH } from "./BenchMarks";

@@ -1,0 +1,310 @@
+/**
+ * A table that is worked in like a spreadsheet: cells are chosen with mouse, arrows and Shift, blocks copied and pasted, values filled
+ * down, rows inserted and removed. Every such act is one change of the rows, so one step to undo. Columns are in `columns.ts`.
+ */
+import { App, Button } from "antd";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type Column as GridColumn, type DataSheetGridRef, DynamicDataSheetGrid } from "react-datasheet-grid";
+import "react-datasheet-grid/dist/style.css";
+import { cellsOf, headOf, lay, mergeBy, placeBlock, textOf, written } from "./block";
+import { Cell, type CellData } from "./Cell";
+import type { Column } from "./columns";
+
+const ROW = 26;
+
+interface Props<Row> {
+  label: string;
+  rows: readonly Row[];
+  columns: readonly Column<Row>[];
+  /** Takes the rows as one change. */
+  change: (rows: Row[]) => void;
+  disabled?: boolean;
+  /** Puts rows in order, or says what is wrong with them all together. */
+  tidy?: (rows: Row[]) => Row[] | string;
+  /** A row to be inserted before row `at`; none where the rows are given. */
+  fresh?: (rows: readonly Row[], at: number) => Row;
+  /** As many rows stay at least. */
+  least?: number;
+  /** Column by which pasted rows find their place: those with the same value are replaced. */
+  keyed?: string;
+  /** The row to be marked, and what happens when another one is chosen. */
+  current?: number;
+  onRow?: (i: number) => void;
+  /** What stands at the end of a row. */
+  actions?: (row: Row, i: number) => ReactNode;
+  actionsWidth?: number;
+  /** Greatest height, px. */
+  height?: number;
+  empty?: string;
+  /** More buttons. */
+  also?: ReactNode;
+}
+
+interface Area {
+  min: { col: number; row: number };
+  max: { col: number; row: number };
+}
+
+export function Sheet<Row>(props: Props<Row>) {
+  const {
+    label,
+    rows,
+    columns,
+    change,
+    disabled = false,
+    tidy,
+    fresh,
+    least = 0,
+    keyed,
+    current,
+    onRow,
+    actions,
+    actionsWidth = 40,
+    height = 320,
+    empty,
+    also,
+  } = props;
+  const { message } = App.useApp();
+  const grid = useRef<DataSheetGridRef>(null);
+  const holder = useRef<HTMLInputElement>(null);
+  const [active, setActive] = useState<{ col: number; row: number } | null>(null);
+  const now = useRef({ rows, columns, disabled, tidy, change });
+  useEffect(() => {
+    now.current = { rows, columns, disabled, tidy, change };
+  });
+  /** Takes rows over; what is wrong with them, or null. */
+  const take = useCallback((next: Row[]): string | null => {
+    const done = now.current.tidy?.(next) ?? next;
+    if (typeof done === "string") return done;
+    now.current.change(done);
+    return null;
+  }, []);
+  const back = useCallback(() => window.setTimeout(() => holder.current?.focus()), []);
+  const gridColumns = useMemo(() => {
+    const made: Partial<GridColumn<Row, CellData, string>>[] = columns.map((column) => ({
+      id: column.key,
+      title: <span title={column.help}>{column.title}</span>,
+      headerClassName: column.kind.right ? "right" : undefined,
+      basis: column.width,
+      minWidth: Math.min(column.width, 44),
+      component: Cell as GridColumn<Row, CellData, string>["component"],
+      disableKeys: column.kind.choices !== undefined,
+      disabled: ({ rowData, rowIndex }) => disabled || !column.put || (column.off?.(rowData, rowIndex) ?? null) !== null,
+      columnData: {
+        column: column as Column<unknown>,
+        disabled,
+        back,
+        judge: (i, text) => {
+          const put = written(column, now.current.rows[i]!, i, text);
+          return typeof put === "string" ? put : null;
+        },
+        write: (i, text) => {
+          const put = written(column, now.current.rows[i]!, i, text);
+          return typeof put === "string" ? put : take(now.current.rows.map((r, k) => (k === i ? put.row : r)));
+        },
+      },
+    }));
+    if (actions)
+      made.push({
+        id: "actions",
+        title: "",
+        basis: actionsWidth,
+        minWidth: actionsWidth,
+        grow: 0,
+        shrink: 0,
+        disabled: true,
+        component: (({ rowData, rowIndex }) => <span className="sheet-actions">{actions(rowData as Row, rowIndex)}</span>) as GridColumn<
+          Row,
+          CellData,
+          string
+        >["component"],
+      });
+    return made;
+  }, [columns, disabled, actions, actionsWidth, take, back]);
+  // While a cell is chosen the keys belong to the table.
+  const chosen = active !== null;
+  useEffect(() => {
+    if (chosen) holder.current?.focus();
+    else holder.current?.blur();
+  }, [chosen]);
+  const area = (): Area | null => {
+    const at = grid.current?.selection ?? (grid.current?.activeCell ? { min: grid.current.activeCell, max: grid.current.activeCell } : null);
+    return at && { min: at.min, max: { row: at.max.row, col: Math.min(at.max.col, columns.length - 1) } };
+  };
+  const done = (next: Row[], what: string) => {
+    const wrong = take(next);
+    if (wrong === null) void message.success(what);
+    else void message.error(`${wrong}. Nothing was changed.`, 8);
+  };
+  const count = (n: number, word: string) => `${n} ${word}${n === 1 ? "" : "s"}`;
+  const copied = (at: Area | null): string => {
+    if (!at) return `${headOf(columns)}\n${textOf(rows, columns)}`;
+    const picked = columns.slice(at.min.col, at.max.col + 1);
+    const text = textOf(rows.slice(at.min.row, at.max.row + 1), picked, at.min.row);
+    const whole = at.min.row === 0 && at.max.row === rows.length - 1 && rows.length > 1 && picked.length > 1;
+    return whole ? `${headOf(picked)}\n${text}` : text;
+  };
+  const paste = (text: string) => {
+    const at = area();
+    if (!at || disabled) return;
+    const cells = cellsOf(text);
+    if (cells.length === 0) return;
+    const wide = at.max.row > at.min.row || at.max.col > at.min.col;
+    const one = cells.length === 1 && cells[0]!.length === 1;
+    const block =
+      one && wide
+        ? {
+            columns: columns.slice(at.min.col, at.max.col + 1),
+            cells: Array.from({ length: at.max.row - at.min.row + 1 }, () => Array<string>(at.max.col - at.min.col + 1).fill(cells[0]![0]!)),
+          }
+        : placeBlock(cells, columns, at.min.col);
+    const byKey = keyed && !one && block.columns.some((c) => c?.key === keyed) && fresh;
+    const laid = byKey ? mergeBy(rows, block, keyed, fresh) : lay(rows, block, at.min.row, fresh);
+    if (laid.wrong.length > 0) {
+      const more = laid.wrong.length > 3 ? ` (and ${laid.wrong.length - 3} more)` : "";
+      void message.error(`${laid.wrong.slice(0, 3).join("; ")}${more}. Nothing was changed.`, 10);
+    } else done(laid.rows, `${count(block.cells.length, "row")} pasted`);
+  };
+  const fill = () => {
+    const at = area();
+    if (!at || disabled) return;
+    const to = at.max.row > at.min.row ? at.max.row : rows.length - 1;
+    const next = [...rows];
+    for (let i = at.min.row + 1; i <= to; i++)
+      for (const column of columns.slice(at.min.col, at.max.col + 1))
+        if (column.put && (column.off?.(next[i]!, i) ?? null) === null) next[i] = column.put(next[i]!, column.of(rows[at.min.row]!, at.min.row), i);
+    done(next, `filled down over ${count(to - at.min.row, "row")}`);
+  };
+  const clear = () => {
+    const at = area();
+    if (!at || disabled) return;
+    const next = [...rows];
+    const firm = new Set<string>();
+    for (let i = at.min.row; i <= at.max.row; i++)
+      for (const column of columns.slice(at.min.col, at.max.col + 1)) {
+        if (!column.put || (column.off?.(next[i]!, i) ?? null) !== null) continue;
+        if (column.kind.empty) next[i] = column.put(next[i]!, column.kind.empty.value, i);
+        else firm.add(column.title);
+      }
+    if (firm.size > 0) void message.warning(`${[...firm].join(", ")} may not be empty; rows are removed with “Remove rows”.`, 5);
+    else done(next, "emptied");
+  };
+  const insert = () => {
+    if (!fresh || disabled) return;
+    const at = area()?.min.row ?? rows.length;
+    done([...rows.slice(0, at), fresh(rows, at), ...rows.slice(at)], "1 row inserted");
+  };
+  const add = () => fresh && done([...rows, fresh(rows, rows.length)], "1 row added");
+  const remove = () => {
+    const at = area();
+    if (!at || disabled) return;
+    const n = at.max.row - at.min.row + 1;
+    if (rows.length - n < least) void message.warning(`At least ${count(least, "row")} ${least === 1 ? "stays" : "stay"}.`, 5);
+    else
+      done(
+        rows.filter((_, i) => i < at.min.row || i > at.max.row),
+        `${count(n, "row")} removed`,
+      );
+  };
+  const copyAll = async () => {
+    try {
+      await navigator.clipboard.writeText(copied(null));
+      void message.success(`${count(rows.length, "row")} copied`);
+    } catch {
+      void message.error("The browser does not let this page write to the clipboard.", 6);
+    }
+  };
+  const acts = useRef({ paste, fill, clear, insert, remove, copied, area });
+  useEffect(() => {
+    acts.current = { paste, fill, clear, insert, remove, copied, area };
+  });
+  useEffect(() => {
+    if (!chosen) return;
+    /** Before the grid hears of it; while a cell is being typed in, it is the cell's. */
+    const ours = (e: Event) => document.activeElement === holder.current && (e.preventDefault(), e.stopPropagation(), true);
+    const onCopy = (e: ClipboardEvent) => ours(e) && e.clipboardData?.setData("text/plain", acts.current.copied(acts.current.area()));
+    const onPaste = (e: ClipboardEvent) => {
+      const text = e.clipboardData?.getData("text/plain") ?? "";
+      if (ours(e)) acts.current.paste(text);
+    };
+    const onKey = (e: KeyboardEvent) => {
+      const control = e.ctrlKey || e.metaKey;
+      const act =
+        control && e.key.toLowerCase() === "d"
+          ? "fill"
+          : control && e.key === "Delete"
+            ? "remove"
+            : e.key === "Delete" || e.key === "Backspace"
+              ? "clear"
+              : e.key === "Insert" || (e.shiftKey && e.key === "Enter")
+                ? "insert"
+                : null;
+      if (act && ours(e)) acts.current[act]();
+    };
+    window.addEventListener("copy", onCopy, true);
+    window.addEventListener("cut", onCopy, true);
+    window.addEventListener("paste", onPaste, true);
+    window.addEventListener("keydown", onKey, true);
+    return () => {
+      window.removeEventListener("copy", onCopy, true);
+      window.removeEventListener("cut", onCopy, true);
+      window.removeEventListener("paste", onPaste, true);
+      window.removeEventListener("keydown", onKey, true);
+    };
+  }, [chosen]);
+  const at = active && columns[active.col];
+  return (
+    <div className="sheet" role="group" aria-label={label}>
+      <input
+        ref={holder}
+        className="sheet-holder"
+        data-cells
+        tabIndex={-1}
+        readOnly
+        aria-label={`Cell of ${label}`}
+        value={active && at && rows[active.row] ? `${at.label(rows[active.row]!, active.row)}: ${at.kind.show(at.of(rows[active.row]!, active.row))}` : ""}
+      />
+      <DynamicDataSheetGrid
+        ref={grid}
+        value={rows as Row[]}
+        columns={gridColumns}
+        gutterColumn={false}
+        rowHeight={ROW}
+        headerRowHeight={ROW}
+        height={height}
+        lockRows
+        disableContextMenu
+        disableSmartDelete
+        disableExpandSelection
+        rowClassName={({ rowIndex }) => (rowIndex === current ? "now" : undefined)}
+        onActiveCellChange={({ cell }) => {
+          setActive(cell && { col: cell.col, row: cell.row });
+          if (cell && cell.row !== active?.row) onRow?.(cell.row);
+        }}
+      />
+      {rows.length === 0 && empty && <p className="quiet">{empty}</p>}
+      {/* A press here leaves the chosen cells as they are. */}
+      <div className="sheet-tools" role="toolbar" aria-label={`Rows of ${label}`} onMouseDown={(e) => e.stopPropagation()}>
+        {!disabled && fresh && (
+          <Button size="small" onClick={chosen ? insert : add}>
+            {chosen ? "Insert row" : "Add row"}
+          </Button>
+        )}
+        {!disabled && (fresh || least < rows.length) && (
+          <Button size="small" disabled={!chosen} title={chosen ? "Ctrl+Delete" : "Choose cells of the rows first"} onClick={remove}>
+            Remove rows
+          </Button>
+        )}
+        {!disabled && (
+          <Button size="small" disabled={!chosen} title="Takes the first chosen row's values on to the rows below: Ctrl+D" onClick={fill}>
+            Fill down
+          </Button>
+        )}
+        <Button size="small" disabled={rows.length === 0} title="All rows with their headings, for a spreadsheet" onClick={() => void copyAll()}>
+          Copy rows
+        </Button>
+        {also}
+      </div>
+    </div>
+  );
+}
