@@ -1,7 +1,7 @@
 /** Crossfalls: measured behind adopted in a diagram along the road, operations on a range, the table. */
-import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
+import { PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Segmented, Upload } from "antd";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
@@ -10,12 +10,12 @@ import { usePlace } from "../../app/place";
 import { colour } from "../../app/theme";
 import { AlongChart, around } from "../../common/AlongChart";
 import { between } from "../../common/between";
-import { ChainageField } from "../../common/ChainageField";
-import { CopyRows } from "../../common/CopyRows";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
-import { NumberField } from "../../common/NumberField";
 import { Operate } from "../../common/Operate";
+import { byChainage, freshChainage } from "../../common/cells/along";
+import { chainages, type Column, numbers, shown } from "../../common/cells/columns";
+import { CellTable } from "../../common/cells/CellTable";
 import { signed } from "../../common/signed";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
@@ -36,7 +36,7 @@ export default function CrossfallStop() {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const { spec, change, drag } = useDraft("crossfalls", "main", saved);
-  const [shown, setShown] = useState<Side>("both");
+  const [sidesShown, setShown] = useState<Side>("both");
   const [near, setNear] = useState(false);
   const [proposed, setProposed] = useState<Table | null>(null);
   const measured = useModel("crossfalls", async (project_id) =>
@@ -45,7 +45,7 @@ export default function CrossfallStop() {
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const table: Table = spec ?? { rows: [] };
   const rows = table.rows;
-  const sides = SIDES.filter(([, , side]) => shown === "both" || shown === side);
+  const sides = SIDES.filter(([, , side]) => sidesShown === "both" || sidesShown === side);
   const at = measured?.chainage ?? [];
   const along = (t: Table, name: "left_pct" | "right_pct") => at.map(adopted(t.rows, name));
   const series = measured
@@ -76,7 +76,7 @@ export default function CrossfallStop() {
             onGo={place.goToChainage}
             controls={
               <>
-                <Segmented<Side> size="small" value={shown} options={["both", "left", "right"]} onChange={setShown} aria-label="Sides shown" />
+                <Segmented<Side> size="small" value={sidesShown} options={["both", "left", "right"]} onChange={setShown} aria-label="Sides shown" />
                 <Button size="small" aria-pressed={near} onClick={() => setNear(!near)}>
                   {near ? "Whole road" : "Near here"}
                 </Button>
@@ -106,7 +106,7 @@ export default function CrossfallStop() {
 }
 
 /** Adopted crossfalls along the road; before the first row and after the last one theirs hold. */
-function adopted(rows: RowOf[], name: "left_pct" | "right_pct"): (c: number) => number | null {
+function adopted(rows: readonly RowOf[], name: "left_pct" | "right_pct"): (c: number) => number | null {
   const [first, last] = [rows[0]?.chainage ?? 0, rows.at(-1)?.chainage ?? 0];
   const inside = between(
     rows.map((r) => r.chainage),
@@ -116,12 +116,16 @@ function adopted(rows: RowOf[], name: "left_pct" | "right_pct"): (c: number) => 
 }
 
 /** A row at a chainage, with the values that hold there. */
-function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): Table {
-  if (rows.some((r) => Math.abs(r.chainage - chainage) < 1e-3)) return { rows };
+function rowAt(rows: readonly RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): RowOf {
   const i = measured?.chainage.findIndex((c) => c >= chainage) ?? -1;
   const fresh = (name: "left_pct" | "right_pct") =>
     Number((adopted(rows, name)(chainage) ?? (name === "left_pct" ? measured?.measured_left[i] : measured?.measured_right[i]) ?? -2.5).toFixed(2));
-  return { rows: [...rows, { chainage, left_pct: fresh("left_pct"), right_pct: fresh("right_pct") }].sort((a, b) => a.chainage - b.chainage) };
+  return { chainage, left_pct: fresh("left_pct"), right_pct: fresh("right_pct") };
+}
+
+function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsOut"] | undefined): Table {
+  if (rows.some((r) => Math.abs(r.chainage - chainage) < 1e-3)) return { rows };
+  return { rows: [...rows, rowAt(rows, chainage, measured)].sort((a, b) => a.chainage - b.chainage) };
 }
 
 /** Whether treatments take the adopted crossfalls, and making all overlays do so. */
@@ -201,6 +205,21 @@ function Water({ along, index }: { along: Schemas["CrossfallsOut"]; index: numbe
   );
 }
 
+const valueOf = (name: "left_pct" | "right_pct", title: string, word: string): Column<RowOf> =>
+  numbers<RowOf>({
+    title,
+    unit: "%",
+    least: -20,
+    most: 20,
+    width: 62,
+    of: (r) => r[name],
+    put: (r, v) => ({ ...r, [name]: v }),
+    label: (_, i) => `${word} of row ${i + 1}`,
+  });
+
+const CHAINAGE = chainages<RowOf>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of row ${i + 1}` });
+const VALUES = [valueOf("left_pct", "Left %", "Left"), valueOf("right_pct", "Right %", "Right")];
+
 function TableOf({
   rows,
   mayEdit,
@@ -214,126 +233,34 @@ function TableOf({
   at: number;
   measured: Schemas["CrossfallsOut"] | undefined;
 }) {
-  const { message } = App.useApp();
   const place = usePlace();
-  const paste = (e: React.ClipboardEvent) => {
-    const text = e.clipboardData.getData("text").trim();
-    if (!mayEdit || !/[\t;\n]/.test(text)) return; // one value, for the field it is pasted into
-    e.preventDefault();
-    const lines = text.split(/\r?\n/).map((l) => l.split(/[\t;]/).map((c) => Number(c.trim().replace(",", ".").replace("−", "-"))));
-    const bad = lines.findIndex((l) => l.length < 3 || l.slice(0, 3).some(Number.isNaN));
-    if (bad >= 0) {
-      message.error(`Row ${bad + 1} of what was pasted is not chainage, left and right in three columns. Nothing was changed.`, 6);
-      return;
-    }
-    const pasted = lines.map(([chainage, left_pct, right_pct]) => ({ chainage: chainage!, left_pct: left_pct!, right_pct: right_pct! }));
-    const kept = rows.filter((r) => !pasted.some((p) => Math.abs(p.chainage - r.chainage) < 1e-3));
-    change({ rows: [...kept, ...pasted].sort((a, b) => a.chainage - b.chainage) });
-    message.success(`${pasted.length} rows pasted`);
-  };
-  /** Ctrl+D takes a row's value on to the rows after it, as far as the range is marked. */
-  const fill = (e: React.KeyboardEvent, i: number, name: "left_pct" | "right_pct") => {
-    if (!mayEdit || !(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "d") return;
-    e.preventDefault();
-    const end = place.range?.to ?? Infinity;
-    change({ rows: rows.map((r, j) => (j > i && r.chainage <= end + 1e-3 ? { ...r, [name]: rows[i]![name] } : r)) });
-  };
-  const current = rows.findLastIndex((r) => r.chainage <= at + 1e-3);
-  const old = [between(measured?.chainage ?? [], measured?.measured_left ?? []), between(measured?.chainage ?? [], measured?.measured_right ?? [])];
-  const both = (c: number) =>
-    old
-      .map((o) => {
-        const v = o(c);
-        return v === null ? "–" : signed(v, 1);
-      })
-      .join(" ");
-  const few = rows.length > 60 ? rows.slice(Math.max(0, current - 25), Math.max(0, current - 25) + 60) : rows;
+  const columns = useMemo(() => {
+    const old = [measured?.measured_left, measured?.measured_right].map((v) => between(measured?.chainage ?? [], v ?? []));
+    const both = (r: RowOf) => old.map((o) => (o(r.chainage) === null ? "–" : signed(o(r.chainage)!, 1))).join(" ");
+    return [CHAINAGE, ...VALUES, shown<RowOf>({ title: "measured", help: "Measured on the old road, left and right", width: 84, of: both })];
+  }, [measured]);
   return (
-    <div onPaste={paste} style={{ margin: "12px 0" }}>
-      <table className="grid-table edit-table" aria-label="Adopted crossfalls">
-        <thead>
-          <tr>
-            <th>Chainage</th>
-            <th>Left %</th>
-            <th>Right %</th>
-            <th className="num" title="Measured on the old road, left and right">
-              measured
-            </th>
-            <th aria-label="Actions" />
-          </tr>
-        </thead>
-        <tbody>
-          {few.map((r) => {
-            const i = rows.indexOf(r);
-            const set = (fields: Partial<RowOf>) =>
-              change({ rows: rows.map((x, j) => (j === i ? { ...x, ...fields } : x)).sort((a, b) => a.chainage - b.chainage) });
-            return (
-              <tr key={r.chainage} className={i === current ? "now" : undefined} onFocus={() => place.goToChainage(r.chainage)}>
-                <td>
-                  <ChainageField
-                    label={`Chainage of row ${i + 1}`}
-                    width={88}
-                    value={r.chainage}
-                    disabled={!mayEdit}
-                    onChange={(chainage) => !rows.some((x) => x !== r && Math.abs(x.chainage - chainage) < 1e-3) && set({ chainage })}
-                  />
-                </td>
-                <td onKeyDown={(e) => fill(e, i, "left_pct")}>
-                  <NumberField
-                    label={`Left of row ${i + 1}`}
-                    width={62}
-                    unit=""
-                    least={-20}
-                    most={20}
-                    value={r.left_pct}
-                    disabled={!mayEdit}
-                    onChange={(left_pct) => set({ left_pct })}
-                  />
-                </td>
-                <td onKeyDown={(e) => fill(e, i, "right_pct")}>
-                  <NumberField
-                    label={`Right of row ${i + 1}`}
-                    width={62}
-                    unit=""
-                    least={-20}
-                    most={20}
-                    value={r.right_pct}
-                    disabled={!mayEdit}
-                    onChange={(right_pct) => set({ right_pct })}
-                  />
-                </td>
-                <td className="num quiet">{both(r.chainage)}</td>
-                <td>
-                  <Button
-                    type="text"
-                    size="small"
-                    aria-label={`Remove row ${i + 1}`}
-                    icon={<DeleteOutlined />}
-                    disabled={!mayEdit}
-                    onClick={() => change({ rows: rows.filter((x) => x !== r) })}
-                  />
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <p className="quiet">
-        {rows.length === 0
-          ? "No rows yet: take the measured ones, or add a row."
-          : rows.length > 60
-            ? `${rows.length} rows; those near the current chainage are shown.`
-            : ""}{" "}
-        Rows copied from a spreadsheet can be pasted here; Ctrl+D takes a value on to the rows below, within the marked range.
-      </p>
-      <span style={{ display: "flex", gap: 6 }}>
-        {mayEdit && (
-          <Button size="small" icon={<PlusOutlined />} onClick={() => change(withRow(rows, Number(at.toFixed(3)), measured))}>
-            Row at {chainageText(at, 0)}
-          </Button>
-        )}
-        <CopyRows head={["Chainage", "Left %", "Right %"]} rows={rows.map((r) => [r.chainage, r.left_pct, r.right_pct])} />
-      </span>
+    <div style={{ margin: "12px 0" }}>
+      <CellTable<RowOf>
+        label="Adopted crossfalls"
+        rows={rows}
+        columns={columns}
+        disabled={!mayEdit}
+        change={(next) => change({ rows: next })}
+        tidy={byChainage}
+        keyed="Chainage"
+        fresh={(all, i) => rowAt(all, freshChainage(all, i, at), measured)}
+        current={rows.findLastIndex((r) => r.chainage <= at + 1e-3)}
+        onRow={(i) => rows[i] && place.goToChainage(rows[i].chainage)}
+        empty="No rows yet: take the measured ones, or add a row."
+        also={
+          mayEdit && (
+            <Button size="small" icon={<PlusOutlined />} onClick={() => change(withRow(rows, Number(at.toFixed(3)), measured))}>
+              Row at {chainageText(at, 0)}
+            </Button>
+          )
+        }
+      />
     </div>
   );
 }

@@ -17,9 +17,9 @@ export interface CellData {
 export function Cell({ rowData, rowIndex: i, columnData, focus, stopEditing }: CellProps<unknown, CellData>) {
   const { column, disabled, write, judge, back } = columnData;
   const off = column.off?.(rowData, i) ?? null;
-  if (off !== null) return <span className="sheet-off">{off}</span>;
+  if (off !== null) return <span className="cells-off">{off}</span>;
   if (!column.put) {
-    const className = `sheet-shown${column.kind.right ? " right" : ""} ${column.className?.(rowData, i) ?? ""}`;
+    const className = `cells-shown${column.kind.right ? " right" : ""} ${column.className?.(rowData, i) ?? ""}`;
     return <span className={className}>{column.kind.show(column.of(rowData, i))}</span>;
   }
   const label = column.label(rowData, i);
@@ -71,12 +71,17 @@ function Typed({ label, value, right, placeholder, disabled, focus, judge, take,
   const field = useRef<HTMLInputElement>(null);
   const dropped = useRef(false);
   const wrong = typed === null || typed === value ? null : (judge(typed) ?? refused);
+  // Leaving it is no clean-up: what is blurred in one gets its focus back from React.
   useLayoutEffect(() => {
-    if (!focus) return;
-    field.current?.focus();
-    field.current?.select();
-    return () => field.current?.blur();
-  }, [focus]);
+    const at = field.current;
+    if (focus) {
+      at?.focus();
+      at?.select();
+    } else if (document.activeElement === at) {
+      at?.blur();
+      back();
+    }
+  }, [focus, back]);
   const commit = () => {
     if (dropped.current) {
       dropped.current = false;
@@ -92,7 +97,7 @@ function Typed({ label, value, right, placeholder, disabled, focus, judge, take,
     <Tooltip open={wrong !== null} title={wrong} color="var(--fault)">
       <input
         ref={field}
-        className={`sheet-cell${right ? " right" : ""}${wrong === null ? "" : " wrong"}`}
+        className={`cells-cell${right ? " right" : ""}${wrong === null ? "" : " wrong"}`}
         aria-label={label}
         aria-invalid={wrong !== null}
         tabIndex={-1}
@@ -110,7 +115,6 @@ function Typed({ label, value, right, placeholder, disabled, focus, judge, take,
           if (e.key === "Escape") {
             dropped.current = true;
             if (!focus) e.currentTarget.blur();
-            else back();
           } else if (e.key === "Enter" && wrong !== null) {
             // It stays here until it is right, or left with Escape.
             e.stopPropagation();
@@ -147,7 +151,7 @@ function Chosen({ label, value, column, disabled, focus, take, stop, back }: Cho
   return (
     <select
       ref={field}
-      className="sheet-cell"
+      className="cells-cell"
       aria-label={label}
       tabIndex={-1}
       style={{ pointerEvents: focus ? undefined : "none" }}

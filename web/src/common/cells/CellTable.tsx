@@ -45,7 +45,7 @@ interface Area {
   max: { col: number; row: number };
 }
 
-export function Sheet<Row>(props: Props<Row>) {
+export function CellTable<Row>(props: Props<Row>) {
   const {
     label,
     rows,
@@ -113,7 +113,7 @@ export function Sheet<Row>(props: Props<Row>) {
         grow: 0,
         shrink: 0,
         disabled: true,
-        component: (({ rowData, rowIndex }) => <span className="sheet-actions">{actions(rowData as Row, rowIndex)}</span>) as GridColumn<
+        component: (({ rowData, rowIndex }) => <span className="cells-actions">{actions(rowData, rowIndex)}</span>) as GridColumn<
           Row,
           CellData,
           string
@@ -254,10 +254,10 @@ export function Sheet<Row>(props: Props<Row>) {
   }, [chosen]);
   const at = active && columns[active.col];
   return (
-    <div className="sheet" role="group" aria-label={label}>
+    <div className="cells" role="group" aria-label={label}>
       <input
         ref={holder}
-        className="sheet-holder"
+        className="cells-holder"
         data-cells
         tabIndex={-1}
         readOnly
@@ -284,7 +284,7 @@ export function Sheet<Row>(props: Props<Row>) {
       />
       {rows.length === 0 && empty && <p className="quiet">{empty}</p>}
       {/* A press here leaves the chosen cells as they are. */}
-      <div className="sheet-tools" role="toolbar" aria-label={`Rows of ${label}`} onMouseDown={(e) => e.stopPropagation()}>
+      <div className="cells-tools" role="toolbar" aria-label={`Rows of ${label}`} onMouseDown={(e) => e.stopPropagation()}>
         {!disabled && fresh && (
           <Button size="small" onClick={chosen ? insert : add}>
             {chosen ? "Insert row" : "Add row"}
