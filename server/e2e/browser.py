@@ -48,6 +48,35 @@ def press(row: Locator, text: str) -> None:
     expect(row.get_by_role("radio", name=text, exact=True)).to_be_checked()
 
 
+def press_cell(page: Page, label: str) -> None:
+    """Choose a cell of a table by its label, with the mouse."""
+    held = page.locator("[data-cells]:focus")
+    if held.count() and held.input_value().startswith(f"{label}: "):
+        return  # a second click would begin to edit it
+    cell = page.get_by_label(label, exact=True)
+    cell.scroll_into_view_if_needed()
+    page.mouse.click(*still(cell))
+    expect(held).to_have_value(re.compile(f"^{re.escape(label)}: "))
+
+
+def paste_cells(page: Page, label: str, text: str) -> None:
+    """Paste a block from the clipboard into a table, from a cell on."""
+    press_cell(page, label)
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.evaluate("text => navigator.clipboard.writeText(text)", text)
+    page.keyboard.press("Control+v")
+
+
+def copied_cells(page: Page, label: str) -> str:
+    """All cells of the table that a cell belongs to, as they go to the clipboard."""
+    press_cell(page, label)
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.keyboard.press("Control+a")
+    page.evaluate("navigator.clipboard.writeText('')")
+    page.keyboard.press("Control+c")
+    return str(page.evaluate("navigator.clipboard.readText()"))
+
+
 def still(of: Locator) -> tuple[float, float]:
     """The middle of something to be dragged, once it stays where it is: a drawing may be fitted anew when its answer comes."""
     last = None

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
 from design.models import Document
-from e2e.browser import BrowserCase, pick
+from e2e.browser import BrowserCase, paste_cells, pick
 from jobs.models import Job
 from jobs.run import execute
 from projects.models import Project
@@ -211,14 +211,13 @@ class FromSurveyToSheets(BrowserCase):
 
         page.get_by_role("link", name="Alignment").click()
         page.get_by_role("button", name="Start an alignment").click()
-        page.get_by_role("button", name="Paste table").click()
         table = "\n".join(
-            f"{e.kind}\t{e.length:g}" + (f"\t{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
+            f"{e.kind}\t{e.length:g}\t" + (f"{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
         )
-        page.get_by_role("textbox", name="Elements as text").fill("curve\t5\n" + table)
-        expect(page.get_by_text("row 1: “curve” is neither straight, arc nor clothoid")).to_be_visible()
-        page.get_by_role("textbox", name="Elements as text").fill(table)
-        page.get_by_role("button", name="Take 7 elements").click()
+        paste_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
+        expect(page.get_by_text("“curve” is none of straight, arc, clothoid. Nothing was changed.")).to_be_visible()
+        paste_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
+        expect(page.get_by_role("textbox", name="Length of element 7")).to_be_visible()
         for label, value in (("easting", "412300"), ("northing", "286540"), ("bearing", "62")):
             field = page.get_by_role("textbox", name=f"Start {label}")
             field.fill(value)

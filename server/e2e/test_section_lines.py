@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, choose, pick
+from e2e.browser import BrowserCase, choose, paste_cells, pick
 from e2e.test_journeys import fresh
 
 
@@ -31,10 +31,9 @@ class SectionLines(BrowserCase):
         page.get_by_role("button", name="New group").click()
         expect(page.get_by_text("Add a line to this group")).to_be_visible()
         choose(page, "Widths of the group", "By a table along the road")
-        page.get_by_role("textbox", name="Widths as text").fill("Chainage\tLeft\tRight\n0+500\t10\t12\n0+700\t20")
-        expect(page.get_by_role("alert")).to_contain_text("Row 3")
-        page.get_by_role("textbox", name="Widths as text").fill("Chainage\tLeft\tRight\n0+500\t10\t12\n0+700\t20\t12")
-        page.get_by_role("button", name="Take 2 rows").click()
+        paste_cells(page, "Chainage of width 1", "Chainage\tLeft\tRight\n0+500\t10\t12\n0+700\tabc\t12")
+        expect(page.get_by_text("Row 2, Left m: Not a number in m. Nothing was changed.")).to_be_visible()
+        paste_cells(page, "Chainage of width 1", "Chainage\tLeft\tRight\n0+500\t10\t12\n0+700\t20\t12")
         page.get_by_role("button", name="Add lines").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_text("Chainages", exact=True).click()

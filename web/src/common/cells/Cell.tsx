@@ -16,6 +16,7 @@ export interface CellData {
 
 export function Cell({ rowData, rowIndex: i, columnData, focus, stopEditing }: CellProps<unknown, CellData>) {
   const { column, disabled, write, judge, back } = columnData;
+  if (column.render) return <span className="cells-drawn">{column.render(rowData, i)}</span>;
   const off = column.off?.(rowData, i) ?? null;
   if (off !== null) return <span className="cells-off">{off}</span>;
   if (!column.put) {
@@ -24,6 +25,17 @@ export function Cell({ rowData, rowIndex: i, columnData, focus, stopEditing }: C
   }
   const label = column.label(rowData, i);
   const value = column.kind.show(column.of(rowData, i));
+  if (column.kind.tick)
+    return (
+      <Ticked
+        label={label}
+        on={column.of(rowData, i) === true}
+        disabled={disabled}
+        focus={focus}
+        take={(t) => write(i, t)}
+        stop={() => stopEditing({ nextRow: false })}
+      />
+    );
   if (column.kind.choices)
     return (
       <Chosen
@@ -167,5 +179,46 @@ function Chosen({ label, value, column, disabled, focus, take, stop, back }: Cho
         <option key={String(c.value)}>{c.label}</option>
       ))}
     </select>
+  );
+}
+
+function Ticked({
+  label,
+  on,
+  disabled,
+  focus,
+  take,
+  stop,
+}: {
+  label: string;
+  on: boolean;
+  disabled: boolean;
+  focus: boolean;
+  take: (text: string) => void;
+  stop: () => void;
+}) {
+  const turn = useRef(() => {});
+  useEffect(() => {
+    turn.current = () => {
+      stop();
+      take(on ? "no" : "yes");
+    };
+  });
+  // Begun to be edited, by Space or Enter: that turns it.
+  useEffect(() => {
+    if (focus) turn.current();
+  }, [focus]);
+  return (
+    <span className="cells-tick">
+      <input
+        type="checkbox"
+        aria-label={label}
+        tabIndex={-1}
+        disabled={disabled}
+        checked={on}
+        onChange={() => turn.current()}
+        onMouseDown={(e) => e.stopPropagation()}
+      />
+    </span>
   );
 }

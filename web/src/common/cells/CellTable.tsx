@@ -3,14 +3,16 @@
  * down, rows inserted and removed. Every such act is one change of the rows, so one step to undo. Columns are in `columns.ts`.
  */
 import { App, Button } from "antd";
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Column as GridColumn, type DataSheetGridRef, DynamicDataSheetGrid } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { cellsOf, headOf, lay, mergeBy, placeBlock, textOf, written } from "./block";
 import { Cell, type CellData } from "./Cell";
 import type { Column } from "./columns";
 
+/** Heights, px, of a row and of the buttons below. */
 const ROW = 26;
+const TOOLS = 36;
 
 interface Props<Row> {
   label: string;
@@ -30,14 +32,23 @@ interface Props<Row> {
   /** The row to be marked, and what happens when another one is chosen. */
   current?: number;
   onRow?: (i: number) => void;
-  /** What stands at the end of a row. */
-  actions?: (row: Row, i: number) => ReactNode;
-  actionsWidth?: number;
-  /** Greatest height, px. */
-  height?: number;
+  /** Greatest height, px, or as much as there is room for. */
+  height?: number | "fill";
   empty?: string;
   /** More buttons. */
   also?: ReactNode;
+}
+
+/** Height for the rows: what is given, or what the table's place leaves beside its buttons. */
+function useRoom(whole: RefObject<HTMLDivElement | null>, height: number | "fill"): number {
+  const [left, setLeft] = useState(320);
+  useEffect(() => {
+    if (height !== "fill" || !whole.current) return;
+    const watch = new ResizeObserver(([entry]) => setLeft(Math.max(3 * ROW, Math.floor(entry!.contentRect.height) - TOOLS)));
+    watch.observe(whole.current);
+    return () => watch.disconnect();
+  }, [whole, height]);
+  return height === "fill" ? left : height;
 }
 
 interface Area {
@@ -46,28 +57,21 @@ interface Area {
 }
 
 export function CellTable<Row>(props: Props<Row>) {
-  const {
-    label,
-    rows,
-    columns,
-    change,
-    disabled = false,
-    tidy,
-    fresh,
-    least = 0,
-    keyed,
-    current,
-    onRow,
-    actions,
-    actionsWidth = 40,
-    height = 320,
-    empty,
-    also,
-  } = props;
+  const { label, rows, columns, change, disabled = false, tidy, fresh, least = 0, keyed, current, onRow, height = 320, empty, also } = props;
   const { message } = App.useApp();
   const grid = useRef<DataSheetGridRef>(null);
   const holder = useRef<HTMLInputElement>(null);
   const [active, setActive] = useState<{ col: number; row: number } | null>(null);
+  const whole = useRef<HTMLDivElement>(null);
+  const room = useRoom(whole, height);
+  // The marked row is in sight, unless somebody is at work elsewhere in the table.
+  const idle = active === null;
+  useEffect(() => {
+    const scrolled = whole.current?.querySelector(".dsg-container");
+    if (!idle || current === undefined || current < 0 || !scrolled) return;
+    const [top, low, high] = [current * ROW, scrolled.scrollTop, scrolled.scrollTop + scrolled.clientHeight - 2 * ROW];
+    if (top < low || top > high) scrolled.scrollTop = Math.max(0, top - scrolled.clientHeight / 2);
+  }, [current, idle, room]);
   const now = useRef({ rows, columns, disabled, tidy, change });
   useEffect(() => {
     now.current = { rows, columns, disabled, tidy, change };
@@ -81,7 +85,7 @@ export function CellTable<Row>(props: Props<Row>) {
   }, []);
   const back = useCallback(() => window.setTimeout(() => holder.current?.focus()), []);
   const gridColumns = useMemo(() => {
-    const made: Partial<GridColumn<Row, CellData, string>>[] = columns.map((column) => ({
+    return columns.map((column): Partial<GridColumn<Row, CellData, string>> => ({
       id: column.key,
       title: <span title={column.help}>{column.title}</span>,
       headerClassName: column.kind.right ? "right" : undefined,
@@ -104,23 +108,7 @@ export function CellTable<Row>(props: Props<Row>) {
         },
       },
     }));
-    if (actions)
-      made.push({
-        id: "actions",
-        title: "",
-        basis: actionsWidth,
-        minWidth: actionsWidth,
-        grow: 0,
-        shrink: 0,
-        disabled: true,
-        component: (({ rowData, rowIndex }) => <span className="cells-actions">{actions(rowData, rowIndex)}</span>) as GridColumn<
-          Row,
-          CellData,
-          string
-        >["component"],
-      });
-    return made;
-  }, [columns, disabled, actions, actionsWidth, take, back]);
+  }, [columns, disabled, take, back]);
   // While a cell is chosen the keys belong to the table.
   const chosen = active !== null;
   useEffect(() => {
@@ -254,7 +242,7 @@ export function CellTable<Row>(props: Props<Row>) {
   }, [chosen]);
   const at = active && columns[active.col];
   return (
-    <div className="cells" role="group" aria-label={label}>
+    <div ref={whole} className={height === "fill" ? "cells fill-cells" : "cells"} role="group" aria-label={label}>
       <input
         ref={holder}
         className="cells-holder"
@@ -271,7 +259,7 @@ export function CellTable<Row>(props: Props<Row>) {
         gutterColumn={false}
         rowHeight={ROW}
         headerRowHeight={ROW}
-        height={height}
+        height={room}
         lockRows
         disableContextMenu
         disableSmartDelete

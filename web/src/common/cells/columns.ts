@@ -1,4 +1,5 @@
 /** Columns of a table: what stands in a cell, how it is written, and how a text becomes it. A new kind of cell is one more function. */
+import type { ReactNode } from "react";
 import { chainageText, readChainage } from "../../app/chainage";
 import { type Limits, readWithin, type Unit } from "../numbers";
 
@@ -12,6 +13,8 @@ export interface Kind<V> {
   /** May be left empty: what that means. */
   empty?: { value: V; words: string };
   choices?: readonly { value: V; label: string }[];
+  /** Shown as a box to be ticked. */
+  tick?: boolean;
   right: boolean;
 }
 
@@ -30,6 +33,8 @@ export interface Column<Row> {
   /** Name of a cell for those who cannot see the table. */
   label: (row: Row, i: number) => string;
   className?: (row: Row, i: number) => string | undefined;
+  /** What stands in the cell instead of its words. */
+  render?: (row: Row, i: number) => ReactNode;
 }
 
 interface Given<Row, V> {
@@ -49,23 +54,26 @@ function column<Row, V>(given: Given<Row, V>, kind: Kind<V>, width: number): Col
 }
 
 const trimmed = (value: number) => String(Number(value.toFixed(6)));
+/** All digits: what is copied out and pasted back is the same value. */
+const whole = (value: number) => String(value);
 
-/** Numbers in a unit. */
-export function numbers<Row>(given: Given<Row, number> & { unit: Unit } & Limits): Column<Row> {
+/** Numbers in a unit. decimals: shown so many, else as many as there are; a spreadsheet gets all. */
+export function numbers<Row>(given: Given<Row, number> & { unit: Unit; decimals?: number } & Limits): Column<Row> {
+  const { decimals } = given;
   const read = (text: string) => readWithin(text, given.unit, given);
-  return column(given, { show: trimmed, copy: trimmed, read, right: true }, 78);
+  return column(given, { show: (v) => (decimals === undefined ? trimmed(v) : v.toFixed(decimals)), copy: whole, read, right: true }, 78);
 }
 
 /** Numbers that may be left out; `none` is what that means. */
 export function numbersOrNone<Row>(given: Given<Row, number | null> & { unit: Unit; none: string } & Limits): Column<Row> {
   const write = (v: number | null) => (v === null ? "" : trimmed(v));
   const read = (text: string) => (text.trim().toLowerCase() === given.none ? { value: null, wrong: null } : readWithin(text, given.unit, given));
-  return column(given, { show: write, copy: write, read, empty: { value: null, words: given.none }, right: true }, 78);
+  return column(given, { show: write, copy: (v) => (v === null ? "" : whole(v)), read, empty: { value: null, words: given.none }, right: true }, 78);
 }
 
 /** Chainages; to a spreadsheet they go as plain metres. */
 export function chainages<Row>(given: Omit<Given<Row, number>, "title"> & { title?: string }): Column<Row> {
-  return column({ title: "Chainage", ...given }, { show: (v) => chainageText(v), copy: trimmed, read: readChainage, right: true }, 92);
+  return column({ title: "Chainage", ...given }, { show: (v) => chainageText(v), copy: whole, read: readChainage, right: true }, 92);
 }
 
 /** Words; `taken` tells what is wrong with some. */
@@ -87,6 +95,22 @@ export function choices<Row, V extends string>(given: Given<Row, V> & { options:
     return found ? { value: found.value, wrong: null } : { value: null, wrong: `“${text.trim()}” is none of ${given.options.map((o) => o.label).join(", ")}` };
   };
   return column(given, { show, copy: show, read, choices: given.options, right: false }, 100);
+}
+
+/** Buttons and boxes of its own, beside what a spreadsheet knows. */
+export function drawn<Row>(given: { title: string; key?: string; help?: string; width: number; render: (row: Row, i: number) => ReactNode }): Column<Row> {
+  return { ...shown<Row>({ ...given, of: () => "" }), render: given.render };
+}
+
+/** Yes or no. */
+export function ticks<Row>(given: Given<Row, boolean>): Column<Row> {
+  const read = (text: string) => {
+    const t = text.trim().toLowerCase();
+    if (["yes", "x", "1", "true"].includes(t)) return { value: true, wrong: null };
+    return ["no", "0", "false"].includes(t) ? { value: false, wrong: null } : { value: null, wrong: "write yes or no" };
+  };
+  const show = (v: boolean) => (v ? "yes" : "no");
+  return column(given, { show, copy: show, read, empty: { value: false, words: "no" }, tick: true, right: false }, 44);
 }
 
 /** What follows from the others. */

@@ -209,7 +209,7 @@ function Editor({ document, all, choose, begin }: Props) {
               )}
             </div>
             {error && <Alert banner type="error" title={error} />}
-            <div className="scroll">
+            <div style={{ flex: 1, minHeight: 0 }}>
               {table === "Long section" ? (
                 road && main && <LongSection />
               ) : table === "Elements" ? (

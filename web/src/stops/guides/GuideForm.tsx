@@ -3,6 +3,8 @@ import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Segmented, Select } from "antd";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
+import { CellTable } from "../../common/cells/CellTable";
+import { numbers, numbersOrNone, shown } from "../../common/cells/columns";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
@@ -364,41 +366,55 @@ function CurvesForm({ source, onChange, disabled }: { source: Curves; onChange: 
 
 type Polyline = Extract<Source, { by: "polyline" }>;
 
+type Point = Polyline["points"][number];
+const POINT = [
+  shown<Point>({ title: "No", width: 34, of: (_, i) => String(i + 1) }),
+  numbers<Point>({
+    title: "Easting m",
+    decimals: 3,
+    unit: "m",
+    width: 88,
+    of: (p) => p[0],
+    put: (p, v) => [v, p[1], p[2]],
+    label: (_, i) => `Easting of point ${i + 1}`,
+  }),
+  numbers<Point>({
+    title: "Northing m",
+    decimals: 3,
+    unit: "m",
+    width: 88,
+    of: (p) => p[1],
+    put: (p, v) => [p[0], v, p[2]],
+    label: (_, i) => `Northing of point ${i + 1}`,
+  }),
+  numbersOrNone<Point>({
+    title: "Level m",
+    unit: "m",
+    none: "none",
+    width: 66,
+    of: (p) => p[2],
+    put: (p, v) => [p[0], p[1], v],
+    label: (_, i) => `Level of point ${i + 1}`,
+  }),
+];
+
 function PolylineForm({ source, onChange, disabled }: { source: Polyline; onChange: (s: Polyline) => void; disabled: boolean }) {
   const set = (points: Polyline["points"]) => onChange({ ...source, points });
   return (
     <>
-      <div style={{ maxHeight: 190, overflow: "auto" }}>
-        <table className="grid-table edit-table" aria-label="Points of the guide">
-          <thead>
-            <tr>
-              <th className="num">No</th>
-              <th className="num">Easting</th>
-              <th className="num">Northing</th>
-              <th aria-label="Actions" />
-            </tr>
-          </thead>
-          <tbody>
-            {source.points.map((p, i) => (
-              <tr key={i}>
-                <td className="num">{i + 1}</td>
-                <td className="num">{p[0].toFixed(3)}</td>
-                <td className="num">{p[1].toFixed(3)}</td>
-                <td>
-                  <Button
-                    type="text"
-                    size="small"
-                    aria-label={`Remove point ${i + 1}`}
-                    icon={<DeleteOutlined />}
-                    disabled={disabled || source.points.length <= 2}
-                    onClick={() => set(source.points.filter((_, j) => j !== i))}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <CellTable<Point>
+        label="Points of the guide"
+        height={220}
+        rows={source.points}
+        columns={POINT}
+        disabled={disabled}
+        change={set}
+        least={2}
+        fresh={(all, i) => {
+          const [a, b] = [all[Math.max(0, Math.min(i, all.length) - 1)]!, all[Math.min(i, all.length - 1)]!];
+          return a === b ? [a[0] + 5, a[1] + 5, a[2]] : [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, null];
+        }}
+      />
       {!disabled && <PointEntry onPlace={(at) => set([...source.points, [at[0], at[1], null]])} />}
     </>
   );

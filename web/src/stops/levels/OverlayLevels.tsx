@@ -142,10 +142,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             }
           />
         </div>
-        <div
-          className={tab === "table" ? "scroll" : undefined}
-          style={{ flex: tab === "table" ? "2 1 0" : "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}
-        >
+        <div style={{ flex: tab === "table" ? "2 1 0" : "1 1 0", minHeight: 90, position: "relative", borderTop: "1px solid var(--tin200)" }}>
           {tab === "table" ? (
             levels && <LevelRows table={table} levels={levels} mayEdit={mayEdit} change={change} />
           ) : (

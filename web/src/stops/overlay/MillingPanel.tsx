@@ -1,16 +1,18 @@
 /** The milling plan: stretches with their depths along the road. */
-import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Segmented, Switch } from "antd";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
-import { ChainageField } from "../../common/ChainageField";
+import { byChainage, freshChainage } from "../../common/cells/along";
+import { CellTable } from "../../common/cells/CellTable";
+import { chainages, numbers } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
-import { NumberField } from "../../common/NumberField";
 import { type EdgeSource, SourceRow } from "../../common/SourceRow";
 
 type Stretch = NonNullable<SpecOf<"milling">["stretches"]>[number];
+
+type MilledRow = Stretch["rows"][number];
 
 export function MillingPanel() {
   const saved = useDocument("milling");
@@ -49,45 +51,26 @@ export function MillingPanel() {
       {stretches.length === 0 && <p className="quiet">Nothing is milled. Mark a range on the strip to mill it.</p>}
       {stretches.map((s, i) => (
         <div key={i} style={{ borderTop: "1px solid var(--tin200)", padding: "6px 0" }} role="group" aria-label={`Milling ${i + 1}`}>
-          {s.rows.map((r, k) => (
-            <div key={k} style={{ display: "grid", gridTemplateColumns: "1fr 92px auto", gap: 4, marginBottom: 4 }}>
-              <ChainageField
-                label={`Chainage ${k + 1} of milling ${i + 1}`}
-                value={r.chainage}
-                disabled={disabled}
-                onChange={(chainage) =>
-                  set(i, { ...s, rows: s.rows.map((x, j) => (j === k ? { ...x, chainage } : x)).sort((a, b) => a.chainage - b.chainage) })
-                }
-              />
-              <NumberField
-                label={`Depth ${k + 1} of milling ${i + 1}`}
-                unit="mm"
-                least={0}
-                most={1000}
-                value={r.depth_mm}
-                disabled={disabled}
-                onChange={(depth_mm) => set(i, { ...s, rows: s.rows.map((x, j) => (j === k ? { ...x, depth_mm } : x)) })}
-              />
-              <Button
-                type="text"
-                size="small"
-                aria-label={`Remove row ${k + 1} of milling ${i + 1}`}
-                icon={<DeleteOutlined />}
-                disabled={disabled}
-                onClick={() =>
-                  write(
-                    s.rows.length > 2
-                      ? stretches.map((x, j) => (j === i ? { ...s, rows: s.rows.filter((_, j2) => j2 !== k) } : x))
-                      : stretches.filter((_, j) => j !== i),
-                  )
-                }
-              />
-            </div>
-          ))}
+          <CellTable<MilledRow>
+            label={`Depths of milling ${i + 1}`}
+            height={210}
+            rows={s.rows}
+            columns={columnsOf(i)}
+            disabled={disabled}
+            change={(rows) => set(i, { ...s, rows })}
+            tidy={byChainage}
+            keyed="Chainage"
+            least={2}
+            fresh={(all, k) => ({ chainage: freshChainage(all, k, place.chainage), depth_mm: all[Math.max(0, Math.min(k, all.length) - 1)]?.depth_mm ?? 40 })}
+            also={
+              !disabled && (
+                <Button size="small" onClick={() => write(stretches.filter((_, j) => j !== i))}>
+                  Mill nothing here
+                </Button>
+              )
+            }
+          />
           <span style={{ display: "flex", gap: 8, alignItems: "center", marginBottom: 4 }}>
-            <Button size="small" disabled={disabled} onClick={() => set(i, { ...s, rows: withMiddle(s) })}>
-              Add row
-            </Button>
             <Button size="small" type="link" onClick={() => place.goToChainage(s.rows[0]!.chainage)}>
               {chainageText(s.rows[0]!.chainage, 0)}
             </Button>
@@ -122,14 +105,15 @@ export function MillingPanel() {
   );
 }
 
-/** A row halfway along the longest gap of a stretch. */
-function withMiddle(s: Stretch): Stretch["rows"] {
-  let at = 1;
-  for (let i = 2; i < s.rows.length; i++) if (s.rows[i]!.chainage - s.rows[i - 1]!.chainage > s.rows[at]!.chainage - s.rows[at - 1]!.chainage) at = i;
-  const [a, b] = [s.rows[at - 1]!, s.rows[at]!];
-  return [
-    ...s.rows.slice(0, at),
-    { chainage: Number(((a.chainage + b.chainage) / 2).toFixed(1)), depth_mm: (a.depth_mm + b.depth_mm) / 2 },
-    ...s.rows.slice(at),
-  ];
-}
+const columnsOf = (i: number) => [
+  chainages<MilledRow>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, k) => `Chainage ${k + 1} of milling ${i + 1}` }),
+  numbers<MilledRow>({
+    title: "Depth mm",
+    unit: "mm",
+    least: 0,
+    most: 1000,
+    of: (r) => r.depth_mm,
+    put: (r, depth_mm) => ({ ...r, depth_mm }),
+    label: (_, k) => `Depth ${k + 1} of milling ${i + 1}`,
+  }),
+];

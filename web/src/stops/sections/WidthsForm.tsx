@@ -1,7 +1,10 @@
 /** How far the lines of a group reach. */
-import { Button, Input, Modal, Select } from "antd";
-import { useState } from "react";
-import { chainageText, parseChainage } from "../../app/chainage";
+import { Select } from "antd";
+import { useSummary } from "../../api/hooks";
+import { usePlace } from "../../app/place";
+import { byChainage, freshChainage } from "../../common/cells/along";
+import { CellTable } from "../../common/cells/CellTable";
+import { chainages, numbers } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { SourceRow, useEdgeLine } from "../../common/SourceRow";
@@ -14,16 +17,17 @@ const WAYS: Record<Widths["by"], string> = {
   boundary: "To the surface's boundary",
   line: "To a line and a margin",
 };
-type Rows = Extract<Widths, { by: "table" }>["rows"];
+type WidthRow = Extract<Widths, { by: "table" }>["rows"][number];
 
 export function WidthsForm({ value, onChange, disabled }: { value: Widths; onChange: (w: Widths) => void; disabled: boolean }) {
   const edge = useEdgeLine(20);
-  const [pasting, setPasting] = useState(false);
+  const place = usePlace();
+  const start = useSummary().data?.start ?? 0;
   const pick = (by: Widths["by"]) => {
     if (by === "fixed") onChange(DEFAULTS.FixedWidth);
     else if (by === "boundary") onChange(DEFAULTS.ToBoundary);
     else if (by === "line") onChange({ ...DEFAULTS.ToLine, left_line: edge, right_line: edge });
-    else setPasting(true);
+    else onChange({ by: "table", rows: [{ chainage: start, left: 12, right: 12 }] });
   };
   return (
     <>
@@ -104,99 +108,37 @@ export function WidthsForm({ value, onChange, disabled }: { value: Widths; onCha
         </>
       )}
       {value.by === "table" && (
-        <>
-          <table className="grid-table" aria-label="Widths by chainage">
-            <thead>
-              <tr>
-                <th className="num">Chainage</th>
-                <th className="num">Left m</th>
-                <th className="num">Right m</th>
-              </tr>
-            </thead>
-            <tbody>
-              {value.rows.slice(0, 8).map((r) => (
-                <tr key={r.chainage}>
-                  <td className="num">{chainageText(r.chainage)}</td>
-                  <td className="num">{r.left.toFixed(3)}</td>
-                  <td className="num">{r.right.toFixed(3)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <p className="quiet" style={{ margin: "4px 0" }}>
-            {value.rows.length > 8 ? `and ${value.rows.length - 8} more rows` : `${value.rows.length} row${value.rows.length === 1 ? "" : "s"}`}, straight in
-            between{" "}
-            <Button size="small" disabled={disabled} onClick={() => setPasting(true)}>
-              Change the table
-            </Button>
-          </p>
-        </>
-      )}
-      {pasting && (
-        <PasteWidths
-          rows={value.by === "table" ? value.rows : []}
-          close={() => setPasting(false)}
-          take={(rows) => {
-            onChange({ by: "table", rows });
-            setPasting(false);
-          }}
+        <CellTable<WidthRow>
+          label="Widths by chainage"
+          height={240}
+          rows={value.rows}
+          columns={WIDTH}
+          disabled={disabled}
+          change={(rows) => onChange({ by: "table", rows })}
+          tidy={byChainage}
+          keyed="Chainage"
+          least={1}
+          fresh={(all, i) => ({ left: 12, right: 12, ...all[Math.max(0, Math.min(i, all.length) - 1)], chainage: freshChainage(all, i, place.chainage) })}
         />
       )}
     </>
   );
 }
 
-function PasteWidths({ rows, close, take }: { rows: Rows; close: () => void; take: (rows: Rows) => void }) {
-  const [text, setText] = useState(rows.map((r) => `${chainageText(r.chainage)}\t${r.left}\t${r.right}`).join("\n"));
-  const found = readWidths(text);
-  return (
-    <Modal
-      title="Widths by chainage"
-      open
-      okText={typeof found === "string" ? "Take the rows" : `Take ${found.length} row${found.length === 1 ? "" : "s"}`}
-      okButtonProps={{ disabled: typeof found === "string" }}
-      onCancel={close}
-      onOk={() => typeof found !== "string" && take(found)}
-    >
-      <p className="quiet">Chainage, left and right in metres on each row, typed or pasted from a spreadsheet. Between rows the widths run straight.</p>
-      <Input.TextArea
-        aria-label="Widths as text"
-        className="mono"
-        autoFocus
-        rows={12}
-        value={text}
-        placeholder={"0+000\t12\t15\n0+250\t18\t15"}
-        onChange={(e) => setText(e.target.value)}
-      />
-      {typeof found === "string" && text.trim() !== "" && (
-        <p role="alert" style={{ color: "var(--fault)" }}>
-          {found}
-        </p>
-      )}
-    </Modal>
-  );
-}
+/** Widths may be typed with the sign of their side. */
+const width = (title: string, side: "left" | "right") =>
+  numbers<WidthRow>({
+    title,
+    unit: "m",
+    least: -500,
+    most: 500,
+    of: (r) => r[side],
+    put: (r, v) => ({ ...r, [side]: Math.abs(v) }),
+    label: (_, i) => `Width ${i + 1} to the ${side}`,
+  });
 
-/** Rows of chainage, left and right out of text, or what is wrong with it. Widths may be typed with a sign. */
-export function readWidths(text: string): Rows | string {
-  const rows: Rows = [];
-  for (const [i, line] of text.split(/\r\n|\n|\r/).entries()) {
-    if (!line.trim()) continue;
-    const divider = line.includes("\t") ? "\t" : line.includes(";") ? ";" : /,\s/.test(line) || (line.match(/,/g)?.length ?? 0) > 1 ? "," : /\s+/;
-    const cells = line
-      .trim()
-      .split(divider)
-      .map((c) => c.trim());
-    const number = (c: string | undefined) => Number((c ?? "").replace(divider === "," ? "" : ",", divider === "," ? "" : ".").replace("−", "-") || "x");
-    const chainage = parseChainage(divider === "," ? cells[0]! : cells[0]!.replace(",", "."));
-    const [left, right] = [Math.abs(number(cells[1])), Math.abs(number(cells[2]))];
-    if (chainage === null || Number.isNaN(left) || Number.isNaN(right)) {
-      if (rows.length === 0 && i === 0 && !/\d/.test(cells[0]!)) continue; // a heading
-      return `Row ${i + 1}: write a chainage, the width to the left and the width to the right`;
-    }
-    if (left > 500 || right > 500) return `Row ${i + 1}: widths are at most 500 m`;
-    if (rows.length && chainage <= rows.at(-1)!.chainage) return `Row ${i + 1}: chainages must rise`;
-    rows.push({ chainage, left, right });
-  }
-  return rows.length ? rows : "There is no row yet";
-}
+const WIDTH = [
+  chainages<WidthRow>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of width ${i + 1}` }),
+  width("Left m", "left"),
+  width("Right m", "right"),
+];

@@ -1,9 +1,10 @@
 /** A kerb profile: drawn to scale with vertices to drag, and as figures. */
-import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Input, Select } from "antd";
+import { Input, Select } from "antd";
 import { useRef } from "react";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { colour } from "../../app/theme";
+import { CellTable } from "../../common/cells/CellTable";
+import { numbers, words } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
@@ -12,13 +13,13 @@ import type { PartProps } from "./PartEditors";
 import { freeName } from "./spec";
 
 type Kerb = SpecOf<"kerb">;
+type Vertex = Kerb["top"][number];
 const WIDTH = 460;
 const HEIGHT = 330;
 
 export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
   const materials = useDocumentsOf("material");
   const options = materials.map((m) => ({ value: m.key, label: m.spec.name }));
-  const set = (i: number, fields: Partial<Kerb["top"][number]>) => change({ ...spec, top: spec.top.map((v, j) => (j === i ? { ...v, ...fields } : v)) });
   const figure = (label: string, name: "base_mm" | "bed_mm" | "bed_behind_mm" | "backing_height_mm" | "backing_width_mm", least = 0) => (
     <Row label={label}>
       <NumberField
@@ -32,17 +33,6 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
       />
     </Row>
   );
-  const split = (i: number) => {
-    const [a, b] = [spec.top[i]!, spec.top[i + 1]!];
-    const name = freeName(
-      "bend",
-      spec.top.map((v) => v.name),
-    );
-    change({
-      ...spec,
-      top: [...spec.top.slice(0, i + 1), { name, out_mm: (a.out_mm + b.out_mm) / 2, up_mm: (a.up_mm + b.up_mm) / 2 }, ...spec.top.slice(i + 1)],
-    });
-  };
   return (
     <div style={{ padding: 12, display: "grid", gridTemplateColumns: `minmax(340px, 1fr) ${WIDTH}px`, gap: 16 }}>
       <div>
@@ -59,71 +49,16 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
             onChange={(material) => change({ ...spec, material })}
           />
         </Row>
-        <table className="grid-table edit-table" aria-label="Vertices of the kerb">
-          <thead>
-            <tr>
-              <th>Vertex, lip to back</th>
-              <th>Out from lip</th>
-              <th>Up from lip</th>
-              <th aria-label="Actions" />
-            </tr>
-          </thead>
-          <tbody>
-            {spec.top.map((v, i) => (
-              <tr key={i}>
-                <td>
-                  <NameField
-                    label={`Name of vertex ${i + 1}`}
-                    width={110}
-                    value={v.name}
-                    taken={spec.top.map((x) => x.name)}
-                    disabled={disabled}
-                    onChange={(name) => set(i, { name })}
-                  />
-                </td>
-                <td>
-                  <NumberField
-                    label={`${v.name} out`}
-                    width={100}
-                    unit="mm"
-                    least={spec.top[i - 1]?.out_mm}
-                    most={spec.top[i + 1]?.out_mm}
-                    value={v.out_mm}
-                    disabled={disabled || i === 0}
-                    onChange={(out_mm) => set(i, { out_mm })}
-                  />
-                </td>
-                <td>
-                  <NumberField
-                    label={`${v.name} up`}
-                    width={100}
-                    unit="mm"
-                    value={v.up_mm}
-                    disabled={disabled || i === 0}
-                    onChange={(up_mm) => set(i, { up_mm })}
-                  />
-                </td>
-                <td style={{ whiteSpace: "nowrap" }}>
-                  {i < spec.top.length - 1 && (
-                    <Button size="small" type="text" disabled={disabled} onClick={() => split(i)} title="A vertex between this and the next">
-                      +
-                    </Button>
-                  )}
-                  {i > 0 && spec.top.length > 2 && (
-                    <Button
-                      size="small"
-                      type="text"
-                      aria-label={`Remove vertex ${v.name}`}
-                      icon={<DeleteOutlined />}
-                      disabled={disabled}
-                      onClick={() => change({ ...spec, top: spec.top.filter((_, j) => j !== i) })}
-                    />
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <CellTable<Vertex>
+          label="Vertices of the kerb"
+          rows={spec.top}
+          columns={VERTEX}
+          disabled={disabled}
+          change={(top) => change({ ...spec, top })}
+          tidy={inOrder}
+          least={2}
+          fresh={between}
+        />
         <div style={{ height: 8 }} />
         {figure("Base below lip", "base_mm", 1)}
         {figure("Bed thickness", "bed_mm")}
@@ -154,6 +89,57 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
       <Profile spec={spec} change={change} disabled={disabled} materials={materials} />
     </div>
   );
+}
+
+/** The first one is the lip, where the others are measured from. */
+const atLip = (_: Vertex, i: number) => (i === 0 ? "0" : null);
+const VERTEX = [
+  words<Vertex>({
+    title: "Vertex, lip to back",
+    width: 130,
+    of: (v) => v.name,
+    put: (v, name) => ({ ...v, name }),
+    label: (_, i) => `Name of vertex ${i + 1}`,
+  }),
+  numbers<Vertex>({
+    title: "Out from lip mm",
+    unit: "mm",
+    width: 104,
+    of: (v) => v.out_mm,
+    put: (v, out_mm) => ({ ...v, out_mm }),
+    off: atLip,
+    label: (v) => `${v.name} out`,
+  }),
+  numbers<Vertex>({
+    title: "Up from lip mm",
+    unit: "mm",
+    width: 104,
+    of: (v) => v.up_mm,
+    put: (v, up_mm) => ({ ...v, up_mm }),
+    off: atLip,
+    label: (v) => `${v.name} up`,
+  }),
+];
+
+function inOrder(top: Vertex[]): Vertex[] | string {
+  const names = top.map((v) => v.name);
+  const [lip] = top;
+  if (lip && (lip.out_mm !== 0 || lip.up_mm !== 0)) return "The first vertex is the lip, and stays";
+  for (const [i, v] of top.entries()) {
+    if (v.name === "" || names.indexOf(v.name) !== i) return `Vertex ${i + 1} needs a name of its own`;
+    if (i > 0 && v.out_mm < top[i - 1]!.out_mm) return `Vertex ${i + 1} lies nearer the lip than the one before it`;
+  }
+  return top;
+}
+
+/** A vertex halfway between two, or behind the last one. */
+function between(top: readonly Vertex[], i: number): Vertex {
+  const [a, b] = i >= top.length ? [top.at(-1)!, { ...top.at(-1)!, out_mm: top.at(-1)!.out_mm + 100 }] : [top[Math.max(0, i - 1)]!, top[i]!];
+  const name = freeName(
+    "bend",
+    top.map((v) => v.name),
+  );
+  return { name, out_mm: (a.out_mm + b.out_mm) / 2, up_mm: (a.up_mm + b.up_mm) / 2 };
 }
 
 /** A backing has both a height and a width, or neither. */

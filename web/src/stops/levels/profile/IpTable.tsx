@@ -1,12 +1,15 @@
 /** All IPs of a profile: what is typed, what follows, what breaks a limit. Rows are marked for changes of many at once. */
-import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Checkbox } from "antd";
-import { usePlace } from "../../../app/place";
-import { ChainageField } from "../../../common/ChainageField";
+import { Checkbox } from "antd";
+import { useMemo } from "react";
+import { byChainage, freshChainage } from "../../../common/cells/along";
+import { CellTable } from "../../../common/cells/CellTable";
+import { chainages, drawn, numbers, shown } from "../../../common/cells/columns";
 import type { ProfileLook } from "../../../common/LongLayers";
-import { NumberField } from "../../../common/NumberField";
 import { signed } from "../../../common/signed";
-import type { ProfileEdit } from "./profile";
+import { usePlace } from "../../../app/place";
+import type { Profile } from "./profile";
+
+type Point = Profile["points"][number];
 
 interface Props {
   look: ProfileLook;
@@ -15,140 +18,122 @@ interface Props {
   marked: Set<number>;
   mark: (m: Set<number>) => void;
   mayEdit: boolean;
-  apply: (e: ProfileEdit) => void;
+  /** Takes all IPs as they are typed. */
+  write: (points: Point[]) => void;
 }
 
-export function IpTable({ look, chosen, choose, marked, mark, mayEdit, apply }: Props) {
+/** In order; the first and the last one have no curve. */
+function tidy(points: Point[]): Point[] | string {
+  const sorted = byChainage(points);
+  if (typeof sorted === "string") return sorted;
+  return sorted.map((p, i) => (i === 0 || i === sorted.length - 1 ? { ...p, length_in: 0, length_out: 0 } : p));
+}
+
+export function IpTable({ look, chosen, choose, marked, mark, mayEdit, write }: Props) {
   const place = usePlace();
-  const toggle = (i: number) => {
-    const next = new Set(marked);
-    if (!next.delete(i)) next.add(i);
-    mark(next);
-  };
-  const some = look.ips.map((_, i) => i);
+  const { ips } = look;
+  const points = look.spec.points;
+  const columns = useMemo(() => {
+    const ip = (i: number) => ips[i];
+    const figure = (value: number | null | undefined, decimals: number, sign = false) =>
+      value === null || value === undefined ? "" : sign ? signed(value, decimals) : value.toFixed(decimals);
+    const uncurved = (_: Point, i: number) => (ip(i)?.change === null ? "" : null);
+    return [
+      drawn<Point>({
+        title: "",
+        key: "mark",
+        width: 34,
+        render: (_, i) => (
+          <Checkbox
+            aria-label={`Mark IP ${i + 1}`}
+            checked={marked.has(i)}
+            onChange={() => mark(marked.has(i) ? new Set([...marked].filter((m) => m !== i)) : new Set([...marked, i]))}
+          />
+        ),
+      }),
+      shown<Point>({
+        title: "IP",
+        width: 44,
+        of: (_, i) => `${i + 1}${(ip(i)?.remarks.length ?? 0) > 0 ? " !" : ""}`,
+        className: (_, i) => ((ip(i)?.remarks.length ?? 0) > 0 ? "cells-bad" : undefined),
+      }),
+      chainages<Point>({ of: (p) => p.chainage, put: (p, chainage) => ({ ...p, chainage }), label: (_, i) => `Chainage of IP ${i + 1}` }),
+      numbers<Point>({
+        title: "Level m",
+        decimals: 3,
+        unit: "m",
+        width: 84,
+        of: (p) => p.level,
+        put: (p, level) => ({ ...p, level }),
+        label: (_, i) => `Level of IP ${i + 1}`,
+      }),
+      shown<Point>({ title: "Grade in %", of: (_, i) => figure(ip(i)?.grade_in, 2, true) }),
+      shown<Point>({ title: "Change %", of: (_, i) => figure(ip(i)?.change, 2, true) }),
+      numbers<Point>({
+        title: "Curve m",
+        unit: "m",
+        least: 0,
+        of: (p) => Number((p.length_in + p.length_out).toFixed(3)),
+        put: (p, length) => ({ ...p, length_in: length / 2, length_out: length / 2 }),
+        off: uncurved,
+        label: (_, i) => `Curve of IP ${i + 1}`,
+      }),
+      numbers<Point>({
+        title: "K",
+        help: "Length of the vertical curve per percent of change of grade, m/%",
+        unit: "m/%",
+        least: 0,
+        width: 60,
+        of: (_, i) => Number((ip(i)?.k ?? 0).toFixed(1)),
+        put: (p, k, i) => {
+          const length = k * Math.abs(ip(i)?.change ?? 0);
+          return { ...p, length_in: length / 2, length_out: length / 2 };
+        },
+        off: uncurved,
+        label: (_, i) => `K of IP ${i + 1}`,
+      }),
+      shown<Point>({ title: "Longest m", help: "The longest curve that fits between its neighbours", of: (_, i) => figure(ip(i)?.longest, 1) }),
+      shown<Point>({ title: "High, low at", help: "Chainage of the highest or lowest point of the curve", width: 84, of: (_, i) => figure(ip(i)?.turn, 1) }),
+      shown<Point>({
+        title: "On a bend",
+        right: false,
+        of: (_, i) => ((ip(i)?.length ?? 0) > 0 && (ip(i)?.arcs.length ?? 0) > 0 ? (ip(i)!.within_arc ? "within" : "partly") : ""),
+        className: () => "cells-caution",
+      }),
+    ];
+  }, [ips, marked, mark]);
+  const every = points.map((_, i) => i);
   return (
-    <table className="grid-table edit-table" aria-label="IPs of the profile">
-      <thead>
-        <tr>
-          <th>
-            <Checkbox
-              aria-label="Mark all IPs"
-              checked={marked.size > 0 && marked.size >= some.length}
-              indeterminate={marked.size > 0 && marked.size < some.length}
-              onChange={() => mark(marked.size ? new Set() : new Set(some))}
-            />
-          </th>
-          <th>IP</th>
-          <th>Chainage</th>
-          <th>Level m</th>
-          <th className="num">in %</th>
-          <th className="num">change %</th>
-          <th>Curve m</th>
-          <th>K</th>
-          <th className="num" title="The longest curve that fits">
-            fits m
-          </th>
-          <th className="num">high, low at</th>
-          <th>On a bend</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        {look.ips.map((ip, i) => {
-          const p = look.spec.points[i]!;
-          const bad = ip.remarks.length > 0;
-          return (
-            <tr
-              key={i}
-              className={i === chosen ? "now" : undefined}
-              title={ip.remarks.join("; ")}
-              onFocus={() => {
-                if (i !== chosen) choose(i);
-              }}
-            >
-              <td>
-                <Checkbox aria-label={`Mark IP ${i + 1}`} checked={marked.has(i)} onChange={() => toggle(i)} />
-              </td>
-              <td className="mono" style={{ color: bad ? "var(--fault)" : undefined }}>
-                <button
-                  type="button"
-                  className="link"
-                  aria-label={`Go to IP ${i + 1}`}
-                  onClick={() => {
-                    choose(i);
-                    place.goToChainage(p.chainage);
-                  }}
-                >
-                  {i + 1}
-                </button>
-                {bad && <span aria-label="breaks a limit"> !</span>}
-              </td>
-              <td>
-                <ChainageField
-                  label={`Chainage of IP ${i + 1}`}
-                  width={92}
-                  value={p.chainage}
-                  disabled={!mayEdit}
-                  onChange={(chainage) => apply({ kind: "at", index: i, chainage, level: p.level, keep: "length" })}
-                />
-              </td>
-              <td>
-                <NumberField
-                  label={`Level of IP ${i + 1}`}
-                  width={86}
-                  unit="m"
-                  value={p.level}
-                  disabled={!mayEdit}
-                  onChange={(level) => apply({ kind: "at", index: i, chainage: p.chainage, level, keep: "length" })}
-                />
-              </td>
-              <td className="num">{ip.grade_in === null ? "" : signed(ip.grade_in, 2)}</td>
-              <td className="num">{ip.change === null ? "" : signed(ip.change, 2)}</td>
-              <td>
-                {ip.change !== null && (
-                  <NumberField
-                    label={`Curve of IP ${i + 1}`}
-                    width={76}
-                    unit="m"
-                    least={0}
-                    value={Number(ip.length.toFixed(3))}
-                    disabled={!mayEdit}
-                    onChange={(value) => apply({ kind: "curves", indices: [i], by: "length", value })}
-                  />
-                )}
-              </td>
-              <td>
-                {ip.change !== null && (
-                  <NumberField
-                    label={`K of IP ${i + 1}`}
-                    width={72}
-                    unit=""
-                    least={0}
-                    value={Number((ip.k ?? 0).toFixed(1))}
-                    disabled={!mayEdit}
-                    onChange={(value) => apply({ kind: "curves", indices: [i], by: "k", value })}
-                  />
-                )}
-              </td>
-              <td className="num">{ip.longest === null ? "" : ip.longest.toFixed(1)}</td>
-              <td className="num">{ip.turn === null ? "" : ip.turn.toFixed(1)}</td>
-              <td style={{ color: "var(--caution)" }}>{ip.length > 0 && ip.arcs.length > 0 ? (ip.within_arc ? "within" : "partly") : ""}</td>
-              <td>
-                {mayEdit && (
-                  <Button
-                    type="text"
-                    size="small"
-                    aria-label={`Remove IP ${i + 1}`}
-                    icon={<DeleteOutlined />}
-                    disabled={look.ips.length < 3}
-                    onClick={() => apply({ kind: "remove", indices: [i] })}
-                  />
-                )}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <CellTable<Point>
+      label="IPs of the profile"
+      height="fill"
+      rows={points}
+      columns={columns}
+      disabled={!mayEdit}
+      change={(next) => {
+        if (next.length !== points.length) mark(new Set());
+        write(next);
+      }}
+      tidy={tidy}
+      least={2}
+      fresh={(all, i) => {
+        const chainage = freshChainage(all, i, place.chainage);
+        const [a, b] = [all[Math.max(0, i - 1)] ?? all[0], all[Math.min(i, all.length - 1)] ?? all[0]];
+        return { chainage, level: Number((((a?.level ?? 0) + (b?.level ?? 0)) / 2).toFixed(3)), length_in: 0, length_out: 0 };
+      }}
+      current={chosen}
+      onRow={(i) => {
+        choose(i);
+      }}
+      also={
+        <Checkbox
+          checked={marked.size > 0 && marked.size >= every.length}
+          indeterminate={marked.size > 0 && marked.size < every.length}
+          onChange={() => mark(marked.size ? new Set() : new Set(every))}
+        >
+          Mark all IPs
+        </Checkbox>
+      }
+    />
   );
 }

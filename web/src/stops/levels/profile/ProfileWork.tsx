@@ -131,6 +131,16 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
       return null;
     }
   };
+  /** IPs as they were typed or pasted, where they make a profile. */
+  const write = async (typed: Profile["points"]) => {
+    const curve = typed.length === points.length ? onlyCurve(points, typed) : null;
+    if (curve) return void apply(curve);
+    try {
+      change((await tryProfile(project_id, { ...spec, points: typed }, null, speed)).spec);
+    } catch (e) {
+      message.error(lineOf(e), 6);
+    }
+  };
   const letGo = async (edit: ProfileEdit, from: Profile) => {
     try {
       const found = (await tryProfile(project_id, from, edit, speed)).spec;
@@ -197,8 +207,10 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
             onAdd={mayEdit ? (chainage, level) => void apply({ kind: "at", chainage, level, keep: "length" }) : undefined}
           />
         </div>
-        <div className="scroll" style={{ flex: "1.6 1 0", borderTop: "1px solid var(--tin200)" }}>
-          {look && <IpTable look={look} chosen={index} choose={choose} marked={marked} mark={setMarked} mayEdit={mayEdit} apply={(e) => void apply(e)} />}
+        <div style={{ flex: "1.6 1 0", minHeight: 0, borderTop: "1px solid var(--tin200)" }}>
+          {look && (
+            <IpTable look={look} chosen={index} choose={choose} marked={marked} mark={setMarked} mayEdit={mayEdit} write={(points) => void write(points)} />
+          )}
         </div>
         <LivePane>
           <LiveSection />
@@ -344,4 +356,12 @@ function Limits({ look }: { look: Schemas["ProfileOut"] }) {
       {wrong.length === 0 && <p style={{ margin: "4px 0 0", color: "var(--sound)" }}>Every limit is kept.</p>}
     </section>
   );
+}
+
+/** Where nothing but one vertical curve differs: that change, whose answer says how long it may be. */
+function onlyCurve(before: Profile["points"], now: Profile["points"]): ProfileEdit | null {
+  const changed = now.flatMap((p, i) => (JSON.stringify(p) === JSON.stringify(before[i]) ? [] : [i]));
+  const [i] = changed;
+  if (changed.length !== 1 || i === undefined || now[i]!.chainage !== before[i]!.chainage || now[i]!.level !== before[i]!.level) return null;
+  return { kind: "curves", indices: [i], by: "length", value: now[i]!.length_in + now[i]!.length_out };
 }
