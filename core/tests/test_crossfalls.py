@@ -141,12 +141,16 @@ class Milling(TestCase):
         for s in range(k):
             for i in range(n):
                 if high[s, i] > low[s, i]:
-                    here = np.interp(places[i], [low[s, i], high[s, i]], [cuts.at_left[s, i], cuts.at_right[s, i]], left=0, right=0)
+                    here = np.interp(
+                        places[i], [low[s, i], high[s, i]], [cuts.at_left[s, i], cuts.at_right[s, i]], left=0, right=0
+                    )
                     deepest_there[i] = np.maximum(deepest_there[i], here)
         np.testing.assert_allclose(sample(ground, places) - sample(found.surface, places), deepest_there, atol=1e-9)
         for i in range(n):
             rings = [
-                shapely.Polygon([(low[s, i], 0), (high[s, i], 0), (high[s, i], cuts.at_right[s, i]), (low[s, i], cuts.at_left[s, i])])
+                shapely.Polygon(
+                    [(low[s, i], 0), (high[s, i], 0), (high[s, i], cuts.at_right[s, i]), (low[s, i], cuts.at_left[s, i])]
+                )
                 for s in range(k)
                 if high[s, i] > low[s, i] and depth[s, i] > 0
             ]

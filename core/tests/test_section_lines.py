@@ -117,7 +117,9 @@ class MilledAlongALine(TestCase):
         o_, z_ = cut_surface(model.inputs.surface, line)
         within = (s > run[0][0]) & (s < run[-1][0])
         milled = interpolate(Polylines(*(np.array(run).T[k][None] for k in (0, 1))), s[None, within])[0]
-        np.testing.assert_allclose(interpolate(Polylines(o_[None], z_[None]), s[None, within])[0] - milled, wanted[within], atol=1e-9)
+        np.testing.assert_allclose(
+            interpolate(Polylines(o_[None], z_[None]), s[None, within])[0] - milled, wanted[within], atol=1e-9
+        )
         np.testing.assert_allclose(wanted[~within], 0, atol=1e-12)
 
 

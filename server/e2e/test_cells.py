@@ -74,6 +74,7 @@ class Cells(BrowserCase):
         self.open(page, "sections?at=400")
         page.get_by_text("Section lines", exact=True).click()
         page.get_by_role("button", name="New group").click()
+        expect(page.get_by_text("Add a line to this group")).to_be_visible()
         choose(page, "Widths of the group", "By a table along the road")
         self.there_and_back(page, "Chainage of width 1", "Chainage\tLeft m\tRight m\n0\t10\t11\n250\t12.5\t13")
         self.open(page, "templates?sel=kerb:half-battered")
@@ -88,7 +89,12 @@ class Cells(BrowserCase):
         page = self.page()
         self.open(page, "alignment?at=400")
         start = page.get_by_role("textbox", name="Start easting")
-        for typed, value in (("412 301,5", "412301.5"), ("412,302.5", "412302.5"), ("412.303,5", "412303.5"), ("412300 + 2*2 - 500mm", "412303.5")):
+        for typed, value in (
+            ("412 301,5", "412301.5"),
+            ("412,302.5", "412302.5"),
+            ("412.303,5", "412303.5"),
+            ("412300 + 2*2 - 500mm", "412303.5"),
+        ):
             type_in(page, "Start easting", typed)
             expect(start).to_have_value(value)
         start.fill("412,300")
@@ -107,7 +113,12 @@ class Cells(BrowserCase):
         for typed, value in (("-1 in 40", "-2.5"), ("+1:50", "2"), ("-2,25%", "-2.25"), ("-2.5 - 0.5", "-3")):
             type_in(page, "Left of row 1", typed)
             expect(page.get_by_role("textbox", name="Left of row 1")).to_have_value(value)
-        for typed, why in (("1 in 40", "Falling or rising?"), ("3m", "m does not go with %"), ("25", "At most 20 %"), ("", "it may not be empty")):
+        for typed, why in (
+            ("1 in 40", "Falling or rising?"),
+            ("3m", "m does not go with %"),
+            ("25", "At most 20 %"),
+            ("", "it may not be empty"),
+        ):
             page.get_by_role("textbox", name="Left of row 1").fill(typed)
             expect(page.get_by_text(why)).to_be_visible()
         page.get_by_role("textbox", name="Left of row 1").press("Escape")

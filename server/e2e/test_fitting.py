@@ -46,7 +46,9 @@ class Fitting(BrowserCase):
         change = page.get_by_role("status", name="What it would change")
         expect(change).to_contain_text("This would change")
         page.get_by_role("button", name="Do it").click()
-        expect(page.get_by_role("group", name="Adopted crossfalls").get_by_role("textbox", name=re.compile("^Left of row")).first).to_be_visible()
+        expect(
+            page.get_by_role("group", name="Adopted crossfalls").get_by_role("textbox", name=re.compile("^Left of row")).first
+        ).to_be_visible()
         fresh(page)
         many = len(CrossfallTable.model_validate(self.spec("crossfalls")).rows)
         choose(page, "Operation", "drop rows within a tolerance")

@@ -55,7 +55,8 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
     number = int(used.sum())
     differences = [lambda c, o, k=k, i=i: o - mixed(c)[i, k] for k in range(number) for i in (0, 1)]
     differences += [
-        lambda c, o, p=p, q=q: depth(c, o, carried=True)[p] - depth(c, o, carried=True)[q] for p, q in combinations(range(number), 2)
+        lambda c, o, p=p, q=q: depth(c, o, carried=True)[p] - depth(c, o, carried=True)[q]
+        for p, q in combinations(range(number), 2)
     ]
     for value in differences:
         f = value(*track.at(s))

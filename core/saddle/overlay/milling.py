@@ -157,7 +157,10 @@ def deepest(cuts: Cuts) -> Depths:
     deep = there.argmax(axis=2) if most else np.zeros(there.shape[:2], dtype=int)
     any_ = there.max(axis=2, initial=0.0) > 0
     row = np.arange(len(at))[:, None]
-    left, right = (np.where(any_, base[row, deep] + rise[row, deep] * o, 0.0) if most else known[:, :0] for o in (known[:, :-1], known[:, 1:]))
+    left, right = (
+        np.where(any_, base[row, deep] + rise[row, deep] * o, 0.0) if most else known[:, :0]
+        for o in (known[:, :-1], known[:, 1:])
+    )
     none = np.zeros((len(at), min(1, at.shape[1])))
     which = np.where(any_, deep, -1)
     beside = np.full(none.shape, -1)
@@ -167,7 +170,9 @@ def deepest(cuts: Cuts) -> Depths:
     def kept(values: Floats, pad: float) -> Floats:
         return np.take_along_axis(np.where(turns, values, pad), order, 1)
 
-    return Depths(kept(at, np.inf), kept(np.concatenate([none, right], axis=1), 0.0), kept(np.concatenate([left, none], axis=1), 0.0))
+    return Depths(
+        kept(at, np.inf), kept(np.concatenate([none, right], axis=1), 0.0), kept(np.concatenate([left, none], axis=1), 0.0)
+    )
 
 
 def lowered(surface: Polylines, depths: Depths) -> Polylines:
