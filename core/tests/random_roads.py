@@ -219,21 +219,11 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
             ]
         }
     )
-    milling: list[dict[str, Any]] = []
-    for _ in range(int(rng.choice([0, 1, 3], p=[0.6, 0.25, 0.15]))):
-        low, high = np.sort(rng.uniform(a.start, a.end, 2))
-        if high - low > 12:
-            depth = float(rng.uniform(20, 80))
-            sides = (
-                [None, None]
-                if rng.random() < 0.6
-                else [{"by": "offset", "offset": -2.0}, {"by": "offset", "offset": float(rng.uniform(-1, 3))}]
-            )
-            milling.append(
-                {"left": sides[0], "right": sides[1], "full_at": str(rng.choice(["both", "both", "left", "right"])), "rows": [
-                    {"chainage": float(low), "depth_mm": float(rng.choice([0, depth]))}, {"chainage": float((low + high) / 2), "depth_mm": depth},
-                    {"chainage": float(high), "depth_mm": 0.0}]}
-            )  # fmt: skip
+    milling = _stretch(rng, a) if rng.random() < 0.4 else []
+    # More of them on and beside each other; of a generator of their own, so that a seed means the same road as ever.
+    again = np.random.default_rng(int(1e6 * rows[1]) % 2**32)
+    for _ in range(int(again.choice([0, 1, 2], p=[0.7, 0.15, 0.15]))):
+        milling += _stretch(again, a)
     rules: list[dict[str, Any]] = []
     if rng.random() < 0.25:
         rules.append({"side": "right", "point": "LaneEdge", "source": {"by": "guide", "guide": "edge1"},
@@ -272,3 +262,21 @@ def _with_side_road(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) 
         else:
             fields[kind] = document
     return replace(inputs, **fields)
+
+
+def _stretch(rng: np.random.Generator, a: Alignment) -> list[dict[str, Any]]:
+    """A stretch that is milled, none where it would be too short."""
+    low, high = np.sort(rng.uniform(a.start, a.end, 2))
+    if high - low <= 12:
+        return []
+    depth = float(rng.uniform(20, 80))
+    sides = (
+        [None, None]
+        if rng.random() < 0.6
+        else [{"by": "offset", "offset": -2.0}, {"by": "offset", "offset": float(rng.uniform(-1, 3))}]
+    )
+    return [
+        {"left": sides[0], "right": sides[1], "full_at": str(rng.choice(["both", "both", "left", "right"])), "rows": [
+            {"chainage": float(low), "depth_mm": float(rng.choice([0, depth]))}, {"chainage": float((low + high) / 2), "depth_mm": depth},
+            {"chainage": float(high), "depth_mm": 0.0}]}
+    ]  # fmt: skip

@@ -191,6 +191,8 @@ class TheDesign(TestCase):
             columns = surface_columns(half.half)
             t = (c - model.chainage[row]) / (model.chainage[row + 1] - model.chainage[row])
             u, z = ((1 - t) * v[here[1]][columns] + t * v[after[1]][columns] for v in (half.u, half.z))
+            if abs(side * o - u[-1]) < 1e-9:
+                return None  # what lies beyond the template may begin with a step
             for k in range(len(columns) - 1):
                 if u[k] - 1e-9 <= side * o <= u[k + 1] + 1e-9:
                     w = 0.5 if u[k + 1] - u[k] < 1e-9 else (side * o - u[k]) / (u[k + 1] - u[k])

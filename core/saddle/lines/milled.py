@@ -1,13 +1,17 @@
 """The milled surface along a line: limits and depths of milling run straight from one section of the model to the next."""
 
+from collections.abc import Callable
 from itertools import combinations
 
 import numpy as np
 
 from saddle import tolerances
-from saddle.geometry.polylines import Floats, Polylines, interpolate
+from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate
 from saddle.lines.cut import Track, root, stretches_of
 from saddle.overlay.milling import Cuts
+
+#: A figure of places along a line that changes its sign where something begins or ends, of chainage and offset.
+Apart = Callable[[Floats, Floats], Floats]
 
 
 def cut_milled(track: Track, existing: Polylines) -> tuple[Floats, Floats]:
@@ -42,7 +46,8 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
     def mixed(c: Floats) -> Floats:
         """Limits and depths (4, k, m) of the stretches."""
         t = np.clip((c - chainage[row]) / length, 0.0, 1.0)
-        return ends[0][:, :, None] + t * (ends[1] - ends[0])[:, :, None]
+        found: Floats = ends[0][:, :, None] + t * (ends[1] - ends[0])[:, :, None]
+        return found
 
     def depth(c: Floats, o: Floats, *, carried: bool) -> Floats:
         """Depths (k, m); carried: also on beyond the limits of a stretch, else 0 there."""
@@ -53,11 +58,17 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
 
     s = np.unique(np.concatenate([low, high, bends[(bends > low.min()) & (bends < high.max())]]))
     number = int(used.sum())
-    differences = [lambda c, o, k=k, i=i: o - mixed(c)[i, k] for k in range(number) for i in (0, 1)]
-    differences += [
-        lambda c, o, p=p, q=q: depth(c, o, carried=True)[p] - depth(c, o, carried=True)[q]
-        for p, q in combinations(range(number), 2)
-    ]
+
+    def past(i: int, k: int) -> Apart:
+        """How far past a limit of a stretch."""
+        return lambda c, o: o - mixed(c)[i, k]
+
+    def deeper(p: int, q: int) -> Apart:
+        """By how much one stretch is deeper than another."""
+        return lambda c, o: depth(c, o, carried=True)[p] - depth(c, o, carried=True)[q]
+
+    differences = [past(i, k) for k in range(number) for i in (0, 1)]
+    differences += [deeper(p, q) for p, q in combinations(range(number), 2)]
     for value in differences:
         f = value(*track.at(s))
         turns = np.flatnonzero(f[:-1] * f[1:] < 0)
@@ -76,7 +87,7 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
     return [(float(w), float(x), float(y), float(z)) for w, x, y, z in zip(a, b, first, last, strict=True)]
 
 
-def _with_limits(cuts: Cuts, used: Floats, here: int, there: int) -> Floats:
+def _with_limits(cuts: Cuts, used: Bools, here: int, there: int) -> Floats:
     """Limits and depths (4, k) on a section; where a stretch has no width it has that of the section beside it."""
     found = np.array([v[used, here] for v in (cuts.left, cuts.right, cuts.at_left, cuts.at_right)])
     beside = np.array([v[used, there] for v in (cuts.left, cuts.right)])

@@ -100,7 +100,8 @@ def milled_plan(cuts: Cuts, length: Floats, curvature: Floats) -> Floats:
 def _union(there: Bools, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """Width (n,) that stretches (k, n) cover together, and its moment."""
     order = np.argsort(np.where(there, low, np.inf), axis=0)
-    there, low, high = (np.take_along_axis(v, order, 0) for v in (there, low, high))
+    there = np.take_along_axis(there, order, 0)
+    low, high = np.take_along_axis(low, order, 0), np.take_along_axis(high, order, 0)
     width, moment = np.zeros(low.shape[1]), np.zeros(low.shape[1])
     reached = np.full(low.shape[1], -np.inf)
     for on, a, b in zip(there, low, high, strict=True):
@@ -144,7 +145,9 @@ def deepest(cuts: Cuts) -> Depths:
         for q in range(p):
             with np.errstate(divide="ignore", invalid="ignore"):
                 met = (base[:, q] - base[:, p]) / (rise[:, p] - rise[:, q])
-                inside = (met > np.maximum(low[:, p], low[:, q])) & (met < np.minimum(high[:, p], high[:, q]))
+                # One next to a limit is the limit: it must not take the place of that.
+                first, last = np.maximum(low[:, p], low[:, q]), np.minimum(high[:, p], high[:, q])
+                inside = (met > first + tolerances.COINCIDENT) & (met < last - tolerances.COINCIDENT)
             places.append(np.where(inside, met, np.inf)[:, None])
     at = np.sort(np.concatenate(places, axis=1), axis=1)
     with np.errstate(invalid="ignore"):

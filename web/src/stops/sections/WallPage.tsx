@@ -1,7 +1,8 @@
 /** Many sections at a time: at one scale, hinge upon hinge; a click makes one the current one, a pinned one stays while that moves. */
 import { PushpinFilled, PushpinOutlined } from "@ant-design/icons";
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { Button, Segmented, Select } from "antd";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { capital } from "../../api/client";
 import { type SectionView, useDocumentsOf, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
@@ -12,7 +13,14 @@ import { remarkFlags } from "../../drawing/marks";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { titleOf, useLine, useLineGroups } from "./lines";
 
-const SIZES = [1, 2, 4, 6, 9];
+/** How many at a time; in a scroll all of them, as many in sight as have room. */
+type Size = 1 | 2 | 4 | 6 | 9 | "scroll";
+const SIZES: { value: Size; label: string; title?: string }[] = [
+  ...([1, 2, 4, 6, 9] as const).map((n) => ({ value: n, label: String(n) })),
+  { value: "scroll", label: "Scroll", title: "All of them below each other" },
+];
+/** Share of the height that one section takes in a scroll. */
+const IN_SCROLL = 3;
 const COLUMNS: Record<number, number> = { 1: 1, 2: 1, 4: 2, 6: 2, 9: 3 };
 const WHICH = [
   { value: "neighbours", label: "Neighbours" },
@@ -41,10 +49,10 @@ function useWhich() {
 }
 
 /** begin: how many sections at first. */
-export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: number }) {
+export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: Size }) {
   const summary = useSummary().data!;
   const place = usePlace();
-  const [size, setSize] = useState(begin);
+  const [size, setSize] = useState<Size>(begin);
   const [which, setWhich] = useState("neighbours");
   const choices = useWhich();
   const [every, setEvery] = useState(5);
@@ -56,19 +64,30 @@ export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: numbe
     ? summary.chainage.flatMap((c, i) => (summary.problems.some((p) => counts(p.code) && p.chainage_from <= c + 1e-3 && p.chainage_to >= c - 1e-3) ? [i] : []))
     : Array.from({ length: n }, (_, i) => i).filter((i) => (i - place.index) % step === 0);
   const free = wanted.filter((i) => !pinned.includes(i));
-  const room = Math.max(0, size - pinned.length);
+  const many = size === "scroll" ? 0 : size;
+  const room = Math.max(0, many - pinned.length);
   // The current one stands first, so that stepping on moves the others up.
   const first = free.findIndex((i) => i >= place.index);
   const from = Math.max(0, Math.min(first === -1 ? free.length : first, free.length - room));
-  const shown = [...pinned.slice(0, size), ...free.slice(from, from + room)].sort((a, b) => a - b);
+  const shown = [...pinned.slice(0, many), ...free.slice(from, from + room)].sort((a, b) => a - b);
   const group = which.startsWith("group ") ? which.slice(6) : null;
   const pin = (i: number) => setPinned(pinned.includes(i) ? pinned.filter((p) => p !== i) : [...pinned, i]);
+  const cell = (i: number) => (
+    <Cell
+      key={i}
+      index={i}
+      current={i === place.index}
+      pinned={pinned.includes(i)}
+      pin={() => pin(i)}
+      go={(s) => (s.chainage === summary.chainage[i] ? place.goTo(i) : place.goToChainage(s.chainage))}
+    />
+  );
   return (
     <div className="stage" style={{ gridColumn: "1 / -1" }}>
       <div className="toolbar">
         {pages}
         <span style={{ flex: 1 }} />
-        <Segmented<number> size="small" aria-label="How many sections" options={SIZES} value={size} onChange={setSize} />
+        <Segmented<Size> size="small" aria-label="How many sections" options={SIZES} value={size} onChange={setSize} />
         <Select
           size="small"
           style={{ width: 190 }}
@@ -83,31 +102,58 @@ export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: numbe
           <NumberField label="Every so many sections" unit="" least={1} most={1000} width={70} value={every} onChange={(v) => setEvery(Math.round(v))} />
         )}
       </div>
-      <div
-        className="wall"
-        style={{
-          gridTemplateColumns: `repeat(${COLUMNS[size]}, minmax(0, 1fr))`,
-          // More lines of a group than have room are scrolled to.
-          gridAutoRows: `calc(${100 / (size / COLUMNS[size]!)}% - 1px)`,
-        }}
-      >
-        {group && <GroupCells group={group} />}
-        {!group &&
-          shown.map((i) => (
-            <Cell
-              key={i}
-              index={i}
-              current={i === place.index}
-              pinned={pinned.includes(i)}
-              pin={() => pin(i)}
-              go={(s) => (s.chainage === summary.chainage[i] ? place.goTo(i) : place.goToChainage(s.chainage))}
-            />
-          ))}
-        {!group && shown.length === 0 && (
-          <p className="quiet" style={{ background: "var(--white)", padding: 24 }}>
-            No section has a problem.
-          </p>
-        )}
+      {size === "scroll" && !group ? (
+        <Scroll wanted={wanted} at={place.index} cell={cell} />
+      ) : (
+        <div
+          className="wall"
+          style={{
+            gridTemplateColumns: `repeat(${COLUMNS[many] ?? 1}, minmax(0, 1fr))`,
+            // More lines of a group than have room are scrolled to.
+            gridAutoRows: `calc(${100 / (many ? many / COLUMNS[many]! : IN_SCROLL)}% - 1px)`,
+          }}
+        >
+          {group ? <GroupCells group={group} /> : shown.map(cell)}
+        </div>
+      )}
+      {!group && wanted.length === 0 && (
+        <p className="quiet" style={{ background: "var(--white)", padding: 24 }}>
+          No section has a problem.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** All wanted sections below each other; those in sight are drawn, and the current one is kept there. */
+function Scroll({ wanted, at, cell }: { wanted: number[]; at: number; cell: (i: number) => ReactNode }) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [height, setHeight] = useState(180);
+  // The functions that it gives are called in this render alone.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const scroll = useVirtualizer({ count: wanted.length, getScrollElement: () => frame.current, estimateSize: () => height, overscan: 1 });
+  useEffect(() => {
+    if (!frame.current) return;
+    const watch = new ResizeObserver(([entry]) => setHeight(Math.max(120, Math.floor(entry!.contentRect.height / IN_SCROLL))));
+    watch.observe(frame.current);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => scroll.measure(), [scroll, height]);
+  const current = wanted.findIndex((i) => i >= at);
+  useEffect(() => {
+    if (current >= 0) scroll.scrollToIndex(current, { align: "auto" });
+  }, [scroll, current, height]);
+  return (
+    <div ref={frame} className="scroll" role="group" aria-label="Sections to scroll through" tabIndex={0}>
+      <div style={{ position: "relative", height: scroll.getTotalSize() }}>
+        {scroll.getVirtualItems().map((item) => (
+          <div
+            key={item.key}
+            style={{ position: "absolute", top: item.start, height: item.size, width: "100%", display: "grid", borderBottom: "1px solid var(--tin200)" }}
+          >
+            {cell(wanted[item.index]!)}
+          </div>
+        ))}
       </div>
     </div>
   );
