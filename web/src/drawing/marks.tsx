@@ -13,19 +13,30 @@ export function DepthMarks({ section, x, at: drawn, short }: { section: SectionV
     { at: d.greatest_offset, depth: d.greatest, tone: colour.tin600 },
     { at: d.least_offset, depth: d.least, tone: short ? colour.short : colour.tin600 },
   ];
+  const placed = marks.map(({ at, depth }) => {
+    const design = levelAt([section.design], at);
+    if (design === null) return null;
+    const beside = section.layers.filter((l) => l.polygon.some(([o]) => x(o) > x(at) - 26) && l.polygon.some(([o]) => x(o) < x(at) + 26));
+    const [top, foot] = [drawn(at, design), drawn(at, design - depth)];
+    const label = Math.max(foot, ...beside.filter((l) => l.construction !== "over_existing").flatMap((l) => l.polygon.map(([o, z]) => drawn(o, z)))) + 24;
+    return { top, foot, label };
+  });
+  // Two that stand close to each other are written below one another.
+  const [greatest, least] = placed;
+  if (greatest && least && Math.abs(x(marks[0]!.at) - x(marks[1]!.at)) < 56 && Math.abs(greatest.label - least.label) < 13) {
+    const below = greatest.label >= least.label ? greatest : least;
+    below.label = Math.min(greatest.label, least.label) + 13;
+  }
   return (
     <>
       {marks.map(({ at, depth, tone }, i) => {
-        const design = levelAt([section.design], at);
-        if (design === null) return null;
-        const beside = section.layers.filter((l) => l.polygon.some(([o]) => x(o) > x(at) - 26) && l.polygon.some(([o]) => x(o) < x(at) + 26));
-        const [top, foot] = [drawn(at, design), drawn(at, design - depth)];
-        const label = Math.max(foot, ...beside.filter((l) => l.construction !== "over_existing").flatMap((l) => l.polygon.map(([o, z]) => drawn(o, z)))) + 24;
+        const where = placed[i];
+        if (!where) return null;
         return (
           <g key={i}>
-            <line x1={x(at)} x2={x(at)} y1={top} y2={label - 12} stroke={tone} strokeWidth={1.2} />
-            {short && i === 1 && <rect x={x(at) - 10} y={top} width={20} height={Math.max(4, foot - top)} fill="url(#short-cover)" />}
-            <text x={x(at)} y={label} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
+            <line x1={x(at)} x2={x(at)} y1={where.top} y2={where.label - 12} stroke={tone} strokeWidth={1.2} />
+            {short && i === 1 && <rect x={x(at) - 10} y={where.top} width={20} height={Math.max(4, where.foot - where.top)} fill="url(#short-cover)" />}
+            <text x={x(at)} y={where.label} textAnchor="middle" className="mono" fill={tone} style={{ fill: tone }}>
               {(depth * 1000).toFixed(0)} mm
             </text>
           </g>
