@@ -44,12 +44,16 @@ export function levelAt(runs: Vertex[][], offset: number): number | null {
   return null;
 }
 
+/** Where the upper line of labels has room below the title, and how far labels come down for it, px. */
+const UNDER_TITLE = 58;
+const MOST_DOWN = 34;
+
 /** Labels of template points in as many tiers as keep them apart. */
 export function labelTiers(section: SectionView, x: (o: number) => number, down: (o: number, z: number) => number) {
   const named = section.points.filter((p) => !p.name.includes(".") || p.name.endsWith(".back"));
   const top = Math.min(...named.map((p) => down(p.offset, p.level)));
   const ends: number[] = [];
-  return named.map((p) => {
+  const placed = named.map((p) => {
     const at = x(p.offset);
     const half = Math.max(24, p.name.length * 3.3) + 3;
     let tier = 0;
@@ -57,4 +61,7 @@ export function labelTiers(section: SectionView, x: (o: number) => number, down:
     ends[tier] = at + half;
     return { key: `${p.side} ${p.name}`, name: p.name, level: p.level, x: at, y: down(p.offset, p.level), labelY: top - 16 - tier * 27 };
   });
+  // Where the section begins high the labels come down a little, so that the title does not cover them.
+  const under = Math.min(MOST_DOWN, Math.max(0, UNDER_TITLE - Math.min(...placed.map((l) => l.labelY))));
+  return placed.map((l) => ({ ...l, labelY: l.labelY + under }));
 }
