@@ -206,11 +206,11 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def until(self, page: Page, holds: Callable[[], bool], what: str) -> None:
         """Wait until something holds in the database: what was done may still be on its way."""
-        for _ in range(150):
+        for _ in range(450):
             if holds():
                 return
             page.wait_for_timeout(100)
-        self.fail(f"not within 15 s: {what}")
+        self.fail(f"not within 45 s: {what}")
 
     def start_worker(self) -> None:
         """A real worker on the test database."""

@@ -74,7 +74,7 @@ class Cells(BrowserCase):
         self.open(page, "sections?at=400")
         page.get_by_text("Section lines", exact=True).click()
         page.get_by_role("button", name="New group").click()
-        expect(page.get_by_text("Add a line to this group")).to_be_visible()
+        expect(page.get_by_role("textbox", name="Name of the group")).to_have_value("Lines 2")
         choose(page, "Widths of the group", "By a table along the road")
         self.there_and_back(page, "Chainage of width 1", "Chainage\tLeft m\tRight m\n0\t10\t11\n250\t12.5\t13")
         self.open(page, "templates?sel=kerb:half-battered")

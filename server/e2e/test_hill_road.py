@@ -58,7 +58,7 @@ class HillRoad(BrowserCase):
         field.press("Enter")
         expect(field).to_have_value("-2.5")
         cover = inspector.get_by_role("textbox", name="Least cover")
-        for typed, words in (("99999999", "between -20000 and 20000 mm"), ("1,250", "can be read as 1250 or 1.250")):
+        for typed, words in (("99999999", "between -20000 and 20000 mm"), ("1,250", "can be read as 1250 or 1.25")):
             cover.fill(typed)
             cover.press("Enter")
             expect(page.get_by_role("tooltip").filter(has_text=words)).to_be_visible()

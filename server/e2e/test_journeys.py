@@ -92,6 +92,45 @@ class Stepping(BrowserCase):
         expect(page.get_by_role("table", name="Quantities")).to_be_visible()
 
 
+class Finding(BrowserCase):
+    def test_what_is_typed_leads_there_at_enter(self) -> None:
+        """A chainage, a template's point, a course, a treatment, a pipe, an action: by their names, without the mouse."""
+        page = self.page()
+        self.open(page, "survey?at=100")
+        box = page.get_by_role("combobox", name="Find anything")
+
+        def find(text: str) -> None:
+            page.keyboard.press("Control+k")
+            expect(box).to_be_focused()
+            page.keyboard.type(text)
+            page.keyboard.press("Enter")
+            expect(box).to_have_value("")
+
+        find("0+480")
+        expect(page).to_have_url(re.compile("at=480"))
+        find("shoulderedge narrow")
+        expect(page.get_by_role("textbox", name="Width of ShoulderEdge")).to_be_visible()
+        expect(page).to_have_url(re.compile("at=480"))
+        find("course regulating")
+        expect(page.get_by_role("table", name="Courses")).to_be_visible()
+        find("least cover")
+        expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
+        find("go to a")
+        expect(page.get_by_role("dialog")).to_contain_text("Go to chainage")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        # Gone to with the arrows: that one, not the first.
+        page.keyboard.press("Control+k")
+        page.keyboard.type("structure")
+        expect(page.get_by_role("option").first).to_be_attached()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        expect(page).not_to_have_url(re.compile("at=480"))
+        page.keyboard.press("Control+k")
+        page.keyboard.type("no such thing")
+        expect(page.get_by_text("Nothing is called “no such thing”")).to_be_visible()
+
+
 class Treating(BrowserCase):
     def test_a_change_of_cover_shows_everywhere_and_can_be_undone(self) -> None:
         page = self.page()

@@ -13,6 +13,7 @@ from design.actions.checks import check
 from design.merging import Merged, merge
 from design.models import Document, EditRecord
 from design.specs import read_specs, spec_of
+from design.words import told
 from projects.models import Project
 from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Document as Spec
@@ -30,6 +31,10 @@ def start_documents(project: Project) -> None:
     Document.objects.bulk_create(
         Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json")) for (kind, key), spec in specs.items()
     )
+
+
+#: Letters of a line of the history.
+LONGEST_TITLE = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,8 +119,11 @@ def lock(project: Project) -> None:
 
 
 def _title(kind: str, before: Any, after: Any) -> str:
-    what = "changed" if before and after else "added" if after else "removed"
-    return f"{titled(kind, after or before)} {what}"[:200]
+    name = titled(kind, after or before)
+    if before and after:
+        title = told(name, before, after)
+        return title if len(title) <= LONGEST_TITLE else title[: LONGEST_TITLE - 1] + "…"
+    return f"{name} {'added' if after else 'removed'}"[:LONGEST_TITLE]
 
 
 def _write(project: Project, user: User | None, kind: str, key: str, row: Document | None, after: Any) -> Document | None:

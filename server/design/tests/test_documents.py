@@ -207,7 +207,8 @@ class UndoRedo(DemoCase):
         self.set_width(3.3)
         line = self.ask("GET", "/history").json()[0]
         self.assertEqual(
-            (line["who"], line["title"], line["state"]), ("Dana Noll", "Template “Rural, shoulders” changed", "done")
+            (line["who"], line["title"], line["state"]),
+            ("Dana Noll", "Template “Rural, shoulders”, LaneEdge: width 3.25 to 3.3", "done"),
         )
 
 

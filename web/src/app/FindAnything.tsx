@@ -1,22 +1,33 @@
-/** One box for stops, chainages, templates and problems. */
+/** One box for chainages, stops, documents and their parts, structures, remarks, problems, fields and actions. */
 import { SearchOutlined } from "@ant-design/icons";
 import { AutoComplete, Input, type GetRef } from "antd";
-import { useEffect, useRef, useState } from "react";
-import { useNavigate, useLocation } from "react-router";
-import { useDocumentsOf, useProjectId, useSummary } from "../api/hooks";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useSummary } from "../api/hooks";
+import { useLongSection } from "../plan/hooks";
 import { chainageText, parseChainage } from "./chainage";
+import { type Find, findsOf } from "./finds";
 import { usePlace } from "./place";
-import { stops } from "./stops";
+import { stepping } from "./stepping";
+import { useUndoRedo } from "./undo";
+
+/** So many are listed. */
+const LISTED = 12;
 
 export function FindAnything() {
   const [text, setText] = useState("");
   const box = useRef<GetRef<typeof AutoComplete>>(null);
+  /** Whether one of the list was gone to with the arrows: Enter takes that, else the first. */
+  const stepped = useRef(false);
   const navigate = useNavigate();
   const location = useLocation();
   const project = useProjectId();
   const place = usePlace();
-  const templates = useDocumentsOf("template");
-  const problems = useSummary().data?.problems ?? [];
+  const mayEdit = useMayEdit();
+  const { undo, redo } = useUndoRedo();
+  const documents = useDocuments().data?.documents as AnyDocument[] | undefined;
+  const problems = useSummary().data?.problems;
+  const structures = useLongSection(text !== "")?.structures;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k") {
@@ -27,33 +38,70 @@ export function FindAnything() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
-  const go = (path: string, search = location.search) => void navigate({ pathname: `/p/${project}/${path}`, search });
-  const wanted = text.trim().toLowerCase();
+  const all = useMemo(() => findsOf(documents ?? [], problems ?? [], structures ?? []), [documents, problems, structures]);
+  const actions: [label: string, run: () => void][] = [
+    ["Go to a chainage", () => stepping.goToDialog()],
+    ["Play along the road", () => stepping.play()],
+    ["Drop the marked range", () => place.mark(null)],
+    ...(mayEdit
+      ? ([
+          ["Undo", undo],
+          ["Redo", redo],
+        ] as [string, () => void][])
+      : []),
+  ];
+  const lead = ({ stop, selection, chainage }: Find) => {
+    const search = new URLSearchParams(location.search);
+    if (selection) search.set("sel", selection);
+    else if (stop) search.delete("sel");
+    if (chainage !== undefined) search.set("at", chainage.toFixed(3));
+    if (chainage !== undefined) search.delete("side");
+    void navigate({ pathname: stop ? `/p/${project}/${stop}` : location.pathname, search: search.toString() });
+  };
+  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const chainage = parseChainage(text);
+  const named = [
+    ...all.map((f) => ({ value: f.id, label: f.label, run: () => lead(f) })),
+    ...actions.map(([label, run]) => ({ value: `do ${label}`, label, run })),
+  ].filter((o) => words.length > 0 && words.every((w) => o.label.toLowerCase().includes(w)));
+  // What begins with the first word comes first, then what has a word that does.
+  const rank = (label: string) => (label.toLowerCase().startsWith(words[0]!) ? 0 : new RegExp(`[^\\p{L}\\d]${escaped(words[0]!)}`, "iu").test(label) ? 1 : 2);
   const found = [
     ...(chainage !== null ? [{ value: `go ${chainage}`, label: `Go to ${chainageText(chainage)}`, run: () => place.goToChainage(chainage) }] : []),
-    ...stops.map((s) => ({ value: `stop ${s.path}`, label: `Stop ${s.title}`, run: () => go(s.path) })),
-    ...templates.map((t) => ({ value: `template ${t.key}`, label: `Template “${t.spec.name}”`, run: () => go("templates", `?sel=${t.key}`) })),
-    ...problems.map((p, i) => ({
-      value: `problem ${i}`,
-      label: `${chainageText(p.chainage_from)} ${p.message}`,
-      run: () => place.goToChainage(p.chainage_from),
-    })),
-  ].filter((o) => o.value.startsWith("go ") || (wanted !== "" && o.label.toLowerCase().includes(wanted)));
+    ...named.sort((a, b) => rank(a.label) - rank(b.label)),
+  ];
+  const take = (value: string | undefined) => {
+    const chosen = found.find((o) => o.value === value);
+    if (!chosen) return;
+    chosen.run();
+    setText("");
+    box.current?.blur();
+  };
   return (
     <AutoComplete
       ref={box}
       style={{ width: 230 }}
+      popupMatchSelectWidth={380}
       value={text}
-      options={found.slice(0, 12).map(({ value, label }) => ({ value, label }))}
-      onChange={setText}
-      onSelect={(value: string) => {
-        found.find((o) => o.value === value)?.run();
-        setText("");
-        box.current?.blur();
+      options={found.slice(0, LISTED).map(({ value, label }) => ({ value, label }))}
+      notFoundContent={words.length > 0 ? `Nothing is called “${text.trim()}”` : null}
+      onChange={(v: string) => {
+        stepped.current = false;
+        setText(v);
+      }}
+      onSelect={take}
+      onInputKeyDown={(e) => {
+        if (e.key === "ArrowDown" || e.key === "ArrowUp") stepped.current = true;
+        if (e.key !== "Enter" || stepped.current) return;
+        // At once, also where the list has not opened yet.
+        e.preventDefault();
+        e.stopPropagation();
+        take(found[0]?.value);
       }}
     >
       <Input size="small" aria-label="Find anything" placeholder="Find anything" prefix={<SearchOutlined />} suffix={<span className="quiet">Ctrl K</span>} />
     </AutoComplete>
   );
 }
+
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");

@@ -56,9 +56,12 @@ export function useRoadPlan() {
   return useModel("plan", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: { path: { project_id } } })));
 }
 
-export function useLongSection() {
-  return useModel("long-section", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } })),
+export function useLongSection(wanted = true) {
+  return useModel(
+    "long-section",
+    async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } })),
+    [],
+    wanted,
   ).data;
 }
 

@@ -165,7 +165,9 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
             <p className="quiet" style={{ padding: 24 }}>
               {documents.length === 0
                 ? "No section lines yet. A group of lines shows the road along other ways than its own sections: skewed, bent, at a pipe, along a drive."
-                : "Add a line to this group, or choose one in the plan."}
+                : !placed || line
+                  ? "Computing"
+                  : "Add a line to this group, or choose one in the plan."}
             </p>
           )}
         </div>

@@ -1,0 +1,116 @@
+/** What the box at the top finds: what a project holds, by its name, with where it is worked on. One line here for another kind. */
+import { capital } from "../api/client";
+import type { AnyDocument, Summary } from "../api/hooks";
+import { chainageText } from "./chainage";
+import { stops } from "./stops";
+
+export interface Find {
+  /** Unlike any other. */
+  id: string;
+  label: string;
+  /** Where it leads: a stop, with what is selected there, or a chainage, or both. */
+  stop?: string;
+  selection?: string;
+  chainage?: number;
+}
+
+/** Fields that are asked for by their name, and the stop that holds them. */
+const FIELDS: [name: string, stop: string][] = [
+  ["Least cover", "overlay"],
+  ["What governs the levels", "overlay"],
+  ["Saw cut", "overlay"],
+  ["Milling", "overlay"],
+  ["Tie to the old road", "overlay"],
+  ["Design speed", "alignment"],
+  ["Best fit through surveyed lines", "alignment"],
+  ["Intersection points", "alignment"],
+  ["Chainage equation", "alignment"],
+  ["Section interval", "sections"],
+  ["Remarks", "sections"],
+  ["Best levels", "levels"],
+  ["Standards", "crossfall"],
+  ["Superelevation", "crossfall"],
+  ["Code list", "survey"],
+  ["Breaklines", "survey"],
+  ["Import a survey", "survey"],
+  ["Library", "templates"],
+  ["Masses and volumes", "quantities"],
+  ["Cross-section sheets", "sheets"],
+];
+
+/** A template's halves, with the points, strips, kerbs, floors and rungs of each. */
+function ofTemplate(d: Extract<AnyDocument, { kind: "template" }>): Find[] {
+  const halves = (["right", "left"] as const).flatMap((side) => (d.spec[side] ? [{ side, half: d.spec[side] }] : []));
+  return halves.flatMap(({ side, half }) =>
+    (
+      [
+        ["point", half.points],
+        ["strip", half.strips],
+        ["kerb", half.kerbs],
+        ["floor", half.floors],
+        ["rung", half.ladder],
+      ] as const
+    ).flatMap(([kind, parts]) =>
+      parts.map((part): Find => {
+        const selection = `template:${d.key}/${kind}/${side}/${part.name}`;
+        return { id: selection, label: `${capital(kind)} ${part.name} of “${d.spec.name}”${d.spec.left ? `, ${side}` : ""}`, stop: "templates", selection };
+      }),
+    ),
+  );
+}
+
+function ofDocument(d: AnyDocument): Find[] {
+  const named = (label: string, stop: string, selection?: string): Find => ({ id: `${d.kind} ${d.key}`, label, stop, selection });
+  switch (d.kind) {
+    case "template":
+      return [named(`Template “${d.spec.name}”`, "templates", `template:${d.key}`), ...ofTemplate(d)];
+    case "make_up":
+      return [
+        named(`Make-up “${d.spec.name}”`, "templates", `make_up:${d.key}`),
+        ...d.spec.courses.map((c, i): Find => ({
+          id: `course ${d.key} ${i}`,
+          label: `Course ${c.name} of “${d.spec.name}”`,
+          stop: "templates",
+          selection: `make_up:${d.key}`,
+        })),
+      ];
+    case "kerb":
+      return [named(`Kerb “${d.spec.name}”`, "templates", `kerb:${d.key}`)];
+    case "material":
+      return [named(`Material “${d.spec.name}”`, "templates", `material:${d.key}`)];
+    case "guide":
+      return [named(`Guide “${d.spec.name}”`, "guides", d.key)];
+    case "alignment":
+      return [named(`Alignment “${d.spec.name}”`, "alignment")];
+    case "profile":
+      return [named(`Profile “${d.spec.name}”`, "levels", `profile:${d.key}:0`)];
+    case "surface":
+      return [named(`Surface “${d.spec.name}”`, "survey")];
+    case "section_lines":
+      return [named(`Section lines “${d.spec.name}”`, "sections", `lines:${d.key}:0`)];
+    case "code_list":
+      return d.spec.rules.map((r): Find => ({ id: `code ${r.code}`, label: `Survey code ${r.code}`, stop: "survey" }));
+    case "remarks":
+      return d.spec.remarks.map((r, i): Find => ({ id: `remark ${i}`, label: `Remark “${r.text}”`, stop: "sections", chainage: r.from_chainage }));
+    case "treatments":
+      return d.spec.ranges.map((r, i): Find => ({
+        id: `treatment ${i}`,
+        label: `${capital(r.work.kind)} ${chainageText(r.from_chainage, 0)} to ${chainageText(r.to_chainage, 0)}`,
+        stop: "overlay",
+        chainage: r.from_chainage,
+      }));
+    default:
+      return [];
+  }
+}
+
+/** All that can be found. structures: pits and pipes with where they lie along the road. */
+export function findsOf(documents: AnyDocument[], problems: Summary["problems"], structures: { name: string; chainage: number }[]): Find[] {
+  return [
+    ...stops.map((s): Find => ({ id: `stop ${s.path}`, label: `Stop ${s.title}`, stop: s.path })),
+    ...FIELDS.map(([name, stop]): Find => ({ id: `field ${name}`, label: `${name}: ${stops.find((s) => s.path === stop)!.title}`, stop })),
+    ...documents.flatMap(ofDocument),
+    ...structures.map((s, i): Find => ({ id: `structure ${i}`, label: `Structure ${s.name}`, chainage: s.chainage })),
+    ...problems.map((p, i): Find => ({ id: `problem ${i}`, label: `Problem at ${chainageText(p.chainage_from, 0)}: ${p.message}`, chainage: p.chainage_from })),
+  ];
+}
