@@ -72,7 +72,7 @@ class Live(BrowserCase):
         expect(beside.get_by_role("img", name="Section 0+330.000")).to_be_visible()
         expect(beside.get_by_text("hinge", exact=True)).to_have_count(4)
         # The second window leads the first one where a section is chosen there.
-        beside.get_by_role("button", name="Go to 0+340.000").click()
+        beside.get_by_role("button", name="Go here: 0+340.000").click()
         self.until(page, lambda: "at=340" in page.url, "the first window is led")
         expect(beside.get_by_role("img", name="Section 0+330.000")).to_be_hidden()
         expect(beside.get_by_text("hinge", exact=True)).to_have_count(4)

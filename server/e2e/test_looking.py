@@ -87,6 +87,6 @@ class Looking(BrowserCase):
             "6", exact=True
         ).click()
         expect(drawn).to_have_count(6)
-        page.get_by_role("button", name="Go to 0+590.000").click()
+        page.get_by_role("button", name="Go here: 0+590.000").click()
         expect(page.get_by_role("img", name="Section 0+560.000")).to_be_visible()
         expect(page.get_by_role("img", name="Section 0+630.000")).to_be_visible()

@@ -222,7 +222,7 @@ class SettingOut(BrowserCase):
         depth.fill("2.5")
         depth.press("Enter")
         dialog.get_by_role("button", name="Make guide").click()
-        expect(page.get_by_role("table", name="Pieces")).to_contain_text("0+580.00 to 0+600.00")
+        expect(page.get_by_role("group", name="Pieces")).to_contain_text("0+580.00 to 0+600.00")
         page.get_by_text("Follow rules", exact=True).click()
         page.get_by_role("button", name="Add rule").click()
         fresh(page)

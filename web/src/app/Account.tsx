@@ -83,7 +83,7 @@ function SecondFactor() {
   return (
     <section aria-label="Second factor" style={{ marginTop: 20 }}>
       <h3>
-        Second factor <Tag color={me?.second_factor ? "green" : undefined}>{me?.second_factor ? "on" : "off"}</Tag>
+        Second factor <Tag className={me?.second_factor ? "sound-tag" : undefined}>{me?.second_factor ? "on" : "off"}</Tag>
       </h3>
       <p className="quiet">Besides the password, a code from an app on your phone.</p>
       {begin.data && !confirm.data ? (

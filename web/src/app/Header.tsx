@@ -147,7 +147,7 @@ function Person() {
           ],
         }}
       >
-        <button type="button" aria-label={`Signed in as ${me?.full_name ?? ""}`} className="person">
+        <button type="button" aria-label={`${initialsOf(me?.full_name ?? "?")}: Signed in as ${me?.full_name ?? ""}`} className="person">
           <Avatar size={28} style={{ background: "var(--saddle500)" }}>
             {initialsOf(me?.full_name ?? "?")}
           </Avatar>

@@ -77,7 +77,7 @@ export function RemarksAlong({ scales: { x, top, bottom, left, right } }: { scal
     90,
   );
   return (
-    <g stroke={colour.saddle700} aria-label="Remarks">
+    <g stroke={colour.saddle700} role="group" aria-label="Remarks">
       {remarks.map((r, i) => (
         <g key={i}>
           <title>{`${chainageText(r.from_chainage)}${r.to_chainage == null ? "" : ` to ${chainageText(r.to_chainage)}`}: ${r.text}`}</title>

@@ -344,7 +344,7 @@ const HeadButtons = memo(function HeadButtons({ high, measuring, exaggerate, mea
   return (
     <>
       <Tooltip title="Exaggerate heights (X)">
-        <Button size="small" aria-label="Exaggeration" onClick={exaggerate}>
+        <Button size="small" aria-label={`Exaggeration: ×${high} high`} onClick={exaggerate}>
           ×{high} high
         </Button>
       </Tooltip>

@@ -72,27 +72,28 @@ export function ChainageStrip() {
   return (
     <div className="strip" ref={box} role="region" aria-label="Chainage strip">
       {place.range && <RangeBar range={place.range} />}
-      <svg
-        role="slider"
-        tabIndex={0}
-        aria-label="Chainage"
-        aria-valuemin={start}
-        aria-valuemax={end}
-        aria-valuenow={place.chainage}
-        aria-valuetext={chainageText(place.chainage)}
-        onPointerDown={onDown}
-        onPointerMove={onMove}
-        onPointerUp={onUp}
-        onWheel={onWheel}
-        onKeyDown={(e) => {
-          const ten = e.shiftKey ? 10 : 1;
-          const by: Record<string, number> = { ArrowRight: ten, ArrowLeft: -ten, Home: -chainage.length, End: chainage.length };
-          if (e.key in by) {
-            e.preventDefault();
-            place.step(by[e.key]!);
-          }
-        }}
-      >
+      <svg onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onWheel={onWheel}>
+        {/* Behind all that can be taken hold of by itself. */}
+        <rect
+          role="slider"
+          tabIndex={0}
+          aria-label="Chainage"
+          aria-valuemin={start}
+          aria-valuemax={end}
+          aria-valuenow={place.chainage}
+          aria-valuetext={chainageText(place.chainage)}
+          width="100%"
+          height="100%"
+          fill="transparent"
+          onKeyDown={(e) => {
+            const ten = e.shiftKey ? 10 : 1;
+            const by: Record<string, number> = { ArrowRight: ten, ArrowLeft: -ten, Home: -chainage.length, End: chainage.length };
+            if (e.key in by) {
+              e.preventDefault();
+              place.step(by[e.key]!);
+            }
+          }}
+        />
         {["curves", "treatment", "template", "depth", "sections"].map((name, i) => (
           <text key={name} x={LEFT - 10} y={[16, 34, 50, 74, 91][i]} textAnchor="end">
             {name}

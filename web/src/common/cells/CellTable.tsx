@@ -133,7 +133,7 @@ export function CellTable<Row>(props: Props<Row>) {
     return whole ? `${headOf(picked)}\n${text}` : text;
   };
   const paste = (text: string) => {
-    const at = area();
+    const at = area() ?? (rows.length === 0 ? { min: { col: 0, row: 0 }, max: { col: 0, row: 0 } } : null);
     if (!at || disabled) return;
     const cells = cellsOf(text);
     if (cells.length === 0) return;
@@ -252,25 +252,38 @@ export function CellTable<Row>(props: Props<Row>) {
         aria-label={`Cell of ${label}`}
         value={active && at && rows[active.row] ? `${at.label(rows[active.row]!, active.row)}: ${at.kind.show(at.of(rows[active.row]!, active.row))}` : ""}
       />
-      <DynamicDataSheetGrid
-        ref={grid}
-        value={rows as Row[]}
-        columns={gridColumns}
-        gutterColumn={false}
-        rowHeight={ROW}
-        headerRowHeight={ROW}
-        height={room}
-        lockRows
-        disableContextMenu
-        disableSmartDelete
-        disableExpandSelection
-        rowClassName={({ rowIndex }) => (rowIndex === current ? "now" : undefined)}
-        onActiveCellChange={({ cell }) => {
-          setActive(cell && { col: cell.col, row: cell.row });
-          if (cell && cell.row !== active?.row) onRow?.(cell.row);
-        }}
-      />
-      {rows.length === 0 && empty && <p className="quiet">{empty}</p>}
+      {rows.length === 0 ? (
+        // Nothing to choose yet: a block is pasted into the place itself.
+        <div
+          className="cells-empty quiet"
+          role="group"
+          aria-label={`No rows in ${label}`}
+          tabIndex={0}
+          onPaste={(e) => paste(e.clipboardData.getData("text/plain"))}
+        >
+          {empty ?? "No rows yet."}
+          {fresh && !disabled && " A block of cells can be pasted here."}
+        </div>
+      ) : (
+        <DynamicDataSheetGrid
+          ref={grid}
+          value={rows as Row[]}
+          columns={gridColumns}
+          gutterColumn={false}
+          rowHeight={ROW}
+          headerRowHeight={ROW}
+          height={room}
+          lockRows
+          disableContextMenu
+          disableSmartDelete
+          disableExpandSelection
+          rowClassName={({ rowIndex }) => (rowIndex === current ? "now" : undefined)}
+          onActiveCellChange={({ cell }) => {
+            setActive(cell && { col: cell.col, row: cell.row });
+            if (cell && cell.row !== active?.row) onRow?.(cell.row);
+          }}
+        />
+      )}
       {/* A press here leaves the chosen cells as they are. */}
       <div className="cells-tools" role="toolbar" aria-label={`Rows of ${label}`} onMouseDown={(e) => e.stopPropagation()}>
         {!disabled && fresh && (

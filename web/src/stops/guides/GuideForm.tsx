@@ -98,9 +98,9 @@ function PiecesForm({
         />
       </Row>
       {drawn?.wrong && <p style={{ color: "var(--fault)", margin: "4px 0" }}>{drawn.wrong}</p>}
-      <div role="table" aria-label="Pieces">
+      <div role="group" aria-label="Pieces">
         {source.pieces.map((p, i) => (
-          <div key={i} role="row" className="card" style={{ padding: 6, margin: "6px 0" }}>
+          <div key={i} role="group" aria-label={`Piece ${i + 1}`} className="card" style={{ padding: 6, margin: "6px 0" }}>
             <div style={{ display: "grid", gridTemplateColumns: "72px 1fr 26px", gap: 4, alignItems: "center" }}>
               <Select
                 size="small"

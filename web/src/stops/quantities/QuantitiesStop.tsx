@@ -34,7 +34,7 @@ export default function QuantitiesStop() {
             Save as CSV
           </Button>
         </div>
-        <div className="scroll">
+        <div className="scroll" role="group" aria-label="Quantities" tabIndex={0}>
           {quantities && shown === "Totals" && <Totals quantities={quantities} />}
           {quantities && shown === "Sections" && <Sections quantities={quantities} />}
           {shown === "Methods" &&

@@ -57,7 +57,13 @@ function DesignSections({ pages }: { pages: ReactNode }) {
         <div className="fill">
           <LiveSection />
         </div>
-        <div className="scroll" style={{ flex: "0 0 210px", borderTop: "1px solid var(--tin200)", display: "grid", gridTemplateColumns: "1fr 1fr" }}>
+        <div
+          className="scroll"
+          role="group"
+          aria-label="Points and layers"
+          tabIndex={0}
+          style={{ flex: "0 0 210px", borderTop: "1px solid var(--tin200)", display: "grid", gridTemplateColumns: "1fr 1fr" }}
+        >
           <table className="grid-table" aria-label="Points of the section" style={{ alignSelf: "start" }}>
             <thead>
               <tr>

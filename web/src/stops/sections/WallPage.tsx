@@ -186,7 +186,7 @@ function Cell({ index, current, pinned, pin, go }: { index: number; current: boo
               icon={pinned ? <PushpinFilled style={{ color: "var(--saddle500)" }} /> : <PushpinOutlined />}
               onClick={pin}
             />
-            <Button size="small" disabled={current} aria-label={`Go to ${name}`} onClick={() => section && go(section)}>
+            <Button size="small" disabled={current} aria-label={`Go here: ${name}`} onClick={() => section && go(section)}>
               Go here
             </Button>
           </>
@@ -220,7 +220,7 @@ function LineCell({ group, part, title }: { group: string; part: number; title: 
         materials={materials}
         title={title}
         controls={
-          <Button size="small" aria-label={`Go to ${title}`} onClick={() => place.select(`lines:${group}:${part}`)}>
+          <Button size="small" aria-label={`Go here: ${title}`} onClick={() => place.select(`lines:${group}:${part}`)}>
             Go here
           </Button>
         }

@@ -26,7 +26,7 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
         <div className="card" key={i.id}>
           <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
             <b style={{ overflowWrap: "anywhere" }}>{i.name}</b>
-            {i.in_use && <Tag color="green">in use</Tag>}
+            {i.in_use && <Tag className="sound-tag">in use</Tag>}
           </div>
           <p className="quiet" style={{ margin: "2px 0 6px" }}>
             {i.points.toLocaleString("en")} points, {i.who}, {when(i.at)}

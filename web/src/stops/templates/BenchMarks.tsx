@@ -65,7 +65,13 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
       {(["left", "right"] as const).map((which) => {
         const at = boundary[which];
         return at === null ? null : (
-          <Handle key={which} label={`Boundary ${which}`} enabled onMove={([o], _, done) => setBoundary(which, Math.round(o * 20) / 20, done)} scale={scale}>
+          <Handle
+            key={which}
+            label={`Boundary ${Math.abs(at).toFixed(2)} m, ${which}`}
+            enabled
+            onMove={([o], _, done) => setBoundary(which, Math.round(o * 20) / 20, done)}
+            scale={scale}
+          >
             <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke={colour.fault} strokeDasharray="9 3 2 3" strokeWidth={1.2} />
             <line x1={x(at)} x2={x(at)} y1={40} y2={scale.height - 24} stroke="transparent" strokeWidth={12} />
             <text x={x(at) + (which === "left" ? 5 : -5)} y={50} textAnchor={which === "left" ? "start" : "end"} style={{ fill: colour.fault }}>

@@ -39,12 +39,14 @@ export default function TemplatesStop() {
   };
   return (
     <div className="stage" style={{ gridColumn: "1 / -1" }}>
-      <div className="tabs" role="tablist" aria-label="Templates and their parts">
-        {PAGES.map(([p, title]) => (
-          <button key={p} type="button" role="tab" aria-selected={p === page} onClick={() => place.select(p)}>
-            {title}
-          </button>
-        ))}
+      <div className="tabs">
+        <div role="tablist" aria-label="Templates and their parts">
+          {PAGES.map(([p, title]) => (
+            <button key={p} type="button" role="tab" aria-selected={p === page} onClick={() => place.select(p)}>
+              {title}
+            </button>
+          ))}
+        </div>
         <span style={{ width: 16 }} />
         {page !== "library" && (
           <>
