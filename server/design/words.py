@@ -105,8 +105,8 @@ def _name(value: Any, i: int) -> str:
             return f"{format_chainage(value['from_chainage'], 0)} to {format_chainage(value['to_chainage'], 0)}"
         if "chainage" in value:
             return f"at {format_chainage(value['chainage'], 0)}"
-        if isinstance(value.get("name"), str) and value["name"]:
-            return value["name"]
+        if isinstance(name := value.get("name"), str) and name:
+            return str(name)
     return f"No {i + 1}"
 
 

@@ -39,7 +39,7 @@ class Together(BrowserCase):
 
     def test_seen_at_once_and_who_is_where(self) -> None:
         page = self.at_the_overlay()
-        again = page.get_by_role("textbox", name="Look again above")
+        again = page.get_by_role("textbox", name="Too deep above")
         again.fill("17")
         self.work(least_cover_mm=65.0)
         expect(page.get_by_role("textbox", name="Least cover")).to_have_value("65")

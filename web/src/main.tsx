@@ -5,8 +5,12 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { isAway } from "./api/client";
 import { Pages } from "./app/Pages";
-import "./app/styles.css";
 import { cssVariables, theme } from "./app/theme";
+import "./app/styles.css";
+import "./drawing/drawing.css";
+import "./plan/plan.css";
+import "./stops/templates/bench.css";
+import "./strip/strip.css";
 
 const sheet = document.createElement("style");
 sheet.textContent = cssVariables();

@@ -22,7 +22,7 @@ def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
     )  # fmt: skip
     found += problems_where(
         rows & (d.greatest > limit + slack("depth")), c, code="deep", severity="caution", subject="Overlay",
-        message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, look again above {work.look_again_mm:.0f} mm",
+        message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, too deep above {work.look_again_mm:.0f} mm",
         measured=d.greatest, limit=limit,
     )  # fmt: skip
     for k, side in enumerate(("left", "right")):

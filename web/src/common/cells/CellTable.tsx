@@ -8,6 +8,7 @@ import { type Column as GridColumn, type DataSheetGridRef, DynamicDataSheetGrid 
 import "react-datasheet-grid/dist/style.css";
 import { cellsOf, headOf, lay, mergeBy, placeBlock, textOf, written } from "./block";
 import { Cell, type CellData } from "./Cell";
+import "./cells.css";
 import type { Column } from "./columns";
 
 /** Heights, px, of a row and of the buttons below. */

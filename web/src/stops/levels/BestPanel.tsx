@@ -119,9 +119,9 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
         <div className="card" role="status" aria-label="What is saved">
           <Figures
             of={[
-              [best.saved_tonnes < 0 ? "needs more" : "saves", Math.abs(best.saved_tonnes).toFixed(1), "t"],
-              ["of volume", Math.abs(best.saved_m3).toFixed(2), "m³"],
-              ["gap of proof", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""],
+              [best.saved_tonnes < 0 ? "more asphalt" : "asphalt saved", Math.abs(best.saved_tonnes).toFixed(1), "t"],
+              ["volume", Math.abs(best.saved_m3).toFixed(2), "m³"],
+              ["off the best", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""],
             ]}
           />
           {best.saved_tonnes < 0 && (

@@ -89,9 +89,9 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
               onChange={(least_cover_mm) => set({ least_cover_mm })}
             />
           </Row>
-          <Row label="Look again above">
+          <Row label="Too deep above">
             <NumberField
-              label="Look again above"
+              label="Too deep above"
               unit="mm"
               value={work.look_again_mm}
               least={1}

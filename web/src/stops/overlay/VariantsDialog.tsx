@@ -78,7 +78,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
             <th className="num">greatest mm</th>
             <th className="num">mass t</th>
             <th className="num">cost</th>
-            <th className="num">to look at</th>
+            <th className="num">problems</th>
             <th aria-label="Actions" />
           </tr>
         </thead>

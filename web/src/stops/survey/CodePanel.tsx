@@ -7,6 +7,9 @@ import { useDraft } from "../../api/save";
 type Rule = SpecOf<"code_list">["rules"][number];
 const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
 
+/** Headings of boxes to be ticked may be parted. */
+const NARROW = { width: 40, whiteSpace: "normal" } as const;
+
 export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
   const saved = useDocument("code_list");
   const mayEdit = useMayEdit();
@@ -19,8 +22,12 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
         <tr>
           <th>Code</th>
           <th>Means</th>
-          <th title="Its points belong to surfaces">Surf.</th>
-          <th title="No triangle edge crosses its lines">Break</th>
+          <th style={NARROW} title="Its points belong to surfaces">
+            {"Sur\u00adface"}
+          </th>
+          <th style={NARROW} title="No triangle edge crosses its lines">
+            {"Break\u00adline"}
+          </th>
           <th title="Width of its lines in plan, px">px</th>
           <th aria-label="Colour" />
         </tr>

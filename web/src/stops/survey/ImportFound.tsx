@@ -105,7 +105,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
       <div>
         <Extents now={e} before={before} />
         <h3 style={{ marginTop: 8 }}>
-          {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total} row${report.skipped_total > 1 ? "s" : ""} to look at`}
+          {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total} row${report.skipped_total > 1 ? "s" : ""} with problems`}
         </h3>
         <div style={{ overflow: "auto", maxHeight: 190 }}>
           <table className="grid-table" aria-label="Rows left out">

@@ -120,7 +120,7 @@ function Surveyed({ begin }: { begin: () => void }) {
                 of={[
                   ["points", survey.points.toLocaleString("en"), ""],
                   ["lines", String(lines?.length ?? "–"), ""],
-                  ["to look at", String(survey.skipped_total), ""],
+                  ["problems", String(survey.skipped_total), ""],
                 ]}
               />
             </div>
