@@ -161,7 +161,9 @@ export function CellTable<Row>(props: Props<Row>) {
     const next = [...rows];
     for (let i = at.min.row + 1; i <= to; i++)
       for (const column of columns.slice(at.min.col, at.max.col + 1))
-        if (column.put && (column.off?.(next[i]!, i) ?? null) === null) next[i] = column.put(next[i]!, column.of(rows[at.min.row]!, at.min.row), i);
+        // Neither out of a cell that holds nothing nor into one.
+        if (column.put && [at.min.row, i].every((k) => (column.off?.(next[k]!, k) ?? null) === null))
+          next[i] = column.put(next[i]!, column.of(rows[at.min.row]!, at.min.row), i);
     done(next, `filled down over ${count(to - at.min.row, "row")}`);
   };
   const clear = () => {
