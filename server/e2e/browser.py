@@ -16,7 +16,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.db import connection
 from django.test import Client
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, Route, expect, sync_playwright
 
 from demo.load import load_demo
 from projects.models import Project
@@ -203,6 +203,15 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, page: Page, path: str) -> None:
         page.goto(f"{self.live_server_url}/p/{self.project.pk}/{path}")
         page.get_by_role("navigation", name="Stops").wait_for()
+
+    def just_before(self, page: Page, document: str, act: Callable[[], None]) -> None:
+        """Do something once, when the next save of a document (kind/key) is on its way: the page cannot have heard of it."""
+
+        def meet(route: Route) -> None:
+            act()
+            route.continue_()
+
+        page.route(f"**/documents/{document}", meet, times=1)
 
     def until(self, page: Page, holds: Callable[[], bool], what: str) -> None:
         """Wait until something holds in the database: what was done may still be on its way."""

@@ -14,7 +14,6 @@ from playwright.sync_api import Page, expect
 from accounts.models import OpenSession
 from design.models import Document
 from e2e.browser import BrowserCase
-from e2e.test_journeys import fresh
 
 
 def sign_in(page: Page, password: str) -> None:
@@ -65,16 +64,16 @@ class Accounts(BrowserCase):
     def test_what_was_typed_is_there_after_the_session_has_ended(self) -> None:
         self.expected_statuses = {401, 403}
         page = self.page()
-        # The pulse, which brings the page to the door, waits until the value is typed: none may be under way before.
-        page.route("**/pulse", lambda route: route.fulfill(json={"stamp": "", "others": []}))
         self.open(page, "overlay?at=560")
         cover = page.get_by_role("textbox", name="Least cover")
         expect(cover).to_be_visible()
-        fresh(page)
-        OpenSession.objects.update(seen_at=timezone.now() - settings.IDLE_LIMIT - timedelta(minutes=5))
+
+        def ended() -> None:
+            OpenSession.objects.update(seen_at=timezone.now() - settings.IDLE_LIMIT - timedelta(minutes=5))
+
+        self.just_before(page, "treatments/main", ended)
         cover.fill("61")
         cover.press("Enter")
-        page.unroute("**/pulse")
         expect(page.get_by_role("button", name="Sign in")).to_be_visible()
         sign_in(page, "designer")
         expect(cover).to_have_value("61")

@@ -194,12 +194,15 @@ class Bench(BrowserCase):
         self.open(page, "templates?sel=template:rural/point/right/LaneEdge&at=600")
         width = page.get_by_role("textbox", name="Width of LaneEdge")
         expect(width).to_have_value("3.25")
-        page.route("**/pulse", lambda route: route.fulfill(json={"stamp": "", "others": []}))  # so that nothing is heard before
-        row = Document.objects.get(project=self.project, kind="template", key="rural")
-        row.spec["right"]["points"][0]["offset"]["width"] = 3.1
-        row.spec["right"]["points"][1]["offset"]["width"] = 1.25
-        row.version += 1
-        row.save()
+
+        def theirs() -> None:
+            row = Document.objects.get(project=self.project, kind="template", key="rural")
+            row.spec["right"]["points"][0]["offset"]["width"] = 3.1
+            row.spec["right"]["points"][1]["offset"]["width"] = 1.25
+            row.version += 1
+            row.save()
+
+        self.just_before(page, "template/rural", theirs)
         type_in(page, "Width of LaneEdge", "3.4")
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("meanwhile")

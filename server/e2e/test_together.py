@@ -10,7 +10,6 @@ from design.actions.change import Change, change_document
 from design.models import Document
 from design.specs import spec_of
 from e2e.browser import BrowserCase
-from e2e.test_journeys import fresh
 from projects.models import Membership, Role
 
 
@@ -59,16 +58,14 @@ class Together(BrowserCase):
         """Other fields: both are in. The same field: both versions are shown, and the person chooses."""
         self.expected_statuses = {409}
         page = self.at_the_overlay()
-        page.route("**/pulse", lambda route: route.fulfill(json={"stamp": "", "others": []}))  # so that nothing is heard before
-        self.work(look_again_mm=170.0)
+        self.just_before(page, "treatments/main", lambda: self.work(look_again_mm=170.0))
         cover = page.get_by_role("textbox", name="Least cover")
         cover.fill("60")
         cover.press("Enter")
         self.until(page, lambda: self.spec().least_cover_mm == 60, "the cover is saved")
         self.assertEqual(self.spec().look_again_mm, 170)
         expect(page.get_by_text("both changes are in")).to_be_visible()
-        fresh(page)  # what is still being fetched would bring the next change before it is met
-        self.work(least_cover_mm=80.0)
+        self.just_before(page, "treatments/main", lambda: self.work(least_cover_mm=80.0))
         cover.fill("61")
         cover.press("Enter")
         dialog = page.get_by_role("dialog")
