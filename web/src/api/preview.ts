@@ -184,26 +184,34 @@ export function usePreview(project_id: number): void {
       const documents = Object.values(preview.get().documents);
       return dataOf(await api.POST("/api/projects/{project_id}/model/preview/along", { params, body: { documents, sections: [] } }));
     };
-    // The strip may take longer: it leaves the server as much time for the sections as it took itself.
-    const stopSections = follow(ask, (found) => ({ sections: new Map(found.map((s) => [s.index, s])), error: null }));
-    const stopAlong = follow(askAlong, (along, number) => ({ along, followed: number }), true);
+    const sections = follow(ask, (found) => ({ sections: new Map(found.map((s) => [s.index, s])), error: null }));
+    // The strip may take longer: it waits until the sections of the newest change are drawn, and leaves them as much time as it took.
+    const strip = follow(askAlong, (along, number) => ({ along, followed: number }), { after: sections });
     return () => {
-      stopSections();
-      stopAlong();
+      sections.stop();
+      strip.stop();
       preview.set({ ...NOTHING, number: preview.get().number + 1, followed: preview.get().number + 1 });
       before.set(null);
     };
   }, [project_id]);
 }
 
-/** Keeps something up with the documents on the screen. Returns what ends it. */
-function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => Partial<Preview>, rests = false): () => void {
+interface Follower {
+  /** Resolves when nothing is being asked. */
+  idle: () => Promise<void>;
+  stop: () => void;
+}
+
+/** Keeps something up with the documents on the screen; `after` goes first at every change. */
+function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => Partial<Preview>, { after }: { after?: Follower } = {}): Follower {
   let answered = preview.get().number;
+  let round = Promise.resolve();
   let busy = false;
   let ended = false;
   const work = async () => {
     if (busy) return;
     busy = true;
+    await after?.idle();
     while (!ended && answered !== preview.get().number && Object.keys(preview.get().documents).length > 0) {
       const { number } = preview.get();
       const begun = performance.now();
@@ -215,13 +223,24 @@ function follow<T>(ask: () => Promise<T>, take: (answer: T, number: number) => P
         if (error instanceof Failure) preview.set({ ...preview.get(), error: lineOf(error) });
       }
       answered = number;
-      if (rests) await new Promise((go) => window.setTimeout(go, performance.now() - begun));
+      if (after) {
+        await new Promise((go) => window.setTimeout(go, performance.now() - begun));
+        await after.idle();
+      }
     }
     busy = false;
   };
-  const unsubscribe = preview.subscribe(() => void work());
-  return () => {
-    ended = true;
-    unsubscribe();
+  const unsubscribe = preview.subscribe(() => {
+    if (!busy) round = work();
+  });
+  return {
+    idle: async () => {
+      await round;
+      await new Promise((drawn) => requestAnimationFrame(drawn));
+    },
+    stop: () => {
+      ended = true;
+      unsubscribe();
+    },
   };
 }
