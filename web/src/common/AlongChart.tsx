@@ -128,6 +128,9 @@ export function AlongChart({
       })
       .join("");
   };
+  // Dashes that are shorter than the way from point to point say nothing, and cost most of the time that drawing takes.
+  const crowded = chainage.filter(inside).length > size.width / 4;
+  const stroke = (s: Series) => (s.dash && crowded ? { strokeWidth: 1, strokeOpacity: 0.6 } : { strokeWidth: s.width ?? 1.4, strokeDasharray: s.dash });
   const place = (e: React.PointerEvent | React.MouseEvent): [number, number] => {
     const b = box.current!.getBoundingClientRect();
     return [x.invert(e.clientX - b.left), y.invert(e.clientY - b.top)];
@@ -151,7 +154,7 @@ export function AlongChart({
           .map((s, i) => (
             <span key={i} className="key">
               <svg width={18} height={8} aria-hidden="true">
-                <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+                <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} {...stroke(s)} />
               </svg>
               {s.name}
             </span>
@@ -202,7 +205,7 @@ export function AlongChart({
             {limit !== undefined &&
               [limit, -limit].map((v) => <line key={v} x1={LEFT} x2={size.width} y1={y(v)} y2={y(v)} stroke={colour.fault} strokeDasharray="6 3" />)}
             {series.map((s, i) => (
-              <path key={i} d={line(s.values)} fill="none" stroke={s.tone} strokeWidth={s.width ?? 1.4} strokeDasharray={s.dash} />
+              <path key={i} d={line(s.values)} fill="none" stroke={s.tone} {...stroke(s)} />
             ))}
             {layers?.({ x, y, top, bottom: size.height - 20, left: LEFT, right: size.width })}
             <line x1={x(at)} x2={x(at)} y1={top} y2={size.height - 18} stroke={colour.saddle500} strokeWidth={1.2} />
