@@ -27,7 +27,8 @@ export function FindAnything() {
   const { undo, redo } = useUndoRedo();
   const documents = useDocuments().data?.documents as AnyDocument[] | undefined;
   const problems = useSummary().data?.problems;
-  const structures = useLongSection(text !== "")?.structures;
+  const asked = text !== "";
+  const structures = useLongSection(asked)?.structures;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k") {
@@ -38,7 +39,7 @@ export function FindAnything() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
-  const all = useMemo(() => findsOf(documents ?? [], problems ?? [], structures ?? []), [documents, problems, structures]);
+  const all = useMemo(() => (asked ? findsOf(documents ?? [], problems ?? [], structures ?? []) : []), [asked, documents, problems, structures]);
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
     ["Play along the road", () => stepping.play()],

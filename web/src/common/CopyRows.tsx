@@ -2,19 +2,24 @@
 import { CopyOutlined } from "@ant-design/icons";
 import { App, Button } from "antd";
 
-export function CopyRows({ head, rows }: { head: string[]; rows: (string | number | null)[][] }) {
+/** Puts so many rows on the clipboard, and says so. */
+export function useCopy(): (text: string, rows: number) => Promise<void> {
   const { message } = App.useApp();
-  const copy = async () => {
-    const text = [head, ...rows].map((r) => r.map((c) => c ?? "").join("\t")).join("\n");
+  return async (text, rows) => {
     try {
       await navigator.clipboard.writeText(text);
-      message.success(`${rows.length} row${rows.length === 1 ? "" : "s"} copied`);
+      void message.success(`${rows} row${rows === 1 ? "" : "s"} copied`);
     } catch {
-      message.error("The browser does not let this page write to the clipboard.", 6);
+      void message.error("The browser does not let this page write to the clipboard.", 6);
     }
   };
+}
+
+export function CopyRows({ head, rows }: { head: string[]; rows: (string | number | null)[][] }) {
+  const copy = useCopy();
+  const text = () => [head, ...rows].map((r) => r.map((c) => c ?? "").join("\t")).join("\n");
   return (
-    <Button size="small" icon={<CopyOutlined />} disabled={rows.length === 0} onClick={() => void copy()}>
+    <Button size="small" icon={<CopyOutlined />} disabled={rows.length === 0} onClick={() => void copy(text(), rows.length)}>
       Copy rows
     </Button>
   );

@@ -6,6 +6,7 @@ import { App, Button } from "antd";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { type Column as GridColumn, type DataSheetGridRef, DynamicDataSheetGrid } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
+import { useCopy } from "../CopyRows";
 import { cellsOf, headOf, lay, mergeBy, placeBlock, textOf, written } from "./block";
 import { Cell, type CellData } from "./Cell";
 import "./cells.css";
@@ -60,6 +61,7 @@ interface Area {
 export function CellTable<Row>(props: Props<Row>) {
   const { label, rows, columns, change, disabled = false, tidy, fresh, least = 0, keyed, current, onRow, height = 320, empty, also } = props;
   const { message } = App.useApp();
+  const copy = useCopy();
   const grid = useRef<DataSheetGridRef>(null);
   const holder = useRef<HTMLInputElement>(null);
   const [active, setActive] = useState<{ col: number; row: number } | null>(null);
@@ -197,14 +199,6 @@ export function CellTable<Row>(props: Props<Row>) {
         `${count(n, "row")} removed`,
       );
   };
-  const copyAll = async () => {
-    try {
-      await navigator.clipboard.writeText(copied(null));
-      void message.success(`${count(rows.length, "row")} copied`);
-    } catch {
-      void message.error("The browser does not let this page write to the clipboard.", 6);
-    }
-  };
   const acts = useRef({ paste, fill, clear, insert, remove, copied, area });
   useEffect(() => {
     acts.current = { paste, fill, clear, insert, remove, copied, area };
@@ -304,7 +298,12 @@ export function CellTable<Row>(props: Props<Row>) {
             Fill down
           </Button>
         )}
-        <Button size="small" disabled={rows.length === 0} title="All rows with their headings, for a spreadsheet" onClick={() => void copyAll()}>
+        <Button
+          size="small"
+          disabled={rows.length === 0}
+          title="All rows with their headings, for a spreadsheet"
+          onClick={() => void copy(copied(null), rows.length)}
+        >
           Copy rows
         </Button>
         {also}

@@ -13,9 +13,8 @@ import { between } from "../../common/between";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { Operate } from "../../common/Operate";
-import { byChainage, freshChainage } from "../../common/cells/along";
-import { chainages, type Column, numbers, shown } from "../../common/cells/columns";
-import { CellTable } from "../../common/cells/CellTable";
+import { AlongTable, chainageOf } from "../../common/cells/AlongTable";
+import { type Column, numbers, shown } from "../../common/cells/columns";
 import { signed } from "../../common/signed";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
@@ -217,7 +216,7 @@ const valueOf = (name: "left_pct" | "right_pct", title: string, word: string): C
     label: (_, i) => `${word} of row ${i + 1}`,
   });
 
-const CHAINAGE = chainages<RowOf>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of row ${i + 1}` });
+const CHAINAGE = chainageOf<RowOf>((i) => `of row ${i + 1}`);
 const VALUES = [valueOf("left_pct", "Left %", "Left"), valueOf("right_pct", "Right %", "Right")];
 
 function TableOf({
@@ -233,7 +232,6 @@ function TableOf({
   at: number;
   measured: Schemas["CrossfallsOut"] | undefined;
 }) {
-  const place = usePlace();
   const columns = useMemo(() => {
     const old = [measured?.measured_left, measured?.measured_right].map((v) => between(measured?.chainage ?? [], v ?? []));
     const both = (r: RowOf) => old.map((o) => (o(r.chainage) === null ? "–" : signed(o(r.chainage)!, 1))).join(" ");
@@ -241,17 +239,14 @@ function TableOf({
   }, [measured]);
   return (
     <div style={{ margin: "12px 0" }}>
-      <CellTable<RowOf>
+      <AlongTable<RowOf>
         label="Adopted crossfalls"
         rows={rows}
         columns={columns}
         disabled={!mayEdit}
         change={(next) => change({ rows: next })}
-        tidy={byChainage}
-        keyed="Chainage"
-        fresh={(all, i) => rowAt(all, freshChainage(all, i, at), measured)}
-        current={rows.findLastIndex((r) => r.chainage <= at + 1e-3)}
-        onRow={(i) => rows[i] && place.goToChainage(rows[i].chainage)}
+        follows
+        fresh={(chainage, all) => rowAt(all, chainage, measured)}
         empty="No rows yet: take the measured ones, or add a row."
         also={
           mayEdit && (

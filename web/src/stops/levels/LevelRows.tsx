@@ -2,18 +2,16 @@
 import { useMemo } from "react";
 import { useDocument } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
-import { usePlace } from "../../app/place";
 import { between } from "../../common/between";
-import { byChainage, freshChainage } from "../../common/cells/along";
-import { CellTable } from "../../common/cells/CellTable";
-import { chainages, type Column, numbers, shown, ticks } from "../../common/cells/columns";
+import { AlongTable, chainageOf } from "../../common/cells/AlongTable";
+import { type Column, numbers, shown, ticks } from "../../common/cells/columns";
 import { signed } from "../../common/signed";
 import type { Table } from "./table";
 import type { Levels } from "./view";
 
 type Row = Table["rows"][number];
 
-const CHAINAGE = chainages<Row>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of level ${i + 1}` });
+const CHAINAGE = chainageOf<Row>((i) => `of level ${i + 1}`);
 const LEVEL = numbers<Row>({
   title: "Adopted m",
   decimals: 3,
@@ -26,7 +24,6 @@ const LEVEL = numbers<Row>({
 const PIN = ticks<Row>({ title: "Pin", of: (r) => r.pinned, put: (r, pinned) => ({ ...r, pinned }), label: (r) => `Pin ${chainageText(r.chainage)}` });
 
 export function LevelRows({ table, levels, mayEdit, change }: { table: Table; levels: Levels; mayEdit: boolean; change: (t: Table) => void }) {
-  const place = usePlace();
   const limits = useDocument("standards")?.spec.vertical.grade_change.rows;
   const rows = table.rows;
   const columns = useMemo((): Column<Row>[] => {
@@ -56,17 +53,15 @@ export function LevelRows({ table, levels, mayEdit, change }: { table: Table; le
     ];
   }, [levels, limits, rows]);
   return (
-    <CellTable<Row>
+    <AlongTable<Row>
       label="Adopted levels"
       height="fill"
       rows={rows}
       columns={columns}
       disabled={!mayEdit}
       change={(next) => change({ rows: next })}
-      tidy={byChainage}
-      keyed="Chainage"
-      fresh={(all, i) => {
-        const chainage = freshChainage(all, i, place.chainage);
+      follows
+      fresh={(chainage, all) => {
         const here = between(
           all.map((r) => r.chainage),
           all.map((r) => r.level),
@@ -77,8 +72,6 @@ export function LevelRows({ table, levels, mayEdit, change }: { table: Table; le
           pinned: false,
         };
       }}
-      current={rows.findLastIndex((r) => r.chainage <= place.chainage + 1e-3)}
-      onRow={(i) => rows[i] && place.goToChainage(rows[i].chainage)}
       empty="No levels are adopted yet. Fill the table from the design, or find best levels."
     />
   );

@@ -4,9 +4,8 @@ import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
-import { byChainage, freshChainage } from "../../common/cells/along";
-import { CellTable } from "../../common/cells/CellTable";
-import { chainages, numbers } from "../../common/cells/columns";
+import { AlongTable, chainageOf, likeRow } from "../../common/cells/AlongTable";
+import { numbers } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
 import { type EdgeSource, SourceRow } from "../../common/SourceRow";
 
@@ -51,17 +50,15 @@ export function MillingPanel() {
       {stretches.length === 0 && <p className="quiet">Nothing is milled. Mark a range on the strip to mill it.</p>}
       {stretches.map((s, i) => (
         <div key={i} style={{ borderTop: "1px solid var(--tin200)", padding: "6px 0" }} role="group" aria-label={`Milling ${i + 1}`}>
-          <CellTable<MilledRow>
+          <AlongTable<MilledRow>
             label={`Depths of milling ${i + 1}`}
             height={210}
             rows={s.rows}
             columns={columnsOf(i)}
             disabled={disabled}
             change={(rows) => set(i, { ...s, rows })}
-            tidy={byChainage}
-            keyed="Chainage"
             least={2}
-            fresh={(all, k) => ({ chainage: freshChainage(all, k, place.chainage), depth_mm: all[Math.max(0, Math.min(k, all.length) - 1)]?.depth_mm ?? 40 })}
+            fresh={(chainage, all, k) => ({ chainage, depth_mm: likeRow(all, k)?.depth_mm ?? 40 })}
             also={
               !disabled && (
                 <Button size="small" onClick={() => write(stretches.filter((_, j) => j !== i))}>
@@ -106,7 +103,7 @@ export function MillingPanel() {
 }
 
 const columnsOf = (i: number) => [
-  chainages<MilledRow>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, k) => `Chainage ${k + 1} of milling ${i + 1}` }),
+  chainageOf<MilledRow>((k) => `${k + 1} of milling ${i + 1}`),
   numbers<MilledRow>({
     title: "Depth mm",
     unit: "mm",

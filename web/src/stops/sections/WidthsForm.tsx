@@ -1,10 +1,8 @@
 /** How far the lines of a group reach. */
 import { Select } from "antd";
 import { useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
-import { byChainage, freshChainage } from "../../common/cells/along";
-import { CellTable } from "../../common/cells/CellTable";
-import { chainages, numbers } from "../../common/cells/columns";
+import { AlongTable, chainageOf, likeRow } from "../../common/cells/AlongTable";
+import { numbers } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { SourceRow, useEdgeLine } from "../../common/SourceRow";
@@ -21,7 +19,6 @@ type WidthRow = Extract<Widths, { by: "table" }>["rows"][number];
 
 export function WidthsForm({ value, onChange, disabled }: { value: Widths; onChange: (w: Widths) => void; disabled: boolean }) {
   const edge = useEdgeLine(20);
-  const place = usePlace();
   const start = useSummary().data?.start ?? 0;
   const pick = (by: Widths["by"]) => {
     if (by === "fixed") onChange(DEFAULTS.FixedWidth);
@@ -108,17 +105,15 @@ export function WidthsForm({ value, onChange, disabled }: { value: Widths; onCha
         </>
       )}
       {value.by === "table" && (
-        <CellTable<WidthRow>
+        <AlongTable<WidthRow>
           label="Widths by chainage"
           height={240}
           rows={value.rows}
           columns={WIDTH}
           disabled={disabled}
           change={(rows) => onChange({ by: "table", rows })}
-          tidy={byChainage}
-          keyed="Chainage"
           least={1}
-          fresh={(all, i) => ({ left: 12, right: 12, ...all[Math.max(0, Math.min(i, all.length) - 1)], chainage: freshChainage(all, i, place.chainage) })}
+          fresh={(chainage, all, i) => ({ left: 12, right: 12, ...likeRow(all, i), chainage })}
         />
       )}
     </>
@@ -137,8 +132,4 @@ const width = (title: string, side: "left" | "right") =>
     label: (_, i) => `Width ${i + 1} to the ${side}`,
   });
 
-const WIDTH = [
-  chainages<WidthRow>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of width ${i + 1}` }),
-  width("Left m", "left"),
-  width("Right m", "right"),
-];
+const WIDTH = [chainageOf<WidthRow>((i) => `of width ${i + 1}`), width("Left m", "left"), width("Right m", "right")];

@@ -1,12 +1,10 @@
 /** All IPs of a profile: what is typed, what follows, what breaks a limit. Rows are marked for changes of many at once. */
 import { Checkbox } from "antd";
 import { useMemo } from "react";
-import { byChainage, freshChainage } from "../../../common/cells/along";
-import { CellTable } from "../../../common/cells/CellTable";
-import { chainages, drawn, numbers, shown } from "../../../common/cells/columns";
+import { AlongTable, chainageOf } from "../../../common/cells/AlongTable";
+import { drawn, numbers, shown } from "../../../common/cells/columns";
 import type { ProfileLook } from "../../../common/LongLayers";
 import { signed } from "../../../common/signed";
-import { usePlace } from "../../../app/place";
 import type { Profile } from "./profile";
 
 type Point = Profile["points"][number];
@@ -22,15 +20,10 @@ interface Props {
   write: (points: Point[]) => void;
 }
 
-/** In order; the first and the last one have no curve. */
-function tidy(points: Point[]): Point[] | string {
-  const sorted = byChainage(points);
-  if (typeof sorted === "string") return sorted;
-  return sorted.map((p, i) => (i === 0 || i === sorted.length - 1 ? { ...p, length_in: 0, length_out: 0 } : p));
-}
+/** The first and the last one have no curve. */
+const tidy = (points: Point[]): Point[] => points.map((p, i) => (i === 0 || i === points.length - 1 ? { ...p, length_in: 0, length_out: 0 } : p));
 
 export function IpTable({ look, chosen, choose, marked, mark, mayEdit, write }: Props) {
-  const place = usePlace();
   const { ips } = look;
   const points = look.spec.points;
   const columns = useMemo(() => {
@@ -57,7 +50,7 @@ export function IpTable({ look, chosen, choose, marked, mark, mayEdit, write }: 
         of: (_, i) => `${i + 1}${(ip(i)?.remarks.length ?? 0) > 0 ? " !" : ""}`,
         className: (_, i) => ((ip(i)?.remarks.length ?? 0) > 0 ? "cells-bad" : undefined),
       }),
-      chainages<Point>({ of: (p) => p.chainage, put: (p, chainage) => ({ ...p, chainage }), label: (_, i) => `Chainage of IP ${i + 1}` }),
+      chainageOf<Point>((i) => `of IP ${i + 1}`),
       numbers<Point>({
         title: "Level m",
         decimals: 3,
@@ -104,7 +97,7 @@ export function IpTable({ look, chosen, choose, marked, mark, mayEdit, write }: 
   }, [ips, marked, mark]);
   const every = points.map((_, i) => i);
   return (
-    <CellTable<Point>
+    <AlongTable<Point>
       label="IPs of the profile"
       height="fill"
       rows={points}
@@ -116,8 +109,7 @@ export function IpTable({ look, chosen, choose, marked, mark, mayEdit, write }: 
       }}
       tidy={tidy}
       least={2}
-      fresh={(all, i) => {
-        const chainage = freshChainage(all, i, place.chainage);
+      fresh={(chainage, all, i) => {
         const [a, b] = [all[Math.max(0, i - 1)] ?? all[0], all[Math.min(i, all.length - 1)] ?? all[0]];
         return { chainage, level: Number((((a?.level ?? 0) + (b?.level ?? 0)) / 2).toFixed(3)), length_in: 0, length_out: 0 };
       }}

@@ -7,7 +7,6 @@ import { freshKey, useDraft, useSave } from "../../../api/save";
 import { usePlace } from "../../../app/place";
 import { colour } from "../../../app/theme";
 import { AlongChart } from "../../../common/AlongChart";
-import { CopyRows } from "../../../common/CopyRows";
 import { Inspector, Row } from "../../../common/Inspector";
 import { BAND, CurvatureBand, ProfileLines, RemarksAlong, StructuresBeneath } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
@@ -316,12 +315,6 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
             count={points.length}
             mayEdit={mayEdit}
             apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))}
-          />
-        )}
-        {look && (
-          <CopyRows
-            head={["IP", "Chainage", "Level m", "Grade in %", "Grade out %", "Curve m", "K"]}
-            rows={look.ips.map((ip, i) => [i + 1, ip.chainage, ip.level, ip.grade_in, ip.grade_out, ip.length, ip.k])}
           />
         )}
         <Govern profile={document.key} points={points} mayEdit={mayEdit} />
