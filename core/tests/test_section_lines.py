@@ -122,6 +122,19 @@ class MilledAlongALine(TestCase):
         )
         np.testing.assert_allclose(wanted[~within], 0, atol=1e-12)
 
+    def test_a_limit_that_ends_on_the_way(self) -> None:
+        """Past the end of the surveyed line nobody knows how wide is milled: that is told, and not drawn as nothing."""
+        inputs = demo_inputs()
+        at = np.arange(100.0, 205.0, 4.0)
+        path = solve(inputs).alignment.frames(at).plan(np.arange(len(at)), np.full(len(at), 2.0))
+        kerb = SurveyLines(*(np.column_stack([p, np.zeros(len(p))]) for p in (path[:-1], path[1:])))
+        plan = {"stretches": [{"left": {"by": "offset", "offset": -2.0}, "right": {"by": "line", "code": "LIP"}, "rows": [{"chainage": 150, "depth_mm": 40}, {"chainage": 250, "depth_mm": 40}]}]}  # fmt: skip
+        model = solve(replace(inputs, lines={**inputs.lines, "LIP": kerb}, milling=MillingPlan.model_validate(plan)))
+        for chainage, known in ((195.0, True), (205.0, False), (300.0, True)):
+            (line,) = placed(model, At(chainage=chainage, angle_deg=5.0))
+            view = line_view(model, LineGroup(name="G"), "g", 0, line, {})
+            self.assertEqual((bool(view.milled), bool(view.milling_unknown)), (known and chainage < 250, not known), chainage)
+
 
 class TheExistingSurface(TestCase):
     def test_skewed_against_trimesh(self) -> None:

@@ -98,7 +98,7 @@ def cut_design(model: RoadModel, line: CutLine) -> tuple[list[CutHalf], list[tup
                 found.setdefault(at, []).append(cells)
                 points.setdefault(at, []).extend(_points(track, span, low, high))
     halves = [_joined(model.groups[g], side, parts, points[g, side]) for (g, side), parts in found.items()]
-    return halves, _merged(unknown)
+    return halves, merged(unknown)
 
 
 def _on_side(track: Track, side: int, low: Floats, high: Floats) -> list[tuple[float, float]]:
@@ -107,7 +107,7 @@ def _on_side(track: Track, side: int, low: Floats, high: Floats) -> list[tuple[f
     return [(float(a), float(b)) for a, b, here in zip(low, high, side * o > 0, strict=True) if here]
 
 
-def _merged(pieces: list[tuple[float, float]]) -> list[tuple[float, float]]:
+def merged(pieces: list[tuple[float, float]]) -> list[tuple[float, float]]:
     """Pieces that follow each other as one."""
     out: list[tuple[float, float]] = []
     for a, b in sorted(pieces):

@@ -7,22 +7,24 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate
-from saddle.lines.cut import Track, root, stretches_of
+from saddle.lines.cut import Track, merged, root, stretches_of
 from saddle.overlay.milling import Cuts
 
 #: A figure of places along a line that changes its sign where something begins or ends, of chainage and offset.
 Apart = Callable[[Floats, Floats], Floats]
 
 
-def cut_milled(track: Track, existing: Polylines) -> tuple[Floats, Floats]:
+def cut_milled(track: Track, existing: Polylines) -> tuple[Floats, Floats, list[tuple[float, float]]]:
     """Distances and levels of the milled surface along a line, from the first place that is milled to the last one, with upright
-    steps; nothing where nothing is milled. existing: (1, m) the old surface along it. Between two bends of the old surface it runs
-    straight, which a stretch that runs out across a skewed line does only nearly."""
+    steps; nothing where nothing is milled, NaN where a limit is not known; and from and to of where it is not. existing: (1, m) the
+    old surface along it. Between two bends of the old surface it runs straight, which a stretch that runs out across a skewed line
+    does only nearly."""
     pieces = [p for row, low, high in stretches_of(track) for p in _pieces(track, row, low, high, existing.row(0)[0])]
     pieces.sort()
     milled = [i for i, (_, _, first, last) in enumerate(pieces) if max(first, last) > tolerances.COINCIDENT]
+    unknown = merged([(a, b) for a, b, first, _ in pieces if np.isnan(first)])
     if not milled:
-        return np.empty(0), np.empty(0)
+        return np.empty(0), np.empty(0), unknown
     a, b, first, last = np.array(pieces[milled[0] : milled[-1] + 1]).T
     # A piece begins behind a step of the old surface and ends before one.
     old = [interpolate(existing, at[None], side)[0] for at, side in ((a, "outer"), (b, "inner"))]  # type: ignore[arg-type]
@@ -31,7 +33,7 @@ def cut_milled(track: Track, existing: Polylines) -> tuple[Floats, Floats]:
     ends = [interpolate(existing, at[None], side)[0] for at, side in ((a[:1], "inner"), (b[-1:], "outer"))]  # type: ignore[arg-type]
     s, z = np.concatenate([a[:1], s, b[-1:]]), np.concatenate([ends[0], z, ends[1]])
     again = np.r_[False, (np.abs(np.diff(s)) <= tolerances.COINCIDENT) & (np.abs(np.diff(z)) <= tolerances.COINCIDENT)]
-    return s[~again], z[~again]
+    return s[~again], z[~again], unknown
 
 
 def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) -> list[tuple[float, float, float, float]]:
@@ -41,6 +43,8 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
     after = row + 1 if row + 1 < len(chainage) and chainage[row + 1] - chainage[row] > tolerances.CHAINAGE_MERGE else row
     used = cuts.there[:, row] | cuts.there[:, after]
     ends = [_with_limits(cuts, used, here, there) for here, there in ((row, after), (after, row))]
+    if any(np.isnan(limits).any() for limits in ends):
+        return [(float(low.min()), float(high.max()), np.nan, np.nan)]
     length = float(chainage[after] - chainage[row]) or 1.0
 
     def mixed(c: Floats) -> Floats:
@@ -91,6 +95,6 @@ def _with_limits(cuts: Cuts, used: Bools, here: int, there: int) -> Floats:
     """Limits and depths (4, k) on a section; where a stretch has no width it has that of the section beside it."""
     found = np.array([v[used, here] for v in (cuts.left, cuts.right, cuts.at_left, cuts.at_right)])
     beside = np.array([v[used, there] for v in (cuts.left, cuts.right)])
-    none = ~(found[1] > found[0])
+    none = found[1] <= found[0]  # not where a limit is not known
     found[:2] = np.where(none, beside, found[:2])
     return found

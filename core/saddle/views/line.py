@@ -52,7 +52,8 @@ class LineView(SectionView):
     group, part: which line of which group, part counting all that come out of it; number: of the group's line that it comes from;
     angle_deg: null for a bent path; crosses: whether it meets the alignment, else chainage is where it is nearest; start, end:
     distances of its ends; others: other surfaces by name, in runs; designs: the finished surface in runs, apart where it is not known;
-    unknown: from and to of where something is built and not known.
+    unknown: from and to of where something is built and not known; milling_unknown: of where something is milled within a limit that
+    is not known.
     """
 
     group: str
@@ -71,6 +72,7 @@ class LineView(SectionView):
     others: dict[str, list[list[Vertex]]]
     designs: list[list[Vertex]]
     unknown: list[tuple[float, float]]
+    milling_unknown: list[tuple[float, float]]
 
 
 def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: CutLine, surfaces: dict[str, Tin]) -> LineView:
@@ -85,6 +87,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     row = int(np.clip(np.searchsorted(model.chainage, chainage + 1e-9, side="right") - 1, 0, len(model.chainage) - 1))
     found = model.group_of(row)
     existing = Polylines(o[None], z[None])
+    milled_s, milled_z, unmilled = cut_milled(track, existing)
     points = [p for h in halves for p in _points(h, existing)]
     hinge = _hinge(halves)
     if hinge is not None:
@@ -93,7 +96,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     return LineView(
         index=-1, chainage=chainage, shown=float(shown(np.array([chainage]), model.inputs.alignment.equations)[0]), side="plain",
         curvature=0.0, treatment=getattr(model.work_at(row), "kind", None), template=found[0].name if found and halves else None,
-        existing=runs(o, z), milled=runs(*cut_milled(track, existing)), design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
+        existing=runs(o, z), milled=runs(milled_s, milled_z), design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
@@ -104,7 +107,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
             MarkView(kind=m.kind, name=m.name, offset=m.at, level=known(m.level))
             for m in marks_on(track, ground.sources, group.marked_codes, guides=group.marked_guides)
         ],
-        designs=designs, unknown=unknown,
+        designs=designs, unknown=unknown, milling_unknown=unmilled,
         rows=_rows(track, group, existing, halves),
         others={name: runs(*cut_surface(tin, line)) for name, tin in surfaces.items()},
     )  # fmt: skip

@@ -5081,7 +5081,8 @@ export interface components {
          *     group, part: which line of which group, part counting all that come out of it; number: of the group's line that it comes from;
          *     angle_deg: null for a bent path; crosses: whether it meets the alignment, else chainage is where it is nearest; start, end:
          *     distances of its ends; others: other surfaces by name, in runs; designs: the finished surface in runs, apart where it is not known;
-         *     unknown: from and to of where something is built and not known.
+         *     unknown: from and to of where something is built and not known; milling_unknown: of where something is milled within a limit that
+         *     is not known.
          */
         LineView: {
             /** Angle Deg */
@@ -5148,6 +5149,11 @@ export interface components {
                 number,
                 number
             ][][];
+            /** Milling Unknown */
+            milling_unknown: [
+                number,
+                number
+            ][];
             /** Name */
             name: string;
             /** Number */

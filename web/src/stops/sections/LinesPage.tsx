@@ -244,6 +244,15 @@ function middleOf(points: [number, number][]): [number, number] {
   return points[0]!;
 }
 
+function NotKnown({ what, where, why }: { what: string; where: [number, number][]; why: string }) {
+  if (where.length === 0) return null;
+  return (
+    <p role="status" aria-label="Not known" style={{ padding: "0 8px", color: "var(--fault)" }}>
+      {what} not known from {where.map(([a, b]) => `${signed(a, 2)} to ${signed(b, 2)} m`).join(", ")}: {why}.
+    </p>
+  );
+}
+
 const ROWS = ["Every bend", "As asked"] as const;
 
 function Levels({ view }: { view: LineView | undefined }) {
@@ -293,12 +302,8 @@ function Levels({ view }: { view: LineView | undefined }) {
           No offsets are asked for. The group says at which levels are listed.
         </p>
       )}
-      {view && view.unknown.length > 0 && (
-        <p role="status" aria-label="Not known" style={{ padding: "0 8px", color: "var(--fault)" }}>
-          The design is not known from {view.unknown.map(([a, b]) => `${signed(a, 2)} to ${signed(b, 2)} m`).join(", ")}: sections beside it have no template in
-          common, or could not be solved.
-        </p>
-      )}
+      {view && <NotKnown what="The design is" where={view.unknown} why="sections beside it have no template in common, or could not be solved" />}
+      {view && <NotKnown what="What is milled is" where={view.milling_unknown} why="a limit of the milling is not known on a section beside it" />}
       {view?.angle_deg != null && Math.abs(view.angle_deg) > 5e-4 && (
         <p className="quiet" style={{ padding: "0 8px" }}>
           The line stands {angleText(view.angle_deg)}: distances are true along it, offsets square to the road.
