@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document, references
+from saddle.findings.left import LeftProblems
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
@@ -54,6 +55,7 @@ KINDS: dict[str, Kind] = {
     "milling": Kind(MillingPlan, "Milling plan", MillingPlan(), single=True),
     "standards": Kind(Standards, "Standards", published.STARTING, single=True),
     "remarks": Kind(RemarkList, "Remarks", RemarkList(), single=True),
+    "left_problems": Kind(LeftProblems, "Problems left", LeftProblems(), single=True),
     "variants": Kind(VariantPlan, "Variants", VariantPlan(), single=True),
     "section_lines": Kind(LineGroup, "Section lines"),
     "mapping": Kind(SavedMapping, "Column mapping"),

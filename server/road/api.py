@@ -4,18 +4,21 @@ from dataclasses import asdict
 from typing import Any, Literal
 
 import numpy as np
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Schema
 
+from config.downloads import XLSX, attachment
 from config.errors import ERRORS
 from projects.access import project_for
 from road.bodies import Along, DepthMapOut, along, depth_map_out
-from road.inputs import load_inputs
+from road.inputs import Loaded, load_inputs
 from road.model import depth_bands_of, road_model, row_of
 from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
+from saddle.exchange.tables import problems_xlsx
+from saddle.findings.left import LeftProblem, LeftProblems, reason_for
 from saddle.geometry.polylines import Floats
 from saddle.problem import Mend, Severity
 from saddle.quantities.takeoff import Quantities, take_off
@@ -32,7 +35,7 @@ router = Router(tags=["output"])
 
 
 class ProblemOut(Schema):
-    """A finding along the road."""
+    """A finding along the road. left: why it is left as it is, null where it is not."""
 
     code: str
     severity: Severity
@@ -40,7 +43,10 @@ class ProblemOut(Schema):
     chainage_to: float
     subject: str
     message: str
+    measured: float | None
+    limit: float | None
     mend: Mend | None
+    left: str | None
 
 
 class Curve(Schema):
@@ -132,8 +138,22 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
         **dict(along(model)), stamp=loaded.stamp, missing=[], curves=_curves(model.alignment),
         band_limits=_limits(model), rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
         rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
-        problems=[ProblemOut(**{k: v for k, v in asdict(p).items() if k in ProblemOut.model_fields}) for p in model.problems],
+        problems=[ProblemOut(**asdict(p), left=reason_for(p, left_of(loaded))) for p in model.problems],
     )  # fmt: skip
+
+
+def left_of(loaded: Loaded) -> list[LeftProblem]:
+    """The problems that the designers leave."""
+    spec = loaded.specs.get(("left_problems", MAIN))
+    return spec.rows if isinstance(spec, LeftProblems) else []
+
+
+@router.get("/files/problems.xlsx", response={200: None, **ERRORS}, operation_id="problemsXlsx")
+def problems_file(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+    """All problems of the road, those that are left with their reasons."""
+    project = project_for(request, project_id)
+    model, loaded = road_model(project)
+    return attachment(project.name, "problems.xlsx", problems_xlsx(model.problems, left_of(loaded)), XLSX)
 
 
 def _limits(model: RoadModel) -> list[float]:

@@ -10,6 +10,8 @@ from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
 
 from saddle.figures import FIGURES, Kind
+from saddle.findings.left import LeftProblem, reason_for
+from saddle.problem import Problem
 from saddle.quantities.takeoff import Quantities, QuantityGroup
 
 Cell = str | float | None
@@ -72,6 +74,18 @@ def rows_csv(head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Ce
     kinds = [kind for _, kind in head]
     writer.writerows([[_text(cell, kind) for cell, kind in zip(row, kinds, strict=True)] for row in rows])
     return out.getvalue()
+
+
+def problems_xlsx(problems: Sequence[Problem], left: Sequence[LeftProblem]) -> bytes:
+    """One row per problem, those that are left with their reasons."""
+    head: list[tuple[str, Kind | None]] = [
+        ("From m", "chainage"), ("To m", "chainage"), ("Kind", None), ("Of", None), ("Problem", None), ("Left because", None),
+    ]  # fmt: skip
+    return rows_xlsx(
+        "Problems",
+        head,
+        [[p.chainage_from, p.chainage_to, p.severity, p.subject, p.message, reason_for(p, left)] for p in problems],
+    )
 
 
 def rows_xlsx(title: str, head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> bytes:

@@ -62,6 +62,7 @@ interface Defaults {
   KerbToKerb: Pick<Schemas["KerbToKerb"], "kind" | "plus" | "side">;
   LayBy: Pick<Schemas["LayBy"], "extra" | "kind" | "parallel" | "taper_in" | "taper_out">;
   Leave: Pick<Schemas["Leave"], "kind">;
+  LeftProblems: Pick<Schemas["LeftProblems"], "rows">;
   LevelLie: Pick<Schemas["LevelLie"], "kind">;
   LevelRow: Pick<Schemas["LevelRow"], "pinned">;
   LevelTable: Pick<Schemas["LevelTable"], "rows">;
@@ -213,6 +214,7 @@ export const DEFAULTS: Defaults = {
   KerbToKerb: {"kind": "kerb_to_kerb", "plus": 0.0, "side": "left"},
   LayBy: {"extra": 3.0, "kind": "lay_by", "parallel": 30.0, "taper_in": 20.0, "taper_out": 20.0},
   Leave: {"kind": "leave"},
+  LeftProblems: {"rows": []},
   LevelLie: {"kind": "level"},
   LevelRow: {"pinned": false},
   LevelTable: {"rows": []},

@@ -12,6 +12,7 @@ import { Keys } from "./Keys";
 import { usePlace } from "./place";
 import { type Stop, stops } from "./stops";
 import { useWindows } from "./windows";
+import { isOpen } from "../common/Problems";
 
 export function Frame() {
   const { search } = useLocation();
@@ -63,7 +64,7 @@ function StateDot({ stop }: { stop: Stop }) {
   const summary = useSummary().data;
   const treatments = useDocument("treatments")?.spec.ranges.length ?? 0;
   const missing = summary?.missing ?? [];
-  const mine = summary?.problems.filter((p) => stop.subjects.includes(p.subject)) ?? [];
+  const mine = summary?.problems.filter((p) => isOpen(p) && stop.subjects.includes(p.subject)) ?? [];
   const waits =
     stop.path === "survey" ? missing.includes("survey") : stop.path === "alignment" ? missing.includes("alignment") : missing.length > 0 || treatments === 0;
   const state = !summary || waits ? "" : mine.some((p) => p.severity === "fault") ? "fault" : mine.length > 0 ? "caution" : "sound";

@@ -15,6 +15,7 @@ import { usePlace } from "./place";
 import { ProblemList } from "./ProblemList";
 import { stops } from "./stops";
 import { useUndoRedo } from "./undo";
+import { countOf, isOpen } from "../common/Problems";
 
 export function Header() {
   return (
@@ -99,7 +100,7 @@ function initialsOf(name: string): string {
 function Freshness() {
   const { computing, saving } = useBusy();
   const summary = useSummary();
-  const problems = summary.data?.problems.length ?? 0;
+  const problems = summary.data?.problems ?? [];
   const [text, tone] = saving
     ? ["Saving", "caution"]
     : computing
@@ -108,13 +109,13 @@ function Freshness() {
         ? [isAway(summary.error) ? "Server out of reach" : "Not computed", "fault"]
         : summary.data?.missing.length
           ? ["Nothing yet", "tin400"]
-          : problems
-            ? [`${problems} problem${problems > 1 ? "s" : ""}`, "caution"]
+          : problems.some(isOpen)
+            ? [countOf(problems), "caution"]
             : ["Up to date", "sound"];
   const [listing, setListing] = useState(false);
   return (
     <>
-      <button type="button" className="fresh" title={problems ? "All problems" : undefined} onClick={() => setListing(!listing)}>
+      <button type="button" className="fresh" title={problems.length ? "All problems" : undefined} onClick={() => setListing(!listing)}>
         <span className="dot" style={{ background: `var(--${tone})` }} />{" "}
         <span role="status" aria-label="Freshness">
           {text}

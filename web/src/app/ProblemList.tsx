@@ -1,16 +1,16 @@
 /** All problems of the road by stop: what kind, where, and a click that leads there. */
-import { Checkbox, Drawer, Segmented } from "antd";
+import { Button, Checkbox, Drawer, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useProjectId, useSummary } from "../api/hooks";
-import { ProblemRow } from "../common/Problems";
+import { isOpen, ProblemRow } from "../common/Problems";
 import { chainageText } from "./chainage";
 import { usePlace } from "./place";
 import { stops } from "./stops";
 
 type Problem = Schemas["ProblemOut"];
-type Kind = "all" | Problem["severity"];
+type Kind = "all" | Problem["severity"] | "left";
 
 export function ProblemList({ close }: { close: () => void }) {
   const problems = useSummary().data?.problems ?? [];
@@ -22,7 +22,8 @@ export function ProblemList({ close }: { close: () => void }) {
   const [inRange, setInRange] = useState(false);
   const [stop, setStop] = useState<string>("");
   const near = (p: Problem) => !inRange || !range || (p.chainage_from <= range.to && p.chainage_to >= range.from);
-  const shown = problems.filter((p) => (kind === "all" || p.severity === kind) && near(p));
+  const counts = (p: Problem, k: Kind) => (k === "left" ? !isOpen(p) : isOpen(p) && (k === "all" || p.severity === k)) && near(p);
+  const shown = problems.filter((p) => counts(p, kind));
   const groups = stops
     .map((s) => ({ path: s.path, title: s.title, problems: shown.filter((p) => s.subjects.includes(p.subject)) }))
     .concat({ path: "", title: "Others", problems: shown.filter((p) => !stops.some((s) => s.subjects.includes(p.subject))) })
@@ -33,9 +34,20 @@ export function ProblemList({ close }: { close: () => void }) {
     next.delete("side");
     void navigate({ pathname: path ? `/p/${project}/${path}` : pathname, search: next.toString() });
   };
-  const count = (k: Kind) => problems.filter((p) => (k === "all" || p.severity === k) && near(p)).length;
+  const count = (k: Kind) => problems.filter((p) => counts(p, k)).length;
   return (
-    <Drawer title="Problems" open size={420} mask={false} onClose={close}>
+    <Drawer
+      title="Problems"
+      extra={
+        <Button size="small" href={`/api/projects/${project}/files/problems.xlsx`} download>
+          XLSX
+        </Button>
+      }
+      open
+      size={420}
+      mask={false}
+      onClose={close}
+    >
       <div style={{ display: "grid", gap: 8, marginBottom: 8 }}>
         <Segmented<Kind>
           block
@@ -46,6 +58,7 @@ export function ProblemList({ close }: { close: () => void }) {
             { value: "all", label: `All ${count("all")}` },
             { value: "fault", label: `Faults ${count("fault")}` },
             { value: "caution", label: `Cautions ${count("caution")}` },
+            { value: "left", label: `Left ${count("left")}` },
           ]}
         />
         {range && (
@@ -69,8 +82,8 @@ export function ProblemList({ close }: { close: () => void }) {
         .map((g) => (
           <section key={g.title} aria-label={`Problems at ${g.title}`}>
             <h3 style={{ margin: "10px 0 4px" }}>{g.title}</h3>
-            {g.problems.map((p, i) => (
-              <ProblemRow key={i} p={p} go={go(g.path)} />
+            {g.problems.map((p) => (
+              <ProblemRow key={`${p.code} ${p.chainage_from} ${p.message}`} p={p} go={go(g.path)} />
             ))}
           </section>
         ))}

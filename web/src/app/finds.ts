@@ -3,6 +3,7 @@ import { capital } from "../api/client";
 import type { AnyDocument, Summary } from "../api/hooks";
 import { chainageText } from "./chainage";
 import { stops } from "./stops";
+import { isOpen } from "../common/Problems";
 
 export interface Find {
   /** Unlike any other. */
@@ -111,6 +112,8 @@ export function findsOf(documents: AnyDocument[], problems: Summary["problems"],
     ...FIELDS.map(([name, stop]): Find => ({ id: `field ${name}`, label: `${name}: ${stops.find((s) => s.path === stop)!.title}`, stop })),
     ...documents.flatMap(ofDocument),
     ...structures.map((s, i): Find => ({ id: `structure ${i}`, label: `Structure ${s.name}`, chainage: s.chainage })),
-    ...problems.map((p, i): Find => ({ id: `problem ${i}`, label: `Problem at ${chainageText(p.chainage_from, 0)}: ${p.message}`, chainage: p.chainage_from })),
+    ...problems
+      .filter(isOpen)
+      .map((p, i): Find => ({ id: `problem ${i}`, label: `Problem at ${chainageText(p.chainage_from, 0)}: ${p.message}`, chainage: p.chainage_from })),
   ];
 }

@@ -1,5 +1,5 @@
-/** Problems along the road; each leads to its place. */
-import { Button } from "antd";
+/** Problems along the road; each leads to its place, and may be left as it is with a reason. */
+import { Button, Input } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useDocument, useMayEdit } from "../api/hooks";
@@ -7,15 +7,27 @@ import { useSave } from "../api/save";
 import { chainageText } from "../app/chainage";
 import { usePlace } from "../app/place";
 
+type Problem = Schemas["ProblemOut"];
+
 const FEW = 5;
 
 /** What takes a problem away in one step. A new one is a line here. */
-const MENDS: Record<NonNullable<Schemas["ProblemOut"]["mend"]>, string> = { reach_edge: "Let the lanes reach the edge" };
+const MENDS: Record<NonNullable<Problem["mend"]>, string> = { reach_edge: "Let the lanes reach the edge" };
+
+/** Those that nobody has decided to leave. */
+export const isOpen = (p: Problem): boolean => p.left === null;
+
+/** “3 problems, 1 left”. */
+export function countOf(problems: readonly Problem[]): string {
+  const open = problems.filter(isOpen).length;
+  const left = problems.length - open;
+  return `${open === 0 ? "No problems" : `${open} problem${open > 1 ? "s" : ""}`}${left > 0 ? `, ${left} left` : ""}`;
+}
 
 function useMend() {
   const treatments = useDocument("treatments");
   const save = useSave();
-  return (p: Schemas["ProblemOut"]) => {
+  return (p: Problem) => {
     if (!treatments) return;
     const ranges = treatments.spec.ranges.map((r) =>
       r.work.kind === "overlay" && r.from_chainage < p.chainage_to && r.to_chainage > p.chainage_from
@@ -26,36 +38,100 @@ function useMend() {
   };
 }
 
-/** One problem: a click leads to its place; what mends it in one step stands below. */
-export function ProblemRow({ p, go }: { p: Schemas["ProblemOut"]; go: (p: Schemas["ProblemOut"]) => void }) {
+/** Leaves a problem as it is, or takes one up again. */
+function useLeave() {
+  const left = useDocument("left_problems");
+  const save = useSave();
+  const write = (rows: NonNullable<NonNullable<typeof left>["spec"]["rows"]>) =>
+    void save({ kind: "left_problems", key: "main", version: left?.version ?? 0, spec: { rows } });
+  const others = (p: Problem) =>
+    (left?.spec.rows ?? []).filter((r) => r.code !== p.code || r.subject !== p.subject || r.to_chainage < p.chainage_from || r.from_chainage > p.chainage_to);
+  return {
+    leave: (p: Problem, reason: string) => {
+      const { code, subject, message, measured, limit } = p;
+      write([...others(p), { code, subject, message, measured, limit, from_chainage: p.chainage_from, to_chainage: p.chainage_to, reason }]);
+    },
+    takeUp: (p: Problem) => write(others(p)),
+  };
+}
+
+/** One problem: a click leads to its place; what can be done about it stands below. */
+export function ProblemRow({ p, go }: { p: Problem; go: (p: Problem) => void }) {
   const mayEdit = useMayEdit();
   const mend = useMend();
+  const { leave, takeUp } = useLeave();
+  /** The reason being typed, null where none is asked for. */
+  const [reason, setReason] = useState<string | null>(null);
+  const done = () => {
+    if (!reason?.trim()) return;
+    leave(p, reason.trim());
+    setReason(null);
+  };
   return (
-    <div>
-      <button type="button" className={`problem ${p.severity}`} onClick={() => go(p)}>
+    <div className="problem-row">
+      <button type="button" className={isOpen(p) ? `problem ${p.severity}` : "problem left"} onClick={() => go(p)}>
         <span className="mono">{chainageText(p.chainage_from, 1)}</span>
         <span>
           {p.message}
           {p.chainage_to > p.chainage_from + 0.01 && <span className="quiet"> · to {chainageText(p.chainage_to, 1)}</span>}
+          {p.left !== null && <span className="quiet"> · left: {p.left}</span>}
         </span>
       </button>
-      {p.mend && mayEdit && (
-        <Button size="small" style={{ margin: "2px 0 6px 8px" }} onClick={() => mend(p)}>
-          {MENDS[p.mend]}
-        </Button>
+      {mayEdit && (
+        <div className="problem-acts">
+          {p.mend && isOpen(p) && (
+            <Button size="small" onClick={() => mend(p)}>
+              {MENDS[p.mend]}
+            </Button>
+          )}
+          {!isOpen(p) && (
+            <Button className="when-near" size="small" type="text" onClick={() => takeUp(p)}>
+              Take it up again
+            </Button>
+          )}
+          {isOpen(p) && reason === null && (
+            <Button className="when-near" size="small" type="text" onClick={() => setReason("")}>
+              Leave it
+            </Button>
+          )}
+          {reason !== null && (
+            <Input
+              size="small"
+              autoFocus
+              aria-label="Reason to leave it"
+              placeholder="Reason to leave it, then Enter"
+              maxLength={300}
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+              onPressEnter={done}
+              onKeyDown={(e) => {
+                if (e.key !== "Escape") return;
+                e.stopPropagation();
+                setReason(null);
+              }}
+              onBlur={() => reason.trim() === "" && setReason(null)}
+              suffix={
+                <Button size="small" type="link" disabled={!reason.trim()} onClick={done}>
+                  Leave it
+                </Button>
+              }
+            />
+          )}
+        </div>
       )}
     </div>
   );
 }
 
-export function Problems({ problems }: { problems: Schemas["ProblemOut"][] }) {
+export function Problems({ problems }: { problems: Problem[] }) {
   const place = usePlace();
   const [all, setAll] = useState(false);
-  const shown = all ? problems : problems.slice(0, FEW);
+  const sorted = [...problems.filter(isOpen), ...problems.filter((p) => !isOpen(p))];
+  const shown = all ? sorted : sorted.slice(0, FEW);
   return (
     <section className="card" aria-label="Problems">
       <h3 style={{ display: "flex", justifyContent: "space-between", paddingBottom: 6 }}>
-        {problems.length === 0 ? "No problems" : `${problems.length} problem${problems.length > 1 ? "s" : ""}`}
+        {countOf(problems)}
         {problems.length > FEW && (
           <button
             type="button"
@@ -67,8 +143,8 @@ export function Problems({ problems }: { problems: Schemas["ProblemOut"][] }) {
           </button>
         )}
       </h3>
-      {shown.map((p, i) => (
-        <ProblemRow key={i} p={p} go={() => place.goToChainage(p.chainage_from)} />
+      {shown.map((p) => (
+        <ProblemRow key={`${p.code} ${p.subject} ${p.chainage_from} ${p.message}`} p={p} go={() => place.goToChainage(p.chainage_from)} />
       ))}
     </section>
   );

@@ -10,6 +10,7 @@ import { bandColours, colour, rungColour } from "../app/theme";
 import { Bar, type Scale } from "./Bar";
 import { RangeBar } from "./RangeBar";
 import { TreatmentTrack } from "./TreatmentTrack";
+import { isOpen } from "../common/Problems";
 
 const LEFT = 148;
 const RIGHT = 22;
@@ -119,7 +120,7 @@ export function ChainageStrip() {
           <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
         ))}
         <Depth x={x} summary={summary} />
-        {summary.problems.map((p, i) => (
+        {summary.problems.filter(isOpen).map((p, i) => (
           <circle
             key={i}
             cx={x((p.chainage_from + p.chainage_to) / 2)}

@@ -8,7 +8,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
-import { Problems } from "../../common/Problems";
+import { isOpen, Problems } from "../../common/Problems";
 import { MissingInputs } from "../../common/MissingInputs";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
@@ -35,7 +35,7 @@ export default function OverlayStop() {
   const [whole, setWhole] = useState(false);
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const problems = road
-    ? summary.problems.map((p) => {
+    ? summary.problems.filter(isOpen).map((p) => {
         const row = road.sections[summary.chainage.findIndex((c) => c >= p.chainage_from - 1e-3)] ?? [0, 0, 0, 0];
         return { at: [(row[0]! + row[2]!) / 2, (row[1]! + row[3]!) / 2], severity: p.severity };
       })

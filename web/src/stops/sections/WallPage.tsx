@@ -12,6 +12,7 @@ import { NumberField } from "../../common/NumberField";
 import { remarkFlags } from "../../drawing/marks";
 import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { titleOf, useLine, useLineGroups } from "./lines";
+import { isOpen } from "../../common/Problems";
 
 /** How many at a time; in a scroll all of them, as many in sight as have room. */
 type Size = 1 | 2 | 4 | 6 | 9 | "scroll";
@@ -32,7 +33,7 @@ const KIND_WORDS = 44;
 
 /** What may be looked at many at a time: sections of the design, those with one kind of problem, the lines of a group. */
 function useWhich() {
-  const problems = useSummary().data!.problems;
+  const problems = useSummary().data!.problems.filter(isOpen);
   const groups = useLineGroups().data ?? [];
   const kinds = new Map(problems.map((p) => [p.code, p.message]));
   const named = [...kinds].map(([code, words]) => ({
@@ -61,7 +62,9 @@ export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: Size 
   const counts = (code: string) => which === "problems" || which === `problem ${code}`;
   const step = which === "every" ? every : 1;
   const wanted = which.startsWith("problem")
-    ? summary.chainage.flatMap((c, i) => (summary.problems.some((p) => counts(p.code) && p.chainage_from <= c + 1e-3 && p.chainage_to >= c - 1e-3) ? [i] : []))
+    ? summary.chainage.flatMap((c, i) =>
+        summary.problems.some((p) => isOpen(p) && counts(p.code) && p.chainage_from <= c + 1e-3 && p.chainage_to >= c - 1e-3) ? [i] : [],
+      )
     : Array.from({ length: n }, (_, i) => i).filter((i) => (i - place.index) % step === 0);
   const free = wanted.filter((i) => !pinned.includes(i));
   const many = size === "scroll" ? 0 : size;
