@@ -137,7 +137,7 @@ class Bench(BrowserCase):
         widths = {side: self.spec()[side]["points"][1]["offset"]["width"] for side in ("left", "right")}
         self.assertEqual(widths, {"left": 0.5, "right": 1.5})
         outline(page).get_by_role("button", name="Dimensions").click()
-        page.get_by_role("button", name="Add dimension").click()
+        inspector(page).get_by_role("button", name="Add row").click()
         type_in(page, "Value of lane width", "3.6")
         outline(page).get_by_role("button", name="LaneEdge").click()
         page.get_by_role("button", name="Dimension for Width of LaneEdge").click()
@@ -164,8 +164,7 @@ class Bench(BrowserCase):
         page = self.page()
         self.open(page, "templates?sel=template:rural/strip/right/Lane&at=600")
         inspector(page).get_by_role("button", name="Open make-up “Lane, full depth”").click()
-        choose(page, "Outer end of course 4", "carried on")
-        type_in(page, "Outer end of course 4: how far", "400mm")
+        type_in(page, "Outer end of course 4", "carried on 400mm")
         type_in(page, "Thickness of course 1", "45")
         fresh(page)
         courses = Document.objects.get(project=self.project, kind="make_up", key="lane-new").spec["courses"]

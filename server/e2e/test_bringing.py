@@ -57,7 +57,7 @@ class OtherMakes(BrowserCase):
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("6,199", timeout=30_000)
         self.assertEqual(Survey.objects.latest("id").points, 6199)
         page.get_by_text("Codes", exact=True).click()
-        expect(page.get_by_role("table", name="Code list")).to_contain_text("LIP")
+        expect(page.get_by_role("group", name="Code list")).to_contain_text("LIP")
         kept = Document.objects.get(project=self.project, kind="mapping").spec
         self.assertEqual((kept["name"], kept["mapping"]["decimal"], kept["mapping"]["east"]), ("Commas, north first", ",", 2))
         # The road still stands on the old points, to which the new ones were added.

@@ -80,6 +80,28 @@ class Cells(BrowserCase):
         self.open(page, "templates?sel=kerb:half-battered")
         self.there_and_back(page, "Name of vertex 1", "Out from lip mm\tUp from lip mm\n262.5\t97", "back out")
 
+    def test_parts_codes_and_structures_too(self) -> None:
+        page = self.page()
+        self.open(page, "templates?sel=make_up:lane-new&at=400")
+        self.there_and_back(page, "Name of course 1", "Thickness mm\tOutside mm\tOuter end\n45\tthe same\tcarried on 0.3 m", "Thickness of course 2")
+        press_cell(page, "Name of course 2")
+        page.keyboard.press("Alt+ArrowUp")
+        fresh(page)
+        courses = Document.objects.get(project=self.project, kind="make_up", key="lane-new").spec["courses"]
+        self.assertEqual((courses[0]["thickness_mm"], courses[0]["outer"]), (45, {"kind": "carry", "distance": 0.3}))
+        self.open(page, "templates?sel=template:wide-shoulder/dimensions&at=1400")
+        self.there_and_back(page, "Name of dimension 1", "Dimension\tValue\tUnit\nverge\t250\tmm", "Value of shoulder width")
+        self.open(page, "survey?at=300")
+        page.get_by_text("Codes", exact=True).click()
+        self.there_and_back(page, "CL means", "Code\tMeans\tGround\tLine px\nKT\tback\tno\t1.8")
+        paste_cells(page, "CL means", "Code\tLine px\nXX\t2")
+        expect(page.get_by_text("there is no “XX” in the table")).to_be_visible()
+        page.get_by_text("Pipes", exact=True).click()
+        pit = Document.objects.get(project=self.project, kind="structures").spec["pits"][0]["name"]
+        self.there_and_back(page, f"Name of pit {pit}", f"Pit\tCover m\tInvert m\nNew gully\t81.25\t\n{pit}\t78.4\t76.9")
+        pits = Document.objects.get(project=self.project, kind="structures").spec["pits"]
+        self.assertEqual((pits[0]["invert"], pits[-1]["name"], pits[-1]["invert"]), (76.9, "New gully", None))
+
     def crossfalls(self) -> list[CrossfallRow]:
         spec = Document.objects.get(project=self.project, kind="crossfalls").spec
         return CrossfallTable.model_validate(spec).rows

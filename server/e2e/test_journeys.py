@@ -112,7 +112,7 @@ class Finding(BrowserCase):
         expect(page.get_by_role("textbox", name="Width of ShoulderEdge")).to_be_visible()
         expect(page).to_have_url(re.compile("at=480"))
         find("course regulating")
-        expect(page.get_by_role("table", name="Courses")).to_be_visible()
+        expect(page.get_by_role("group", name="Courses")).to_be_visible()
         find("least cover")
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
         find("go to a")
@@ -245,7 +245,7 @@ class FromSurveyToSheets(BrowserCase):
         page.get_by_role("button", name=re.compile("^Import 6,1")).click()
         expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
         page.get_by_text("Codes", exact=True).click()
-        expect(page.get_by_role("table", name="Code list")).to_contain_text("LIP")
+        expect(page.get_by_role("group", name="Code list")).to_contain_text("LIP")
         page.get_by_role("button", name="Triangles").click()
 
         page.get_by_role("link", name="Alignment").click()

@@ -57,6 +57,6 @@ def milled_beyond(model: RoadModel) -> list[Problem]:
         open_ = model.worked_on() & (beyond > tolerances.OPEN_MILLING)
     return problems_where(
         open_, model.chainage, code="milled_beyond", severity="caution", subject="Overlay",
-        message=lambda v: f"{written(v, 'area')} m2 of the section is milled further out than anything is built: narrow the milling or widen the template",
+        message=lambda v: f"{written(v, 'area')} m² of the section is milled further out than anything is built: narrow the milling or widen the template",
         measured=beyond,
     )  # fmt: skip

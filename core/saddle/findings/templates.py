@@ -114,7 +114,7 @@ def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, si
         found.append(
             Problem(
                 "uncovered", "fault", float(at[0]), float(at[-1]), "Overlay",
-                f"on the {side} up to {written(float(w.max()), 'offset')} m of old pavement inside the edge stays uncovered, {area:.1f} m2",
+                f"on the {side} up to {written(float(w.max()), 'offset')} m of old pavement inside the edge stays uncovered, {area:.1f} m²",
                 float(w.max()), None, "reach_edge" if moves else None,
             )
         )  # fmt: skip

@@ -1,6 +1,6 @@
 /** One cell of a table: it shows its value, and takes what is typed; what cannot be read stays, with what is wrong. */
 import { Tooltip } from "antd";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import type { CellProps } from "react-datasheet-grid";
 import type { Column } from "./columns";
 
@@ -55,6 +55,7 @@ export function Cell({ rowData, rowIndex: i, columnData, focus, stopEditing }: C
       label={label}
       value={value}
       right={column.kind.right}
+      suggestions={column.kind.suggestions}
       placeholder={column.kind.empty?.words}
       disabled={disabled}
       focus={focus}
@@ -69,6 +70,7 @@ interface TypedProps {
   label: string;
   value: string;
   right: boolean;
+  suggestions?: readonly string[];
   placeholder?: string;
   disabled: boolean;
   focus: boolean;
@@ -77,7 +79,8 @@ interface TypedProps {
   back: () => void;
 }
 
-function Typed({ label, value, right, placeholder, disabled, focus, judge, take, back }: TypedProps) {
+function Typed({ label, value, right, suggestions, placeholder, disabled, focus, judge, take, back }: TypedProps) {
+  const list = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
   const field = useRef<HTMLInputElement>(null);
@@ -106,35 +109,45 @@ function Typed({ label, value, right, placeholder, disabled, focus, judge, take,
     if (why === null) setTyped(null);
   };
   return (
-    <Tooltip open={wrong !== null} title={wrong} color="var(--fault)">
-      <input
-        ref={field}
-        className={`cells-cell${right ? " right" : ""}${wrong === null ? "" : " wrong"}`}
-        aria-label={label}
-        aria-invalid={wrong !== null}
-        tabIndex={-1}
-        // A click chooses the cell; only what is being edited takes the pointer.
-        style={{ pointerEvents: focus ? undefined : "none" }}
-        readOnly={disabled}
-        placeholder={placeholder}
-        value={typed ?? value}
-        onChange={(e) => {
-          setRefused(null);
-          setTyped(e.target.value);
-        }}
-        onBlur={commit}
-        onKeyDown={(e) => {
-          if (e.key === "Escape") {
-            dropped.current = true;
-            if (!focus) e.currentTarget.blur();
-          } else if (e.key === "Enter" && wrong !== null) {
-            // It stays here until it is right, or left with Escape.
-            e.stopPropagation();
-            e.preventDefault();
-          } else if (e.key === "Enter" && !focus) e.currentTarget.blur();
-        }}
-      />
-    </Tooltip>
+    <>
+      <Tooltip open={wrong !== null} title={wrong} color="var(--fault)">
+        <input
+          ref={field}
+          className={`cells-cell${right ? " right" : ""}${wrong === null ? "" : " wrong"}`}
+          aria-label={label}
+          aria-invalid={wrong !== null}
+          tabIndex={-1}
+          // A click chooses the cell; only what is being edited takes the pointer.
+          style={{ pointerEvents: focus ? undefined : "none" }}
+          readOnly={disabled}
+          placeholder={placeholder}
+          list={focus && suggestions ? list : undefined}
+          value={typed ?? value}
+          onChange={(e) => {
+            setRefused(null);
+            setTyped(e.target.value);
+          }}
+          onBlur={commit}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") {
+              dropped.current = true;
+              if (!focus) e.currentTarget.blur();
+            } else if (e.key === "Enter" && wrong !== null) {
+              // It stays here until it is right, or left with Escape.
+              e.stopPropagation();
+              e.preventDefault();
+            } else if (e.key === "Enter" && !focus) e.currentTarget.blur();
+          }}
+        />
+      </Tooltip>
+      {focus && suggestions && (
+        <datalist id={list}>
+          {suggestions.map((s) => (
+            <option key={s} value={s} />
+          ))}
+        </datalist>
+      )}
+    </>
   );
 }
 

@@ -15,6 +15,8 @@ import type { Column } from "./columns";
 /** Heights, px, of a row and of the buttons below. */
 const ROW = 26;
 const TOOLS = 36;
+/** So much of its width a column keeps; where that is too much for all of them the table is scrolled. */
+const NARROWEST = 0.9;
 
 interface Props<Row> {
   label: string;
@@ -27,9 +29,11 @@ interface Props<Row> {
   tidy?: (rows: Row[]) => Row[] | string;
   /** A row to be inserted before row `at`; none where the rows are given. */
   fresh?: (rows: readonly Row[], at: number) => Row;
+  /** Rows stand in an order of the person's own: they may be moved. */
+  movable?: boolean;
   /** As many rows stay at least. */
   least?: number;
-  /** Column by which pasted rows find their place: those with the same value are replaced. */
+  /** Column by which pasted rows find their place: those with the same value are replaced, others are new or, without `fresh`, refused. */
   keyed?: string;
   /** The row to be marked, and what happens when another one is chosen. */
   current?: number;
@@ -59,7 +63,7 @@ interface Area {
 }
 
 export function CellTable<Row>(props: Props<Row>) {
-  const { label, rows, columns, change, disabled = false, tidy, fresh, least = 0, keyed, current, onRow, height = 320, empty, also } = props;
+  const { label, rows, columns, change, disabled = false, tidy, fresh, movable = false, least = 0, keyed, current, onRow, height = 320, empty, also } = props;
   const { message } = App.useApp();
   const copy = useCopy();
   const grid = useRef<DataSheetGridRef>(null);
@@ -93,7 +97,7 @@ export function CellTable<Row>(props: Props<Row>) {
       title: <span title={column.help}>{column.title}</span>,
       headerClassName: column.kind.right ? "right" : undefined,
       basis: column.width,
-      minWidth: Math.min(column.width, 44),
+      minWidth: Math.round(column.width * NARROWEST),
       component: Cell as GridColumn<Row, CellData, string>["component"],
       disableKeys: column.kind.choices !== undefined,
       disabled: ({ rowData, rowIndex }) => disabled || !column.put || (column.off?.(rowData, rowIndex) ?? null) !== null,
@@ -149,7 +153,7 @@ export function CellTable<Row>(props: Props<Row>) {
             cells: Array.from({ length: at.max.row - at.min.row + 1 }, () => Array<string>(at.max.col - at.min.col + 1).fill(cells[0]![0]!)),
           }
         : placeBlock(cells, columns, at.min.col);
-    const byKey = keyed && !one && block.columns.some((c) => c?.key === keyed) && fresh;
+    const byKey = keyed && !one && block.columns.some((c) => c?.key === keyed);
     const laid = byKey ? mergeBy(rows, block, keyed, fresh) : lay(rows, block, at.min.row, fresh);
     if (laid.wrong.length > 0) {
       const more = laid.wrong.length > 3 ? ` (and ${laid.wrong.length - 3} more)` : "";
@@ -199,9 +203,19 @@ export function CellTable<Row>(props: Props<Row>) {
         `${count(n, "row")} removed`,
       );
   };
-  const acts = useRef({ paste, fill, clear, insert, remove, copied, area });
+  const move = (by: -1 | 1) => {
+    const at = area();
+    if (!at || !movable || disabled || at.min.row + by < 0 || at.max.row + by >= rows.length) return;
+    const taken = rows.slice(at.min.row, at.max.row + 1);
+    const rest = rows.filter((_, i) => i < at.min.row || i > at.max.row);
+    rest.splice(at.min.row + by, 0, ...taken);
+    if (take(rest) !== null) return;
+    const to = { min: { ...at.min, row: at.min.row + by }, max: { ...at.max, row: at.max.row + by } };
+    grid.current?.setSelection(to);
+  };
+  const acts = useRef({ paste, fill, clear, insert, remove, copied, area, up: () => move(-1), down: () => move(1) });
   useEffect(() => {
-    acts.current = { paste, fill, clear, insert, remove, copied, area };
+    acts.current = { paste, fill, clear, insert, remove, copied, area, up: () => move(-1), down: () => move(1) };
   });
   useEffect(() => {
     if (!chosen) return;
@@ -223,7 +237,11 @@ export function CellTable<Row>(props: Props<Row>) {
               ? "clear"
               : e.key === "Insert" || (e.shiftKey && e.key === "Enter")
                 ? "insert"
-                : null;
+                : e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")
+                  ? e.key === "ArrowUp"
+                    ? "up"
+                    : "down"
+                  : null;
       if (act && ours(e)) acts.current[act]();
     };
     window.addEventListener("copy", onCopy, true);
@@ -292,6 +310,16 @@ export function CellTable<Row>(props: Props<Row>) {
           <Button size="small" disabled={!chosen} title={chosen ? "Ctrl+Delete" : "Choose cells of the rows first"} onClick={remove}>
             Remove rows
           </Button>
+        )}
+        {!disabled && movable && (
+          <>
+            <Button size="small" disabled={!chosen} title="Alt+Up" onClick={() => move(-1)}>
+              Move up
+            </Button>
+            <Button size="small" disabled={!chosen} title="Alt+Down" onClick={() => move(1)}>
+              Move down
+            </Button>
+          </>
         )}
         {!disabled && (
           <Button size="small" disabled={!chosen} title="Takes the first chosen row's values on to the rows below: Ctrl+D" onClick={fill}>

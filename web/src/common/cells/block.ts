@@ -92,20 +92,28 @@ export function lay<Row>(rows: readonly Row[], block: Placed<Row>, at: number, f
   return { rows: out, wrong };
 }
 
-/** Rows with a block put in by the value of a column: rows with the same value are replaced, the others are new. All or nothing. */
-export function mergeBy<Row>(rows: readonly Row[], block: Placed<Row>, key: string, fresh: (rows: readonly Row[], at: number) => Row): Pasted<Row> {
+/**
+ * Rows with a block put in by the value of a column: rows with the same value are replaced, the others are new where there can be new
+ * ones. All or nothing.
+ */
+export function mergeBy<Row>(rows: readonly Row[], block: Placed<Row>, key: string, fresh?: (rows: readonly Row[], at: number) => Row): Pasted<Row> {
   const j = block.columns.findIndex((c) => c?.key === key);
   const column = block.columns[j]!;
   const wrong: string[] = [];
   let out = [...rows];
   for (const [k, line] of block.cells.entries()) {
-    const read = column.kind.read(line[j] ?? "");
+    // What only shows is not read: it names its row by its words.
+    const read = column.put ? column.kind.read(line[j] ?? "") : { value: line[j] ?? "", wrong: null };
     if (read.wrong !== null) {
       wrong.push(`Row ${k + 1}, ${column.title}: ${read.wrong}`);
       continue;
     }
     const same = out.findIndex((r, i) => column.kind.copy(column.of(r, i)) === column.kind.copy(read.value));
-    const laid = lay(same >= 0 ? out : [...out, fresh(out, out.length)], { ...block, cells: [line] }, same >= 0 ? same : out.length);
+    if (same < 0 && !fresh) {
+      wrong.push(`Row ${k + 1}, ${column.title}: there is no “${(line[j] ?? "").trim()}” in the table`);
+      continue;
+    }
+    const laid = lay(same >= 0 ? out : [...out, fresh!(out, out.length)], { ...block, cells: [line] }, same >= 0 ? same : out.length);
     wrong.push(...laid.wrong.map((w) => w.replace(/^Row 1,/, `Row ${k + 1},`)));
     out = laid.rows;
   }
@@ -117,7 +125,7 @@ export function written<Row>(column: Column<Row>, row: Row, i: number, text: str
   const { kind, put } = column;
   if (!put) return "this follows from the others";
   if (text.trim() === "") return kind.empty ? { row: put(row, kind.empty.value, i) } : "it may not be empty";
-  const read = kind.read(text);
+  const read = kind.read(text, row);
   return read.wrong === null ? { row: put(row, read.value, i) } : read.wrong;
 }
 

@@ -9,10 +9,12 @@ export type Told<V> = { value: V; wrong: null } | { value: null; wrong: string }
 export interface Kind<V> {
   show: (value: V) => string;
   copy: (value: V) => string;
-  read: (text: string) => { value: V | null; wrong: string | null };
+  read: (text: string, row?: unknown) => { value: V | null; wrong: string | null };
   /** May be left empty: what that means. */
   empty?: { value: V; words: string };
   choices?: readonly { value: V; label: string }[];
+  /** Offered while it is typed. */
+  suggestions?: readonly string[];
   /** Shown as a box to be ticked. */
   tick?: boolean;
   right: boolean;
@@ -58,9 +60,9 @@ const trimmed = (value: number) => String(Number(value.toFixed(6)));
 const whole = (value: number) => String(value);
 
 /** Numbers in a unit. decimals: shown so many, else as many as there are; a spreadsheet gets all. */
-export function numbers<Row>(given: Given<Row, number> & { unit: Unit; decimals?: number } & Limits): Column<Row> {
-  const { decimals } = given;
-  const read = (text: string) => readWithin(text, given.unit, given);
+export function numbers<Row>(given: Given<Row, number> & { unit: Unit | ((row: Row) => Unit); decimals?: number } & Limits): Column<Row> {
+  const { decimals, unit } = given;
+  const read = (text: string, row?: unknown) => readWithin(text, typeof unit === "function" ? unit(row as Row) : unit, given);
   return column(given, { show: (v) => (decimals === undefined ? trimmed(v) : v.toFixed(decimals)), copy: whole, read, right: true }, 78);
 }
 
@@ -84,6 +86,20 @@ export function words<Row>(given: Given<Row, string> & { most?: number; wrong?: 
     return wrong === null ? { value: t, wrong } : { value: null, wrong };
   };
   return column(given, { show: (v) => v, copy: (v) => v, read, right: false }, 120);
+}
+
+/** Words with a meaning of their own: `write` says a value, `read` understands what is typed. */
+export function phrases<Row, V>(
+  given: Given<Row, V> & { write: (value: V) => string; read: (text: string) => Told<V>; suggestions?: readonly string[]; empty?: Kind<V>["empty"] },
+): Column<Row> {
+  const { write, read, suggestions, empty } = given;
+  return column(given, { show: write, copy: write, read, suggestions, empty, right: false }, 120);
+}
+
+/** Choices by name; where two have the same name their keys tell them apart. */
+export function namedChoices(documents: readonly { key: string; spec: { name: string } }[]): { value: string; label: string }[] {
+  const twice = (name: string) => documents.filter((d) => d.spec.name === name).length > 1;
+  return documents.map((d) => ({ value: d.key, label: twice(d.spec.name) ? `${d.spec.name} (${d.key})` : d.spec.name }));
 }
 
 /** One of a few. */

@@ -1,101 +1,81 @@
 /** The code list: what each survey code means, and how its lines are drawn. */
-import { Checkbox, ColorPicker, Select } from "antd";
+import { ColorPicker } from "antd";
+import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
+import { CellTable } from "../../common/cells/CellTable";
+import { choices, drawn, numbers, shown, ticks } from "../../common/cells/columns";
 
 type Rule = SpecOf<"code_list">["rules"][number];
 const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
 
-/** Headings of boxes to be ticked may be parted. */
-const NARROW = { width: 40, whiteSpace: "normal" } as const;
+const NONE: Rule[] = [];
 
 export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
   const saved = useDocument("code_list");
   const mayEdit = useMayEdit();
   const { spec, change } = useDraft("code_list", "main", saved);
-  const rules = spec?.rules ?? [];
-  const set = (code: string, fields: Partial<Rule>) => spec && change({ rules: rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
-  return (
-    <table className="grid-table edit-table" aria-label="Code list">
-      <thead>
-        <tr>
-          <th>Code</th>
-          <th>Means</th>
-          <th style={NARROW} title="Its points belong to surfaces">
-            {"Sur\u00adface"}
-          </th>
-          <th style={NARROW} title="No triangle edge crosses its lines">
-            {"Break\u00adline"}
-          </th>
-          <th title="Width of its lines in plan, px">px</th>
-          <th aria-label="Colour" />
-        </tr>
-      </thead>
-      <tbody>
-        {codes.map((c) => {
-          const rule = rules.find((r) => r.code === c.code);
-          if (!rule) return null;
-          return (
-            <tr key={c.code}>
-              <td>
-                {c.code || "none"}
-                <span className="quiet" style={{ display: "block", fontSize: 11 }}>
-                  {c.points}
-                  {c.lines ? `, ${c.lines} lines` : ""}
-                </span>
-              </td>
-              <td>
-                <Select
-                  size="small"
-                  style={{ width: 92 }}
-                  aria-label={`${c.code} means`}
-                  disabled={!mayEdit}
-                  value={rule.meaning}
-                  options={MEANINGS.map((m) => ({ value: m, label: m }))}
-                  onChange={(meaning) => set(c.code, { meaning })}
-                />
-              </td>
-              <td>
-                <Checkbox
-                  aria-label={`${c.code} in surfaces`}
-                  disabled={!mayEdit}
-                  checked={rule.in_surface}
-                  onChange={(e) => set(c.code, { in_surface: e.target.checked })}
-                />
-              </td>
-              <td>
-                <Checkbox
-                  aria-label={`${c.code} is a breakline`}
-                  disabled={!mayEdit || !c.lines || !rule.in_surface}
-                  checked={Boolean(rule.breakline && rule.in_surface && c.lines)}
-                  onChange={(e) => set(c.code, { breakline: e.target.checked })}
-                />
-              </td>
-              <td>
-                <Select
-                  size="small"
-                  style={{ width: 54 }}
-                  aria-label={`Width of ${c.code} in plan`}
-                  disabled={!mayEdit}
-                  value={rule.width}
-                  options={[...new Set([0.8, 1.2, 2, 3, rule.width])].sort().map((w) => ({ value: w, label: String(w) }))}
-                  onChange={(width) => set(c.code, { width })}
-                />
-              </td>
-              <td>
-                <ColorPicker
-                  size="small"
-                  disabled={!mayEdit}
-                  disabledAlpha
-                  value={rule.colour}
-                  onChangeComplete={(v) => set(c.code, { colour: v.toHexString().slice(0, 7) })}
-                />
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
-  );
+  const rules = spec?.rules ?? NONE;
+  // Codes that the survey has no longer keep their rules; here stand those that it has.
+  const rows = codes.flatMap((c) => rules.find((r) => r.code === c.code) ?? []);
+  const write = (next: Rule[]) => change({ rules: rules.map((r) => next.find((n) => n.code === r.code) ?? r) });
+  const columns = useMemo(() => {
+    const found = (r: Rule) => codes.find((c) => c.code === r.code);
+    return [
+      shown<Rule>({ title: "Code", right: false, width: 52, of: (r) => r.code || "none" }),
+      choices<Rule, Rule["meaning"]>({
+        title: "Means",
+        width: 86,
+        options: MEANINGS.map((m) => ({ value: m, label: m })),
+        of: (r) => r.meaning,
+        put: (r, meaning) => ({ ...r, meaning }),
+        label: (r) => `${r.code} means`,
+      }),
+      ticks<Rule>({
+        title: "Ground",
+        help: "Its points belong to surfaces",
+        width: 58,
+        of: (r) => r.in_surface,
+        put: (r, in_surface) => ({ ...r, in_surface }),
+        label: (r) => `${r.code} in surfaces`,
+      }),
+      ticks<Rule>({
+        title: "Breakline",
+        help: "No triangle edge crosses its lines",
+        width: 70,
+        of: (r) => r.breakline,
+        put: (r, breakline) => ({ ...r, breakline }),
+        off: (r) => (found(r)?.lines && r.in_surface ? null : ""),
+        label: (r) => `${r.code} is a breakline`,
+      }),
+      numbers<Rule>({
+        title: "Line px",
+        help: "Width of its lines in plan, px",
+        unit: "",
+        least: 0.2,
+        most: 8,
+        width: 60,
+        of: (r) => r.width,
+        put: (r, width) => ({ ...r, width }),
+        label: (r) => `Width of ${r.code} in plan`,
+      }),
+      drawn<Rule>({
+        title: "Colour",
+        width: 60,
+        render: (r) => (
+          <ColorPicker
+            size="small"
+            disabled={!mayEdit}
+            disabledAlpha
+            value={r.colour}
+            onChangeComplete={(v) => change({ rules: rules.map((o) => (o.code === r.code ? { ...o, colour: v.toHexString().slice(0, 7) } : o)) })}
+          />
+        ),
+      }),
+      shown<Rule>({ title: "Points", width: 60, of: (r) => String(found(r)?.points ?? 0) }),
+      shown<Rule>({ title: "Lines", width: 50, of: (r) => String(found(r)?.lines ?? 0) }),
+    ];
+  }, [codes, mayEdit, rules, change]);
+  return <CellTable<Rule> label="Code list" rows={rows} columns={columns} disabled={!mayEdit} change={write} keyed="Code" least={rows.length} height={480} />;
 }

@@ -1,9 +1,7 @@
 /** Named dimensions: shared by ties, given other values by template ranges. */
-import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
-import { Button, Select } from "antd";
-import { NameField } from "../../common/NameField";
-import { NumberField } from "../../common/NumberField";
-import { type Dimension, freeName, type Template, type Unit } from "./spec";
+import { CellTable } from "../../common/cells/CellTable";
+import { choices, numbers, words } from "../../common/cells/columns";
+import { type Dimension, freeName, isDimensionName, type Template, type Unit } from "./spec";
 
 interface Props {
   spec: Template;
@@ -11,50 +9,69 @@ interface Props {
   change: (spec: Template) => void;
 }
 
+const COLUMNS = [
+  words<Dimension>({
+    title: "Dimension",
+    width: 130,
+    wrong: (text) => (isDimensionName(text) ? null : "a letter first, then letters, digits, blanks, - and _"),
+    of: (d) => d.name,
+    put: (d, name) => ({ ...d, name }),
+    label: (_, i) => `Name of dimension ${i + 1}`,
+  }),
+  numbers<Dimension>({
+    title: "Value",
+    unit: (d) => d.unit,
+    width: 80,
+    of: (d) => d.value,
+    put: (d, value) => ({ ...d, value }),
+    label: (d) => `Value of ${d.name}`,
+  }),
+  choices<Dimension, Unit>({
+    title: "Unit",
+    width: 56,
+    options: (["m", "mm", "%"] as const).map((u) => ({ value: u, label: u })),
+    of: (d) => d.unit,
+    put: (d, unit) => ({ ...d, unit }),
+    label: (d) => `Unit of ${d.name}`,
+  }),
+];
+
+/** No name twice. */
+function tidy(all: Dimension[]): Dimension[] | string {
+  const twice = all.find((d, i) => all.findIndex((o) => o.name === d.name) < i);
+  return twice ? `“${twice.name}” stands there twice` : all;
+}
+
 export function DimensionsForm({ spec, disabled, change }: Props) {
   const all = spec.dimensions;
-  const names = all.map((d) => d.name);
-  const set = (i: number, fields: Partial<Dimension>) => change({ ...spec, dimensions: all.map((d, j) => (j === i ? { ...d, ...fields } : d)) });
-  const rename = (i: number, name: string) => {
-    const old = all[i]!.name;
+  const write = (next: Dimension[]) => {
+    // What takes a dimension that is called otherwise now goes on taking it.
+    const renamed = new Map(next.length === all.length ? all.flatMap((d, i) => (d.name === next[i]!.name ? [] : [[d.name, next[i]!.name] as const])) : []);
     const swapped = JSON.parse(JSON.stringify({ right: spec.right, left: spec.left }), (key, v: unknown) =>
-      ["width", "along", "out", "crossfall_pct", "rise", "plus", "depth_mm"].includes(key) && v === old ? name : v,
+      ["width", "along", "out", "crossfall_pct", "rise", "plus", "depth_mm"].includes(key) && typeof v === "string" ? (renamed.get(v) ?? v) : v,
     ) as Pick<Template, "right" | "left">;
-    change({ ...spec, ...swapped, dimensions: all.map((d, j) => (j === i ? { ...d, name } : d)) });
+    change({ ...spec, ...swapped, dimensions: next });
   };
   return (
     <>
       <p className="quiet">A dimension gives one value to several ties. A template range may give it another value, and run to it over a transition.</p>
-      {all.map((d, i) => (
-        <div key={i} style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 92px 62px auto", gap: 4, marginBottom: 6 }}>
-          <NameField label={`Name of dimension ${i + 1}`} value={d.name} taken={names} disabled={disabled} onChange={(name) => rename(i, name)} />
-          <NumberField label={`Value of ${d.name}`} unit={d.unit} value={d.value} disabled={disabled} onChange={(value) => set(i, { value })} />
-          <Select
-            size="small"
-            aria-label={`Unit of ${d.name}`}
-            disabled={disabled}
-            value={d.unit}
-            options={["m", "mm", "%"].map((u) => ({ value: u as Unit, label: u }))}
-            onChange={(unit) => set(i, { unit })}
-          />
-          <Button
-            type="text"
-            size="small"
-            aria-label={`Remove dimension ${d.name}`}
-            icon={<DeleteOutlined />}
-            disabled={disabled}
-            onClick={() => change({ ...spec, dimensions: all.filter((_, j) => j !== i) })}
-          />
-        </div>
-      ))}
-      <Button
-        size="small"
-        icon={<PlusOutlined />}
+      <CellTable<Dimension>
+        label="Dimensions"
+        rows={all}
+        columns={COLUMNS}
         disabled={disabled}
-        onClick={() => change({ ...spec, dimensions: [...all, { name: freeName("lane width", names), unit: "m", value: 3.5 }] })}
-      >
-        Add dimension
-      </Button>
+        change={write}
+        tidy={tidy}
+        fresh={(rows) => ({
+          name: freeName(
+            "lane width",
+            rows.map((d) => d.name),
+          ),
+          unit: "m",
+          value: 3.5,
+        })}
+        empty="No dimensions yet."
+      />
     </>
   );
 }

@@ -41,6 +41,8 @@ export function withHalf(spec: Template, side: Side, half: Half): Template {
 }
 
 /** A name that is not among those taken. */
+export const isDimensionName = (text: string): boolean => /^[A-Za-z][A-Za-z0-9 _-]{0,39}$/.test(text);
+
 export function freeName(wish: string, taken: Iterable<string>): string {
   const all = new Set(taken);
   let name = wish;
