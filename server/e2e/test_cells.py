@@ -89,7 +89,7 @@ class Cells(BrowserCase):
         fresh(page)
         courses = Document.objects.get(project=self.project, kind="make_up", key="lane-new").spec["courses"]
         self.assertEqual((courses[0]["thickness_mm"], courses[0]["outer"]), (45, {"kind": "carry", "distance": 0.3}))
-        self.open(page, "templates?sel=template:wide-shoulder/dimensions&at=1400")
+        self.open(page, "templates?sel=template:wide-shoulder/dimensions/right/wide-shoulder/dimensions&atat=1400")
         self.there_and_back(page, "Name of dimension 1", "Dimension\tValue\tUnit\nverge\t250\tmm", "Value of shoulder width")
         self.open(page, "survey?at=300")
         page.get_by_text("Codes", exact=True).click()

@@ -40,9 +40,10 @@ export function withHalf(spec: Template, side: Side, half: Half): Template {
   return side === "left" && spec.left ? { ...spec, left: half } : { ...spec, right: half };
 }
 
-/** A name that is not among those taken. */
+/** What a dimension may be called. */
 export const isDimensionName = (text: string): boolean => /^[A-Za-z][A-Za-z0-9 _-]{0,39}$/.test(text);
 
+/** A name that is not among those taken. */
 export function freeName(wish: string, taken: Iterable<string>): string {
   const all = new Set(taken);
   let name = wish;
