@@ -43,6 +43,7 @@ export function FindAnything() {
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
     ["Play along the road", () => stepping.play()],
+    ["Begin a range here, or end it", () => stepping.range()],
     ["Drop the marked range", () => place.mark(null)],
     ...(mayEdit
       ? ([

@@ -8,6 +8,7 @@ import { letClickedGo } from "../common/focus";
 import { parseChainage } from "./chainage";
 import { usePlace } from "./place";
 import { stops } from "./stops";
+import { useRangeKey } from "./rangeKey";
 import { stepping } from "./stepping";
 
 const LIST: [string, string][] = [
@@ -16,6 +17,9 @@ const LIST: [string, string][] = [
   ["G", "go to a chainage"],
   ["Space", "play along the road, and stop"],
   ["1 … 0", "the stops"],
+  ["R", "begin a range here, and again: end it"],
+  ["F6", "to the next part of the window: stops, stage, inspector, strip"],
+  ["Tab, then arrows", "move points, IPs, joints, ends (with Shift: ten times); Enter to type"],
   ["M", "measure between two points of the section"],
   ["X", "exaggerate the heights of the section"],
   ["Ctrl+K", "find anything"],
@@ -24,7 +28,20 @@ const LIST: [string, string][] = [
   ["?", "this list"],
 ];
 
+const PANES = [".trail", ".stage", ".inspector", ".strip"];
+const REACHABLE = "a[href], button:not(:disabled), input:not(:disabled):not([tabindex='-1']), select:not(:disabled), [tabindex='0']";
+
+/** The keyboard goes to the next part of the window, or back to the one before. */
+function nextPane(by: 1 | -1): void {
+  const panes = PANES.flatMap((p) => document.querySelector<HTMLElement>(p) ?? []);
+  const now = panes.findIndex((p) => p.contains(document.activeElement));
+  const next = panes[(now + by + panes.length) % panes.length];
+  const first = next?.querySelector<HTMLElement>("[aria-current=page]") ?? next?.querySelector<HTMLElement>(REACHABLE);
+  first?.focus();
+}
+
 export function Keys() {
+  useRangeKey();
   const place = usePlace();
   const count = useSummary().data?.chainage.length ?? 0;
   const navigate = useNavigate();
@@ -61,9 +78,14 @@ export function Keys() {
     stepping.goToDialog = () => setGoing(true);
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
+      if (e.key === "F6") {
+        e.preventDefault();
+        nextPane(e.shiftKey ? -1 : 1);
+        return;
+      }
       // In a table whose cells are chosen the keys are the table's, but for undo.
       const inCells = target.matches("[data-cells]");
-      if (!inCells && target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider]")) return;
+      if (!inCells && target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider], [data-moves]")) return;
       const control = e.ctrlKey || e.metaKey;
       if (control && e.key.toLowerCase() === "z") {
         e.preventDefault();
@@ -79,6 +101,7 @@ export function Keys() {
       else if (e.key === "Home") place.goTo(0);
       else if (e.key === "End") place.goTo(count - 1);
       else if (e.key === "g" || e.key === "G") setGoing(true);
+      else if (e.key === "r" || e.key === "R") stepping.range();
       else if (e.key === " " && !target.closest("button, a")) play();
       else if (e.key === "Escape") place.mark(null);
       else if (e.key === "?") setListing(true);

@@ -10,6 +10,8 @@ const speed = keptStore("tin-saddle speed", 3);
 export const stepping = {
   play: () => {},
   goToDialog: () => {},
+  /** Begins a range at the section in view, and ends it when called again. */
+  range: () => {},
   setPlaying: playing.set,
   setSpeed: speed.set,
   /** Between two sections, ms. */

@@ -3,6 +3,7 @@ import { type ScaleLinear, scaleLinear } from "d3-scale";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { chainageText } from "../app/chainage";
 import { colour } from "../app/theme";
+import { nudged } from "./nudge";
 
 export interface Series {
   name: string;
@@ -61,6 +62,8 @@ interface Props {
 }
 
 const LEFT = 56;
+/** Up to so many handles are reached by Tab one after another; of more the table is quicker. */
+const REACHED = 40;
 
 export function AlongChart({
   label,
@@ -223,6 +226,9 @@ export function AlongChart({
                     fill={h.firm || h.chosen ? h.tone : colour.white}
                     stroke={h.tone}
                     strokeWidth={1.6}
+                    {...(onDrag &&
+                      near.length <= REACHED &&
+                      nudged((right, up) => onDrag(i, rounded(h.value + up * 10 ** -decimals), true, Number((h.chainage + right).toFixed(1)))))}
                     style={{ cursor: onDrag ? "move" : "default" }}
                     onPointerDown={(e) => {
                       if (!onDrag) return;

@@ -14,6 +14,7 @@ import VectorSource from "ol/source/Vector";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { chainageText } from "../app/chainage";
+import { Handles } from "./Handles";
 import * as draw from "./features";
 import type { CutDrawn, GuideDrawn, LineLook, Pickable, Residual } from "./features";
 
@@ -70,6 +71,8 @@ const LAYERS = [
   "handles",
 ] as const;
 type LayerName = (typeof LAYERS)[number];
+/** Layers whose labels give way to those drawn over them. */
+const LABELLED: ReadonlySet<LayerName> = new Set(["road", "structures", "remarks", "current", "handles"]);
 const NO_LOOK: LineLook = {};
 interface Made {
   map: OlMap;
@@ -102,7 +105,7 @@ export function Plan(props: PlanProps) {
     const made = new OlMap({
       target: node.current!,
       controls: [new Zoom(), new ScaleLine({ minWidth: 80 })],
-      layers: LAYERS.map((n) => new VectorLayer({ source: sources[n], declutter: n === "road" })),
+      layers: LAYERS.map((n) => new VectorLayer({ source: sources[n], declutter: LABELLED.has(n) ? "labels" : false })),
       view: new View({ projection, center: [0, 0], resolution: 1, minResolution: 0.005, maxResolution: 500 }),
     });
     const modify = new Modify({ features: handles, pixelTolerance: 12, insertVertexCondition: () => false, deleteCondition: () => false });
@@ -224,6 +227,7 @@ export function Plan(props: PlanProps) {
   return (
     <>
       <div ref={node} className="plan" role="application" aria-label="Plan" tabIndex={0} />
+      {handles && <Handles map={() => map.current?.map} handles={handles} move={props.onMoveHandle} />}
       {asking && (
         <Dropdown
           open

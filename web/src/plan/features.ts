@@ -175,7 +175,7 @@ export function remarkFlags(all: Schemas["PlanOut"]["remarks"]): Feature[] {
     const mark =
       r.places.length > 1
         ? new Style({ stroke: new Stroke({ color: colour.saddle700, width: 2, lineDash: [2, 4] }) })
-        : new Style({ image: new RegularShape({ points: 3, radius: 5, fill: new Fill({ color: colour.saddle700 }) }) });
+        : new Style({ image: new RegularShape({ declutterMode: "none", points: 3, radius: 5, fill: new Fill({ color: colour.saddle700 }) }) });
     feature.setStyle((_: FeatureLike, resolution: number) => (resolution < NAMED_BELOW ? [mark, text] : mark));
     return feature;
   });
@@ -192,7 +192,7 @@ export function currentSection({ line: s, label }: { line: number[]; label: stri
   const end = new Feature(new Point([s[2]!, s[3]!]));
   end.setStyle(
     new Style({
-      image: new Circle({ radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
+      image: new Circle({ declutterMode: "none", radius: 4, fill: new Fill({ color: colour.saddle500 }) }),
       text: new Text({
         text: label,
         offsetX: 38,
@@ -250,6 +250,7 @@ export function structureMarks(all: { name: string; kind: "pit" | "pipe"; points
         ? new Style({ stroke: new Stroke({ color: colour.short, width: 2.4 }) })
         : new Style({
             image: new RegularShape({
+              declutterMode: "none",
               points: 4,
               radius: 6,
               angle: Math.PI / 4,
@@ -264,7 +265,7 @@ export function structureMarks(all: { name: string; kind: "pit" | "pipe"; points
 
 export function handleStyle(label: string): Style {
   return new Style({
-    image: new Circle({ radius: 6, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.saddle500, width: 2 }) }),
+    image: new Circle({ declutterMode: "none", radius: 6, fill: new Fill({ color: colour.white }), stroke: new Stroke({ color: colour.saddle500, width: 2 }) }),
     text: new Text({ text: label, offsetY: -14, font: mono(11), fill: new Fill({ color: colour.saddle700 }), stroke: halo }),
   });
 }

@@ -6,6 +6,7 @@ import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
 import { usePreviewedAlong } from "../api/preview";
 import { chainageText } from "../app/chainage";
 import { nearestSection, usePlace } from "../app/place";
+import { stepping } from "../app/stepping";
 import { bandColours, colour, rungColour } from "../app/theme";
 import { Bar, type Scale } from "./Bar";
 import { RangeBar } from "./RangeBar";
@@ -72,7 +73,13 @@ export function ChainageStrip() {
   const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
   return (
     <div className="strip" ref={box} role="region" aria-label="Chainage strip">
-      {place.range && <RangeBar range={place.range} />}
+      {place.range ? (
+        <RangeBar range={place.range} />
+      ) : (
+        <button type="button" className="strip-range" title="Begin a range at the section in view: R" onClick={() => stepping.range()}>
+          Range
+        </button>
+      )}
       <svg onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onWheel={onWheel}>
         {/* Behind all that can be taken hold of by itself. */}
         <rect

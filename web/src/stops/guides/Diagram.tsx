@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
 import { colour } from "../../app/theme";
+import { nudged } from "../../common/nudge";
 import { signed } from "../../common/signed";
 
 interface Props {
@@ -60,6 +61,8 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
     const b = box.current!.getBoundingClientRect();
     return [x.invert(e.clientX - b.left), y.invert(e.clientY - b.top)];
   };
+  /** Offsets grow upward or downward. */
+  const upward = Math.sign(y.invert(0) - y.invert(1));
   const rounded = ([c, o]: [number, number]): [number, number] => [Math.round(c * 2) / 2, Math.round(o * 20) / 20];
   return (
     <div ref={box} style={{ height: "100%", background: "var(--white)", touchAction: "none" }}>
@@ -145,6 +148,7 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
             style={{ cursor: "move" }}
             role="button"
             aria-label={`Joint ${i} at ${chainageText(j.chainage)}, offset ${signed(j.offset, 2)}`}
+            {...nudged((right, up) => onDrag(i, ...rounded([j.chainage + right * 0.5, j.offset + up * upward * 0.05]), true))}
             onPointerDown={(e) => {
               drag.current = i;
               e.currentTarget.ownerSVGElement?.setPointerCapture(e.pointerId);

@@ -1,5 +1,6 @@
 /** What is drawn over the section on the bench: points to drag, the test ground, boundaries, what is chosen. */
 import { useRef } from "react";
+import { nudged } from "../../common/nudge";
 import type { DrawingScale } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
 import type { Vertex } from "../../drawing/scale";
@@ -69,6 +70,8 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
             key={which}
             label={`Boundary ${Math.abs(at).toFixed(2)} m, ${which}`}
             enabled
+            at={[at, 0]}
+            step={0.05}
             onMove={([o], _, done) => setBoundary(which, Math.round(o * 20) / 20, done)}
             scale={scale}
           >
@@ -85,6 +88,8 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
           key={i}
           label={["Ground left", "Ground at the hinge", "Ground right"][i]!}
           enabled
+          at={[o, z]}
+          step={0.01}
           scale={scale}
           onMove={(to, from, done) => {
             const by = to[1] - from[1];
@@ -119,10 +124,12 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
           key={`${p.side} ${p.name}`}
           label={`Point ${p.name} ${p.side}`}
           enabled={!adding}
+          at={[p.offset, p.level]}
+          step={0.01}
           grabs={mayEdit}
           scale={scale}
           onPress={() => select({ kind: "point", side: drawnSide(spec, p.side as Side), name: p.name })}
-          onMove={(to, _, done, start) => drag(p, to, Math.abs(y(to[1]) - y(start[1])) > 8, done)}
+          onMove={(to, _, done, start, keyed) => drag(p, to, keyed ? to[1] !== start[1] : Math.abs(y(to[1]) - y(start[1])) > 8, done)}
         >
           <PointLabel x={x(p.offset)} y={y(p.level)} name={p.name} tier={tier} fault={wrong.has(p.name)} chosen={isChosen(p)} />
         </Handle>
@@ -199,13 +206,16 @@ interface HandleProps {
   enabled: boolean;
   grabs?: boolean;
   scale: DrawingScale;
+  /** Where it is, and by how much the arrow keys move it, m. */
+  at: Vertex;
+  step: number;
   onPress?: () => void;
-  onMove: (to: Vertex, from: Vertex, done: boolean, start: Vertex) => void;
+  onMove: (to: Vertex, from: Vertex, done: boolean, start: Vertex, keyed?: boolean) => void;
   children: React.ReactNode;
 }
 
-/** Something that can be dragged; a press without moving only chooses it. */
-function Handle({ label, enabled, grabs = true, scale, onPress, onMove, children }: HandleProps) {
+/** Something that can be dragged, or moved with the arrow keys; a press without moving only chooses it. */
+function Handle({ label, enabled, grabs = true, scale, at, step, onPress, onMove, children }: HandleProps) {
   const from = useRef<Vertex | null>(null);
   const last = useRef<Vertex | null>(null);
   const begun = useRef(false);
@@ -215,6 +225,10 @@ function Handle({ label, enabled, grabs = true, scale, onPress, onMove, children
       data-grab
       role="button"
       aria-label={label}
+      {...nudged((right, up) => {
+        onPress?.();
+        if (grabs) onMove([at[0] + right * step, at[1] + up * step], at, true, at, true);
+      }, onPress)}
       style={{ cursor: grabs ? "move" : "pointer" }}
       onPointerDown={(e) => {
         e.stopPropagation();

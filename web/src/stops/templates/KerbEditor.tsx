@@ -7,6 +7,7 @@ import { CellTable } from "../../common/cells/CellTable";
 import { numbers, words } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
+import { nudged } from "../../common/nudge";
 import { NumberField } from "../../common/NumberField";
 import { MaterialPatterns, patternId } from "../../drawing/patterns";
 import type { PartProps } from "./PartEditors";
@@ -165,11 +166,11 @@ function Profile({ spec, change, disabled, materials }: PartProps<Kerb> & { mate
   const points = (list: [number, number][]) => list.map(([o, u]) => `${x(o)},${y(u)}`).join(" ");
   const body: [number, number][] = [...spec.top.map((v): [number, number] => [v.out_mm, v.up_mm]), [back.out_mm, -spec.base_mm], [0, -spec.base_mm]];
   const move = (e: React.PointerEvent) => {
-    const i = grabbed.current;
-    if (i === null) return;
+    if (grabbed.current === null) return;
     const box = svg.current!.getBoundingClientRect();
-    const out = Math.round((e.clientX - box.left) / scale + left);
-    const up = Math.round(top - (e.clientY - box.top) / scale);
+    put(grabbed.current, Math.round((e.clientX - box.left) / scale + left), Math.round(top - (e.clientY - box.top) / scale));
+  };
+  const put = (i: number, out: number, up: number) => {
     const low = spec.top[i - 1]!.out_mm;
     const most = spec.top[i + 1]?.out_mm ?? Infinity;
     change({
@@ -218,6 +219,9 @@ function Profile({ spec, change, disabled, materials }: PartProps<Kerb> & { mate
       {spec.top.map((v, i) => (
         <g
           key={i}
+          role={i > 0 && !disabled ? "button" : undefined}
+          aria-label={i > 0 && !disabled ? `Vertex ${v.name}` : undefined}
+          {...(i > 0 && !disabled && nudged((right, up) => put(i, v.out_mm + right, v.up_mm + up)))}
           style={{ cursor: i > 0 && !disabled ? "move" : "default" }}
           onPointerDown={() => {
             if (i > 0 && !disabled) grabbed.current = i;
