@@ -3,11 +3,21 @@ import { DoubleLeftOutlined, DoubleRightOutlined } from "@ant-design/icons";
 import { Button } from "antd";
 import { type ReactNode, useState } from "react";
 import { Calm } from "./Calm";
+import { Edge } from "./Edge";
+import { keptStore } from "./store";
+
+const FIRST = 320;
+/** px; kept for the person. */
+const width = keptStore("tin-saddle inspector", FIRST);
 
 export function Inspector({ title, children, extra }: { title: ReactNode; children: ReactNode; extra?: ReactNode }) {
   const [shut, setShut] = useState(false);
+  const wide = width.use((w) => w);
   return (
-    <aside className={`inspector${shut ? " shut" : ""}`} aria-label="Inspector">
+    <aside className={`inspector${shut ? " shut" : ""}`} aria-label="Inspector" style={shut ? undefined : { width: wide }}>
+      {!shut && (
+        <Edge label="Width of the inspector" runs="vertical" size={wide} least={280} most={() => window.innerWidth / 2} first={FIRST} set={width.set} />
+      )}
       {shut ? (
         <Button type="text" size="small" aria-label="Open the inspector" icon={<DoubleLeftOutlined />} onClick={() => setShut(false)} />
       ) : (

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { bandColours } from "../../app/theme";
+import { Floating } from "../../common/Floating";
 import { NumberField } from "../../common/NumberField";
 import type { DepthBetween } from "../../plan/hooks";
 
@@ -25,13 +26,14 @@ export function DepthLegend({
   const mayEdit = useMayEdit();
   const [editing, setEditing] = useState(false);
   return (
-    <section className="legend" aria-label="Overlay depth">
-      <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
-        <strong>Overlay depth</strong>
-        {mayEdit && (
+    <Floating
+      title="Overlay depth"
+      extra={
+        mayEdit && (
           <Button type="text" size="small" aria-label="Change the bands" aria-pressed={editing} icon={<EditOutlined />} onClick={() => setEditing(!editing)} />
-        )}
-      </div>
+        )
+      }
+    >
       {editing ? (
         <Limits />
       ) : !depth ? (
@@ -70,7 +72,7 @@ export function DepthLegend({
           onChange={setBetween}
         />
       </div>
-    </section>
+    </Floating>
   );
 }
 
