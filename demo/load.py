@@ -34,6 +34,12 @@ DEMO_PEOPLE = (
 def load_demo() -> Project:
     """People, project, survey and documents of the first road."""
     project, designer = _project("Fennick Vale Road")
+    fill(project, designer)
+    return project
+
+
+def fill(project: Project, designer: User) -> None:
+    """Survey and documents of the first road, put into a project that has none of its own."""
     survey_id = _import_survey(project, designer, "fennick-vale-survey.csv", survey_csv(), [], 60.0)
     structures = from_survey(load(survey_id).survey, code_list(project))
     specs: list[tuple[str, str, Spec]] = [
@@ -50,7 +56,6 @@ def load_demo() -> Project:
         ("section_lines", "drainage", section_lines([pit.name for pit in structures.pits])),
     ]
     _write(project, designer, specs)
-    return project
 
 
 def load_hill_road() -> Project:

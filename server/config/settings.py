@@ -201,3 +201,6 @@ LOGGING = {
     },
     "root": {"handlers": ["console"], "level": os.environ.get("LOG_LEVEL", "ERROR" if MODE == "test" else "WARNING")},
 }
+
+#: What fills a project with the demo road: called with the project and the person.
+DEMO_ROAD = "demo.load.fill"

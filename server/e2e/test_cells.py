@@ -83,7 +83,12 @@ class Cells(BrowserCase):
     def test_parts_codes_and_structures_too(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=make_up:lane-new&at=400")
-        self.there_and_back(page, "Name of course 1", "Thickness mm\tOutside mm\tOuter end\n45\tthe same\tcarried on 0.3 m", "Thickness of course 2")
+        self.there_and_back(
+            page,
+            "Name of course 1",
+            "Thickness mm\tOutside mm\tOuter end\n45\tthe same\tcarried on 0.3 m",
+            "Thickness of course 2",
+        )
         press_cell(page, "Name of course 2")
         page.keyboard.press("Alt+ArrowUp")
         fresh(page)

@@ -5,6 +5,7 @@ A new set is one more entry of VERTICAL or SUPERELEVATION.
 
 import itertools
 from collections.abc import Mapping
+from typing import Literal
 
 from saddle.standards.curves import FRICTION
 from saddle.standards.spec import Figure, SpeedTable, Standards, SuperelevationStandard, VerticalStandard
@@ -26,6 +27,7 @@ def _stepped(source: str, below: float, limit: float, above: float) -> SpeedTabl
     return _steps(source, {20: below, limit: above})
 
 
+SetName = Literal["austroads", "aashto", "texas", "uk"]
 GREEN_BOOK = "AASHTO, A Policy on Geometric Design of Highways and Streets, 2011"
 GUIDE = "Austroads, Guide to Road Design Part 3"
 CD109 = "CD 109 Highway link design"
@@ -159,4 +161,11 @@ SUPERELEVATION: dict[str, SuperelevationStandard] = {
     ),
 }
 
+#: What a project may begin with; each part can be changed for another one later.
+SETS: dict[SetName, Standards] = {
+    "austroads": Standards(vertical=VERTICAL["austroads"], superelevation=SUPERELEVATION["austroads"]),
+    "aashto": Standards(vertical=VERTICAL["aashto"], superelevation=SUPERELEVATION["aashto"]),
+    "texas": Standards(vertical=VERTICAL["texas"], superelevation=SUPERELEVATION["aashto"]),
+    "uk": Standards(vertical=VERTICAL["uk"], superelevation=SUPERELEVATION["uk"]),
+}
 STARTING = Standards(vertical=VERTICAL["austroads"], superelevation=SUPERELEVATION["aashto"])

@@ -94,6 +94,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/model/quantities"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/overlay.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/overlay.xlsx"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/demo-road"): (None, True, 409),
     ("GET", "/api/projects/{project_id}/files/problems.xlsx"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),

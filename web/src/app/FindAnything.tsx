@@ -9,6 +9,7 @@ import { chainageText, parseChainage } from "./chainage";
 import { type Find, findsOf } from "./finds";
 import { usePlace } from "./place";
 import { stepping } from "./stepping";
+import { startTour } from "./tour";
 import { useUndoRedo } from "./undo";
 
 /** So many are listed. */
@@ -43,6 +44,7 @@ export function FindAnything() {
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
     ["Play along the road", () => stepping.play()],
+    ["Show me around", startTour],
     ["Begin a range here, or end it", () => stepping.range()],
     ["Drop the marked range", () => place.mark(null)],
     ...(mayEdit

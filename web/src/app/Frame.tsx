@@ -1,5 +1,7 @@
 /** Header, trail, stage and inspector of the current stop, chainage strip. */
+import { QuestionCircleOutlined } from "@ant-design/icons";
 import { Alert } from "antd";
+import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
 import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
@@ -11,11 +13,16 @@ import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
 import { usePlace } from "./place";
 import { type Stop, stops } from "./stops";
+import { Tour } from "./Tour";
 import { useWindows } from "./windows";
 import { isOpen } from "../common/Problems";
 
+const Guide = lazy(() => import("./Guide"));
+
 export function Frame() {
-  const { search } = useLocation();
+  const { search, pathname } = useLocation();
+  const here = stops.find((s) => s.path === pathname.split("/")[3]);
+  const [reading, setReading] = useState(false);
   const project = useProject();
   const summary = useSummary();
   const equations = useDocument("alignment")?.spec.equations;
@@ -43,6 +50,9 @@ export function Frame() {
             <span className="key">{stop.key}</span>
           </NavLink>
         ))}
+        <button type="button" className="trail-guide" aria-expanded={reading} onClick={() => setReading(!reading)}>
+          <QuestionCircleOutlined /> Guide
+        </button>
       </nav>
       <main className="stop">
         <Outlet />
@@ -55,6 +65,12 @@ export function Frame() {
         (summary.data?.chainage.length ?? 0) > 0 && <ChainageStrip />
       )}
       <Keys />
+      <Tour />
+      {reading && (
+        <Suspense>
+          <Guide key={here?.guide} page={here?.guide ?? "README"} close={() => setReading(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }

@@ -31,6 +31,7 @@ export function Header() {
 
 export function ProjectHeader() {
   const project = useProject().data;
+  const mayEdit = useMayEdit();
   return (
     <header className="header">
       <Link to="/" className="product" style={{ textDecoration: "none" }}>
@@ -39,6 +40,16 @@ export function ProjectHeader() {
       <span className="quiet">/</span>
       <span>{project?.name}</span>
       <UndoRedo />
+      {project && !mayEdit && (
+        <Tooltip
+          trigger={["hover", "focus"]}
+          title={`You are a ${project.role} here: all can be looked at, measured and taken out. The owner gives the role of designer.`}
+        >
+          <span className="read-only" tabIndex={0}>
+            Read only
+          </span>
+        </Tooltip>
+      )}
       <div className="room" />
       <Background />
       <Others />

@@ -1,18 +1,23 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Button, Input } from "antd";
+import { App, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, dataOf, lineOf } from "../api/client";
+import { api, dataOf, lineOf, type Schemas } from "../api/client";
 import { Header } from "./Header";
+
+type Set = NonNullable<Schemas["ProjectIn"]["standards"]>;
+/** What a project is judged by at first; the standards are the project's own then, and may be changed. */
+const SETS: Record<Set, string> = { austroads: "Austroads", aashto: "AASHTO", texas: "AASHTO, grades of Texas", uk: "CD 109" };
 
 export function Projects() {
   const [name, setName] = useState("");
+  const [standards, setStandards] = useState<Set>("austroads");
   const client = useQueryClient();
   const navigate = useNavigate();
   const { message } = App.useApp();
   const projects = useQuery({ queryKey: ["projects"], queryFn: async () => dataOf(await api.GET("/api/projects")) });
   const make = useMutation({
-    mutationFn: async () => dataOf(await api.POST("/api/projects", { body: { name } })),
+    mutationFn: async () => dataOf(await api.POST("/api/projects", { body: { name, standards } })),
     onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: ["projects"] });
       await navigate(`/p/${made.id}/survey`);
@@ -33,7 +38,7 @@ export function Projects() {
           {projects.data?.length === 0 && <div style={{ padding: 14 }}>No project yet. Make one below.</div>}
         </div>
         <form
-          style={{ display: "flex", gap: 8, maxWidth: 420 }}
+          style={{ display: "flex", gap: 8, maxWidth: 640 }}
           onSubmit={(e) => {
             e.preventDefault();
             make.mutate();
@@ -45,6 +50,13 @@ export function Projects() {
             maxLength={80}
             value={name}
             onChange={(e) => setName(e.target.value)}
+          />
+          <Select<Set>
+            aria-label="Standards of the new project"
+            style={{ width: 210 }}
+            value={standards}
+            options={(Object.keys(SETS) as Set[]).map((value) => ({ value, label: SETS[value] }))}
+            onChange={setStandards}
           />
           <Button type="primary" htmlType="submit" disabled={!name.trim()} loading={make.isPending}>
             Make project

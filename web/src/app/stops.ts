@@ -4,6 +4,8 @@ import { type ComponentType, lazy, type LazyExoticComponent } from "react";
 export interface Stop {
   path: string;
   title: string;
+  /** Its page of the guide. */
+  guide: string;
   /** The key that leads there. */
   key: string;
   /** Subjects of problems that colour this stop's dot. */
@@ -12,14 +14,28 @@ export interface Stop {
 }
 
 export const stops: Stop[] = [
-  { path: "survey", title: "Survey", key: "1", subjects: ["Survey"], page: lazy(() => import("../stops/survey/SurveyStop")) },
-  { path: "alignment", title: "Alignment", key: "2", subjects: ["Alignment"], page: lazy(() => import("../stops/alignment/AlignmentStop")) },
-  { path: "guides", title: "Guides", key: "3", subjects: ["Guides"], page: lazy(() => import("../stops/guides/GuidesStop")) },
-  { path: "templates", title: "Templates", key: "4", subjects: ["Templates"], page: lazy(() => import("../stops/templates/TemplatesStop")) },
-  { path: "crossfall", title: "Crossfall", key: "5", subjects: ["Crossfall"], page: lazy(() => import("../stops/crossfall/CrossfallStop")) },
-  { path: "overlay", title: "Overlay", key: "6", subjects: ["Overlay"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
-  { path: "levels", title: "Levels", key: "7", subjects: ["Levels"], page: lazy(() => import("../stops/levels/LevelsStop")) },
-  { path: "sections", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },
-  { path: "quantities", title: "Quantities", key: "9", subjects: [], page: lazy(() => import("../stops/quantities/QuantitiesStop")) },
-  { path: "sheets", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },
+  { path: "survey", guide: "survey", title: "Survey", key: "1", subjects: ["Survey"], page: lazy(() => import("../stops/survey/SurveyStop")) },
+  { path: "alignment", guide: "survey", title: "Alignment", key: "2", subjects: ["Alignment"], page: lazy(() => import("../stops/alignment/AlignmentStop")) },
+  { path: "guides", guide: "survey", title: "Guides", key: "3", subjects: ["Guides"], page: lazy(() => import("../stops/guides/GuidesStop")) },
+  {
+    path: "templates",
+    guide: "templates",
+    title: "Templates",
+    key: "4",
+    subjects: ["Templates"],
+    page: lazy(() => import("../stops/templates/TemplatesStop")),
+  },
+  {
+    path: "crossfall",
+    guide: "crossfall",
+    title: "Crossfall",
+    key: "5",
+    subjects: ["Crossfall"],
+    page: lazy(() => import("../stops/crossfall/CrossfallStop")),
+  },
+  { path: "overlay", guide: "overlay", title: "Overlay", key: "6", subjects: ["Overlay"], page: lazy(() => import("../stops/overlay/OverlayStop")) },
+  { path: "levels", guide: "levels", title: "Levels", key: "7", subjects: ["Levels"], page: lazy(() => import("../stops/levels/LevelsStop")) },
+  { path: "sections", guide: "output", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },
+  { path: "quantities", guide: "output", title: "Quantities", key: "9", subjects: [], page: lazy(() => import("../stops/quantities/QuantitiesStop")) },
+  { path: "sheets", guide: "output", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },
 ];

@@ -1,8 +1,11 @@
 /** Survey in plan: points, coded lines, surfaces, structures; import of another, and out again. */
 import { Button, Dropdown, Segmented } from "antd";
 import { useState } from "react";
-import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { useLocation, useNavigate } from "react-router";
+import { api, dataOf } from "../../api/client";
+import { useChange, useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
+import { startTour } from "../../app/tour";
 import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { Plan } from "../../plan/Plan";
@@ -31,8 +34,13 @@ export default function SurveyStop() {
   );
 }
 
+/** What an empty project may begin with. */
 function NoSurvey({ begin }: { begin: () => void }) {
   const mayEdit = useMayEdit();
+  const navigate = useNavigate();
+  const { search } = useLocation();
+  const project = useProjectId();
+  const fill = useChange(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/demo-road", { params: { path: { project_id } } })));
   return (
     <div className="empty" style={{ gridColumn: "1 / -1" }}>
       <h2>No survey yet</h2>
@@ -40,12 +48,27 @@ function NoSurvey({ begin }: { begin: () => void }) {
         Import a CSV file with one point a row (number, easting, northing, level, code, and for lines their name and order), a LandXML file, or a DXF drawing.
       </p>
       {mayEdit && (
-        <Button type="primary" onClick={begin}>
-          Import a survey
-        </Button>
+        <span style={{ display: "flex", gap: 8 }}>
+          <Button type="primary" onClick={begin}>
+            Import a survey
+          </Button>
+          <Button loading={fill.isPending} onClick={() => fill.mutate(undefined, { onSuccess: startTour })}>
+            Look at a demo road
+          </Button>
+          <Button onClick={() => void navigate({ pathname: `/p/${project}/templates`, search: withLibrary(search) })}>Bring in a library</Button>
+        </span>
       )}
+      <p className="quiet" style={{ maxWidth: 440, margin: 0 }}>
+        The demo road is a copy of your own, in this project: try everything on it. Nothing in it is real.
+      </p>
     </div>
   );
+}
+
+function withLibrary(search: string): string {
+  const next = new URLSearchParams(search);
+  next.set("sel", "library");
+  return next.toString();
 }
 
 function Surveyed({ begin }: { begin: () => void }) {
