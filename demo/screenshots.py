@@ -53,7 +53,7 @@ def _profile(page: Page) -> None:
 
 
 def _drawn(page: Page) -> None:
-    page.get_by_role("img", name="Straightened diagram").wait_for()
+    page.get_by_label("Straightened diagram").wait_for()
     page.wait_for_timeout(700)
 
 

@@ -16,8 +16,10 @@ from pypdf import PdfReader
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
+from saddle.quantities.takeoff import take_off
 from saddle.sheets import display
-from saddle.sheets.blocks import block_size, figure_offsets, spread, window_of
+from saddle.sheets.areas import area_rows
+from saddle.sheets.blocks import block_size, draw_block, figure_offsets, spread, window_of
 from saddle.sheets.display import Page, Polygon, Polyline, Text
 from saddle.sheets.dxf import pages_to_dxf
 from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
@@ -155,6 +157,44 @@ class Writers(TestCase):
                 self.assertIn(f"{p.existing:.3f}", texts)
                 self.assertIn(f"{p.offset:+.3f}", texts)
 
+    def test_areas_beside_a_section_are_those_of_the_quantities(self) -> None:
+        """Figures read back from the PDF: of each row the area that the quantities are made of."""
+        model = demo_model()
+        taken = take_off(model)
+        for row in (41, 60, 90):
+            (sheet,) = lay_out([section_view(model, row)], SheetStyle(), demo_inputs().materials, TITLE)
+            text = PdfReader(io.BytesIO(pages_to_pdf([sheet], "One"))).pages[0].extract_text()
+            areas = next(s for s in taken.sections if s.chainage == model.chainage[row]).areas
+            wanted = {name.split(" (")[0]: area for name, area in zip(taken.columns, areas, strict=True)}
+            rows = dict(area_rows(section_view(model, row)))
+            self.assertGreater(len(rows), 2)
+            for name, figure in rows.items():
+                self.assertAlmostEqual(float(figure), wanted[name] or 0.0, delta=0.0006, msg=f"{name} at row {row}")
+                self.assertIn(figure, text)
+            missed = {name for name, area in wanted.items() if area and area > 0.0006} - set(rows)
+            self.assertEqual(missed, set())
+
+    def test_the_legend_names_every_material_of_its_sheet(self) -> None:
+        for page in pages():
+            drawn = {(i.fill, i.pattern) for i in page.items if isinstance(i, Polygon) and i.layer == "courses"}
+            explained = {(i.fill, i.pattern) for i in page.items if isinstance(i, Polygon) and i.source == "legend"}
+            self.assertEqual(explained, drawn)
+        self.assertFalse(
+            [i for p in pages(legend=False, areas=False) for i in p.items if i.source == "legend" or i.layer == "areas"]
+        )
+
+    def test_areas_leave_each_other_and_the_datum_room(self) -> None:
+        """On every section: lines apart by more than their height, above the words of the datum, right of nothing."""
+        for row in range(0, len(demo_model().chainage), 7):
+            view = section_view(demo_model(), row)
+            height = block_size(view, SheetStyle())[1]
+            items = [i for i in draw_block(view, SheetStyle(), {}, (30.0, 200.0)) if isinstance(i, Text)]
+            words = sorted({i.at[1] for i in items if i.layer == "areas"})
+            datum = next(i for i in items if i.text.startswith("Datum"))
+            self.assertTrue(all(b - a > 1.8 for a, b in itertools.pairwise([datum.at[1], *words])), row)
+            self.assertLessEqual(max(words, default=0), 200.0)
+            self.assertLessEqual(200.0 - datum.at[1], height)
+
     def test_dxf_passes_its_audit(self) -> None:
         document = ezdxf.read(io.StringIO(pages_to_dxf(pages()).decode()))
         audit = document.audit()
@@ -185,7 +225,7 @@ class Writers(TestCase):
             self.assertLess(np.abs(starts - line.points[0]).sum(axis=1).min(), 0.01)
 
     def test_courses_are_closed_and_carry_their_source(self) -> None:
-        courses = [i for p in pages() for i in p.items if isinstance(i, Polygon)]
+        courses = [i for p in pages() for i in p.items if isinstance(i, Polygon) and i.layer == "courses"]
         self.assertGreater(len(courses), 20)
         for item in courses:
             self.assertGreaterEqual(len(item.points), 3)

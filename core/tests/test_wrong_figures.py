@@ -144,7 +144,7 @@ class OldEdge(TestCase):
         found = [p for p in model.problems if p.code == "uncovered"]
         self.assertEqual({p.mend for p in found}, {"reach_edge"})
         self.assertEqual({"left", "right"}, {p.message.split()[2] for p in found})
-        area = sum(float(re.search(r"([\d.]+) m2", p.message)[1]) for p in found)  # type: ignore[index]
+        area = sum(float(re.search(r"([\d.]+) m²", p.message)[1]) for p in found)  # type: ignore[index]
         # Both sides together: twice the edges less twice the lane, whatever the crown does.
         self.assertAlmostEqual(area, LENGTH * 2 * (3.58 - 3.25), delta=0.01 * area)
 

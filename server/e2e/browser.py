@@ -22,6 +22,7 @@ from demo.load import load_demo
 from projects.models import Project
 
 ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
+AXE = (settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
 #: Of a page on which a test failed, characters.
 MOST_TOLD = 4000
@@ -148,9 +149,23 @@ class BrowserCase(StaticLiveServerTestCase):
         """A journey that fails tells where it stood: cleanups no longer know that it failed."""
         try:
             method()
+            for page in (page for context in self.contexts for page in context.pages if not page.is_closed()):
+                self.judge(page, page.url)
         except BaseException:
             self._tell()
             raise
+
+    def judge(self, page: Page, where: str) -> None:
+        """By axe-core, the rules of WCAG 2: nothing serious or critical."""
+        page.evaluate(AXE)
+        found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        bad = [
+            f"{v['id']}: {n['html'][:160]}"
+            for v in found["violations"]
+            if v["impact"] in ("serious", "critical")
+            for n in v["nodes"]
+        ]
+        self.assertEqual(bad, [], where)
 
     def _tell(self) -> None:
         PICTURES.mkdir(parents=True, exist_ok=True)

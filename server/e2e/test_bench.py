@@ -173,7 +173,7 @@ class Bench(BrowserCase):
         page.get_by_role("button", name="Rural, shoulders").click()
         outline(page).get_by_role("button", name="Lane lane").click()
         expect(inspector(page)).to_contain_text("0.4 m on")
-        expect(page.get_by_role("img", name="Rural, shoulders")).to_contain_text("Sub-base")
+        expect(page.get_by_role("group", name="Rural, shoulders")).to_contain_text("Sub-base")
 
     def test_a_kerb_profile_is_drawn(self) -> None:
         page = self.page()
@@ -335,7 +335,7 @@ class TestGround(BrowserCase):
         self.open(page, "templates?sel=template:wide-shoulder&at=1400")
         type_in(page, "Ground at the hinge", "-0.1")
         page.get_by_role("switch", name="Use Old pavement out to").click()
-        drawing = page.get_by_role("img", name="Rural, widened shoulder")
+        drawing = page.get_by_role("group", name="Rural, widened shoulder")
         expect(drawing).to_contain_text("Regulating course")
         area = page.get_by_role("status", name="Layer balance").inner_text()
         type_in(page, "shoulder width", "1")

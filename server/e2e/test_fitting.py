@@ -42,7 +42,7 @@ class Fitting(BrowserCase):
         self.assertGreater(first, 150)
         # Second pass: measured crossfalls, smoothed, adopted.
         page.keyboard.press("5")
-        expect(page.get_by_role("img", name="Crossfalls along the road")).to_be_visible()
+        expect(page.get_by_role("group", name="Crossfalls along the road")).to_be_visible()
         change = page.get_by_role("status", name="What it would change")
         expect(change).to_contain_text("This would change")
         page.get_by_role("button", name="Do it").click()

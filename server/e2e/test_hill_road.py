@@ -22,7 +22,7 @@ class HillRoad(BrowserCase):
         choose(inspector, "Lanes reach", "Its own width")
         problems = inspector.get_by_role("region", name="Problems")
         expect(problems).to_contain_text(
-            re.compile(r"up to 0\.\d{3} m of old pavement inside the edge stays uncovered, \d+\.\d m2")
+            re.compile(r"up to 0\.\d{3} m of old pavement inside the edge stays uncovered, \d+\.\d m²")
         )
         problems.get_by_role("button", name="Let the lanes reach the edge").first.click()
         expect(problems).not_to_contain_text("uncovered")

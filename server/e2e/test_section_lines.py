@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from design.models import Document
-from e2e.browser import BrowserCase, choose, paste_cells, pick
+from e2e.browser import BrowserCase, choose, paste_cells, pick, press_cell
 from e2e.test_journeys import fresh
 
 
@@ -22,8 +22,10 @@ class SectionLines(BrowserCase):
         expect(page.get_by_role("table", name="Levels on the line").get_by_role("row")).to_have_count(6)
 
         # Along the drain from one pit to the next: both stand whole.
-        lines = page.get_by_role("table", name="Lines of the group")
-        lines.get_by_role("button", name=re.compile("^PIT .* to PIT")).click()
+        lines = page.get_by_role("group", name="Lines of the group")
+        names = lines.get_by_label(re.compile(r"^Name of line \d+$"))
+        drainage = Document.objects.get(project=self.project, kind="section_lines", key="drainage").spec["lines"]
+        press_cell(page, f"Name of line {1 + next(i for i, line in enumerate(drainage) if line['kind'] == 'run')}")
         run = page.get_by_role("img", name=re.compile("^Line PIT .* to PIT .*run"))
         expect(run).to_contain_text(re.compile("PIT \\d+.*PIT \\d+"))
 
@@ -59,8 +61,8 @@ class SectionLines(BrowserCase):
         expect(page.get_by_role("status", name="Picking")).to_contain_text("the other place")
         page.wait_for_timeout(400)  # two clicks at once would be a double click
         page.mouse.click(middle[0] + 40, middle[1] + 70)
-        expect(lines.get_by_role("button")).to_have_count(3)
-        expect(lines.get_by_role("button").last).to_contain_text("of square")
+        expect(names).to_have_count(3)
+        expect(lines).to_contain_text("of square")
         fresh(page)
         spec = Document.objects.filter(project=self.project, kind="section_lines").latest("id").spec
         self.assertEqual([line["kind"] for line in spec["lines"]], ["at", "at", "at"])
@@ -78,8 +80,8 @@ class SectionLines(BrowserCase):
         )
         key = Document.objects.filter(project=self.project, kind="section_lines").latest("id").key
         page.wait_for_url(f"**lines%3A{key}%3A*")
-        lines.get_by_role("checkbox").first.check()
-        page.get_by_role("button", name="Remove 1").click()
-        expect(lines.get_by_role("button")).to_have_count(2)
+        press_cell(page, "Name of line 1")
+        lines.get_by_role("button", name="Remove rows").click()
+        expect(names).to_have_count(2)
         pick(page.get_by_role("combobox", name="Group of lines"), "Drainage")
         expect(drawing).to_be_visible()

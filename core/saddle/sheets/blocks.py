@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from saddle.chainage import format_chainage
+from saddle.sheets.areas import area_rows, draw_areas, room_for
 from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
 from saddle.sheets.spec import ROW_TITLES, SheetStyle
 from saddle.template.parts import Material
@@ -18,6 +19,8 @@ TIN, SADDLE = "#5D6B6F", "#7A4319"
 #: Width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
 HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
+#: Room of the words about the datum, mm.
+DATUM_ROOM = 5.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,9 +63,10 @@ def block_size(view: SectionView, style: SheetStyle) -> tuple[float, float]:
     """Width and height of the block, mm."""
     w = window_of(view, style)
     drawing = (w.top - w.datum) * 1000 / style.vertical_scale
+    beside = room_for(area_rows(view)) + DATUM_ROOM if style.areas else 0.0
     return (
         TITLES + (w.high - w.low) * 1000 / style.scale,
-        HEADING + ROOM_ABOVE + drawing + ROOM_BELOW + row_lines(style)[-1],
+        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + row_lines(style)[-1],
     )
 
 
@@ -105,6 +109,8 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
         items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source=source))
     items += _labels(view, style, place, source)
     items += _figures(view, style, w, (x0, datum_y), place, source)
+    if style.areas:
+        items += draw_areas(area_rows(view), (x0, top - HEADING), TITLES, source)
     return items
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
+from saddle.sheets.areas import draw_legend
 from saddle.sheets.blocks import block_size, draw_block
 from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
 from saddle.sheets.spec import PAPER, SheetStyle
@@ -72,9 +73,18 @@ def lay_out(
             progress(count)
         y -= tallest + GAP
     return [
-        Page(_name(style, number, shown), width, height, [*_frame(style, title, number, len(pages), shown), *items])
+        Page(
+            _name(style, number, shown), width, height,
+            [*_frame(style, title, number, len(pages), shown), *(_legend(style, materials, shown) if style.legend else []), *items],
+        )
         for number, (shown, items) in enumerate(pages, start=1)
-    ]
+    ]  # fmt: skip
+
+
+def _legend(style: SheetStyle, materials: Mapping[str, Material], shown: list[SectionView]) -> list[Item]:
+    """The materials of a sheet, left of the title block."""
+    size = PAPER[style.paper][0] - BORDER - TITLE_WIDTH - FILING - 6, TITLE_HEIGHT
+    return draw_legend(shown, materials, (FILING + 3, BORDER + TITLE_HEIGHT), size)
 
 
 def _reach(shown: list[SectionView]) -> str:

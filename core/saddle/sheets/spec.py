@@ -32,7 +32,8 @@ ROW_TITLES: dict[str, str] = {
 
 
 class SheetStyle(Document):
-    """Paper, scales, lettering and figure rows of a set of section sheets."""
+    """Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
+    section; legend: the materials of each sheet."""
 
     title: Name = "Cross-sections"
     drawing_number: Annotated[str, Field(max_length=40)] = "XS"
@@ -44,3 +45,5 @@ class SheetStyle(Document):
     rows: Annotated[list[RowKind], Field(min_length=1, max_length=4)] = ["offset", "existing", "design", "difference"]
     beyond: Annotated[float, Field(ge=0, le=50, description="existing shown beyond the catch points, m")] = 1.5
     point_labels: bool = True
+    areas: bool = True
+    legend: bool = True

@@ -100,7 +100,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
-        cut=None, fill=None, group=key, part=part, number=line.number, kind=line.kind, name=line.name, remark=line.remark,
+        cut=None, fill=None, milled_area=None, group=key, part=part, number=line.number, kind=line.kind, name=line.name, remark=line.remark,
         angle_deg=known(line.angle_deg), crosses=bool(np.isfinite(line.chainage)), start=float(along[0]), end=float(along[-1]),
         path=[(float(x), float(y)) for x, y in line.path],
         marks=[

@@ -99,6 +99,7 @@ class SectionView(BaseModel):
     remarks: list[RemarkView]
     cut: float | None
     fill: float | None
+    milled_area: float | None
 
 
 def section_view(model: RoadModel, i: int) -> SectionView:
@@ -136,6 +137,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         remarks=[RemarkView(text=r.text, offset=r.offset) for r in remarks_on(model, i)],
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
+        milled_area=known(model.milling.area[i]),
     )
     if found is None:
         # An overlay without a template yet: its plain shape.

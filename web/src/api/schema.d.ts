@@ -5260,6 +5260,8 @@ export interface components {
                 number,
                 number
             ][][];
+            /** Milled Area */
+            milled_area: number | null;
             /** Milling Unknown */
             milling_unknown: [
                 number,
@@ -7348,6 +7350,8 @@ export interface components {
                 number,
                 number
             ][][];
+            /** Milled Area */
+            milled_area: number | null;
             /** Points */
             points: components["schemas"]["PointView"][];
             /** Remarks */
@@ -7458,9 +7462,15 @@ export interface components {
         };
         /**
          * SheetStyle
-         * @description Paper, scales, lettering and figure rows of a set of section sheets.
+         * @description Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
+         *     section; legend: the materials of each sheet.
          */
         SheetStyle: {
+            /**
+             * Areas
+             * @default true
+             */
+            areas: boolean;
             /**
              * Author
              * @default
@@ -7477,6 +7487,11 @@ export interface components {
              * @default XS
              */
             drawing_number: string;
+            /**
+             * Legend
+             * @default true
+             */
+            legend: boolean;
             /**
              * Paper
              * @default A3

@@ -1,18 +1,19 @@
 /** One's own account: password, second factor, open sessions. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Alert, Button, Input, Modal, Tag } from "antd";
+import { Alert, Button, Input, Tag } from "antd";
 import { useState } from "react";
 import { api, dataOf, lineOf } from "../api/client";
 import { useMe } from "../api/hooks";
 import { when } from "../common/when";
+import { Dialog } from "../common/Dialog";
 
 export function Account({ onClose }: { onClose: () => void }) {
   return (
-    <Modal open title="Account" width={560} onCancel={onClose} footer={null}>
+    <Dialog open title="Account" width={560} onCancel={onClose} footer={null}>
       <Password />
       <SecondFactor />
       <Sessions />
-    </Modal>
+    </Dialog>
   );
 }
 

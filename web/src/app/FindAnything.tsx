@@ -4,7 +4,7 @@ import { AutoComplete, Input, type GetRef } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useSummary } from "../api/hooks";
-import { useLongSection } from "../plan/hooks";
+import { useLongSection, useSurveyLines } from "../plan/hooks";
 import { chainageText, parseChainage } from "./chainage";
 import { type Find, findsOf } from "./finds";
 import { usePlace } from "./place";
@@ -40,7 +40,11 @@ export function FindAnything() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
-  const all = useMemo(() => (asked ? findsOf(documents ?? [], problems ?? [], structures ?? []) : []), [asked, documents, problems, structures]);
+  const surveyed = useSurveyLines(asked).data;
+  const all = useMemo(
+    () => (asked ? findsOf(documents ?? [], { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [] }) : []),
+    [asked, documents, problems, structures, surveyed],
+  );
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
     ["Play along the road", () => stepping.play()],

@@ -1,5 +1,5 @@
 /** Keys for stepping, stops, undo; the dialogs "go to chainage" and "keys". Every key has a visible control too. */
-import { Input, Modal } from "antd";
+import { Input } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
@@ -10,6 +10,7 @@ import { usePlace } from "./place";
 import { stops } from "./stops";
 import { useRangeKey } from "./rangeKey";
 import { stepping } from "./stepping";
+import { Dialog } from "../common/Dialog";
 
 const LIST: [string, string][] = [
   ["← →", "previous and next section (with Shift: ten)"],
@@ -85,7 +86,7 @@ export function Keys() {
       }
       // In a table whose cells are chosen the keys are the table's, but for undo.
       const inCells = target.matches("[data-cells]");
-      if (!inCells && target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider], [data-moves]")) return;
+      if (!inCells && target.closest("input, textarea, select, [role=combobox], .ant-modal, [role=slider]")) return;
       const control = e.ctrlKey || e.metaKey;
       if (control && e.key.toLowerCase() === "z") {
         e.preventDefault();
@@ -125,8 +126,9 @@ export function Keys() {
   };
   return (
     <>
-      <Modal
+      <Dialog
         title="Go to chainage"
+        saves
         open={going}
         width={320}
         okText="Go"
@@ -153,8 +155,8 @@ export function Keys() {
             close();
           }}
         />
-      </Modal>
-      <Modal title="Keys" open={listing} footer={null} onCancel={() => setListing(false)}>
+      </Dialog>
+      <Dialog title="Keys" open={listing} footer={null} onCancel={() => setListing(false)}>
         <table className="grid-table">
           <tbody>
             {LIST.map(([key, what]) => (
@@ -165,7 +167,7 @@ export function Keys() {
             ))}
           </tbody>
         </table>
-      </Modal>
+      </Dialog>
     </>
   );
 }

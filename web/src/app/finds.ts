@@ -88,7 +88,14 @@ function ofDocument(d: AnyDocument): Find[] {
     case "surface":
       return [named(`Surface “${d.spec.name}”`, "survey")];
     case "section_lines":
-      return [named(`Section lines “${d.spec.name}”`, "sections", `lines:${d.key}:0`)];
+      return [
+        named(`Section lines “${d.spec.name}”`, "sections", `lines:${d.key}:0`),
+        ...d.spec.lines.flatMap((line, i): Find[] =>
+          line.name
+            ? [{ id: `line ${d.key} ${i}`, label: `Section line ${line.name} of “${d.spec.name}”`, stop: "sections", selection: `lines:${d.key}:${i}` }]
+            : [],
+        ),
+      ];
     case "code_list":
       return d.spec.rules.map((r): Find => ({ id: `code ${r.code}`, label: `Survey code ${r.code}`, stop: "survey" }));
     case "remarks":
@@ -105,13 +112,26 @@ function ofDocument(d: AnyDocument): Find[] {
   }
 }
 
-/** All that can be found. structures: pits and pipes with where they lie along the road. */
-export function findsOf(documents: AnyDocument[], problems: Summary["problems"], structures: { name: string; chainage: number }[]): Find[] {
+interface Found {
+  problems: Summary["problems"];
+  /** Pits and pipes with where they lie along the road. */
+  structures: { name: string; chainage: number }[];
+  surveyed: { code: string; name: string }[];
+}
+
+/** All that can be found. */
+export function findsOf(documents: AnyDocument[], { problems, structures, surveyed }: Found): Find[] {
   return [
     ...stops.map((s): Find => ({ id: `stop ${s.path}`, label: `Stop ${s.title}`, stop: s.path })),
     ...FIELDS.map(([name, stop]): Find => ({ id: `field ${name}`, label: `${name}: ${stops.find((s) => s.path === stop)!.title}`, stop })),
     ...documents.flatMap(ofDocument),
     ...structures.map((s, i): Find => ({ id: `structure ${i}`, label: `Structure ${s.name}`, chainage: s.chainage })),
+    ...surveyed.map((l): Find => ({
+      id: `surveyed ${l.code} ${l.name}`,
+      label: `Surveyed line ${l.code} ${l.name}`,
+      stop: "survey",
+      selection: `surveyed:${l.code} ${l.name}`,
+    })),
     ...problems
       .filter(isOpen)
       .map((p, i): Find => ({ id: `problem ${i}`, label: `Problem at ${chainageText(p.chainage_from, 0)}: ${p.message}`, chainage: p.chainage_from })),

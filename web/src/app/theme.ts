@@ -38,6 +38,8 @@ export const fonts = {
 export const theme: ThemeConfig = {
   token: {
     colorPrimary: colour.saddle500,
+    // Darker, not lighter, under the pointer: white letters stay readable on it.
+    colorPrimaryHover: colour.saddle700,
     colorInfo: colour.saddle500,
     colorLink: colour.saddle700,
     colorSuccess: colour.sound,
@@ -62,7 +64,7 @@ export const theme: ThemeConfig = {
   },
   components: {
     Table: { fontSize: 12, cellPaddingBlockSM: 4, cellPaddingInlineSM: 8, headerBg: colour.tin100 },
-    Button: { primaryShadow: "none", defaultShadow: "none" },
+    Button: { primaryShadow: "none", defaultShadow: "none", defaultHoverColor: colour.saddle700, defaultHoverBorderColor: colour.saddle500 },
     Tabs: { horizontalMargin: "0" },
     Form: { itemMarginBottom: 10 },
   },

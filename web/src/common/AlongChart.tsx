@@ -168,7 +168,7 @@ export function AlongChart({
         <svg
           width={size.width}
           height={size.height}
-          role="img"
+          role={onDrag ? "group" : "img"}
           aria-label={label}
           onClick={(e) => held.current === null && onGo(place(e)[0])}
           onDoubleClick={(e) => onAdd?.(Math.round(place(e)[0]), rounded(place(e)[1]))}

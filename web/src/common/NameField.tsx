@@ -1,5 +1,5 @@
 /** A name typed in place; taken over when it is a name. */
-import { Input } from "antd";
+import { Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
 import { backToWork } from "./focus";
 
@@ -18,29 +18,37 @@ export function NameField({ label, value, onChange, disabled, width, taken }: Pr
   const dropped = useRef(false);
   const name = typed?.trim() ?? value;
   const wrong = typed !== null && (name === "" || (name !== value && (taken?.includes(name) ?? false)));
+  const why = !wrong ? null : name === "" ? "It needs a name" : `“${name}” is taken`;
   const commit = () => {
-    if (!dropped.current && typed !== null && !wrong && name !== value) onChange(name);
+    if (!dropped.current && wrong) return; // it stays, with what is wrong, until it is right or left with Escape
+    if (!dropped.current && typed !== null && name !== value) onChange(name);
     dropped.current = false;
     setTyped(null);
   };
-  return (
+  const field = (
     <Input
       size="small"
       style={{ width }}
       aria-label={label}
-      title={wrong && name !== "" ? "this name is taken" : undefined}
+      aria-invalid={wrong}
       maxLength={40}
       disabled={disabled}
       status={wrong ? "error" : undefined}
       value={typed ?? value}
       onChange={(e) => setTyped(e.target.value)}
       onBlur={commit}
-      onPressEnter={(e) => backToWork(e.currentTarget)}
+      onPressEnter={(e) => !wrong && backToWork(e.currentTarget)}
       onKeyDown={(e) => {
         if (e.key !== "Escape") return;
         dropped.current = true;
+        setTyped(null);
         backToWork(e.currentTarget);
       }}
     />
+  );
+  return (
+    <Tooltip open={wrong} title={why} color="var(--fault)">
+      {field}
+    </Tooltip>
   );
 }

@@ -1,5 +1,5 @@
 /** The standards of the project: copies of published figures, each with its source, to choose and to change. */
-import { Alert, App, Button, Modal, Segmented, Select } from "antd";
+import { Alert, App, Button, Segmented, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel } from "../api/hooks";
@@ -7,6 +7,7 @@ import { useDraft } from "../api/save";
 import { Row } from "./Inspector";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./numbers";
+import { Dialog } from "./Dialog";
 
 type Standards = SpecOf<"standards">;
 type Table = Schemas["SpeedTable"];
@@ -46,7 +47,7 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
   const setSuper = (name: string, value: unknown) => change({ ...spec, superelevation: { ...spec.superelevation, [name]: value } });
   const s = spec.superelevation;
   return (
-    <Modal open onCancel={close} width={860} title="Standards of this project" footer={<Button onClick={close}>Close</Button>}>
+    <Dialog open saves onCancel={close} width={860} title="Standards of this project" footer={<Button onClick={close}>Close</Button>}>
       <div style={{ display: "flex", gap: 12, alignItems: "center", marginBottom: 10 }}>
         <Segmented<Page>
           aria-label="Standard of"
@@ -178,7 +179,7 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
           </>
         )}
       </div>
-    </Modal>
+    </Dialog>
   );
 }
 

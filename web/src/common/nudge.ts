@@ -7,7 +7,6 @@ const WAYS: Record<string, readonly [number, number]> = { ArrowLeft: [-1, 0], Ar
 export function nudged(move: (right: number, up: number) => void, choose?: () => void) {
   return {
     tabIndex: 0,
-    "data-moves": true,
     onKeyDown: (e: KeyboardEvent) => {
       const way = WAYS[e.key];
       if (way && !e.ctrlKey && !e.metaKey && !e.altKey) {

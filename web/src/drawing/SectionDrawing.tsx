@@ -201,7 +201,7 @@ export function SectionDrawing({
     <div className={`section${measuring || onPlace ? " measuring" : ""}`}>
       <svg
         ref={svg}
-        role="img"
+        role={overlay ? "group" : "img"}
         aria-label={typeof title === "string" ? title : section ? `Section at ${chainageText(section.chainage)}` : "Section"}
         onPointerMove={(e) => setPointer(toPoint(e))}
         onPointerLeave={() => setPointer(null)}

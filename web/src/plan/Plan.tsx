@@ -14,6 +14,7 @@ import VectorSource from "ol/source/Vector";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { chainageText } from "../app/chainage";
+import { keptStore } from "../common/store";
 import { Handles } from "./Handles";
 import * as draw from "./features";
 import type { CutDrawn, GuideDrawn, LineLook, Pickable, Residual } from "./features";
@@ -172,12 +173,16 @@ export function Plan(props: PlanProps) {
   const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, cuts, sketch, handles, proposal, residuals } =
     props;
   const look = props.look ?? NO_LOOK;
+  const line = current && road?.sections[current.index];
+  const turns = turned.use((on) => on);
+  // In steps, so that labels are not placed anew at every section.
+  const rotation = turns && line ? Math.round(along(line) / TURN) * TURN : 0;
   const chosenLine = props.chosenLine ?? null;
   useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
   useFill(map, "points", points, draw.surveyPoints);
   useFill(map, "edges", edges, draw.triangleEdges);
   useFill(map, "bands", depth, draw.depthBands);
-  useFill(map, "road", road, draw.roadLine);
+  useFill(map, "road", road, (r) => draw.roadLine(r, rotation), [rotation]);
   useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
   useFill(map, "remarks", road?.remarks, draw.remarkFlags);
   useFill(map, "problems", problems, draw.problemDots);
@@ -187,7 +192,6 @@ export function Plan(props: PlanProps) {
   useFill(map, "sketch", sketch, draw.sketchLine);
   useFill(map, "proposal", proposal, draw.proposalLine);
   useFill(map, "residuals", residuals, draw.residualTicks);
-  const line = current && road?.sections[current.index];
   const label = current ? chainageText(current.chainage) : "";
   useFill(map, "current", line, (s) => draw.currentSection({ line: s, label }), [label]);
 
@@ -215,6 +219,10 @@ export function Plan(props: PlanProps) {
     map.current?.map.getView().fit(box, { padding: [50, 40, 50, 40] });
   }, [extent, road, reach, line]);
 
+  useEffect(() => {
+    map.current?.map.getView().setRotation(rotation);
+  }, [rotation]);
+
   // Follow the current section when it leaves the view.
   useEffect(() => {
     if (!line || !map.current) return;
@@ -227,6 +235,20 @@ export function Plan(props: PlanProps) {
   return (
     <>
       <div ref={node} className="plan" role="application" aria-label="Plan" tabIndex={0} />
+      {line && (
+        <button
+          type="button"
+          className="plan-turn"
+          aria-label="Turn with the road"
+          aria-pressed={turns}
+          title="The road from left to right, at every section; else north is up"
+          onClick={() => turned.set(!turns)}
+        >
+          <svg viewBox="-10 -10 20 20" width={18} height={18} aria-hidden="true" style={{ transform: `rotate(${rotation}rad)` }}>
+            <path d="M0 -8L4 6L0 3L-4 6Z" fill="currentColor" />
+          </svg>
+        </button>
+      )}
       {handles && <Handles map={() => map.current?.map} handles={handles} move={props.onMoveHandle} />}
       {asking && (
         <Dropdown
@@ -253,6 +275,16 @@ export function Plan(props: PlanProps) {
       )}
     </>
   );
+}
+
+/** The plan turns in steps of this, rad. */
+const TURN = Math.PI / 36;
+const turned = keptStore("tin-saddle plan turns", false);
+
+/** How far the map is turned clockwise so that the road through a section line runs from left to right. */
+function along(s: number[]): number {
+  const [dx, dy] = [s[2]! - s[0]!, s[3]! - s[1]!];
+  return Math.atan2(dy, dx) + Math.PI / 2;
 }
 
 function around(s: number[], reach: number): Extent {

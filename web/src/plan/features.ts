@@ -96,7 +96,9 @@ export function depthBands({ origin, bands }: Schemas["DepthMapOut"]): Feature[]
   });
 }
 
-export function roadLine(r: Schemas["PlanOut"]): Feature[] {
+/** rotation: of the map, rad clockwise; chainages stand on the left of the road on the screen. */
+export function roadLine(r: Schemas["PlanOut"], rotation: number): Feature[] {
+  const [sin, cos] = [Math.sin(rotation), Math.cos(rotation)];
   const line = new Feature(new LineString(r.alignment));
   line.setStyle(stroke(colour.saddle500, 1.6));
   const marks = r.marks.map((m) => {
@@ -106,8 +108,8 @@ export function roadLine(r: Schemas["PlanOut"]): Feature[] {
       new Style({
         text: new Text({
           text: chainageText(chainage, 0),
-          offsetX: -right[0] * 30,
-          offsetY: right[1] * 24,
+          offsetX: -(right[0] * cos + right[1] * sin) * 30,
+          offsetY: (right[1] * cos - right[0] * sin) * 24,
           font: mono(11),
           fill: new Fill({ color: colour.tin800 }),
           stroke: halo,

@@ -16,13 +16,13 @@ export function useSurvey() {
   });
 }
 
-export function useSurveyLines() {
+export function useSurveyLines(wanted = true) {
   const id = useProjectId();
   const inUse = useDocument("survey")?.spec.survey;
   return useQuery({
     queryKey: ["project", id, "survey", inUse, "lines"],
     queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id }, query: { of: inUse } } })),
-    enabled: inUse != null,
+    enabled: wanted && inUse != null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });

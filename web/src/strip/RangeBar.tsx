@@ -1,5 +1,5 @@
 /** A marked range and the actions that take one. */
-import { Button, Modal, Select } from "antd";
+import { Button, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../api/client";
 import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
@@ -8,6 +8,7 @@ import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../app/place";
 import { TreatmentForm, useStartingWork, type Work } from "../stops/overlay/TreatmentForm";
 import { VariantsDialog } from "../stops/overlay/VariantsDialog";
+import { Dialog } from "../common/Dialog";
 
 export function useSetTreatment() {
   const version = useDocument("treatments")?.version ?? 0;
@@ -83,7 +84,7 @@ export function RangeBar({ range }: { range: Range }) {
       <Button size="small" onClick={() => place.mark(null)}>
         Drop range
       </Button>
-      <Modal
+      <Dialog
         title={`Treatment ${chainageText(range.from)} to ${chainageText(range.to)}`}
         open={work !== null}
         width={400}
@@ -96,7 +97,7 @@ export function RangeBar({ range }: { range: Range }) {
         }}
       >
         {work && <TreatmentForm work={work} range={range} onChange={setWork} disabled={false} />}
-      </Modal>
+      </Dialog>
     </div>
   );
 }

@@ -1,8 +1,9 @@
 /** Another start chainage: what stands along the road moves with it, or stays at the chainages that are written there. */
-import { Button, Modal } from "antd";
+import { Button } from "antd";
 import { api, dataOf } from "../../api/client";
 import { type DocumentOf, useChange, useDocument } from "../../api/hooks";
 import { chainageText } from "../../app/chainage";
+import { Dialog } from "../../common/Dialog";
 
 interface Props {
   document: DocumentOf<"alignment">;
@@ -27,7 +28,7 @@ export function StartDialog({ document, start, leave, close }: Props) {
     ),
   );
   return (
-    <Modal
+    <Dialog
       open
       title={`The road begins at ${chainageText(start)}`}
       onCancel={close}
@@ -45,6 +46,6 @@ export function StartDialog({ document, start, leave, close }: Props) {
         It begins at {chainageText(document.spec.start_chainage)} now. Treatments, templates, levels, guides and all else that stands along the road can move
         with it, as one step, or stay at the chainages that are written there: what then lies beyond the road is among the problems.
       </p>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,5 +1,5 @@
 /** How every curve turns by the project's standard: figures and key chainages, to read and to copy. */
-import { Button, Modal } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../../api/client";
 import { useDocument, useModel } from "../../api/hooks";
@@ -8,6 +8,7 @@ import { usePlace } from "../../app/place";
 import { CopyRows } from "../../common/CopyRows";
 import { StandardsDialog } from "../../common/StandardsDialog";
 import type { Operation } from "./operations";
+import { Dialog } from "../../common/Dialog";
 
 type Asked = Extract<Operation, { kind: "superelevate" }>;
 
@@ -38,7 +39,7 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
         </Button>
       </span>
       {editing && <StandardsDialog page="superelevation" close={() => setEditing(false)} />}
-      <Modal
+      <Dialog
         open={open}
         onCancel={() => setOpen(false)}
         width={1000}
@@ -97,7 +98,7 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
             </tbody>
           </table>
         </div>
-      </Modal>
+      </Dialog>
     </>
   );
 }

@@ -69,7 +69,7 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
       <svg
         width={size.width}
         height={size.height}
-        role="img"
+        role={joints?.length ? "group" : "img"}
         aria-label="Straightened diagram"
         onPointerDown={() => (dragged.current = false)}
         onPointerMove={(e) => {

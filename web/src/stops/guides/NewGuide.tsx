@@ -1,7 +1,7 @@
 /** Ways to begin a guide: ready-made ones from a few figures, a survey line, a curve widening, a drawn line. */
 import { DEFAULTS } from "../../api/defaults";
 import { PlusOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Modal, Select } from "antd";
+import { Button, Dropdown, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
@@ -13,6 +13,7 @@ import { useEdgeLine } from "../../common/SourceRow";
 import { NumberField } from "../../common/NumberField";
 import type { Unit } from "../../common/numbers";
 import type { Guide } from "./hooks";
+import { Dialog } from "../../common/Dialog";
 
 type What = Schemas["ReadyMadeIn"]["what"];
 interface Field {
@@ -162,7 +163,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
           New guide
         </Button>
       </Dropdown>
-      <Modal
+      <Dialog
         open={kind !== null}
         title={kind ? READY[kind].title : ""}
         width={380}
@@ -192,7 +193,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
           The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.
         </p>
         {error && <p style={{ color: "var(--fault)" }}>{error}</p>}
-      </Modal>
+      </Dialog>
     </>
   );
 }

@@ -1,13 +1,13 @@
 /** What a workbook of levels would change, before it is taken. */
-import { Modal } from "antd";
 import type { Schemas } from "../../api/client";
 import { chainageText } from "../../app/chainage";
 import { signed } from "../../common/signed";
+import { Dialog } from "../../common/Dialog";
 
 export function ChangesDialog({ read, take, close }: { read: Schemas["ReadLevelsOut"]; take: () => void; close: () => void }) {
   const many = read.changes.length;
   return (
-    <Modal
+    <Dialog
       title={many === 0 ? "Nothing would change" : `${many} level${many === 1 ? "" : "s"} would change`}
       open
       okText="Take them"
@@ -38,6 +38,6 @@ export function ChangesDialog({ read, take, close }: { read: Schemas["ReadLevels
           </tbody>
         </table>
       </div>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,7 +1,7 @@
 /** Variants of the overlay over the marked range, side by side, and taking one over. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Alert, App, Button, Modal, Select } from "antd";
+import { Alert, App, Button, Select } from "antd";
 import { api, dataOf, Failure, lineOf } from "../../api/client";
 import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
@@ -12,6 +12,7 @@ import { AlongChart } from "../../common/AlongChart";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
 import { choicesOf, FALLS, freshFall, freshRule, GOVERNS } from "../../common/words";
+import { Dialog } from "../../common/Dialog";
 
 type Plan = SpecOf<"variants">;
 type Variant = NonNullable<Plan["variants"]>[number];
@@ -64,7 +65,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const mm = (v: number | null | undefined) => (v == null ? "–" : (1000 * v).toFixed(0));
   const chainage = results[0]?.chainage ?? [];
   return (
-    <Modal title={`Variants, ${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}`} open width={980} footer={null} onCancel={close}>
+    <Dialog title={`Variants, ${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}`} open saves width={980} footer={null} onCancel={close}>
       {asked.error instanceof Failure && <Alert type="error" title={asked.error.line} />}
       <table className="grid-table edit-table" aria-label="Variants">
         <thead>
@@ -218,7 +219,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
           onGo={() => undefined}
         />
       </div>
-    </Modal>
+    </Dialog>
   );
 }
 

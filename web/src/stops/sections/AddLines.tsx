@@ -1,5 +1,5 @@
 /** Adding lines to a group: at an interval, at typed or pasted chainages, at a structure, between two, along a surveyed line. */
-import { Alert, Checkbox, Input, Modal, Segmented, Select } from "antd";
+import { Alert, Checkbox, Input, Segmented, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
@@ -9,6 +9,7 @@ import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import type { Line, LineGroup } from "./lines";
+import { Dialog } from "../../common/Dialog";
 
 const WAYS = ["Interval", "Chainages", "Skewed", "Structure", "Between two"] as const;
 type Way = (typeof WAYS)[number];
@@ -64,7 +65,7 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
     }
   };
   return (
-    <Modal title="Add lines" open width={560} okText="Add" okButtonProps={{ disabled: !ready }} onCancel={close} onOk={() => void take()}>
+    <Dialog title="Add lines" open width={560} okText="Add" okButtonProps={{ disabled: !ready }} onCancel={close} onOk={() => void take()}>
       <Segmented<Way> block options={[...WAYS]} value={way} onChange={setWay} style={{ marginBottom: 12 }} />
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 10 }} />}
       {way === "Interval" && (
@@ -166,6 +167,6 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
       {(way === "Structure" || way === "Between two") && every.length === 0 && (
         <p className="quiet">There are no pits or pipes yet: the stop Survey takes them from the survey.</p>
       )}
-    </Modal>
+    </Dialog>
   );
 }

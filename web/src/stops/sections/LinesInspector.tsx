@@ -12,7 +12,8 @@ import { NumberField } from "../../common/NumberField";
 import { Remove } from "../../common/Remove";
 import { useSurvey } from "../../plan/hooks";
 import { AddLines } from "./AddLines";
-import { KINDS, type Line, type LineGroup, lineTitle, type PlacedGroup } from "./lines";
+import { KINDS, type Line, type LineGroup, type PlacedGroup } from "./lines";
+import { LineTable } from "./LineTable";
 import type { Picking } from "./picking";
 import { WidthsForm } from "./WidthsForm";
 
@@ -38,7 +39,6 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
   const surfaces = useDocumentsOf("surface").filter((d) => d.key !== "main");
   const codes = useSurvey().data?.codes.filter((c) => c.lines > 0) ?? [];
   const [adding, setAdding] = useState(false);
-  const [ticked, setTicked] = useState<Set<number>>(new Set());
   const begin = async (group: LineGroup) => {
     const key = freshKey("section_lines");
     if ((await save({ kind: "section_lines", key, version: 0, spec: group })) !== null) select(key, 0);
@@ -60,7 +60,6 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
   const line = placed?.lines[part];
   const drawn = line ? spec?.lines[line.number] : undefined;
   const set = (next: Line) => change({ ...spec!, lines: spec!.lines.map((l, i) => (i === line!.number ? next : l)) });
-  const counts = (number: number) => placed?.lines.filter((l) => l.number === number).length ?? 0;
   return (
     <Inspector title="Section lines">
       <Row label="Group">
@@ -129,61 +128,18 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
               >
                 <Button size="small">Pick in plan</Button>
               </Dropdown>
-              {ticked.size > 0 && (
-                <Button
-                  size="small"
-                  danger
-                  onClick={() => {
-                    change({ ...spec, lines: spec.lines.filter((_, i) => !ticked.has(i)) });
-                    setTicked(new Set());
-                  }}
-                >
-                  Remove {ticked.size}
-                </Button>
-              )}
             </div>
           )}
-          <table className="grid-table" aria-label="Lines of the group">
-            <tbody>
-              {spec.lines.map((l, i) => {
-                const wrong = placed?.wrong.find((w) => w.number === i);
-                return (
-                  <tr key={i} className={line?.number === i ? "now" : undefined}>
-                    <td style={{ width: 22 }}>
-                      <Checkbox
-                        aria-label={`Tick ${lineTitle(l)}`}
-                        disabled={!mayEdit}
-                        checked={ticked.has(i)}
-                        onChange={() =>
-                          setTicked((old) => {
-                            const next = new Set(old);
-                            if (!next.delete(i)) next.add(i);
-                            return next;
-                          })
-                        }
-                      />
-                    </td>
-                    <td>
-                      <Button
-                        type="link"
-                        size="small"
-                        style={{ padding: 0, whiteSpace: "normal", height: "auto", textAlign: "left" }}
-                        onClick={() => select(groupKey!, placed?.lines.find((p) => p.number === i)?.part ?? 0)}
-                      >
-                        {lineTitle(l)}
-                      </Button>
-                      {wrong && (
-                        <span role="alert" style={{ display: "block", color: "var(--fault)" }}>
-                          {wrong.why}
-                        </span>
-                      )}
-                    </td>
-                    <td className="num quiet">{l.kind === "regular" ? counts(i) : ""}</td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+          <div style={{ margin: "8px 0" }}>
+            <LineTable
+              lines={spec.lines}
+              placed={placed}
+              current={line?.number ?? -1}
+              choose={(i) => select(groupKey!, placed?.lines.find((p) => p.number === i)?.part ?? 0)}
+              disabled={!mayEdit}
+              change={(lines) => change({ ...spec, lines })}
+            />
+          </div>
           {line && drawn && <LineForm line={drawn} set={set} disabled={!mayEdit} widths={[line.left, line.right]} />}
           <h3 style={{ margin: "12px 0 4px" }}>Shown on the lines</h3>
           <Row label="Other surfaces">

@@ -132,6 +132,16 @@ function StyleInspector() {
           Names at template points
         </Checkbox>
       </div>
+      <div>
+        <Checkbox disabled={!mayEdit} checked={spec.areas} onChange={(e) => set({ areas: e.target.checked })}>
+          Areas beside each section
+        </Checkbox>
+      </div>
+      <div>
+        <Checkbox disabled={!mayEdit} checked={spec.legend} onChange={(e) => set({ legend: e.target.checked })}>
+          Materials of each sheet
+        </Checkbox>
+      </div>
       <h3 style={{ margin: "12px 0 4px" }}>Title block</h3>
       <Row label="Drawing">
         <TextField label="Drawing title" value={spec.title} disabled={!mayEdit} onChange={(title) => title && set({ title })} />

@@ -1,6 +1,6 @@
 /** Import in three steps: choose a file, say which column is what (of a CSV), read what was found and confirm. */
 import { useQueryClient } from "@tanstack/react-query";
-import { Alert, Button, Input, Modal, Progress, Select, Steps, Upload } from "antd";
+import { Alert, Button, Input, Progress, Select, Steps, Upload } from "antd";
 import { useState } from "react";
 import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
 import { letRunOn } from "../../api/background";
@@ -9,6 +9,7 @@ import { useJob } from "../../api/jobs";
 import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
+import { Dialog } from "../../common/Dialog";
 
 type Uploaded = Schemas["UploadOut"];
 type Mapping = Schemas["ColumnMapping"];
@@ -125,9 +126,10 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const step = report ? 2 : file ? 1 : 0;
   const nothing = report && report.points === 0 && taking.surfaces.length === 0 && taking.alignments.length === 0;
   return (
-    <Modal
+    <Dialog
       open
       title="Import a survey"
+      saves={job.running}
       width={880}
       onCancel={leave}
       footer={[
@@ -172,7 +174,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       )}
       {step === 1 && file && mapping && <Columns file={file} mapping={mapping} onChange={setMapping} onDivide={(d) => void divide(d)} />}
       {step === 2 && report && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
-    </Modal>
+    </Dialog>
   );
 }
 

@@ -19,6 +19,8 @@ import { StructurePanel } from "./StructurePanel";
 import { SurfacePanel } from "./SurfacePanel";
 
 const LAYERS = ["Points", "Lines", "Triangles", "Structures", "Alignment"] as const;
+/** A surveyed line that is chosen, in the address. */
+const LINE = "surveyed:";
 const PANELS = ["Survey", "Codes", "Surfaces", "Pipes"] as const;
 
 /** The import keeps its place while a project gets its first survey: the dialog must not begin anew when that arrives. */
@@ -84,7 +86,8 @@ function Surveyed({ begin }: { begin: () => void }) {
   const [surface, setSurface] = useState("main");
   const [box, setBox] = useState<Box | null>(null);
   const [near, setNear] = useState<number[] | null>(null);
-  const [line, setLine] = useState<string | null>(null);
+  const line = place.selection?.startsWith(LINE) ? place.selection.slice(LINE.length) : null;
+  const setLine = (id: string | null) => place.select(id && `${LINE}${id}`);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).data?.points;
   const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).data?.edges;
   const extent = survey?.extent;

@@ -1,5 +1,5 @@
 /** A template applied over a range, with its dimensions there and the transition to them. */
-import { Modal, Switch } from "antd";
+import { Switch } from "antd";
 import { useState } from "react";
 import { useDocument, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
@@ -9,6 +9,7 @@ import { NumberField } from "../../common/NumberField";
 import type { Unit } from "../../common/numbers";
 import { useSetTemplate } from "../../strip/RangeBar";
 import type { Template } from "./spec";
+import { Dialog } from "../../common/Dialog";
 
 interface Props {
   template: string;
@@ -29,7 +30,7 @@ export function ApplyDialog({ template, spec, close }: Props) {
   const apply = useSetTemplate();
   const wrong = range.to <= range.from;
   return (
-    <Modal
+    <Dialog
       title={`Apply “${spec.name}”`}
       open
       width={420}
@@ -69,6 +70,6 @@ export function ApplyDialog({ template, spec, close }: Props) {
           <NumberField label="Transition" unit="m" least={0} value={transition} onChange={setTransition} />
         </Row>
       )}
-    </Modal>
+    </Dialog>
   );
 }

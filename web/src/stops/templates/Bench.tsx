@@ -285,5 +285,6 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     remarks: [],
     cut: null,
     fill: null,
+    milled_area: null,
   };
 }

@@ -1,10 +1,11 @@
 /** What a bundle would change, with a choice for each item that differs, before anything is written. */
 import { useQuery } from "@tanstack/react-query";
-import { Alert, Modal, Select } from "antd";
+import { Alert, Select } from "antd";
 import { useState } from "react";
 import { lineOf } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { type Choice, type Compared, checkBundle, KIND_WORDS, type Target, useBring } from "./library";
+import { Dialog } from "../../common/Dialog";
 
 const STATES: Record<Compared["state"], string> = { new: "new", same: "the same is there", different: "another is there" };
 
@@ -17,7 +18,7 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
   const nameOf = (c: Compared) => `${c.kind} ${c.key}`;
   const change = items.filter((c) => c.state === "new" || (c.state === "different" && (choices[nameOf(c)] ?? "keep") !== "keep")).length;
   return (
-    <Modal
+    <Dialog
       title={title}
       open
       width={640}
@@ -74,6 +75,6 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
           </tbody>
         </table>
       </div>
-    </Modal>
+    </Dialog>
   );
 }

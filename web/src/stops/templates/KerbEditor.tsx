@@ -181,7 +181,7 @@ function Profile({ spec, change, disabled, materials }: PartProps<Kerb> & { mate
   return (
     <svg
       ref={svg}
-      role="img"
+      role={disabled ? "img" : "group"}
       aria-label="Profile of the kerb"
       className="kerb-profile"
       width={WIDTH}

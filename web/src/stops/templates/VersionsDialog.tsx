@@ -1,10 +1,11 @@
 /** All versions of an entry of the shared library: any of them into the project; of one's own, any of them made the newest again. */
 import { useQuery } from "@tanstack/react-query";
-import { Alert, Button, Modal } from "antd";
+import { Alert, Button } from "antd";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useMayEdit } from "../../api/hooks";
 import { when } from "../../common/when";
 import { type Entry, useLibraryChange } from "./library";
+import { Dialog } from "../../common/Dialog";
 
 export function VersionsDialog({ entry, bring, close }: { entry: Entry; bring: (item: string, title: string) => void; close: () => void }) {
   const { kind, key } = entry;
@@ -18,7 +19,7 @@ export function VersionsDialog({ entry, bring, close }: { entry: Entry; bring: (
   );
   const newest = asked.data?.[0]?.number;
   return (
-    <Modal title={`Versions of “${entry.name}”`} open width={680} footer={<Button onClick={close}>Close</Button>} onCancel={close}>
+    <Dialog title={`Versions of “${entry.name}”`} open width={680} footer={<Button onClick={close}>Close</Button>} onCancel={close}>
       {asked.error && <Alert type="error" title={lineOf(asked.error)} />}
       <div className="scroll" style={{ maxHeight: 380 }}>
         <table className="grid-table" aria-label="Versions">
@@ -55,6 +56,6 @@ export function VersionsDialog({ entry, bring, close }: { entry: Entry; bring: (
           </tbody>
         </table>
       </div>
-    </Modal>
+    </Dialog>
   );
 }
