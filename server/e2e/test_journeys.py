@@ -129,6 +129,9 @@ class Finding(BrowserCase):
         page.keyboard.press("Control+k")
         page.keyboard.type("no such thing")
         expect(page.get_by_text("Nothing is called “no such thing”")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("listbox")).to_have_count(0)
 
 
 class Treating(BrowserCase):

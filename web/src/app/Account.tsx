@@ -9,7 +9,7 @@ import { Dialog } from "../common/Dialog";
 
 export function Account({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog open title="Account" width={560} onCancel={onClose} footer={null}>
+    <Dialog open saves title="Account" width={560} onCancel={onClose} footer={null}>
       <Password />
       <SecondFactor />
       <Sessions />

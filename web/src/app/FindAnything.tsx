@@ -14,6 +14,8 @@ import { useUndoRedo } from "./undo";
 
 /** So many are listed. */
 const LISTED = 12;
+/** What says that there is nothing, among what is listed. */
+const NOTHING = "nothing";
 
 export function FindAnything() {
   const [text, setText] = useState("");
@@ -91,8 +93,12 @@ export function FindAnything() {
       style={{ width: 230 }}
       popupMatchSelectWidth={380}
       value={text}
-      options={found.slice(0, LISTED).map(({ value, label }) => ({ value, label }))}
-      notFoundContent={words.length > 0 ? `Nothing is called “${text.trim()}”` : null}
+      options={
+        found.length === 0 && words.length > 0
+          ? [{ value: NOTHING, label: `Nothing is called “${text.trim()}”` }]
+          : found.slice(0, LISTED).map(({ value, label }) => ({ value, label }))
+      }
+      notFoundContent={null}
       onChange={(v: string) => {
         stepped.current = false;
         setText(v);

@@ -50,7 +50,7 @@ export default function Guide({ page: first, close }: { page: string; close: () 
         </span>
       }
     >
-      <article className="guide">
+      <article className="guide" tabIndex={0}>
         <Markdown
           remarkPlugins={[remarkGfm]}
           components={{

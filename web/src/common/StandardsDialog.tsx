@@ -77,7 +77,7 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
         style={{ marginBottom: 10 }}
         title="Published figures are quoted from memory. Check them against the paper before a contract rests on them."
       />
-      <div style={{ maxHeight: 430, overflow: "auto" }}>
+      <div tabIndex={0} style={{ maxHeight: 430, overflow: "auto" }}>
         {page === "vertical" ? (
           <>
             <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 12 }}>

@@ -201,7 +201,7 @@ function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: n
     else runs.push({ from: chainage[i]!, to: chainage[i + 1]!, rung });
   }
   return (
-    <g aria-label={`Slope ladder ${side}`}>
+    <g role="img" aria-label={`Slope ladder ${side}`}>
       {runs.map((r) => (
         <rect key={r.from} x={x(r.from)} width={x(r.to) - x(r.from)} y={y} height={2} fill={rungColour(r.rung)}>
           <title>{`${side}: ${rungs[r.rung]}, ${chainageText(r.from)} to ${chainageText(r.to)}`}</title>

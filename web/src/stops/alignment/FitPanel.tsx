@@ -151,7 +151,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
               Drop it
             </Button>
           </div>
-          <div style={{ maxHeight: 150, overflow: "auto", marginTop: 8 }}>
+          <div tabIndex={0} style={{ maxHeight: 150, overflow: "auto", marginTop: 8 }}>
             <table className="grid-table" aria-label="Residuals">
               <thead>
                 <tr>

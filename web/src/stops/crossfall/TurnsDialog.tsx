@@ -56,7 +56,7 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
           </span>
         }
       >
-        <div style={{ maxHeight: 480, overflow: "auto" }}>
+        <div tabIndex={0} style={{ maxHeight: 480, overflow: "auto" }}>
           <table className="grid-table" aria-label="Key chainages">
             <thead>
               <tr>

@@ -131,7 +131,7 @@ export function FollowedTable() {
   }, [place.index, filled]);
   if (followed.length === 0) return <div className="empty">Nothing is followed yet. Add a rule in the panel at the right.</div>;
   return (
-    <div className="scroll" style={{ height: "100%" }}>
+    <div tabIndex={0} className="scroll" style={{ height: "100%" }}>
       <table className="grid-table" aria-label="Followed points">
         <thead>
           <tr>

@@ -16,7 +16,7 @@ export function ChangesDialog({ read, take, close }: { read: Schemas["ReadLevels
       onOk={take}
       width={460}
     >
-      <div style={{ maxHeight: 360, overflow: "auto" }}>
+      <div tabIndex={0} style={{ maxHeight: 360, overflow: "auto" }}>
         <table className="grid-table" aria-label="Levels that would change">
           <thead>
             <tr>

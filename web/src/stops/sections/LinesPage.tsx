@@ -260,7 +260,7 @@ function Levels({ view }: { view: LineView | undefined }) {
   const rows = view?.rows.filter((r) => which === "Every bend" || r.at === "asked") ?? [];
   const figure = (v: number | null, decimals = 3) => (v === null ? "–" : v.toFixed(decimals));
   return (
-    <div className="scroll" style={{ borderLeft: "1px solid var(--tin200)" }}>
+    <div tabIndex={0} className="scroll" style={{ borderLeft: "1px solid var(--tin200)" }}>
       <div className="toolbar">
         <Segmented size="small" options={[...ROWS]} value={which} onChange={setWhich} />
         <span style={{ flex: 1 }} />

@@ -60,7 +60,7 @@ export default function SheetsStop() {
           <SaveWork kind="sheets_pdf" label="Save as PDF" primary disabled={names.length === 0} />
           <SaveWork kind="sheets_dxf" label="Save as DXF" disabled={names.length === 0} />
         </div>
-        <div className="sheet">
+        <div tabIndex={0} className="sheet">
           {sheets.error ? (
             <Alert type="error" title={sheets.error} />
           ) : svg && size ? (

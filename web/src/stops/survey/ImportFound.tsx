@@ -34,7 +34,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
           {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan.
         </p>
         {report.codes.length > 0 && (
-          <div style={{ overflow: "auto", maxHeight: 230 }}>
+          <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230 }}>
             <table className="grid-table" aria-label="Codes found">
               <thead>
                 <tr>
@@ -107,7 +107,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
         <h3 style={{ marginTop: 8 }}>
           {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total} row${report.skipped_total > 1 ? "s" : ""} with problems`}
         </h3>
-        <div style={{ overflow: "auto", maxHeight: 190 }}>
+        <div tabIndex={0} style={{ overflow: "auto", maxHeight: 190 }}>
           <table className="grid-table" aria-label="Rows left out">
             <tbody>
               {report.skipped.map((s, i) => (
@@ -122,7 +122,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
         {report.crossings.length > 0 && (
           <>
             <h3 style={{ marginTop: 12 }}>{report.crossings.length} breaklines cross</h3>
-            <div style={{ overflow: "auto", maxHeight: 120 }} className="quiet">
+            <div tabIndex={0} style={{ overflow: "auto", maxHeight: 120 }} className="quiet">
               {report.crossings.map((c) => (
                 <p key={c} style={{ margin: "4px 0" }}>
                   {c}

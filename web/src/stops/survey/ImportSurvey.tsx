@@ -271,7 +271,7 @@ function Columns({
           </label>
         ))}
       </div>
-      <div style={{ overflow: "auto", maxHeight: 230 }}>
+      <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230 }}>
         <table className="grid-table mono" aria-label="First rows">
           <tbody>
             {file.rows.map((row, i) => (

@@ -166,7 +166,7 @@ function SurfaceForm({ document, built, codes, disabled, showPlace }: FormProps)
       {source.by === "survey" && (built?.spikes ?? []).length > 0 && (
         <>
           <h3 style={{ marginTop: 8 }}>Stand out of their neighbours</h3>
-          <div style={{ maxHeight: 150, overflow: "auto" }}>
+          <div tabIndex={0} style={{ maxHeight: 150, overflow: "auto" }}>
             {built!.spikes.map((s, i) => (
               <div key={i} style={{ display: "flex", gap: 6, alignItems: "center" }}>
                 <Button type="link" size="small" style={{ padding: 0 }} onClick={() => showPlace(s.east, s.north)}>

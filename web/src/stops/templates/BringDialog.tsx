@@ -33,7 +33,7 @@ export function BringDialog({ target, text, title, close }: { target: Target; te
       }
     >
       {checked.error && <Alert type="error" title={lineOf(checked.error)} />}
-      <div style={{ maxHeight: 380, overflow: "auto" }}>
+      <div tabIndex={0} style={{ maxHeight: 380, overflow: "auto" }}>
         <table className="grid-table" aria-label="What would be brought">
           <thead>
             <tr>

@@ -126,7 +126,7 @@ export function LibraryPage() {
           </Button>
         </Upload>
       </div>
-      <div className="scroll">
+      <div tabIndex={0} className="scroll">
         <table className="grid-table" aria-label="Library">
           <thead>
             <tr>

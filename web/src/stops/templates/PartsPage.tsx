@@ -14,7 +14,7 @@ export function PartEditor({ document }: { document: AnyDocument & { kind: PartK
   const disabled = !mayEdit;
   return (
     <div style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
-      <div className="scroll">
+      <div tabIndex={0} className="scroll">
         {document.kind === "make_up" && <MakeUpEditor spec={spec as SpecOf<"make_up">} change={change} disabled={disabled} />}
         {document.kind === "kerb" && <KerbEditor spec={spec as SpecOf<"kerb">} change={change} disabled={disabled} />}
         {document.kind === "material" && <MaterialEditor spec={spec as SpecOf<"material">} change={change} disabled={disabled} />}

@@ -27,7 +27,7 @@ export function TableView({ spec, side, kerbs, view, disabled, change }: Props) 
   const setStrip = (i: number, fields: Partial<Strip>) => write({ ...half, strips: half.strips.map((x, j) => (j === i ? { ...x, ...fields } : x)) });
   const found = (name: string) => view?.points.find((p) => p.name === name && p.side === side);
   return (
-    <div style={{ overflow: "auto", height: "100%", background: "var(--white)" }}>
+    <div tabIndex={0} style={{ overflow: "auto", height: "100%", background: "var(--white)" }}>
       <table className="grid-table edit-table ties-table" aria-label="Points and their ties">
         <thead>
           <tr>

@@ -21,7 +21,7 @@ export function VersionsDialog({ entry, bring, close }: { entry: Entry; bring: (
   return (
     <Dialog title={`Versions of “${entry.name}”`} open width={680} footer={<Button onClick={close}>Close</Button>} onCancel={close}>
       {asked.error && <Alert type="error" title={lineOf(asked.error)} />}
-      <div className="scroll" style={{ maxHeight: 380 }}>
+      <div tabIndex={0} className="scroll" style={{ maxHeight: 380 }}>
         <table className="grid-table" aria-label="Versions">
           <thead>
             <tr>
