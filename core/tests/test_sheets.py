@@ -23,6 +23,7 @@ from saddle.sheets.blocks import block_size, draw_block, figure_offsets, spread,
 from saddle.sheets.display import Page, Polygon, Polyline, Text
 from saddle.sheets.dxf import pages_to_dxf
 from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
+from saddle.sheets.lettering import width_of
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.sheets.svg import page_to_svg
@@ -162,7 +163,7 @@ class Writers(TestCase):
         model = demo_model()
         taken = take_off(model)
         for row in (41, 60, 90):
-            (sheet,) = lay_out([section_view(model, row)], SheetStyle(), demo_inputs().materials, TITLE)
+            (sheet,) = lay_out([section_view(model, row)], SheetStyle(areas=True), demo_inputs().materials, TITLE)
             text = PdfReader(io.BytesIO(pages_to_pdf([sheet], "One"))).pages[0].extract_text()
             areas = next(s for s in taken.sections if s.chainage == model.chainage[row]).areas
             wanted = {name.split(" (")[0]: area for name, area in zip(taken.columns, areas, strict=True)}
@@ -179,16 +180,19 @@ class Writers(TestCase):
             drawn = {(i.fill, i.pattern) for i in page.items if isinstance(i, Polygon) and i.layer == "courses"}
             explained = {(i.fill, i.pattern) for i in page.items if isinstance(i, Polygon) and i.source == "legend"}
             self.assertEqual(explained, drawn)
-        self.assertFalse(
-            [i for p in pages(legend=False, areas=False) for i in p.items if i.source == "legend" or i.layer == "areas"]
-        )
+        self.assertFalse([i for p in pages(legend=False) for i in p.items if i.source == "legend" or i.layer == "areas"])
 
     def test_areas_leave_each_other_and_the_datum_room(self) -> None:
-        """On every section: lines apart by more than their height, above the words of the datum, right of nothing."""
+        """On every section: lines apart by more than their height, above the words of the datum, names clear of their figures."""
+        style = SheetStyle(areas=True)
         for row in range(0, len(demo_model().chainage), 7):
             view = section_view(demo_model(), row)
-            height = block_size(view, SheetStyle())[1]
-            items = [i for i in draw_block(view, SheetStyle(), {}, (30.0, 200.0)) if isinstance(i, Text)]
+            height = block_size(view, style)[1]
+            items = [i for i in draw_block(view, style, {}, (30.0, 200.0)) if isinstance(i, Text)]
+            for name, figure in itertools.pairwise(i for i in items if i.layer == "areas"):
+                if name.at[1] == figure.at[1]:
+                    ends = name.at[0] + width_of(name.text, 1.8), figure.at[0] - width_of(figure.text, 1.8, "mono")
+                    self.assertLess(ends[0], ends[1], name.text)
             words = sorted({i.at[1] for i in items if i.layer == "areas"})
             datum = next(i for i in items if i.text.startswith("Datum"))
             self.assertTrue(all(b - a > 1.8 for a, b in itertools.pairwise([datum.at[1], *words])), row)

@@ -4,12 +4,13 @@ from collections.abc import Mapping, Sequence
 
 from saddle.figures import FIGURES
 from saddle.sheets.display import THIN, Item, Place, Polygon, Text
+from saddle.sheets.lettering import shortened, width_of
 from saddle.template.parts import Material
 from saddle.views.section import SectionView
 
 TIN = "#5D6B6F"
-#: Height of the lettering and from line to line, mm; mean width of a letter in heights.
-HEIGHT, STEP, LETTER = 1.8, 2.9, 0.5
+#: Height of the lettering and from line to line, mm.
+HEIGHT, STEP = 1.8, 2.9
 NOT_KNOWN = "not known"
 
 
@@ -46,15 +47,10 @@ def draw_areas(rows: Sequence[tuple[str, str]], corner: Place, width: float, sou
     items: list[Item] = [Text("areas", (x + 1, top - STEP), "Areas m²", HEIGHT, colour=TIN, source=source)]
     for k, (name, figure) in enumerate(rows, start=2):
         y = top - k * STEP
-        items.append(Text("areas", (x + 1, y), _cut(name, width - 4 - len(figure) * HEIGHT * 0.62), HEIGHT, source=source))
+        room = width - 4 - width_of(figure, HEIGHT, "mono")
+        items.append(Text("areas", (x + 1, y), shortened(name, room, HEIGHT), HEIGHT, source=source))
         items.append(Text("areas", (x + width - 2, y), figure, HEIGHT, "right", font="mono", source=source))
     return items
-
-
-def _cut(name: str, room: float) -> str:
-    """A name cut to the letters that there is room for."""
-    most = max(3, int(room / (HEIGHT * LETTER)))
-    return name if len(name) <= most else f"{name[: most - 1]}…"
 
 
 #: Size of a swatch, of a column and from line to line, mm.
@@ -76,7 +72,7 @@ def draw_legend(views: Sequence[SectionView], materials: Mapping[str, Material],
         w, h = SWATCH
         box = ((left, upper - h), (left + w, upper - h), (left + w, upper), (left, upper))
         items.append(Polygon("title", box, materials[key].colour, materials[key].pattern, THIN, source="legend"))
-        name = _cut(materials[key].name, COLUMN - w - 4)
+        name = shortened(materials[key].name, COLUMN - w - 4, HEIGHT)
         items.append(Text("title", (left + w + 2, upper - h + 0.9), name, HEIGHT, source="legend"))
     if len(shown) < len(used):
         at = (x + (room - 1) // rows * COLUMN, top - 4.5 - (room - 1) % rows * LINE - 2.7)

@@ -3,32 +3,20 @@
 import io
 import math
 from collections.abc import Iterable
-from functools import cache
-from pathlib import Path
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from saddle.sheets.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
-from saddle.sheets.svg import SIZE_PER_CAPITAL
+from saddle.sheets.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 
-FONTS = {"text": "Overpass-Regular", "bold": "Overpass-SemiBold", "mono": "OverpassMono-Regular"}
 HAIR = 0.13
-
-
-@cache
-def _register_fonts() -> None:
-    folder = Path(__file__).parent / "fonts"
-    for name in FONTS.values():
-        pdfmetrics.registerFont(TTFont(name, folder / f"{name}.ttf"))
 
 
 def pages_to_pdf(pages: Iterable[Page], title: str) -> bytes:
     """A PDF with one page per sheet at its true size."""
-    _register_fonts()
+    register_fonts()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(title)

@@ -45,5 +45,5 @@ class SheetStyle(Document):
     rows: Annotated[list[RowKind], Field(min_length=1, max_length=4)] = ["offset", "existing", "design", "difference"]
     beyond: Annotated[float, Field(ge=0, le=50, description="existing shown beyond the catch points, m")] = 1.5
     point_labels: bool = True
-    areas: bool = True
+    areas: bool = False
     legend: bool = True

@@ -3,6 +3,7 @@
 from xml.sax.saxutils import escape, quoteattr
 
 from saddle.sheets.display import PATTERNS, Page, Place, Polygon, Polyline, Text
+from saddle.sheets.lettering import SIZE_PER_CAPITAL
 
 FAMILIES = {
     "text": "'Overpass Variable', Overpass, sans-serif",
@@ -10,8 +11,6 @@ FAMILIES = {
     "mono": "'Overpass Mono Variable', 'Overpass Mono', monospace",
 }
 ANCHORS = {"left": "start", "centre": "middle", "right": "end"}
-#: Font size that gives capitals of height 1 in Overpass.
-SIZE_PER_CAPITAL = 1.4
 
 
 def page_to_svg(page: Page) -> str:

@@ -7468,7 +7468,7 @@ export interface components {
         SheetStyle: {
             /**
              * Areas
-             * @default true
+             * @default false
              */
             areas: boolean;
             /**

@@ -1,0 +1,32 @@
+"""The fonts that ship with the product, and how wide words are in them."""
+
+from functools import cache
+from pathlib import Path
+
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+
+FONTS = {"text": "Overpass-Regular", "bold": "Overpass-SemiBold", "mono": "OverpassMono-Regular"}
+#: Font size over the height of capitals, of these fonts.
+SIZE_PER_CAPITAL = 1.4
+
+
+@cache
+def register_fonts() -> None:
+    """Makes the fonts known to reportlab, once."""
+    folder = Path(__file__).parent / "fonts"
+    for name in FONTS.values():
+        pdfmetrics.registerFont(TTFont(name, folder / f"{name}.ttf"))
+
+
+def width_of(text: str, height: float, font: str = "text") -> float:
+    """Width of some words whose capitals are `height` mm high, mm."""
+    register_fonts()
+    return float(pdfmetrics.stringWidth(text, FONTS[font], height * SIZE_PER_CAPITAL))
+
+
+def shortened(text: str, room: float, height: float, font: str = "text") -> str:
+    """Words cut to a width, mm, with an ellipsis where something was left out."""
+    if width_of(text, height, font) <= room:
+        return text
+    return next((cut for n in range(len(text) - 1, 0, -1) if width_of(cut := f"{text[:n].rstrip()}…", height, font) <= room), "…")
