@@ -19,7 +19,8 @@ def outlines(ring: Floats, near: float, least: float) -> list[list[Floats]]:
         return []
     base = ring.reshape(2, -1).min(axis=1)
     tails, heads, corners = _rim(ring - base[:, None, None])
-    rings = _traced(tails, heads, corners, near)
+    # What is thinner than may be left out can lose all its corners.
+    rings = [r for r in _traced(tails, heads, corners, near) if len(r) > 2]
     area = _signed(rings)
     outer = [r for r, a in zip(rings, area, strict=True) if a > least]
     holes = [r for r, a in zip(rings, area, strict=True) if a < -least]
