@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from demo import hill_road
 from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS, section_lines
 from demo.road import ALIGNMENT, survey_csv
-from design.actions.change import Change, change_document, start_documents
+from design.actions.change import Change, change_documents, start_documents
 from design.models import Document, EditRecord
 from jobs.models import Job
 from jobs.run import execute
@@ -35,11 +35,12 @@ def load_demo() -> Project:
     """People, project, survey and documents of the first road."""
     project, designer = _project("Fennick Vale Road")
     fill(project, designer)
+    _forget(project)
     return project
 
 
 def fill(project: Project, designer: User) -> None:
-    """Survey and documents of the first road, put into a project that has none of its own."""
+    """Survey and documents of the first road, put into a project that has none of its own: two steps of its history."""
     survey_id = _import_survey(project, designer, "fennick-vale-survey.csv", survey_csv(), [], 60.0)
     structures = from_survey(load(survey_id).survey, code_list(project))
     specs: list[tuple[str, str, Spec]] = [
@@ -64,6 +65,7 @@ def load_hill_road() -> Project:
     _import_survey(project, designer, "tarrow-hill-survey.csv", hill_road.survey_csv(), hill_road.RULES, 25.0)
     library = bundle_of(starter.LIBRARY, [("template", "wide-shoulder")]).specs()
     _write(project, designer, [(kind, key, spec) for (kind, key), spec in (library | hill_road.documents()).items()])
+    _forget(project)
     return project
 
 
@@ -85,10 +87,15 @@ def _project(name: str) -> tuple[Project, User]:
 
 
 def _write(project: Project, user: User, specs: list[tuple[str, str, Spec]]) -> None:
-    for kind, key, spec in specs:
-        row = Document.objects.filter(project=project, kind=kind, key=key).first()
-        change_document(project, user, Change(kind, key, spec, row.version if row else 0))
-    EditRecord.objects.filter(project=project).delete()  # the demo begins with a clean history
+    versions = {(d.kind, d.key): d.version for d in Document.objects.filter(project=project)}
+    change_documents(
+        project, user, "Demo road", [Change(kind, key, spec, versions.get((kind, key), 0)) for kind, key, spec in specs]
+    )
+
+
+def _forget(project: Project) -> None:
+    """The demo begins with a clean history."""
+    EditRecord.objects.filter(project=project).delete()
 
 
 def _import_survey(project: Project, user: User, name: str, text: str, rules: list[CodeRule], longest_edge: float) -> int:

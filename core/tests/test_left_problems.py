@@ -32,7 +32,14 @@ class Left(TestCase):
     @given(st.floats(-60, 60), st.floats(-60, 60), st.floats(0.171, 0.4), st.floats(0.10, 0.17))
     def test_comes_back_when_it_grows(self, a: float, b: float, measured: float, limit: float) -> None:
         low, high = sorted((100.0 + a, 140.0 + b))
-        now = replace(DEEP, chainage_from=low, chainage_to=high, measured=measured, limit=limit, message="other figures")
+        now = replace(
+            DEEP,
+            chainage_from=low,
+            chainage_to=high,
+            measured=measured,
+            limit=limit,
+            message=f"overlay is up to {1000 * measured:.0f} mm deep",
+        )
         longer = low < 100.0 - 1e-6 or high > 140.0 + 1e-6
         worse = measured - limit > 0.014 + 1e-6
         near = abs(measured - limit - 0.014) < 2e-6 or abs(low - 100) < 1e-4 or abs(high - 140) < 1e-4
@@ -42,6 +49,10 @@ class Left(TestCase):
     def test_another_one_of_the_same_kind_is_no_reason(self) -> None:
         self.assertIsNone(reason_for(replace(NAMED, message="the remark “Mast” lies beyond the road"), [left(NAMED)]))
         self.assertIsNone(reason_for(replace(DEEP, subject="Levels"), [left(DEEP)]))
+        sides = [replace(DEEP, message=f"cover is 40 mm, at least 50 mm is asked for, {side}") for side in ("left", "right")]
+        self.assertIsNone(reason_for(sides[1], [left(sides[0])]), "the other side")
+        pits = [replace(DEEP, message=f"0.5 m over PIT{n}, at least 0.6 m") for n in (1, 2)]
+        self.assertIsNone(reason_for(pits[1], [left(pits[0])]), "another pit")
 
     def test_printed_with_the_reason(self) -> None:
         sheet = load_workbook(BytesIO(problems_xlsx([DEEP, NAMED], [left(NAMED, "=gone next year")])))["Problems"]

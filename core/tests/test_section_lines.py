@@ -134,6 +134,11 @@ class MilledAlongALine(TestCase):
             (line,) = placed(model, At(chainage=chainage, angle_deg=5.0))
             view = line_view(model, LineGroup(name="G"), "g", 0, line, {})
             self.assertEqual((bool(view.milled), bool(view.milling_unknown)), (known and chainage < 250, not known), chainage)
+        # A stretch that ends where its limit ends leaves nothing unknown behind.
+        plan["stretches"][0]["rows"] = [{"chainage": 150, "depth_mm": 40}, {"chainage": 200, "depth_mm": 40}]  # type: ignore[index]
+        model = solve(replace(inputs, lines={**inputs.lines, "LIP": kerb}, milling=MillingPlan.model_validate(plan)))
+        (line,) = placed(model, At(chainage=205.0, angle_deg=5.0))
+        self.assertEqual(line_view(model, LineGroup(name="G"), "g", 0, line, {}).milling_unknown, [])
 
 
 class TheExistingSurface(TestCase):

@@ -175,6 +175,13 @@ class Writers(TestCase):
             missed = {name for name, area in wanted.items() if area and area > 0.0006} - set(rows)
             self.assertEqual(missed, set())
 
+    def test_areas_say_what_is_not_known(self) -> None:
+        view = section_view(demo_model(), 60)
+        lost = view.model_copy(update={"layers": [], "cut": None, "fill": None, "milled_area": None})
+        self.assertEqual(dict(area_rows(lost)), dict.fromkeys(("Courses", "Milling", "Cut", "Fill"), "not known"))
+        milled = view.model_copy(update={"treatment": "leave", "template": None, "layers": [], "milled_area": 0.28})
+        self.assertEqual(area_rows(milled), [("Milling", "0.280")], "milled where nothing is built")
+
     def test_the_legend_names_every_material_of_its_sheet(self) -> None:
         for page in pages():
             drawn = {(i.fill, i.pattern) for i in page.items if isinstance(i, Polygon) and i.layer == "courses"}

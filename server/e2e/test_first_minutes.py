@@ -10,6 +10,7 @@ from projects.models import Project
 
 class FirstMinutes(BrowserCase):
     def test_a_demo_road_of_ones_own(self) -> None:
+        self.start_worker()
         page = self.page()
         page.goto(self.live_server_url)
         page.get_by_role("textbox", name="Name of the new project").fill("First road")

@@ -1,19 +1,16 @@
 """Projects: list, make, read."""
 
-from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import HttpRequest
-from django.utils.module_loading import import_string
 from ninja import Router, Schema
 from pydantic import Field
 
-from config.errors import ERRORS, Refused
+from config.errors import ERRORS
 from design.actions.change import start_documents
 from projects.access import membership
 from projects.models import Membership, Project, Role
 from saddle.standards.published import SETS, SetName
-from survey.models import Survey
 
 router = Router(tags=["projects"])
 
@@ -53,17 +50,6 @@ def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
         project = Project.objects.create(name=payload.name.strip() or "Untitled")
         found = Membership.objects.create(project=project, user=request.user, role=Role.OWNER)
         start_documents(project, SETS[payload.standards])
-    return _out(found)
-
-
-@router.post("/{project_id}/demo-road", response={200: ProjectOut, **ERRORS}, operation_id="fillWithDemoRoad")
-def demo_road(request: HttpRequest, project_id: int) -> ProjectOut:
-    """The demo road as it ships with the product, put into a project that has no survey yet."""
-    assert isinstance(request.user, User)
-    found = membership(request, project_id, Role.DESIGNER)
-    if Survey.objects.filter(project=found.project).exists():
-        raise Refused(409, "this project has a survey of its own", "project", "make a new project for the demo road")
-    import_string(settings.DEMO_ROAD)(found.project, request.user)
     return _out(found)
 
 

@@ -133,12 +133,12 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
             rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
         )  # fmt: skip
     model, loaded = road_model(project)
-    rungs = coverage(model)
+    rungs, left = coverage(model), left_of(loaded)
     return Summary(
         **dict(along(model)), stamp=loaded.stamp, missing=[], curves=_curves(model.alignment),
         band_limits=_limits(model), rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
         rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
-        problems=[ProblemOut(**asdict(p), left=reason_for(p, left_of(loaded))) for p in model.problems],
+        problems=[ProblemOut(**asdict(p), left=reason_for(p, left)) for p in model.problems],
     )  # fmt: skip
 
 

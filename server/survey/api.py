@@ -24,6 +24,7 @@ from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
 from survey.bodies import ImportOut, SurveyReport
+from survey.demo_road import refuse_unless_empty
 from survey.importing import format_of
 from survey.models import Survey, Upload
 from survey.store import current_id, load
@@ -240,6 +241,14 @@ def compare_surfaces(request: HttpRequest, project_id: Path[int], payload: Compa
         if key not in known:
             raise Refused(404, f"there is no surface “{key}”", "surface", "choose one of the list")
     return job_out(start(project, request.user, "compare_surfaces", payload.model_dump()))
+
+
+@router.post("/demo-road", response={200: JobOut, **ERRORS}, operation_id="fillWithDemoRoad")
+def demo_road(request: HttpRequest, project_id: Path[int]) -> Any:
+    """Start putting the demo road into a project that is empty."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    refuse_unless_empty(project)
+    return job_out(start(project, request.user, "demo_road", {}))
 
 
 @router.get("/survey/structures", response={200: Structures, **ERRORS}, operation_id="structuresOfSurvey")

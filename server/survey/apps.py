@@ -12,3 +12,4 @@ class SurveyConfig(AppConfig):
         import_module("survey.store")
         import_module("survey.importing")
         import_module("survey.comparing")
+        import_module("survey.demo_road")

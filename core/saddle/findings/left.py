@@ -1,5 +1,6 @@
 """Problems that the designers leave as they are, with their reason. One that has grown or become worse since is a problem again."""
 
+import re
 from collections.abc import Sequence
 from typing import Annotated
 
@@ -34,6 +35,11 @@ def reason_for(problem: Problem, left: Sequence[LeftProblem]) -> str | None:
     return next((row.reason for row in left if _covers(row, problem)), None)
 
 
+def _worded(message: str) -> str:
+    """A message without its figures; digits of a name stay."""
+    return re.sub(r"(?<![\w“-])[-+]?\d+(?:[.,]\d+)?(?!\w)", "#", message)
+
+
 def _covers(row: LeftProblem, problem: Problem) -> bool:
     within = (
         problem.chainage_from >= row.from_chainage - tolerances.CHAINAGE_MERGE
@@ -41,6 +47,8 @@ def _covers(row: LeftProblem, problem: Problem) -> bool:
     )
     if (row.code, row.subject) != (problem.code, problem.subject) or not within:
         return False
+    if _worded(row.message) != _worded(problem.message):
+        return False  # of another side, point or name
     if row.measured is None or row.limit is None or problem.measured is None or problem.limit is None:
         return row.message == problem.message
     return abs(problem.measured - problem.limit) <= abs(row.measured - row.limit) + tolerances.COINCIDENT

@@ -92,9 +92,10 @@ def _pieces(track: Track, row: int, low: Floats, high: Floats, bends: Floats) ->
 
 
 def _with_limits(cuts: Cuts, used: Bools, here: int, there: int) -> Floats:
-    """Limits and depths (4, k) on a section; where a stretch has no width it has that of the section beside it."""
+    """Limits and depths (4, k) on a section; where a stretch has no width, or is not and has no limit that is known, it has those of
+    the section beside it."""
     found = np.array([v[used, here] for v in (cuts.left, cuts.right, cuts.at_left, cuts.at_right)])
     beside = np.array([v[used, there] for v in (cuts.left, cuts.right)])
-    none = found[1] <= found[0]  # not where a limit is not known
+    none = (found[1] <= found[0]) | (np.isnan(found[1] - found[0]) & ~cuts.there[used, here])
     found[:2] = np.where(none, beside, found[:2])
     return found

@@ -24,9 +24,11 @@ def area_rows(view: SectionView) -> list[tuple[str, str]]:
         built[layer.name, layer.material] = built.get((layer.name, layer.material), 0.0) + layer.area
     decimals = FIGURES["area"].decimals
     rows = [(name, f"{area:.{decimals}f}") for (name, _), area in built.items()]
-    if view.treatment in (None, "leave"):
-        return rows
-    for name, area in (("Milling", view.milled_area), ("Cut", view.cut), ("Fill", view.fill)):
+    worked = view.treatment not in (None, "leave")
+    if worked and view.template and not view.layers:
+        rows.append(("Courses", NOT_KNOWN))  # the section could not be solved
+    # Milling may lie where nothing is built.
+    for name, area in (("Milling", view.milled_area), *((("Cut", view.cut), ("Fill", view.fill)) if worked else ())):
         if area is None:
             rows.append((name, NOT_KNOWN))
         elif round(area, decimals) > 0:

@@ -587,7 +587,7 @@ export interface paths {
         put?: never;
         /**
          * Demo Road
-         * @description The demo road as it ships with the product, put into a project that has no survey yet.
+         * @description Start putting the demo road into a project that is empty.
          */
         post: operations["fillWithDemoRoad"];
         delete?: never;
@@ -3487,6 +3487,38 @@ export interface components {
              * @default 0
              */
             share_outside: number;
+        };
+        /** DemoRoadJob */
+        DemoRoadJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "demo_road";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["DemoRoadMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * DemoRoadMade
+         * @description project: its name.
+         */
+        DemoRoadMade: {
+            /** Project */
+            project: string;
         };
         /**
          * DepthMapOut
@@ -9387,7 +9419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -9481,7 +9513,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -10637,7 +10669,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -12293,7 +12325,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProjectOut"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -14072,7 +14104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -14364,7 +14396,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16778,7 +16810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -18044,7 +18076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -18143,7 +18175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */

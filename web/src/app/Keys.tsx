@@ -79,7 +79,7 @@ export function Keys() {
     stepping.goToDialog = () => setGoing(true);
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
-      if (e.key === "F6") {
+      if (e.key === "F6" && !target.closest(".ant-modal")) {
         e.preventDefault();
         nextPane(e.shiftKey ? -1 : 1);
         return;

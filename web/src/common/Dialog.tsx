@@ -1,6 +1,6 @@
 /** A dialog: the keyboard begins in its first field, and what was typed is not lost when it is left by mistake. */
 import { App, Modal, type ModalProps } from "antd";
-import { useEffect, useId, useRef } from "react";
+import { useEffect, useRef } from "react";
 
 interface Props extends ModalProps {
   /** What is typed is taken over as it is typed: nothing is lost when it is left. */
@@ -9,9 +9,9 @@ interface Props extends ModalProps {
 
 const FIELDS = "input:not([type=hidden]):not([type=file]):not(:disabled), textarea:not(:disabled)";
 
-export function Dialog({ saves = false, onCancel, children, rootClassName = "", afterOpenChange, ...given }: Props) {
+export function Dialog({ saves = false, onCancel, children, afterOpenChange, ...given }: Props) {
   const { modal } = App.useApp();
-  const own = `dialog-${useId().replace(/\W/g, "")}`;
+  const body = useRef<HTMLDivElement>(null);
   const typed = useRef(false);
   const asking = useRef(false);
   const { open } = given;
@@ -40,14 +40,15 @@ export function Dialog({ saves = false, onCancel, children, rootClassName = "", 
   return (
     <Modal
       {...given}
-      rootClassName={`${own} ${rootClassName}`}
       onCancel={leave}
       afterOpenChange={(now) => {
-        if (now) document.querySelector<HTMLElement>(`.${own} .ant-modal-body`)?.querySelector<HTMLElement>(FIELDS)?.focus();
+        if (now) body.current?.querySelector<HTMLElement>(FIELDS)?.focus();
         afterOpenChange?.(now);
       }}
     >
-      <div onInput={() => (typed.current = true)}>{children}</div>
+      <div ref={body} onInput={() => (typed.current = true)}>
+        {children}
+      </div>
     </Modal>
   );
 }

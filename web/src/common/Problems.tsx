@@ -44,14 +44,24 @@ function useLeave() {
   const save = useSave();
   const write = (rows: NonNullable<NonNullable<typeof left>["spec"]["rows"]>) =>
     void save({ kind: "left_problems", key: "main", version: left?.version ?? 0, spec: { rows } });
-  const others = (p: Problem) =>
-    (left?.spec.rows ?? []).filter((r) => r.code !== p.code || r.subject !== p.subject || r.to_chainage < p.chainage_from || r.from_chainage > p.chainage_to);
+  const rows = left?.spec.rows ?? [];
   return {
     leave: (p: Problem, reason: string) => {
       const { code, subject, message, measured, limit } = p;
-      write([...others(p), { code, subject, message, measured, limit, from_chainage: p.chainage_from, to_chainage: p.chainage_to, reason }]);
+      write([...rows, { code, subject, message, measured, limit, from_chainage: p.chainage_from, to_chainage: p.chainage_to, reason }]);
     },
-    takeUp: (p: Problem) => write(others(p)),
+    /** Those that cover it: what is said of it elsewhere stays. */
+    takeUp: (p: Problem) =>
+      write(
+        rows.filter(
+          (r) =>
+            r.code !== p.code ||
+            r.subject !== p.subject ||
+            r.reason !== p.left ||
+            r.from_chainage > p.chainage_from + 1e-3 ||
+            r.to_chainage < p.chainage_to - 1e-3,
+        ),
+      ),
   };
 }
 

@@ -1,9 +1,10 @@
 /** Survey in plan: points, coded lines, surfaces, structures; import of another, and out again. */
-import { Button, Dropdown, Segmented } from "antd";
+import { App, Button, Dropdown, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { api, dataOf } from "../../api/client";
-import { useChange, useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { api, dataOf, lineOf } from "../../api/client";
+import { useDocument, useMayEdit, useProjectId, useRefresh, useSummary } from "../../api/hooks";
+import { useJob } from "../../api/jobs";
 import { usePlace } from "../../app/place";
 import { startTour } from "../../app/tour";
 import { Choices, useShown } from "../../common/Choices";
@@ -42,7 +43,24 @@ function NoSurvey({ begin }: { begin: () => void }) {
   const navigate = useNavigate();
   const { search } = useLocation();
   const project = useProjectId();
-  const fill = useChange(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/demo-road", { params: { path: { project_id } } })));
+  const { message } = App.useApp();
+  const refresh = useRefresh();
+  const failed = (line: string) => void message.error(line, 8);
+  const job = useJob({
+    kind: "demo_road",
+    done: async () => {
+      await refresh();
+      startTour();
+    },
+    failed,
+  });
+  const fill = async () => {
+    try {
+      job.follow(dataOf(await api.POST("/api/projects/{project_id}/demo-road", { params: { path: { project_id: project } } })));
+    } catch (e) {
+      failed(lineOf(e));
+    }
+  };
   return (
     <div className="empty" style={{ gridColumn: "1 / -1" }}>
       <h2>No survey yet</h2>
@@ -54,7 +72,7 @@ function NoSurvey({ begin }: { begin: () => void }) {
           <Button type="primary" onClick={begin}>
             Import a survey
           </Button>
-          <Button loading={fill.isPending} onClick={() => fill.mutate(undefined, { onSuccess: startTour })}>
+          <Button loading={job.running} onClick={() => void fill()}>
             Look at a demo road
           </Button>
           <Button onClick={() => void navigate({ pathname: `/p/${project}/templates`, search: withLibrary(search) })}>Bring in a library</Button>
