@@ -174,6 +174,21 @@ def children(of: int) -> list[tuple[int, str]]:
     return [(int(line.split()[0]), line) for line in found.splitlines()]
 
 
+def memory(products: list[int]) -> dict[str, float]:
+    """Resident memory of all web and all worker processes, MB."""
+    found = {"web": 0.0, "worker": 0.0}
+    seen = [(pid, line) for product in products for pid, line in children(product)]
+    while seen:
+        pid, line = seen.pop()
+        seen += children(pid)
+        what = next((name for name, word in (("web", "gunicorn"), ("worker", "procrastinate")) if word in line), None)
+        with contextlib.suppress(OSError):
+            resident = [row for row in Path(f"/proc/{pid}/status").read_text().splitlines() if row.startswith("VmRSS")]
+            if what and resident:
+                found[what] += int(resident[0].split()[1]) / 1024
+    return found
+
+
 @dataclass
 class Trouble:
     """What goes wrong, one thing at a time. hosts: processes of the products; lines: of each host; disk: where the database's files
@@ -341,9 +356,11 @@ def main() -> int:
         thread.start()
     chance = random.Random(a.seed)
     trouble = Trouble([p.pid for p in products], lines, disk, chance)
+    held: list[dict[str, float]] = []
     try:
         while time.monotonic() < until - 20:
             time.sleep(chance.uniform(5, 15))
+            held.append(memory([p.pid for p in products]))
             if not a.calm:
                 trouble.make()
         for thread in threads:
@@ -370,6 +387,9 @@ def main() -> int:
         f"went wrong {dict(trouble.done)}; {len(took)} saves, p50 {took[len(took) // 2]:.3f} s, p95 {took[int(len(took) * 0.95)]:.3f} s"
     )
     print(f"answers by status (0: nobody answered): {dict(sorted(statuses.items()))}")
+    for what in ("web", "worker"):
+        tenths = [held[i * (len(held) - 1) // 10][what] for i in range(11)]
+        print(f"memory of {what}, MB, by tenths of the run: {' '.join(f'{m:.0f}' for m in tenths)}")
     print("\n".join(wrong) or "everything acknowledged is there, and was at once")
     return 1 if wrong else 0
 

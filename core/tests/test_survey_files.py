@@ -82,6 +82,19 @@ class Published(TestCase):
         feet = SAMPLE.replace(b'linearUnit="meter"', b'linearUnit="foot"')
         self.assertAlmostEqual(read_landxml(feet).alignments[0].spec.start_chainage, 304.8, 6)
 
+    def test_files_that_do_not_say_their_unit_are_read_in_the_projects(self) -> None:
+        rows = "number,x,y,z\n1,1000,2000,100\n"
+        columns = ColumnMapping(number=0, east=1, north=2, level=3, unit="us_survey_foot")
+        table, _ = read(rows, columns)
+        np.testing.assert_allclose(table.xyz[0], np.array([1000, 2000, 100]) * 1200 / 3937, rtol=1e-15)
+        drawing = ezdxf.new()
+        drawing.modelspace().add_point((1000, 2000, 100))
+        for units, east in ((0, 304.8), (4, 1.0), (6, 1000.0)):
+            drawing.header["$INSUNITS"] = units
+            out = io.StringIO()
+            drawing.write(out)
+            self.assertAlmostEqual(read_dxf(out.getvalue().encode(), unit="foot").table.xyz[0, 0], east, 9)
+
     def test_arcs_are_written_with_their_bulge(self) -> None:
         # DXF reference (checks 10.8): R = 300, 40 degrees: bulge 0.1763270, chord 205.2121, sagitta 18.0922.
         arc = AlignmentSpec(

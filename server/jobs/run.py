@@ -37,6 +37,13 @@ ALIVE_WITHIN = 15
 MOST_KEPT = 3
 
 
+class FileMade(BaseModel):
+    """A file that is the first of its job's. size: bytes."""
+
+    name: str
+    size: int
+
+
 class Cancelled(Exception):
     """The person asked the job to stop."""
 
@@ -80,6 +87,12 @@ def keep_file(job: Job, number: int, name: str, content_type: str, content: byte
     KeptFile.objects.update_or_create(
         job=job, number=number, defaults={"name": name, "content_type": content_type, "content": content}
     )
+
+
+def keep_made(job: Job, name: str, content_type: str, content: bytes) -> FileMade:
+    """Keep the one file that a job was asked to make."""
+    keep_file(job, 0, name, content_type, content)
+    return FileMade(name=name, size=len(content))
 
 
 def _forget(job: Job) -> None:

@@ -9,7 +9,7 @@ from ninja import Schema
 from config.downloads import file_name
 from config.memory import run
 from jobs.models import Job
-from jobs.run import Report, handles, keep_file
+from jobs.run import FileMade, Report, handles, keep_file, keep_made
 from projects.models import Project
 from road.bodies import DepthMapOut, depth_map_out
 from road.model import depth_bands_of, road_model
@@ -33,13 +33,6 @@ class SheetList(Schema):
     names: list[str]
     width: float
     height: float
-
-
-class FileMade(Schema):
-    """A file that is the first of its job's. size: bytes."""
-
-    name: str
-    size: int
 
 
 class VolumeReport(Schema):
@@ -79,8 +72,7 @@ def _file(job: Job, report: Report, ending: str, content_type: str, write: Calla
     name = file_name(job.project.name, f"sections_{model.alignment.start:.0f}-{model.alignment.end:.0f}.{ending}")
     content = write(pages, f"{job.project.name}, sections")
     report(0.95)
-    keep_file(job, 0, name, content_type, content)
-    return FileMade(name=name, size=len(content))
+    return keep_made(job, name, content_type, content)
 
 
 @handles("sheets_pdf", FileMade)

@@ -11,14 +11,16 @@ from design.actions.change import start_documents
 from projects.access import membership
 from projects.models import Membership, Project, Role
 from saddle.standards.published import SETS, SetName
+from saddle.terrain.spec import FileUnit, SurveyInUse
 
 router = Router(tags=["projects"])
 
 
 class ProjectIn(Schema):
-    """A new project."""
+    """A new project. unit: of files that do not say theirs."""
 
     name: str = Field(min_length=1, max_length=80)
+    unit: FileUnit = "metre"
     standards: SetName = "austroads"
 
 
@@ -49,7 +51,7 @@ def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
     with transaction.atomic():
         project = Project.objects.create(name=payload.name.strip() or "Untitled")
         found = Membership.objects.create(project=project, user=request.user, role=Role.OWNER)
-        start_documents(project, SETS[payload.standards])
+        start_documents(project, SETS[payload.standards], SurveyInUse(unit=payload.unit))
     return _out(found)
 
 

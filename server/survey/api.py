@@ -19,7 +19,7 @@ from projects.models import Project, Role
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.exchange.survey_csv import Preview, decode, preview
-from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, Structures
+from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
@@ -27,7 +27,7 @@ from survey.bodies import ImportOut, SurveyReport
 from survey.demo_road import refuse_unless_empty
 from survey.importing import format_of
 from survey.models import Survey, Upload
-from survey.store import current_id, load
+from survey.store import current_id, in_use, load
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -36,13 +36,15 @@ MOST_DRAWN = 30_000
 
 
 class UploadOut(Schema):
-    """An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty."""
+    """An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+    project that do not say theirs."""
 
     id: int
     name: str
     format: Literal["csv", "landxml", "dxf"]
     delimiter: str
     decimal: Literal[".", ","]
+    unit: FileUnit
     header: bool
     rows: list[list[str]]
     columns: dict[str, int | None]
@@ -153,8 +155,8 @@ def _upload(project: Project, upload_id: int) -> Upload:
 
 def _uploaded(row: Upload, kind: Literal["csv", "landxml", "dxf"], found: Preview) -> UploadOut:
     return UploadOut(
-        id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, header=found.header, rows=found.rows,
-        columns=found.columns,
+        id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, unit=in_use(row.project).unit,
+        header=found.header, rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

@@ -13,3 +13,4 @@ class SurveyConfig(AppConfig):
         import_module("survey.importing")
         import_module("survey.comparing")
         import_module("survey.demo_road")
+        import_module("survey.export")

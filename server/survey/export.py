@@ -1,4 +1,4 @@
-"""The survey out again: CSV, LandXML, DXF, and the file as it came."""
+"""The survey out again: CSV and the file as it came at once, LandXML and DXF as jobs."""
 
 import re
 
@@ -6,9 +6,11 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router
 
-from config.downloads import attachment
+from config.downloads import attachment, file_name
 from config.errors import ERRORS, Refused
 from design.specs import read_specs
+from jobs.models import Job
+from jobs.run import FileMade, Report, handles, keep_made
 from projects.access import project_for
 from projects.models import Project
 from saddle.alignment.profile import ProfileSpec
@@ -63,24 +65,27 @@ def survey_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     return attachment(project.name, "survey.csv", text.encode(), "text/csv")
 
 
-@router.get("/files/survey.xml", response={200: None, **ERRORS}, operation_id="surveyLandxml")
-def survey_landxml(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+@handles("survey_landxml", FileMade)
+def survey_landxml(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
-    project = project_for(request, project_id)
-    survey, _ = _survey(project)
-    alignments, profiles = _alignments(project)
+    survey, _ = _survey(job.project)
+    report(0.1)
+    surfaces = _surfaces(job.project)
+    report(0.5)
     date = timezone.now().date().isoformat()
-    return attachment(
-        project.name, "survey.xml", write_landxml(survey, _surfaces(project), alignments, profiles, date), "application/xml"
-    )
+    content = write_landxml(survey, surfaces, *_alignments(job.project), date)
+    return keep_made(job, file_name(job.project.name, "survey.xml"), "application/xml", content)
 
 
-@router.get("/files/survey.dxf", response={200: None, **ERRORS}, operation_id="surveyDxf")
-def survey_dxf(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+@handles("survey_dxf", FileMade)
+def survey_dxf(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces and alignments as DXF, by layer."""
-    project = project_for(request, project_id)
-    survey, _ = _survey(project)
-    return attachment(project.name, "survey.dxf", write_dxf(survey, _surfaces(project), _alignments(project)[0]), "image/vnd.dxf")
+    survey, _ = _survey(job.project)
+    report(0.1)
+    surfaces = _surfaces(job.project)
+    report(0.5)
+    content = write_dxf(survey, surfaces, _alignments(job.project)[0])
+    return keep_made(job, file_name(job.project.name, "survey.dxf"), "image/vnd.dxf", content)
 
 
 @router.get("/files/survey-original", response={200: None, **ERRORS}, operation_id="surveyOriginal")

@@ -16,11 +16,11 @@ from saddle.exchange.dxf_survey import read_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.survey_csv import decode, read
-from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, SurveyInUse
+from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport
-from survey.store import current_id, load, pack
+from survey.store import current_id, in_use, load, pack
 from survey.surfaces import code_list, keep, surface_specs
 
 #: Skipped rows listed in a report; the total is always told.
@@ -44,7 +44,7 @@ def read_file(upload: models.Upload, mapping: Any, report: Report) -> Found:
     if kind == "landxml":
         return read_landxml(data, report)
     if kind == "dxf":
-        return read_dxf(data, report)
+        return read_dxf(data, report, in_use(upload.project).unit)
     if mapping is None:
         raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
     table, skipped = read(decode(data), ColumnMapping.model_validate(mapping), report)
@@ -200,7 +200,7 @@ def _documents(job: Job, reading: Reading, survey_id: int) -> dict[tuple[str, st
     """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it."""
     out: dict[tuple[str, str], Spec] = {}
     if len(reading.survey.number) or reading.first:
-        out["survey", MAIN] = SurveyInUse(survey=survey_id)
+        out["survey", MAIN] = in_use(job.project).changed(survey=survey_id)
     if len(reading.survey.number):
         out["code_list", MAIN] = reading.codes
         main = surface_specs(job.project)[MAIN]

@@ -57,10 +57,14 @@ def load(survey_id: int) -> Stored:
         return Stored(survey, tuple(tins))
 
 
+def in_use(project: Project) -> SurveyInUse:
+    """Which import counts, and the unit of files that do not say theirs."""
+    return the_spec(project, SurveyInUse, "survey") or SurveyInUse()
+
+
 def current_id(project: Project) -> int | None:
     """Id of the import that counts, None before the first one."""
-    in_use = the_spec(project, SurveyInUse, "survey")
-    return in_use.survey if in_use is not None else None
+    return in_use(project).survey
 
 
 @checks("survey")

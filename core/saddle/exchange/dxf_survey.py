@@ -21,20 +21,24 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import METRES_PER, FileUnit
 from saddle.terrain.survey import Survey, polylines
 from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
 APP = "TIN_SADDLE"
-#: Metres per drawing unit by $INSUNITS; a drawing without units is taken as metres.
-METRES = {0: 1.0, 1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0, 7: 1000.0, 10: 0.9144, 21: 1200 / 3937}
+#: Metres per drawing unit by $INSUNITS; 0 is a drawing that does not say.
+METRES = {1: 0.0254, 2: METRES_PER["foot"], 4: 0.001, 5: 0.01, 6: 1.0, 7: 1000.0, 10: 0.9144, 21: METRES_PER["us_survey_foot"]}
 FORBIDDEN = str.maketrans(dict.fromkeys('<>/\\":;?*|,=`', "-"))
 #: Clothoids are written as chords of this length, m.
 CHORD = 2.0
 
 
-def read_dxf(data: bytes, progress: Callable[[float], None] = lambda _: None) -> Found:
-    """Points, polylines and faces of the model space. Raises ImportProblem for a file that is no DXF."""
+def read_dxf(data: bytes, progress: Callable[[float], None] = lambda _: None, unit: FileUnit = "metre") -> Found:
+    """Points, polylines and faces of the model space. unit: of a drawing that does not say its own.
+
+    Raises ImportProblem for a file that is no DXF.
+    """
     try:
         document, auditor = recover.read(io.BytesIO(data))
         units = int(document.header.get("$INSUNITS", 0))
@@ -43,10 +47,10 @@ def read_dxf(data: bytes, progress: Callable[[float], None] = lambda _: None) ->
         raise ImportProblem(
             f"the file cannot be read as DXF: {error}", "file", "export it again as DXF R2000 or later"
         ) from error
-    if units not in METRES:
+    if units and units not in METRES:
         raise ImportProblem(f"the drawing's unit (code {units}) is not known", "$INSUNITS", "export it in metres")
     progress(0.5)
-    reader = _Reader(METRES[units])
+    reader = _Reader(METRES.get(units, METRES_PER[unit]))
     for number, entity in enumerate(entities):
         reader.take(entity)
         if number % 20_000 == 0:

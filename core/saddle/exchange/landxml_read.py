@@ -19,13 +19,14 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Found, NamedAlignment, NamedSurface
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import METRES_PER
 from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
-#: Metres per unit of length. NIST: the international foot is 0.3048 m exactly, the US survey foot 1200/3937 m.
+#: Metres per unit of length.
 METRES = {
     "meter": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0,
-    "foot": 0.3048, "USSurveyFoot": 1200 / 3937, "inch": 0.0254, "mile": 1609.344,
+    "foot": METRES_PER["foot"], "USSurveyFoot": METRES_PER["us_survey_foot"], "inch": 0.0254, "mile": 1609.344,
 }  # fmt: skip
 #: Greatest gap between elements of an alignment that is only remarked, and that is taken at all, m.
 GAP_TOLD, GAP_TAKEN = 0.02, 1.0

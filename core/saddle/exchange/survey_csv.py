@@ -12,7 +12,7 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import ColumnMapping
+from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
 
 #: Words in a header row by which a column is recognised, longest first tried.
@@ -90,7 +90,7 @@ def _is_number(text: str) -> bool:
 def read(
     text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None
 ) -> tuple[SurveyTable, list[SkippedRow]]:
-    """All rows that make a point, and those that do not with the reason.
+    """All rows that make a point, in metres, and those that do not with the reason.
 
     progress is told the share done, 0 to 1. Raises ImportProblem when no row can be read at all.
     """
@@ -143,7 +143,7 @@ def read(
     if not number:
         reason = f"; row {skipped[0].row}: {skipped[0].reason}" if skipped else ""
         raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
-    table = SurveyTable(number, np.array(xyz), code, line, np.array(order), np.array(row_of))
+    table = SurveyTable(number, METRES_PER[mapping.unit] * np.array(xyz), code, line, np.array(order), np.array(row_of))
     return table, skipped
 
 
@@ -169,7 +169,7 @@ def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
     if not math.isfinite(value):
         raise ValueError(f"{name} “{text[:40]}” is not a finite number")
     if abs(value) > 1e8:
-        raise ValueError(f"{name} {text[:40]} is too large to be a coordinate in metres")
+        raise ValueError(f"{name} {text[:40]} is too large to be a coordinate")
     return value
 
 

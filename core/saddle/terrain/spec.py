@@ -96,10 +96,16 @@ class Imported(Document):
     number: Annotated[int, Field(ge=0)]
 
 
+FileUnit = Literal["metre", "foot", "us_survey_foot"]
+#: Metres per unit of length of files. NIST: the international foot is 0.3048 m exactly, the US survey foot 1200/3937 m.
+METRES_PER: dict[FileUnit, float] = {"metre": 1.0, "foot": 0.3048, "us_survey_foot": 1200 / 3937}
+
+
 class SurveyInUse(Document):
-    """Which import counts. survey: its id, None before the first one."""
+    """Which import counts. survey: its id, None before the first one; unit: of files that do not say theirs."""
 
     survey: Annotated[int, Field(ge=1)] | None = None
+    unit: FileUnit = "metre"
 
 
 class Plane(Document):
@@ -154,10 +160,12 @@ Column = Annotated[int, Field(ge=0, lt=200)]
 
 
 class ColumnMapping(Document):
-    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers."""
+    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
+    coordinates and levels."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
     decimal: Literal[".", ","] = "."
+    unit: FileUnit = "metre"
     header: bool = True
     number: Column
     east: Column

@@ -52,3 +52,8 @@ class DemoCase(TestCase):
     def file_of(self, job: dict[str, Any], number: int = 0) -> Any:
         """A file of a job that is done."""
         return self.ask("GET", f"/api/jobs/{job['id']}/files/{number}")
+
+    def made(self, kind: str) -> bytes:
+        """The file that work of a kind makes."""
+        content: bytes = self.file_of(self.work(kind)).content
+        return content

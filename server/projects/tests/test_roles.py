@@ -51,8 +51,6 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/survey/structures"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/survey/compare"): ({"first": "main", "second": "main"}, True, 200),
     ("GET", "/api/projects/{project_id}/files/survey.csv"): (None, False, 200),
-    ("GET", "/api/projects/{project_id}/files/survey.xml"): (None, False, 200),
-    ("GET", "/api/projects/{project_id}/files/survey.dxf"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/survey-original"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/alignment/look"): (ALIGNMENT, False, 200),
     ("POST", "/api/projects/{project_id}/alignment/from-ips"): (

@@ -74,7 +74,7 @@ class Formats(FormatCase):
         self.assertEqual(len(section["existing"]), 1)
 
     def test_dxf_and_files_that_are_none(self) -> None:
-        exported = self.client.get(self.url("/files/survey.dxf")).content
+        exported = self.made("survey_dxf")
         job = self.run_job("check", "back.dxf", exported)
         assert job.result is not None
         self.assertEqual((job.result["format"], job.result["points"]), ("dxf", 6187))
@@ -157,11 +157,11 @@ class Formats(FormatCase):
         text = self.client.get(self.url("/files/survey.csv")).content.decode()
         table, skipped = read(text, ColumnMapping(**preview(text).columns))
         self.assertEqual((len(table.number), skipped), (6187, []))
-        found = read_landxml(self.client.get(self.url("/files/survey.xml")).content)
+        found = read_landxml(self.made("survey_landxml"))
         self.assertEqual(len(found.table.number), 6187)
         self.assertEqual([s.name for s in found.surfaces], ["Existing"])
         self.assertEqual(len(found.alignments[0].spec.elements), len(ALIGNMENT.elements))
-        drawn = read_dxf(self.client.get(self.url("/files/survey.dxf")).content)
+        drawn = read_dxf(self.made("survey_dxf"))
         self.assertEqual(len(drawn.table.number), 6187)
         original = self.client.get(self.url("/files/survey-original"))
         self.assertEqual(original.content.decode(), survey_csv())

@@ -25,7 +25,7 @@ interface Defaults {
   Clothoid: Pick<Schemas["Clothoid"], "kind">;
   CodeList: Pick<Schemas["CodeList"], "rules">;
   CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "dashed" | "in_surface" | "meaning" | "width">;
-  ColumnMapping: Pick<Schemas["ColumnMapping"], "decimal" | "delimiter" | "header">;
+  ColumnMapping: Pick<Schemas["ColumnMapping"], "decimal" | "delimiter" | "header" | "unit">;
   CopySide: Pick<Schemas["CopySide"], "kind" | "opposite">;
   Course: Pick<Schemas["Course"], "inner" | "outer">;
   CoverGoverns: Pick<Schemas["CoverGoverns"], "kind">;
@@ -127,6 +127,7 @@ interface Defaults {
   Superelevate: Pick<Schemas["Superelevate"], "kind" | "lanes" | "most_pct" | "normal_pct" | "speed_kmh" | "width">;
   SuperelevationStandard: Pick<Schemas["SuperelevationStandard"], "lane_factor">;
   SurfaceSpec: Pick<Schemas["SurfaceSpec"], "name" | "source">;
+  SurveyInUse: Pick<Schemas["SurveyInUse"], "unit">;
   TakeMeasured: Pick<Schemas["TakeMeasured"], "at" | "interval" | "kind">;
   Taper: Pick<Schemas["Taper"], "kind" | "shape">;
   TemplatePlan: Pick<Schemas["TemplatePlan"], "ranges">;
@@ -177,7 +178,7 @@ export const DEFAULTS: Defaults = {
   Clothoid: {"kind": "clothoid"},
   CodeList: {"rules": []},
   CodeRule: {"breakline": true, "colour": "#9AA5A6", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},
-  ColumnMapping: {"decimal": ".", "delimiter": ",", "header": true},
+  ColumnMapping: {"decimal": ".", "delimiter": ",", "header": true, "unit": "metre"},
   CopySide: {"kind": "copy", "opposite": false},
   Course: {"inner": {"kind": "flush"}, "outer": {"kind": "flush"}},
   CoverGoverns: {"kind": "cover"},
@@ -279,6 +280,7 @@ export const DEFAULTS: Defaults = {
   Superelevate: {"kind": "superelevate", "lanes": 1.0, "most_pct": 6.0, "normal_pct": 2.5, "speed_kmh": 60.0, "width": 3.5},
   SuperelevationStandard: {"lane_factor": false},
   SurfaceSpec: {"name": "Existing", "source": {"boundary": null, "by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0}},
+  SurveyInUse: {"unit": "metre"},
   TakeMeasured: {"at": "sections", "interval": 20.0, "kind": "measured"},
   Taper: {"kind": "taper", "shape": "straight"},
   TemplatePlan: {"ranges": []},

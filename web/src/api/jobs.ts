@@ -67,13 +67,17 @@ export function stopJob(id: string): void {
   void api.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: id } } });
 }
 
-type WorkKind = "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces";
+/** What is asked for as the project stands: a computed road, or the survey alone. */
+type WorkKind = "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
+/** Work whose one file is saved. */
+export type FileKind = Extract<WorkKind, "sheets_pdf" | "sheets_dxf" | "survey_landxml" | "survey_dxf">;
+const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
 
 /** Work for the project as it is: asked for while `wanted`, again when the project changes; the server computes it once. */
 export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
   const project_id = useProjectId();
   const summary = useSummary().data;
-  const ready = wanted && summary !== undefined && summary.missing.length === 0;
+  const ready = wanted && summary !== undefined && (OF_SURVEY.includes(kind) || summary.missing.length === 0);
   const query = useQuery({
     queryKey: ["project", project_id, "of-model", "work", kind, summary?.stamp],
     queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind } } })),

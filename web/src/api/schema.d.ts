@@ -820,46 +820,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/files/survey.dxf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Survey Dxf
-         * @description Points, lines, surfaces and alignments as DXF, by layer.
-         */
-        get: operations["surveyDxf"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/files/survey.xml": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Survey Landxml
-         * @description Points, lines, surfaces, alignments and profiles as LandXML 1.2.
-         */
-        get: operations["surveyLandxml"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/guides/diagram": {
         parameters: {
             query?: never;
@@ -3077,7 +3037,8 @@ export interface components {
         };
         /**
          * ColumnMapping
-         * @description Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers.
+         * @description Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
+         *     coordinates and levels.
          */
         ColumnMapping: {
             /** Code */
@@ -3110,6 +3071,12 @@ export interface components {
             number: number;
             /** Order */
             order?: number | null;
+            /**
+             * Unit
+             * @default metre
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
          * CompareIn
@@ -6493,7 +6460,7 @@ export interface components {
         };
         /**
          * ProjectIn
-         * @description A new project.
+         * @description A new project. unit: of files that do not say theirs.
          */
         ProjectIn: {
             /** Name */
@@ -6504,6 +6471,12 @@ export interface components {
              * @enum {string}
              */
             standards: "austroads" | "aashto" | "texas" | "uk";
+            /**
+             * Unit
+             * @default metre
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
          * ProjectOut
@@ -8300,13 +8273,43 @@ export interface components {
             /** Same */
             same: number;
         };
+        /** SurveyDxfJob */
+        SurveyDxfJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "survey_dxf";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
         /**
          * SurveyInUse
-         * @description Which import counts. survey: its id, None before the first one.
+         * @description Which import counts. survey: its id, None before the first one; unit: of files that do not say theirs.
          */
         SurveyInUse: {
             /** Survey */
             survey?: number | null;
+            /**
+             * Unit
+             * @default metre
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /** SurveyInUseIn */
         SurveyInUseIn: {
@@ -8345,6 +8348,30 @@ export interface components {
             spec: components["schemas"]["SurveyInUse"];
             /** Version */
             version: number;
+        };
+        /** SurveyLandxmlJob */
+        SurveyLandxmlJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "survey_landxml";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
          * SurveyReport
@@ -8975,7 +9002,8 @@ export interface components {
         };
         /**
          * UploadOut
-         * @description An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty.
+         * @description An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+         *     project that do not say theirs.
          */
         UploadOut: {
             /** Columns */
@@ -9002,6 +9030,11 @@ export interface components {
             name: string;
             /** Rows */
             rows: string[][];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
          * VDrain
@@ -9419,7 +9452,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -9513,7 +9546,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -10669,7 +10702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -12325,7 +12358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -13522,190 +13555,6 @@ export interface operations {
             };
         };
     };
-    surveyDxf: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    surveyLandxml: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
     guideDiagram: {
         parameters: {
             query?: never;
@@ -14092,7 +13941,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                kind: "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces";
+                kind: ("sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
             };
             cookie?: never;
         };
@@ -14104,7 +13953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -14396,7 +14245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16810,7 +16659,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -18076,7 +17925,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -18175,7 +18024,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */

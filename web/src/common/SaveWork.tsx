@@ -1,10 +1,11 @@
-/** A button that has a file made and saves it when it is there. */
+/** Files that are made by a job and saved when they are there. */
 import { App, Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { useSummary } from "../api/hooks";
-import { useWork } from "../api/jobs";
+import { type FileKind, useWork } from "../api/jobs";
 
-export function SaveWork({ kind, label, primary, disabled }: { kind: "sheets_pdf" | "sheets_dxf"; label: string; primary?: boolean; disabled?: boolean }) {
+/** Has a file made and saves it when it is there: what a click does, and how far it is. */
+export function useSave(kind: FileKind) {
   /** The state of the project that the file was asked for: another one asks for nothing. */
   const [wanted, setWanted] = useState<string | null>(null);
   const stamp = useSummary().data?.stamp ?? null;
@@ -26,9 +27,14 @@ export function SaveWork({ kind, label, primary, disabled }: { kind: "sheets_pdf
       setWanted(stamp);
     }
   };
+  return { click, running: asked && work.running, progress: work.progress };
+}
+
+export function SaveWork({ kind, label, primary, disabled }: { kind: FileKind; label: string; primary?: boolean; disabled?: boolean }) {
+  const { click, running, progress } = useSave(kind);
   return (
-    <Button size="small" type={primary ? "primary" : "default"} disabled={disabled} loading={asked && work.running} onClick={click}>
-      {asked && work.running ? `${label}, ${work.progress} %` : label}
+    <Button size="small" type={primary ? "primary" : "default"} disabled={disabled} loading={running} onClick={click}>
+      {running ? `${label}, ${progress} %` : label}
     </Button>
   );
 }

@@ -9,9 +9,11 @@ import { useJob } from "../../api/jobs";
 import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
+import { choicesOf } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
 
 type Uploaded = Schemas["UploadOut"];
+type Unit = Schemas["ColumnMapping"]["unit"];
 type Mapping = Schemas["ColumnMapping"];
 const FIELDS: [string, string, boolean][] = [
   ["number", "Number", true],
@@ -24,6 +26,7 @@ const FIELDS: [string, string, boolean][] = [
 ];
 const DELIMITERS = [",", ";", "\t", " ", "|"];
 const NAMES: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", " ": "space", "|": "bar" };
+const UNITS: Record<Unit, string> = { metre: "metres", foot: "feet", us_survey_foot: "US survey feet" };
 const LIMIT_MB = 80;
 
 export function ImportSurvey({ onClose }: { onClose: () => void }) {
@@ -80,8 +83,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const take = (taken: Uploaded) => {
     setFile(taken);
-    const { delimiter, decimal, header, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, header, ...columns } as Mapping) : null);
+    const { delimiter, decimal, unit, header, columns } = taken;
+    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, ...columns } as Mapping) : null);
   };
   const upload = async (chosen: File) => {
     setError(null);
@@ -219,6 +222,15 @@ function Columns({
             { value: ",", label: "comma" },
           ]}
           onChange={(decimal) => onChange({ ...mapping, decimal })}
+        />
+        <span className="quiet">in</span>
+        <Select<Unit>
+          size="small"
+          style={{ width: 128 }}
+          aria-label="Unit of the file"
+          value={mapping.unit}
+          options={choicesOf(UNITS)}
+          onChange={(unit) => onChange({ ...mapping, unit })}
         />
         <span style={{ flex: 1 }} />
         {saved.length > 0 && (

@@ -34,7 +34,12 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
           {!i.in_use && (
             <div style={{ display: "flex", gap: 8 }}>
               {mayEdit && (
-                <Button size="small" onClick={() => void save({ kind: "survey", key: "main", version: inUse?.version ?? 0, spec: { survey: i.id } })}>
+                <Button
+                  size="small"
+                  onClick={() =>
+                    void save({ kind: "survey", key: "main", version: inUse?.version ?? 0, spec: { unit: "metre", ...inUse?.spec, survey: i.id } })
+                  }
+                >
                   Use this one
                 </Button>
               )}

@@ -9,6 +9,7 @@ import { usePlace } from "../../app/place";
 import { startTour } from "../../app/tour";
 import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
+import { useSave } from "../../common/SaveWork";
 import { Plan } from "../../plan/Plan";
 import { type Box, nearestRow, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
@@ -224,27 +225,27 @@ function LineCard({ line }: { line: { code: string; name: string; points: number
 
 function SaveAs() {
   const project = useProjectId();
-  const files: [string, string][] = [
-    ["survey.csv", "CSV: points and lines"],
-    ["survey.xml", "LandXML: with surfaces and alignments"],
-    ["survey.dxf", "DXF: with surfaces and alignments"],
-    ["survey-original", "The file as it came"],
+  const made = { survey_landxml: useSave("survey_landxml"), survey_dxf: useSave("survey_dxf") };
+  const running = Object.values(made).find((m) => m.running);
+  const link = (file: string, label: string) => ({
+    key: file,
+    label: (
+      <a href={`/api/projects/${project}/files/${file}`} download>
+        {label}
+      </a>
+    ),
+  });
+  const items = [
+    link("survey.csv", "CSV: points and lines"),
+    { key: "survey_landxml", label: "LandXML: with surfaces and alignments", onClick: made.survey_landxml.click },
+    { key: "survey_dxf", label: "DXF: with surfaces and alignments", onClick: made.survey_dxf.click },
+    link("survey-original", "The file as it came"),
   ];
   return (
-    <Dropdown
-      trigger={["click"]}
-      menu={{
-        items: files.map(([file, label]) => ({
-          key: file,
-          label: (
-            <a href={`/api/projects/${project}/files/${file}`} download>
-              {label}
-            </a>
-          ),
-        })),
-      }}
-    >
-      <Button size="small">Save as</Button>
+    <Dropdown trigger={["click"]} menu={{ items }}>
+      <Button size="small" loading={running !== undefined}>
+        {running ? `Save as, ${running.progress} %` : "Save as"}
+      </Button>
     </Dropdown>
   );
 }
