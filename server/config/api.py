@@ -26,6 +26,7 @@ from road.measure import router as measure
 from road.preview import router as preview
 from survey.api import router as survey
 from survey.export import router as survey_files
+from survey.in_view import router as survey_in_view
 from treatments.api import router as treatments
 
 api = NinjaAPI(title="Tin Saddle", version="1", auth=SessionAuth(csrf=True), docs_url=None, openapi_url=None)
@@ -42,6 +43,7 @@ api.add_router("/session", accounts)
 api.add_router("/projects", projects)
 api.add_router("/projects/{project_id}", design)
 api.add_router("/projects/{project_id}", survey)
+api.add_router("/projects/{project_id}", survey_in_view)
 api.add_router("/projects/{project_id}", survey_files)
 api.add_router("/projects/{project_id}", alignment)
 api.add_router("/projects/{project_id}", profiles)

@@ -49,6 +49,38 @@ def press(row: Locator, text: str) -> None:
     expect(row.get_by_role("radio", name=text, exact=True)).to_be_checked()
 
 
+def enter(what: Locator) -> None:
+    """Use something with the keyboard: what cannot be reached by it fails."""
+    what.focus()
+    expect(what).to_be_focused()
+    what.page.keyboard.press("Enter")
+
+
+def turn_to(row: Locator, text: str) -> None:
+    """Choose one of a row of buttons with the arrow keys."""
+    row.get_by_role("radio").and_(row.locator(":checked")).focus()
+    wanted = row.get_by_role("radio", name=text, exact=True)
+    for _ in range(row.get_by_role("radio").count()):
+        if wanted.is_checked():
+            break
+        row.page.keyboard.press("ArrowRight")
+    expect(wanted).to_be_checked()
+
+
+def step_to(box: Locator, option: str) -> None:
+    """Choose an option of a list with the arrow keys."""
+    enter(box)
+    opened = box.page.locator(".ant-select-dropdown:visible")
+    active = opened.locator(".ant-select-item-option-active")
+    expect(active).to_have_count(1)
+    for _ in range(opened.locator(".ant-select-item-option").count()):
+        if active.get_attribute("title") == option:
+            break
+        box.page.keyboard.press("ArrowDown")
+    box.page.keyboard.press("Enter")
+    expect(opened).to_have_count(0)
+
+
 def press_cell(page: Page, label: str) -> None:
     """Choose a cell of a table by its label, with the mouse."""
     held = page.locator("[data-cells]:focus")
@@ -63,6 +95,17 @@ def press_cell(page: Page, label: str) -> None:
 def paste_cells(page: Page, label: str, text: str) -> None:
     """Paste a block from the clipboard into a table, from a cell on."""
     press_cell(page, label)
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.evaluate("text => navigator.clipboard.writeText(text)", text)
+    page.keyboard.press("Control+v")
+
+
+def typed_cells(page: Page, label: str, text: str) -> None:
+    """Paste a block from the clipboard into the first table of the page without a mouse; label: of its first cell."""
+    grid = page.locator("[data-cells]").first
+    grid.focus()
+    page.keyboard.press("Control+Home")
+    expect(grid).to_have_value(re.compile(f"^{re.escape(label)}: "))
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.evaluate("text => navigator.clipboard.writeText(text)", text)
     page.keyboard.press("Control+v")

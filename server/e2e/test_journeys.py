@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
 from design.models import Document
-from e2e.browser import BrowserCase, paste_cells, pick
+from e2e.browser import BrowserCase, enter, pick, step_to, turn_to, typed_cells
 from jobs.models import Job
 from jobs.run import execute
 from projects.models import Project
@@ -115,6 +115,8 @@ class Finding(BrowserCase):
         expect(page.get_by_role("group", name="Courses")).to_be_visible()
         find("least cover")
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
+        find("point 1234")
+        expect(page.get_by_role("region", name="Chosen point")).to_contain_text("WP8")
         find("go to a")
         expect(page.get_by_role("dialog")).to_contain_text("Go to chainage")
         page.keyboard.press("Escape")
@@ -226,7 +228,7 @@ class Treating(BrowserCase):
 
 
 class FromSurveyToSheets(BrowserCase):
-    """A project from nothing: survey, alignment, treatment, sections, quantities, sheets."""
+    """A project from nothing without a mouse: survey, alignment, treatment, sections, quantities, sheets."""
 
     def test_the_whole_way(self) -> None:
         self.start_worker()
@@ -234,31 +236,33 @@ class FromSurveyToSheets(BrowserCase):
         page.goto(self.live_server_url)
         page.evaluate("window.dispatchEvent(new Event('offline'))")  # what the browser thinks of the network does not matter
         page.get_by_role("textbox", name="Name of the new project").fill("From nothing")
-        page.get_by_role("button", name="Make project").click()
+        page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="No survey yet")).to_be_visible()
-        page.get_by_role("button", name="Import a survey").click()
+        enter(page.get_by_role("button", name="Import a survey"))
         rows = survey_csv().splitlines()
         rows[100] = rows[100].replace(",", ",oops", 1)
         file = {"name": "field.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
-        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        with page.expect_file_chooser() as asked:
+            enter(page.get_by_role("button", name=re.compile("Drop a file here")))
+        asked.value.set_files(file)  # type: ignore[arg-type]
         expect(page.get_by_role("table", name="First rows")).to_contain_text("412300.000")
-        page.get_by_role("button", name="Check the file").click()
+        enter(page.get_by_role("button", name="Check the file"))
         expect(page.get_by_role("table", name="Rows left out")).to_contain_text("row 101")
         expect(page.get_by_role("table", name="Rows left out")).to_contain_text("is not a number")
-        page.get_by_role("button", name=re.compile("^Import 6,1")).click()
+        enter(page.get_by_role("button", name=re.compile("^Import 6,1")))
         expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
-        page.get_by_text("Codes", exact=True).click()
+        turn_to(page.get_by_role("radiogroup", name="Panel"), "Codes")
         expect(page.get_by_role("group", name="Code list")).to_contain_text("LIP")
-        page.get_by_role("button", name="Triangles").click()
+        enter(page.get_by_role("button", name="Contours"))
 
-        page.get_by_role("link", name="Alignment").click()
-        page.get_by_role("button", name="Start an alignment").click()
+        page.keyboard.press("2")
+        enter(page.get_by_role("button", name="Start an alignment"))
         table = "\n".join(
             f"{e.kind}\t{e.length:g}\t" + (f"{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
         )
-        paste_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
+        typed_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
         expect(page.get_by_text("“curve” is none of straight, arc, clothoid. Nothing was changed.")).to_be_visible()
-        paste_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
+        typed_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
         expect(page.get_by_role("textbox", name="Length of element 7")).to_be_visible()
         for label, value in (("easting", "412300"), ("northing", "286540"), ("bearing", "62")):
             field = page.get_by_role("textbox", name=f"Start {label}")
@@ -267,15 +271,21 @@ class FromSurveyToSheets(BrowserCase):
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("1+610.0")
         fresh(page)
 
-        page.get_by_role("link", name="Overlay").click()
-        page.get_by_role("button", name="Overlay 0+000 to 1+610").click()
+        page.keyboard.press("6")
+        enter(page.get_by_role("button", name="Overlay 0+000 to 1+610"))
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
-        page.evaluate("history.replaceState(null, '', location.pathname + '?at=600&from=430&to=1600')")
-        page.reload()
-        pick(page.get_by_role("combobox", name="Apply template"), "Rural, shoulders")
+        fresh(page)
+        for chainage in ("0+430", "1+600"):
+            page.keyboard.press("g")
+            page.get_by_role("textbox", name="Chainage").fill(chainage)
+            page.keyboard.press("Enter")
+            page.keyboard.press("r")
+        expect(page).to_have_url(re.compile("from=430.000&to=1600.000"))
+        step_to(page.get_by_role("combobox", name="Apply template"), "Rural, shoulders")
         expect(section(page)).to_contain_text("LaneEdge")
+        fresh(page)
 
-        page.get_by_role("link", name="Sections").click()
+        page.keyboard.press("8")
         interval = page.get_by_role("textbox", name="Interval")
         interval.fill("20")
         interval.press("Enter")
@@ -285,31 +295,32 @@ class FromSurveyToSheets(BrowserCase):
         expect(page.get_by_role("button", name="Remove extra section 0+615.500")).to_be_visible()
         fresh(page)
 
-        page.get_by_role("link", name="Quantities").click()
+        page.get_by_role("textbox", name="Extra section at").press("Escape")
+        page.keyboard.press("9")
         totals = page.get_by_role("table", name="Quantities")
         expect(totals).to_contain_text("Surface course")
         with page.expect_download() as saving:
-            page.get_by_role("link", name="Save as XLSX").click()
+            enter(page.get_by_role("link", name="Save as XLSX"))
         book = load_workbook(io.BytesIO(saving.value.path().read_bytes()))
         self.assertEqual(saving.value.suggested_filename, "From-nothing_quantities_0-1610.xlsx")
         volume = next(r[5] for r in book["Summary"].iter_rows(values_only=True) if r[0] == "Total" and r[3] == "Surface course")
         expect(totals).to_contain_text(f"{float(str(volume)):,.1f}")
         with page.expect_download() as saving:
-            page.get_by_role("link", name="Save as CSV").click()
+            enter(page.get_by_role("link", name="Save as CSV"))
         rows_out = list(csv.reader(io.StringIO(saving.value.path().read_text())))
         self.assertEqual(rows_out[0][0], "Treatment")
 
-        page.get_by_role("link", name="Sheets").click()
+        page.keyboard.press("0")
         expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01 0\\+000"))).to_contain_text("Datum")
-        page.get_by_text("A1", exact=True).click()
+        turn_to(page.get_by_role("radiogroup", name="Paper"), "A1")
         expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01"))).to_contain_text("(A1)")
         fresh(page)
         with page.expect_download() as saving:
-            page.get_by_role("button", name="Save as PDF").click()
+            enter(page.get_by_role("button", name="Save as PDF"))
         text = "".join(p.extract_text() for p in PdfReader(saving.value.path()).pages)
         self.assertIn("0+615.500", text)
         with page.expect_download() as saving:
-            page.get_by_role("button", name="Save as DXF").click()
+            enter(page.get_by_role("button", name="Save as DXF"))
         self.assertIn(b"AC1032", saving.value.path().read_bytes())
         self.assertTrue(Project.objects.filter(name="From nothing").exists())
 

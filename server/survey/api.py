@@ -2,7 +2,6 @@
 
 from typing import Annotated, Any, Literal
 
-import numpy as np
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest
@@ -16,7 +15,6 @@ from jobs.models import Job
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
-from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.exchange.survey_csv import Preview, decode, preview
 from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures
@@ -31,8 +29,6 @@ from survey.store import current_id, in_use, load
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
-#: Points or edges sent at once; the answer says when there are more in view.
-MOST_DRAWN = 30_000
 
 
 class UploadOut(Schema):
@@ -100,24 +96,6 @@ class LineOut(Schema):
     points: list[list[float]]
 
 
-class PointsOut(Schema):
-    """Points in view. more: how many were left out."""
-
-    east: list[float]
-    north: list[float]
-    level: list[float]
-    code: list[str]
-    number: list[str]
-    more: int
-
-
-class EdgesOut(Schema):
-    """Triangle edges in view, east and north of both ends by turns."""
-
-    edges: list[list[float]]
-    more: int
-
-
 @router.post("/uploads", response={200: UploadOut, **ERRORS}, operation_id="uploadSurvey")
 def upload_survey(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> UploadOut:
     """Take a file in and look at its beginning; nothing is imported yet."""
@@ -178,7 +156,7 @@ def _start(request: HttpRequest, project_id: int, upload_id: int, payload: Impor
     return job_out(start(project, request.user, kind, params))
 
 
-def _current(request: HttpRequest, project_id: int, of: int | None = None) -> int:
+def import_of(request: HttpRequest, project_id: int, of: int | None = None) -> int:
     """The import that is asked for, or the one in use."""
     project = project_for(request, project_id)
     found = (
@@ -192,7 +170,7 @@ def _current(request: HttpRequest, project_id: int, of: int | None = None) -> in
 @router.get("/survey", response={200: SurveyReport, **ERRORS}, operation_id="readSurvey")
 def read_survey(request: HttpRequest, project_id: Path[int], of: int | None = None) -> dict[str, Any]:
     """What the survey in use holds, or the import with an id."""
-    row = Survey.objects.only("name", "report").get(pk=_current(request, project_id, of))
+    row = Survey.objects.only("name", "report").get(pk=import_of(request, project_id, of))
     return {"name": row.name, **row.report}
 
 
@@ -223,7 +201,7 @@ def survey_changes(request: HttpRequest, project_id: Path[int], first: int, seco
 @router.get("/survey/surfaces", response={200: list[SurfaceOut], **ERRORS}, operation_id="listSurfaces")
 def list_surfaces(request: HttpRequest, project_id: Path[int]) -> list[SurfaceOut]:
     """Every surface of the project as built, with what was noticed on the way."""
-    _current(request, project_id)
+    import_of(request, project_id)
     project = project_for(request, project_id)
     codes, out = code_list(project), []
     for key, spec in surface_specs(project).items():
@@ -256,50 +234,12 @@ def demo_road(request: HttpRequest, project_id: Path[int]) -> Any:
 @router.get("/survey/structures", response={200: Structures, **ERRORS}, operation_id="structuresOfSurvey")
 def structures_of_survey(request: HttpRequest, project_id: Path[int]) -> Structures:
     """Pits and pipes that the codes of the survey tell of; nothing is written."""
-    stored = load(_current(request, project_id))
+    stored = load(import_of(request, project_id))
     return from_survey(stored.survey, code_list(project_for(request, project_id)))
 
 
 @router.get("/survey/lines", response={200: list[LineOut], **ERRORS}, operation_id="surveyLines")
 def survey_lines(request: HttpRequest, project_id: Path[int], of: int | None = None) -> list[LineOut]:
     """All coded lines in plan, of the survey in use or of the import with an id."""
-    survey = load(_current(request, project_id, of)).survey
+    survey = load(import_of(request, project_id, of)).survey
     return [LineOut(code=p.code, name=p.name, points=p.points.tolist()) for p in polylines(survey)]
-
-
-@router.get("/survey/points", response={200: PointsOut, **ERRORS}, operation_id="surveyPoints")
-def survey_points(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> PointsOut:
-    """Points within a box, thinned evenly when there are too many to draw."""
-    survey = load(_current(request, project_id)).survey
-    x, y = survey.xyz[:, 0], survey.xyz[:, 1]
-    inside = np.flatnonzero((x >= west) & (x <= east) & (y >= south) & (y <= north))
-    shown = _thinned(inside)
-    p = survey.xyz[shown]
-    return PointsOut(
-        east=p[:, 0].tolist(), north=p[:, 1].tolist(), level=p[:, 2].tolist(), code=survey.code[shown].tolist(),
-        number=survey.number[shown].tolist(), more=len(inside) - len(shown),
-    )  # fmt: skip
-
-
-@router.get("/survey/edges", response={200: EdgesOut, **ERRORS}, operation_id="surveyEdges")
-def survey_edges(
-    request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float, surface: str = MAIN
-) -> EdgesOut:
-    """Edges of a surface with an end within a box, thinned evenly when there are too many to draw."""
-    _current(request, project_id)
-    project = project_for(request, project_id)
-    spec = surface_specs(project).get(surface)
-    if spec is None:
-        raise Refused(404, f"there is no surface “{surface}”", "surface", "choose one of the list")
-    tin, _ = built(project, spec, code_list(project))
-    edges = tin.edges()
-    x, y = tin.points[edges, 0], tin.points[edges, 1]
-    inside = np.flatnonzero(((x >= west) & (x <= east) & (y >= south) & (y <= north)).any(axis=1))
-    shown = _thinned(inside)
-    ends = tin.points[edges[shown], :2].reshape(-1, 4)
-    return EdgesOut(edges=ends.tolist(), more=len(inside) - len(shown))
-
-
-def _thinned(index: np.ndarray) -> np.ndarray:
-    step = -(-len(index) // MOST_DRAWN) or 1
-    return index[::step]

@@ -80,6 +80,8 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/lines/read"): ({"name": "x", "text": "100"}, False, 200),
     ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/contours"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/find"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/model/sections/{index}"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/model/preview/sections"): ({"documents": [PREVIEWED], "sections": [0]}, False, 200),
@@ -184,8 +186,10 @@ class EveryEndpoint(DemoCase):
         if "/lines/{key}" in path:
             numbers |= {"key": "drainage", "part": 0}
         url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)
-        if path.endswith(("survey/points", "survey/edges")):
+        if path.endswith(("survey/points", "survey/edges", "survey/contours")):
             url += BOX
+        if path.endswith("/survey/find"):
+            url += "?number=1"
         if path.endswith("/uploads/{upload_id}"):
             url += "?delimiter=;"
         if path.endswith("/surveys/changes"):

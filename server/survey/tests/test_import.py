@@ -111,12 +111,26 @@ class Importing(ImportCase):
         self.assertTrue(all(412290 <= e <= 412400 for e in points["east"]))
         self.assertEqual(points["more"], 0)
         self.assertGreater(len(self.ask("GET", f"/survey/edges{box}").json()["edges"]), 300)
+        drawn = self.ask("GET", f"/survey/contours{box}").json()
+        self.assertFalse(drawn["more"])
+        self.assertTrue(
+            all(abs(c["level"] / drawn["interval"] - round(c["level"] / drawn["interval"])) < 1e-6 for c in drawn["lines"])
+        )
+        self.assertGreater(len(drawn["lines"]), 5)
+        with patch("survey.in_view.MOST_CONTOURED", 50):
+            self.assertTrue(self.ask("GET", f"/survey/contours{box}").json()["more"])
         lines = self.ask("GET", "/survey/lines").json()
         self.assertIn("CL", {line["code"] for line in lines})
-        with patch("survey.api.MOST_DRAWN", 50):
+        with patch("survey.in_view.MOST_DRAWN", 50):
             points = self.ask("GET", f"/survey/points{box}").json()
         self.assertLessEqual(len(points["east"]), 50)
         self.assertGreater(points["more"], 50)
+
+    def test_a_point_is_found_by_how_its_number_begins(self) -> None:
+        found = self.ask("GET", "/survey/find?number=123").json()
+        self.assertGreater(len(found), 1)
+        self.assertTrue(all(p["number"].startswith("123") for p in found))
+        self.assertEqual(self.ask("GET", "/survey/find?number=%20").json(), [])
 
 
 class Jobs(ImportCase):

@@ -1,10 +1,10 @@
 /** One box for chainages, stops, documents and their parts, structures, remarks, problems, fields and actions. */
 import { SearchOutlined } from "@ant-design/icons";
 import { AutoComplete, Input, type GetRef } from "antd";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useSummary } from "../api/hooks";
-import { useLongSection, useSurveyLines } from "../plan/hooks";
+import { useFoundPoints, useLongSection, useSurveyLines } from "../plan/hooks";
 import { chainageText, parseChainage } from "./chainage";
 import { type Find, findsOf } from "./finds";
 import { usePlace } from "./place";
@@ -43,9 +43,12 @@ export function FindAnything() {
     return () => window.removeEventListener("keydown", onKey);
   }, []);
   const surveyed = useSurveyLines(asked).data;
+  // The last word may be the number of a point.
+  const number = useDeferredValue(text.trim().split(/\s+/).at(-1) ?? "");
+  const points = useFoundPoints(/\d/.test(number) ? number : "");
   const all = useMemo(
-    () => (asked ? findsOf(documents ?? [], { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [] }) : []),
-    [asked, documents, problems, structures, surveyed],
+    () => (asked ? findsOf(documents ?? [], { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [], points: points ?? [] }) : []),
+    [asked, documents, problems, structures, surveyed, points],
   );
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
@@ -92,6 +95,7 @@ export function FindAnything() {
       ref={box}
       style={{ width: 230 }}
       popupMatchSelectWidth={380}
+      defaultActiveFirstOption
       value={text}
       options={
         found.length === 0 && words.length > 0

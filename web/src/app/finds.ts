@@ -117,10 +117,11 @@ interface Found {
   /** Pits and pipes with where they lie along the road. */
   structures: { name: string; chainage: number }[];
   surveyed: { code: string; name: string }[];
+  points: { number: string; code: string; level: number }[];
 }
 
 /** All that can be found. */
-export function findsOf(documents: AnyDocument[], { problems, structures, surveyed }: Found): Find[] {
+export function findsOf(documents: AnyDocument[], { problems, structures, surveyed, points }: Found): Find[] {
   return [
     ...stops.map((s): Find => ({ id: `stop ${s.path}`, label: `Stop ${s.title}`, stop: s.path })),
     ...FIELDS.map(([name, stop]): Find => ({ id: `field ${name}`, label: `${name}: ${stops.find((s) => s.path === stop)!.title}`, stop })),
@@ -131,6 +132,12 @@ export function findsOf(documents: AnyDocument[], { problems, structures, survey
       label: `Surveyed line ${l.code} ${l.name}`,
       stop: "survey",
       selection: `surveyed:${l.code} ${l.name}`,
+    })),
+    ...points.map((p): Find => ({
+      id: `point ${p.number}`,
+      label: `Survey point ${p.number} ${p.code}, level ${p.level.toFixed(3)}`,
+      stop: "survey",
+      selection: `point:${p.number}`,
     })),
     ...problems
       .filter(isOpen)

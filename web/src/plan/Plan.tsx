@@ -24,6 +24,7 @@ export interface PlanProps {
   look?: LineLook;
   points?: Schemas["PointsOut"];
   edges?: Schemas["EdgesOut"];
+  contours?: Schemas["ContoursOut"];
   road?: Schemas["PlanOut"];
   depth?: Schemas["DepthMapOut"];
   problems?: { at: number[]; severity: string }[];
@@ -46,6 +47,8 @@ export interface PlanProps {
   reach?: number;
   /** Id of the survey line that is chosen. */
   chosenLine?: string | null;
+  /** East, north of a point that is chosen. */
+  chosenPoint?: number[];
   /** A click on nothing that can be chosen, or any click while there is nothing to choose. */
   onPick?: (east: number, north: number) => void;
   /** A click on a line; where several lie on top of each other the person is asked which. */
@@ -54,6 +57,7 @@ export interface PlanProps {
 }
 
 const LAYERS = [
+  "contours",
   "bands",
   "edges",
   "lines",
@@ -68,12 +72,13 @@ const LAYERS = [
   "sketch",
   "remarks",
   "problems",
+  "chosen",
   "current",
   "handles",
 ] as const;
 type LayerName = (typeof LAYERS)[number];
 /** Layers whose labels give way to those drawn over them. */
-const LABELLED: ReadonlySet<LayerName> = new Set(["road", "structures", "remarks", "current", "handles"]);
+const LABELLED: ReadonlySet<LayerName> = new Set(["contours", "road", "structures", "remarks", "current", "handles"]);
 const NO_LOOK: LineLook = {};
 interface Made {
   map: OlMap;
@@ -170,17 +175,37 @@ export function Plan(props: PlanProps) {
     };
   }, []);
 
-  const { lines, points, edges, road, depth, problems, current, showSections, extent, reach, guides, structures, cuts, sketch, handles, proposal, residuals } =
-    props;
+  const {
+    lines,
+    points,
+    edges,
+    contours,
+    road,
+    depth,
+    problems,
+    current,
+    showSections,
+    extent,
+    reach,
+    guides,
+    structures,
+    cuts,
+    sketch,
+    handles,
+    proposal,
+    residuals,
+  } = props;
   const look = props.look ?? NO_LOOK;
   const line = current && road?.sections[current.index];
   const turns = turned.use((on) => on);
   // In steps, so that labels are not placed anew at every section.
   const rotation = turns && line ? Math.round(along(line) / TURN) * TURN : 0;
   const chosenLine = props.chosenLine ?? null;
+  useFill(map, "chosen", props.chosenPoint, draw.chosenPoint);
   useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
   useFill(map, "points", points, draw.surveyPoints);
   useFill(map, "edges", edges, draw.triangleEdges);
+  useFill(map, "contours", contours, draw.contourLines);
   useFill(map, "bands", depth, draw.depthBands);
   useFill(map, "road", road, (r) => draw.roadLine(r, rotation), [rotation]);
   useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
@@ -223,9 +248,13 @@ export function Plan(props: PlanProps) {
     map.current?.map.getView().setRotation(rotation);
   }, [rotation]);
 
-  // Follow the current section when it leaves the view.
+  // Follow the current section when it leaves the view; one that was there first does not take it from a part that is asked for.
+  const followed = useRef<number[]>(undefined);
   useEffect(() => {
     if (!line || !map.current) return;
+    const first = followed.current === undefined;
+    followed.current = line;
+    if (first && handlers.current.extent) return;
     const view = map.current.map.getView();
     const at: [number, number] = [(line[0]! + line[2]!) / 2, (line[1]! + line[3]!) / 2];
     const [west, south, east, north] = view.calculateExtent(map.current.map.getSize());
@@ -238,7 +267,7 @@ export function Plan(props: PlanProps) {
       {line && (
         <button
           type="button"
-          className="plan-turn"
+          className="plan-corner"
           aria-label="Turn with the road"
           aria-pressed={turns}
           title="The road from left to right, at every section; else north is up"

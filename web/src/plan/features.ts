@@ -68,6 +68,29 @@ export function surveyPoints(p: Schemas["PointsOut"]): Feature[] {
   return [feature];
 }
 
+/** Every so many contours one is heavier and says its level. */
+const INDEX_EVERY = 5;
+
+export function contourLines({ interval, lines }: Schemas["ContoursOut"]): Feature[] {
+  return lines.map(({ level, points }) => {
+    const feature = new Feature(new LineString(points.map((p) => [p[0]!, p[1]!])));
+    const heavy = Math.round(level / interval) % INDEX_EVERY === 0;
+    const style = stroke(heavy ? colour.tin400 : colour.tin200, heavy ? 1 : 0.8);
+    if (heavy)
+      style.setText(
+        new Text({ text: level.toFixed(interval < 1 ? 2 : 0), font: mono(10), placement: "line", fill: new Fill({ color: colour.tin600 }), stroke: halo }),
+      );
+    feature.setStyle(style);
+    return feature;
+  });
+}
+
+export function chosenPoint(at: number[]): Feature[] {
+  const feature = new Feature(new Point([at[0]!, at[1]!]));
+  feature.setStyle(new Style({ image: new Circle({ radius: 7, stroke: new Stroke({ color: colour.saddle500, width: 2.5 }) }) }));
+  return [feature];
+}
+
 export function triangleEdges(e: Schemas["EdgesOut"]): Feature[] {
   const feature = new Feature(
     new MultiLineString(

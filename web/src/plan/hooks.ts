@@ -28,6 +28,19 @@ export function useSurveyLines(wanted = true) {
   });
 }
 
+/** Survey points whose number begins with a text. */
+export function useFoundPoints(number: string) {
+  const id = useProjectId();
+  const inUse = useDocument("survey")?.spec.survey;
+  return useQuery({
+    queryKey: ["project", id, "survey", inUse, "find", number],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/find", { params: { path: { project_id: id }, query: { number } } })),
+    enabled: number !== "" && inUse != null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  }).data;
+}
+
 export interface Box {
   west: number;
   south: number;
@@ -35,21 +48,29 @@ export interface Box {
   north: number;
 }
 
-export function useInView(what: "points" | "edges", box: Box | null, shown: boolean, surface = "main") {
+/** Of what lies in view, each kind with how it is asked for. */
+const IN_VIEW = {
+  points: async (project_id: number, query: Box) =>
+    dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params: { path: { project_id }, query } })),
+  edges: async (project_id: number, query: Box & { surface: string }) =>
+    dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params: { path: { project_id }, query } })),
+  contours: async (project_id: number, query: Box & { surface: string }) =>
+    dataOf(await api.GET("/api/projects/{project_id}/survey/contours", { params: { path: { project_id }, query } })),
+};
+type InView = { [K in keyof typeof IN_VIEW]?: Awaited<ReturnType<(typeof IN_VIEW)[K]>> };
+
+/** What lies in view of one kind, while it is shown; more of it when the view or the project changes. */
+export function useInView(what: keyof InView, box: Box | null, shown: boolean, surface = "main"): InView {
   const id = useProjectId();
   const stamp = useSummary().data?.stamp;
-  return useQuery({
-    queryKey: ["project", id, "survey", what, box, what === "edges" ? surface : null, stamp],
-    queryFn: async () => {
-      const path = { project_id: id };
-      return what === "points"
-        ? { points: dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params: { path, query: box! } })), edges: undefined }
-        : { points: undefined, edges: dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params: { path, query: { ...box!, surface } } })) };
-    },
+  const { data } = useQuery<InView>({
+    queryKey: ["project", id, "survey", what, box, what === "points" ? null : surface, stamp],
+    queryFn: async () => ({ [what]: await IN_VIEW[what](id, { ...box!, surface }) }),
     enabled: shown && box !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
+  return shown && data ? data : {};
 }
 
 export function useRoadPlan() {

@@ -10,7 +10,7 @@ import { chainageText } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
-import { Plan } from "../../plan/Plan";
+import { RoadPlan } from "../../plan/RoadPlan";
 import { nearestRow, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook as useLineLook } from "../../plan/look";
 import { ElementTable } from "./ElementTable";
@@ -158,7 +158,7 @@ function Editor({ document, all, choose, begin }: Props) {
     <>
       <div className="stage">
         <div className="fill">
-          <Plan
+          <RoadPlan
             road={main ? road : undefined}
             lines={lines}
             look={lineLook}

@@ -10,7 +10,7 @@ import { Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
-import { Plan } from "../../plan/Plan";
+import { RoadPlan } from "../../plan/RoadPlan";
 import { nearestRow, useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { Diagram } from "./Diagram";
@@ -85,7 +85,7 @@ function Stop() {
     <>
       <div className="stage">
         <div className="fill">
-          <Plan
+          <RoadPlan
             road={road}
             lines={shown.has("Survey lines") ? lines : undefined}
             look={look}

@@ -12,7 +12,7 @@ import { isOpen, Problems } from "../../common/Problems";
 import { MissingInputs } from "../../common/MissingInputs";
 import { LivePane } from "../../drawing/LivePane";
 import { LiveSection } from "../../drawing/LiveSection";
-import { Plan } from "../../plan/Plan";
+import { RoadPlan } from "../../plan/RoadPlan";
 import { type DepthBetween, nearestRow, useDepthMap, useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
@@ -44,7 +44,7 @@ export default function OverlayStop() {
     <>
       <div className="stage">
         <div className="fill">
-          <Plan
+          <RoadPlan
             road={road}
             depth={shown.has("Depth") ? depth : undefined}
             lines={shown.has("Survey lines") ? lines : undefined}

@@ -14,7 +14,7 @@ import { SectionDrawing } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
 import { useRoadPlan, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
-import { Plan } from "../../plan/Plan";
+import { RoadPlan } from "../../plan/RoadPlan";
 import { useStructureMarks } from "../../plan/structures";
 import { LinesInspector } from "./LinesInspector";
 import { angleText, chosenOf, type Line, type LineView, titleOf, useLine, useLineGroups } from "./lines";
@@ -173,7 +173,7 @@ export function LinesPage({ pages }: { pages: React.ReactNode }) {
         </div>
         <div style={{ flex: "1 1 48%", minHeight: 0, display: "grid", gridTemplateColumns: "minmax(0, 1fr) 452px", borderTop: "1px solid var(--tin200)" }}>
           <div style={{ position: "relative", minHeight: 0 }}>
-            <Plan
+            <RoadPlan
               road={road}
               lines={layers.has("Lines") || picking ? surveyLines : undefined}
               look={look}

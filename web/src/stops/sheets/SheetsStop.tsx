@@ -87,7 +87,15 @@ function StyleInspector() {
   return (
     <Inspector title="Sheet style">
       <Row label="Paper">
-        <Segmented<"A1" | "A3"> size="small" block disabled={!mayEdit} value={spec.paper} options={["A1", "A3"]} onChange={(paper) => set({ paper })} />
+        <Segmented<"A1" | "A3">
+          aria-label="Paper"
+          size="small"
+          block
+          disabled={!mayEdit}
+          value={spec.paper}
+          options={["A1", "A3"]}
+          onChange={(paper) => set({ paper })}
+        />
       </Row>
       <Row label="Scale">
         <Select size="small" aria-label="Scale" disabled={!mayEdit} value={spec.scale} options={scales} onChange={(scale) => set({ scale })} />

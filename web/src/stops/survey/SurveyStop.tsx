@@ -2,7 +2,7 @@
 import { App, Button, Dropdown, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { api, dataOf, lineOf } from "../../api/client";
+import { api, dataOf, lineOf, type Schemas } from "../../api/client";
 import { useDocument, useMayEdit, useProjectId, useRefresh, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { usePlace } from "../../app/place";
@@ -11,7 +11,7 @@ import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
 import { useSave } from "../../common/SaveWork";
 import { Plan } from "../../plan/Plan";
-import { type Box, nearestRow, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
+import { type Box, nearestRow, useFoundPoints, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useStructureMarks } from "../../plan/structures";
 import { CodePanel } from "./CodePanel";
@@ -20,9 +20,11 @@ import { ImportSurvey } from "./ImportSurvey";
 import { StructurePanel } from "./StructurePanel";
 import { SurfacePanel } from "./SurfacePanel";
 
-const LAYERS = ["Points", "Lines", "Triangles", "Structures", "Alignment"] as const;
+const LAYERS = ["Points", "Lines", "Triangles", "Contours", "Structures", "Alignment"] as const;
 /** A surveyed line that is chosen, in the address. */
 const LINE = "surveyed:";
+/** Of a point in the address, before its number. */
+const POINT = "point:";
 const PANELS = ["Survey", "Codes", "Surfaces", "Pipes"] as const;
 
 /** The import keeps its place while a project gets its first survey: the dialog must not begin anew when that arrives. */
@@ -106,27 +108,32 @@ function Surveyed({ begin }: { begin: () => void }) {
   const [box, setBox] = useState<Box | null>(null);
   const [near, setNear] = useState<number[] | null>(null);
   const line = place.selection?.startsWith(LINE) ? place.selection.slice(LINE.length) : null;
+  const number = place.selection?.startsWith(POINT) ? place.selection.slice(POINT.length) : "";
+  const point = useFoundPoints(number)?.find((p) => p.number === number);
   const setLine = (id: string | null) => place.select(id && `${LINE}${id}`);
-  const points = useInView("points", box, shown.has("Points") && survey !== undefined).data?.points;
-  const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).data?.edges;
+  const points = useInView("points", box, shown.has("Points") && survey !== undefined).points;
+  const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).edges;
+  const contours = useInView("contours", box, shown.has("Contours") && survey !== undefined, surface).contours;
   const extent = survey?.extent;
-  const thinned = (shown.has("Points") && points?.more) || (shown.has("Triangles") && edges?.more);
-  const showPlace = (east: number, north: number) => setNear([east - 25, north - 12, east + 25, north + 12]);
+  const thinned = points?.more || edges?.more || contours?.more;
+  const showPlace = (east: number, north: number) => setNear(around(east, north));
   const chosen = lines?.find((l) => `${l.code} ${l.name}` === line);
   return (
     <>
       <div className="stage">
         <div className="fill">
           <Plan
-            extent={near ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
+            extent={near ?? (point && around(point.east, point.north)) ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
             lines={shown.has("Lines") ? lines : undefined}
             look={look}
-            points={shown.has("Points") ? points : undefined}
-            edges={shown.has("Triangles") ? edges : undefined}
+            points={points}
+            edges={edges}
+            contours={contours}
             structures={shown.has("Structures") ? marks : undefined}
             road={shown.has("Alignment") ? road : undefined}
             current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
             chosenLine={line}
+            chosenPoint={point && [point.east, point.north]}
             onView={setBox}
             onPick={(e, n) => {
               setLine(null);
@@ -170,6 +177,7 @@ function Surveyed({ begin }: { begin: () => void }) {
               />
             </div>
             {chosen && <LineCard line={chosen} />}
+            {point && <PointCard point={point} />}
             {survey.skipped.length > 0 && (
               <details className="card">
                 <summary>Left out at the import</summary>
@@ -198,6 +206,35 @@ function Surveyed({ begin }: { begin: () => void }) {
         {panel === "Pipes" && <StructurePanel showPlace={showPlace} />}
       </Inspector>
     </>
+  );
+}
+
+/** A piece of the plan about a place, m. */
+const around = (east: number, north: number) => [east - 25, north - 12, east + 25, north + 12];
+
+function PointCard({ point }: { point: Schemas["FoundPoint"] }) {
+  return (
+    <section className="card" aria-label="Chosen point">
+      <h3>
+        Point {point.number} <span className="quiet">{point.code}</span>
+      </h3>
+      <table className="grid-table">
+        <tbody>
+          {(
+            [
+              ["Easting", point.east],
+              ["Northing", point.north],
+              ["Level", point.level],
+            ] as const
+          ).map(([name, value]) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
+              <td className="num mono">{value.toFixed(3)} m</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }
 
