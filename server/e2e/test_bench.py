@@ -205,7 +205,7 @@ class Bench(BrowserCase):
         type_in(page, "Width of LaneEdge", "3.4")
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("meanwhile")
-        expect(dialog).to_contain_text("theirs 3.1")
+        expect(dialog.get_by_role("row", name=re.compile("3.1"))).to_contain_text("LaneEdge")
         dialog.get_by_role("button", name="Keep mine").click()
         expect(dialog).to_be_hidden()
         fresh(page)

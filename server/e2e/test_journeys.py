@@ -260,9 +260,9 @@ class FromSurveyToSheets(BrowserCase):
         table = "\n".join(
             f"{e.kind}\t{e.length:g}\t" + (f"{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
         )
-        typed_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
+        typed_cells(page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
         expect(page.get_by_text("“curve” is none of straight, arc, clothoid. Nothing was changed.")).to_be_visible()
-        typed_cells(page, "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
+        typed_cells(page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
         expect(page.get_by_role("textbox", name="Length of element 7")).to_be_visible()
         for label, value in (("easting", "412300"), ("northing", "286540"), ("bearing", "62")):
             field = page.get_by_role("textbox", name=f"Start {label}")
@@ -275,13 +275,19 @@ class FromSurveyToSheets(BrowserCase):
         enter(page.get_by_role("button", name="Overlay 0+000 to 1+610"))
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
         fresh(page)
-        for chainage in ("0+430", "1+600"):
+
+        def go_to(chainage: str) -> None:
             page.keyboard.press("g")
             page.get_by_role("textbox", name="Chainage").fill(chainage)
             page.keyboard.press("Enter")
+            expect(page.get_by_role("dialog")).to_be_hidden()
+
+        for chainage in ("0+430", "1+600"):
+            go_to(chainage)
             page.keyboard.press("r")
         expect(page).to_have_url(re.compile("from=430.000&to=1600.000"))
         step_to(page.get_by_role("combobox", name="Apply template"), "Rural, shoulders")
+        go_to("0+600")
         expect(section(page)).to_contain_text("LaneEdge")
         fresh(page)
 

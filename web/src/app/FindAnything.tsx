@@ -45,7 +45,9 @@ export function FindAnything() {
   const surveyed = useSurveyLines(asked).data;
   // The last word may be the number of a point.
   const number = useDeferredValue(text.trim().split(/\s+/).at(-1) ?? "");
-  const points = useFoundPoints(/\d/.test(number) ? number : "");
+  const { data: points, isFetching: asking } = useFoundPoints(/\d/.test(number) ? number : "");
+  /** Enter came before the answer: what it brings is taken. */
+  const [awaited, setAwaited] = useState(false);
   const all = useMemo(
     () => (asked ? findsOf(documents ?? [], { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [], points: points ?? [] }) : []),
     [asked, documents, problems, structures, surveyed, points],
@@ -88,8 +90,17 @@ export function FindAnything() {
     if (!chosen) return;
     chosen.run();
     setText("");
+    setAwaited(false);
     box.current?.blur();
   };
+  const first = found[0]?.value;
+  const taking = useRef(take);
+  useEffect(() => {
+    taking.current = take;
+  });
+  useEffect(() => {
+    if (awaited && first !== undefined) taking.current(first);
+  }, [awaited, first]);
   return (
     <AutoComplete
       ref={box}
@@ -105,6 +116,7 @@ export function FindAnything() {
       notFoundContent={null}
       onChange={(v: string) => {
         stepped.current = false;
+        setAwaited(false);
         setText(v);
       }}
       onSelect={take}
@@ -114,7 +126,8 @@ export function FindAnything() {
         // At once, also where the list has not opened yet.
         e.preventDefault();
         e.stopPropagation();
-        take(found[0]?.value);
+        if (first !== undefined) take(first);
+        else setAwaited(asking || number !== text.trim().split(/\s+/).at(-1));
       }}
     >
       <Input size="small" aria-label="Find anything" placeholder="Find anything" prefix={<SearchOutlined />} suffix={<span className="quiet">Ctrl K</span>} />

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
 import { useUndoRedo } from "./undo";
-import { letClickedGo } from "../common/focus";
+import { letChosenGo, letClickedGo } from "../common/focus";
 import { parseChainage } from "./chainage";
 import { usePlace } from "./place";
 import { stops } from "./stops";
@@ -115,7 +115,11 @@ export function Keys() {
   useEffect(() => () => window.clearTimeout(playing.current), []);
   useEffect(() => {
     window.addEventListener("click", letClickedGo);
-    return () => window.removeEventListener("click", letClickedGo);
+    window.addEventListener("keydown", letChosenGo, true);
+    return () => {
+      window.removeEventListener("click", letClickedGo);
+      window.removeEventListener("keydown", letChosenGo, true);
+    };
   }, []);
 
   const chainage = parseChainage(typed);

@@ -18,3 +18,10 @@ export function letClickedGo(e: MouseEvent): void {
   const picked = on.matches("[role=combobox]") && (e.target as Element).closest(".ant-select-item-option") && !on.closest(".ant-select-multiple");
   if (toggle || picked) on.blur();
 }
+
+/** A list in which Enter chose does not keep the keys either. */
+export function letChosenGo(e: KeyboardEvent): void {
+  const box = e.target;
+  if (e.key !== "Enter" || !(box instanceof HTMLElement) || !box.matches("[role=combobox][aria-expanded=true]")) return;
+  if (!box.closest(".ant-modal, .ant-select-multiple")) window.setTimeout(() => box.blur());
+}

@@ -38,7 +38,7 @@ export function useFoundPoints(number: string) {
     enabled: number !== "" && inUse != null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-  }).data;
+  });
 }
 
 export interface Box {

@@ -6,6 +6,7 @@ import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
 import { chainageText, parseChainage } from "../../app/chainage";
 import { usePlace } from "../../app/place";
+import { backToWork } from "../../common/focus";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 import { NumberField } from "../../common/NumberField";
@@ -236,6 +237,11 @@ function Settings({ count }: { count: number }) {
             status={extra && chainage === null ? "error" : undefined}
             onChange={(e) => setExtra(e.target.value)}
             onPressEnter={add}
+            onKeyDown={(e) => {
+              if (e.key !== "Escape") return;
+              setExtra("");
+              backToWork(e.currentTarget);
+            }}
           />
           <Button size="small" disabled={!mayEdit || chainage === null} onClick={add}>
             Add

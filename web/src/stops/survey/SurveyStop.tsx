@@ -109,7 +109,7 @@ function Surveyed({ begin }: { begin: () => void }) {
   const [near, setNear] = useState<number[] | null>(null);
   const line = place.selection?.startsWith(LINE) ? place.selection.slice(LINE.length) : null;
   const number = place.selection?.startsWith(POINT) ? place.selection.slice(POINT.length) : "";
-  const point = useFoundPoints(number)?.find((p) => p.number === number);
+  const point = useFoundPoints(number).data?.find((p) => p.number === number);
   const setLine = (id: string | null) => place.select(id && `${LINE}${id}`);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).points;
   const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).edges;
