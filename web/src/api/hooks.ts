@@ -1,7 +1,7 @@
 /** Server state. What depends on the documents is asked for again under the stamp of the model. */
 import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
-import { useCallback, useMemo } from "react";
+import { useCallback, useEffect, useMemo } from "react";
 import { useParams } from "react-router";
 import { api, dataOf, Failure, isAway, lineOf, type Schemas } from "./client";
 import { useAnyPending } from "./pending";
@@ -77,14 +77,28 @@ export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>
   });
 }
 
-/** A section as it is saved. */
+const askSection = async (project_id: number, index: number) =>
+  dataOf(await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } })) as SectionView;
+
+/** A section as it is saved. When it is there its neighbours are asked for, so that a step shows at once what it leads to. */
 export function useSavedSection(index: number) {
-  return useModel(
-    "section",
-    async (project_id) =>
-      dataOf(await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } })) as SectionView,
-    [index],
-  );
+  const client = useQueryClient();
+  const project = useProjectId();
+  const { stamp, chainage } = useSummary().data ?? {};
+  const section = useModel("section", (id) => askSection(id, index), [index]);
+  const there = section.isSuccess && !section.isPlaceholderData;
+  const last = (chainage?.length ?? 0) - 1;
+  useEffect(() => {
+    if (!there) return;
+    for (const next of [index + 1, index - 1])
+      if (next >= 0 && next <= last)
+        void client.prefetchQuery({
+          queryKey: ["project", project, "of-model", "section", stamp, next],
+          queryFn: () => askSection(project, next),
+          staleTime: Infinity,
+        });
+  }, [client, project, stamp, there, index, last]);
+  return section;
 }
 
 /** Whether anything of the project is being fetched or saved. */

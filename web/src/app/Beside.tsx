@@ -3,7 +3,7 @@ import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
 import { setEquations } from "./chainage";
 import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
-import { WallPage } from "../stops/sections/WallPage";
+import WallPage from "../stops/sections/WallPage";
 import { Keys } from "./Keys";
 import { usePlace } from "./place";
 import { useWindows } from "./windows";

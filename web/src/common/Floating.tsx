@@ -12,7 +12,8 @@ interface Put {
   folded: boolean;
 }
 
-const FIRST: Put = { right: 10, bottom: 10, folded: false };
+/** Beside the small buttons in the corner of a plan. */
+const FIRST: Put = { right: 52, bottom: 10, folded: false };
 const kept = keptStore<Record<string, Put>>("tin-saddle floating", {});
 const STEP = 10;
 

@@ -4,6 +4,7 @@ import { Button } from "antd";
 import { type ReactNode, useState } from "react";
 import { Calm } from "./Calm";
 import { Edge } from "./Edge";
+import { type HelpKey, Helped } from "./help";
 import { keptStore } from "./store";
 
 const FIRST = 320;
@@ -36,10 +37,11 @@ export function Inspector({ title, children, extra }: { title: ReactNode; childr
   );
 }
 
-export function Row({ label, children }: { label: string; children: ReactNode }) {
+/** A field with its name; help: what tells more of it. */
+export function Row({ label, help, children }: { label: string; help?: HelpKey; children: ReactNode }) {
   return (
     <div className="row">
-      <span className="quiet">{label}</span>
+      <span className="quiet">{help ? <Helped by={help}>{label}</Helped> : label}</span>
       {children}
     </div>
   );

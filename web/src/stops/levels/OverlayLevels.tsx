@@ -242,6 +242,8 @@ function Here({ levels, at }: { levels: Levels; at: number }) {
       </div>
     );
   if (i < 0) return null;
+  const known = [levels.existing, levels.lowest, levels.design, levels.left_candidate, levels.right_candidate].some((of) => of[i] != null);
+  if (!known) return <p className="quiet">No level is known at this section.</p>;
   const speed = levels.speed_kmh[i];
   return (
     <dl className="figures card">

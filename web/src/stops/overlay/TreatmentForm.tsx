@@ -79,7 +79,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
       {work.kind === "overlay" && (
         <>
           <Governs value={work.governs} disabled={disabled} onChange={(governs) => set({ governs })} />
-          <Row label="Least cover">
+          <Row label="Least cover" help="least_cover">
             <NumberField
               label="Least cover"
               unit="mm"
@@ -89,7 +89,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
               onChange={(least_cover_mm) => set({ least_cover_mm })}
             />
           </Row>
-          <Row label="Too deep above">
+          <Row label="Too deep above" help="too_deep">
             <NumberField
               label="Too deep above"
               unit="mm"
@@ -112,7 +112,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
       )}
       {work.kind === "overlay" && (
         <>
-          <Row label="Lanes reach">
+          <Row label="Lanes reach" help="lanes_reach">
             {work.governs.kind === "kerb_to_kerb" ? (
               <span className="quiet">The lips that are fixed</span>
             ) : (
@@ -126,10 +126,10 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
               />
             )}
           </Row>
-          <Row label="Saw cut">
+          <Row label="Saw cut" help="saw_cut">
             <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
           </Row>
-          <Row label="Least new width">
+          <Row label="Least new width" help="least_new_width">
             <NumberField
               label="Least new width"
               unit="m"
@@ -154,7 +154,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
           {work.kerb_top && (
             <>
               <SourceRow label="Kerb top" linesOnly value={work.kerb_top} disabled={disabled} onChange={(kerb_top) => set({ kerb_top })} />
-              <Row label="Least upstand">
+              <Row label="Least upstand" help="upstand">
                 <NumberField
                   label="Least upstand"
                   unit="mm"
@@ -176,7 +176,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
 
 function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
   return (
-    <Row label={label}>
+    <Row label={label} help="crossfall">
       <span style={{ display: "grid", gridTemplateColumns: value.by === "given" ? "minmax(0, 1fr) 78px" : "minmax(0, 1fr)", gap: 6 }}>
         <Select
           size="small"
@@ -245,7 +245,7 @@ function Governs<R extends Rule | null>({
               onChange={(profile) => onChange({ ...value, profile })}
             />
           </Row>
-          <Row label="Turns about">
+          <Row label="Turns about" help="turns_about">
             <Select
               size="small"
               aria-label="What the road turns about"
@@ -293,7 +293,7 @@ type Tie = NonNullable<Overlay["begin"]>;
 function TieRow({ label, value, onChange, disabled }: { label: string; value: Tie | null; onChange: (tie: Tie | null) => void; disabled: boolean }) {
   return (
     <>
-      <Row label={label}>
+      <Row label={label} help="tie">
         <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
           <Switch
             size="small"

@@ -22,7 +22,7 @@ const WHAT: Record<What, { label: string; unit: string; decimals: number; of: (v
 const idOf = (p: Named) => `${p.side} ${p.name}`;
 const wordsOf = (p: Named) => (p.side === "hinge" ? "hinge" : p.side === "old" ? `old ${p.name}` : `${p.name}, ${p.side}`);
 
-export function BetweenPage({ pages }: { pages: ReactNode }) {
+export default function BetweenPage({ pages }: { pages: ReactNode }) {
   const summary = useSummary().data!;
   const place = usePlace();
   const [what, setWhat] = useState<What>("pct");

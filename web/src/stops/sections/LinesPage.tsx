@@ -22,7 +22,7 @@ import { handlesOf, moved, type Picking, WORDS } from "./picking";
 
 const LAYERS = ["Lines", "Structures", "Design sections"] as const;
 
-export function LinesPage({ pages }: { pages: React.ReactNode }) {
+export default function LinesPage({ pages }: { pages: React.ReactNode }) {
   const place = usePlace();
   const project_id = useProjectId();
   const mayEdit = useMayEdit();

@@ -1,6 +1,6 @@
 /** Sections one by one, with their figures; where sections stand. */
 import { Button, Checkbox, Input, Segmented } from "antd";
-import { type ReactNode, useState } from "react";
+import { lazy, type ReactNode, useState } from "react";
 import { useDocument, useMayEdit, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
@@ -13,11 +13,8 @@ import { NumberField } from "../../common/NumberField";
 import { Problems } from "../../common/Problems";
 import { LiveSection } from "../../drawing/LiveSection";
 import { signed } from "../../common/signed";
-import { BetweenPage } from "./BetweenPage";
-import { LinesPage } from "./LinesPage";
 import { chosenOf } from "./lines";
 import { RemarksPanel } from "./RemarksPanel";
-import { WallPage } from "./WallPage";
 
 const PAGES = [
   { value: "design", label: "Design sections" },
@@ -26,6 +23,10 @@ const PAGES = [
   { value: "between", label: "Between points" },
 ] as const;
 type Page = (typeof PAGES)[number]["value"];
+
+const LinesPage = lazy(() => import("./LinesPage"));
+const BetweenPage = lazy(() => import("./BetweenPage"));
+const WallPage = lazy(() => import("./WallPage"));
 
 export default function SectionsStop() {
   const summary = useSummary().data;

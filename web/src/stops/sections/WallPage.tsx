@@ -50,7 +50,7 @@ function useWhich() {
 }
 
 /** begin: how many sections at first. */
-export function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: Size }) {
+export default function WallPage({ pages, begin = 4 }: { pages: ReactNode; begin?: Size }) {
   const summary = useSummary().data!;
   const place = usePlace();
   const [size, setSize] = useState<Size>(begin);
