@@ -105,7 +105,7 @@ class Layout(TestCase):
 
     def test_figures_stand_at_points_edges_and_catch_points(self) -> None:
         view = section_view(demo_model(), 60)
-        offsets = figure_offsets(view, window_of(view, SheetStyle()))
+        offsets = figure_offsets(view, window_of(view, SheetStyle()), 99)
         for p in view.points:
             self.assertLess(min(abs(o - p.offset) for o in offsets), 0.021)
         self.assertTrue(all(b - a > 0.02 for a, b in itertools.pairwise(offsets)))

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,17 +10,23 @@ import numpy as np
 from saddle.chainage import format_chainage
 from saddle.sheets.areas import area_rows, draw_areas, room_for
 from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.sheets.lettering import shortened, width_of
+from saddle.sheets.placer import Box, Name, Placer
 from saddle.sheets.spec import ROW_TITLES, SheetStyle
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.section import SectionView
 
 TIN, SADDLE = "#5D6B6F", "#7A4319"
-#: Width of the column with the rows' titles, and heights, mm.
+#: Least width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
 HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
+#: Height of the names of points, mm.
+NAMES = 1.8
 #: Room of the words about the datum, mm.
 DATUM_ROOM = 5.0
+#: From one column of figures to the next, in heights of lettering.
+COLUMN = 1.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,16 +39,21 @@ class Window:
     top: float
 
 
-#: Height of a figure row in text heights: as long as its longest usual figure is written upright.
-ROW_ROOM = {"offset": 5.6, "existing": 6.2, "design": 6.2, "difference": 4.0}
+#: The longest usual figure of a row.
+LONGEST = {"offset": "+123.456", "existing": "1234.567", "design": "1234.567", "difference": "+1234"}
 
 
 def row_lines(style: SheetStyle) -> list[float]:
-    """Distances of the lines between the figure rows below the datum line, mm."""
-    lines = [0.0]
+    """Distances of the lines between the figure rows below the datum line, mm: each as high as its longest usual figure is long."""
+    lines, h = [0.0], style.text_height
     for row in style.rows:
-        lines.append(lines[-1] + style.text_height * ROW_ROOM[row])
+        lines.append(lines[-1] + width_of(LONGEST[row], h, "mono") + h)
     return lines
+
+
+def titles_width(style: SheetStyle) -> float:
+    """Width of the column with the rows' titles, mm."""
+    return max(TITLES, *(width_of(ROW_TITLES[row], style.text_height) + 2.5 for row in style.rows))
 
 
 def window_of(view: SectionView, style: SheetStyle) -> Window:
@@ -65,7 +76,7 @@ def block_size(view: SectionView, style: SheetStyle) -> tuple[float, float]:
     drawing = (w.top - w.datum) * 1000 / style.vertical_scale
     beside = room_for(area_rows(view)) + DATUM_ROOM if style.areas else 0.0
     return (
-        TITLES + (w.high - w.low) * 1000 / style.scale,
+        titles_width(style) + (w.high - w.low) * 1000 / style.scale,
         HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + row_lines(style)[-1],
     )
 
@@ -75,8 +86,8 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
     w = window_of(view, style)
     source = f"section {format_chainage(view.chainage)} {view.side}"
     x0, top = corner
-    left = x0 + TITLES
-    height = block_size(view, style)[1]
+    left = x0 + titles_width(style)
+    width, height = block_size(view, style)
     datum_y = top - height + row_lines(style)[-1]
 
     def place(vertex: Vertex) -> Place:
@@ -86,10 +97,6 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
         )
 
     items: list[Item] = []
-    which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
-    items.append(Text("headings", (x0, top - HEADING + 3.0), format_chainage(view.shown), 3.5, font="bold", source=source))
-    about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part)
-    items.append(Text("headings", (x0 + 31, top - HEADING + 3.0), about + which, 1.8, colour=TIN, source=source))
     for layer in view.layers:
         material = materials.get(layer.material)
         items.append(
@@ -107,10 +114,13 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
             items.append(Polyline("existing", tuple(place(v) for v in shown), MEDIUM, TIN, source=source))
     if len(view.design) > 1:
         items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source=source))
-    items += _labels(view, style, place, source)
+    placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, top - HEADING + 1.0), source)
+    for name in _names(view, style, place):
+        items += placer.place(name)
+    items += _heading(view, (x0, top - HEADING + 3.0), width, placer.left_out, source)
     items += _figures(view, style, w, (x0, datum_y), place, source)
     if style.areas:
-        items += draw_areas(area_rows(view), (x0, top - HEADING), TITLES, source)
+        items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(style), source)
     return items
 
 
@@ -125,29 +135,38 @@ def _clip(run: list[Vertex], low: float, high: float) -> list[Vertex]:
     return [(ends[0], first), *inner, (ends[1], last)]
 
 
-def _labels(view: SectionView, style: SheetStyle, place: object, source: str) -> list[Item]:
-    assert callable(place)
-    items: list[Item] = []
+def _heading(view: SectionView, at: Place, width: float, left_out: list[str], source: str) -> list[Item]:
+    """Chainage, treatment and template of a section, and which names found no place on it."""
+    x, y = at
+    chainage = format_chainage(view.shown)
+    which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
+    about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part) + which
+    if left_out:
+        about += f" · not written: {', '.join(left_out)}"
+    begin = max(31.0, width_of(chainage, 3.5, "bold") + 3.0)
+    return [
+        Text("headings", (x, y), chainage, 3.5, font="bold", source=source),
+        Text("headings", (x + begin, y), shortened(about, width - begin, 1.8), 1.8, colour=TIN, source=source),
+    ]
+
+
+def _names(view: SectionView, style: SheetStyle, place: Callable[[Vertex], Place]) -> list[Name]:
+    """What is written over a section, the most needed first: crossfalls beside the hinge, then its points from the hinge outward."""
     if view.hinge is None:
-        return items
-    h = style.text_height
-    if style.point_labels:
-        ends: dict[int, float] = {}  # how far each line of labels is taken
-        for point in (p for p in view.points if _is_labelled(p.name)):
-            x, y = place((point.offset, point.level))
-            half = len(point.name) * 1.8 * 0.42
-            tier = next(t for t in range(9) if ends.get(t, -math.inf) <= x - half)
-            ends[tier] = x + half
-            at = (x, y + 1.6 + h * 0.4 + 2.7 * tier)
-            items.append(Text("points", at, point.name, 1.8, "centre", colour=TIN, source=source))
+        return []
+    hinge, h = view.hinge, style.text_height
+    out: list[Name] = []
     for pct, toward in ((view.left_pct, -1), (view.right_pct, 1)):
-        edge = [p for p in view.points if (p.offset - view.hinge[0]) * toward > 0]
+        edge = [p for p in view.points if (p.offset - hinge[0]) * toward > 0]
         if pct is None or not edge:
             continue
-        outer = min(edge, key=lambda p: abs(p.offset - view.hinge[0]) if view.hinge else 0)
-        x, y = place(((view.hinge[0] + outer.offset) / 2, (view.hinge[1] + outer.level) / 2))
-        items.append(Text("points", (x, y + 1.2), f"{pct:+.1f} %", h, "centre", font="mono", colour=SADDLE, source=source))
-    return items
+        outer = min(edge, key=lambda p: abs(p.offset - hinge[0]))
+        middle = place(((hinge[0] + outer.offset) / 2, (hinge[1] + outer.level) / 2))
+        out.append(Name(f"{pct:+.1f} %", middle, h, 1.2, SADDLE, "mono"))
+    if style.point_labels:
+        labelled = sorted((p for p in view.points if _is_labelled(p.name)), key=lambda p: abs(p.offset - hinge[0]))
+        out += [Name(p.name, place((p.offset, p.level)), NAMES, 1.6 + h * 0.4, TIN) for p in labelled]
+    return out
 
 
 def _is_labelled(name: str) -> bool:
@@ -162,19 +181,20 @@ def _level_at(lines: list[list[Vertex]], offset: float) -> float | None:
     return None
 
 
-def figure_offsets(view: SectionView, window: Window) -> list[float]:
-    """Offsets that get a column of figures: template points, old edges, catch points, and the ends shown."""
+def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
+    """Offsets that get a column of figures, at most so many: template points, catch points, old edges, and the ends shown, those
+    named first before those named last."""
     wanted = [p.offset for p in view.points if _is_labelled(p.name)]
-    wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
     wanted += [s.catch[0] for s in view.slopes if s.catch is not None]
+    wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
     if not view.points:
         wanted += [0.0, *(v[0] for run in view.existing for v in run if window.low < v[0] < window.high)][:12]
-    wanted += [o for o in (window.low + 0.05, window.high - 0.05)]
+    wanted += [window.low + 0.05, window.high - 0.05]
     kept: list[float] = []
-    for offset in sorted(wanted):
-        if not kept or offset - kept[-1] > 0.02:
+    for offset in wanted:
+        if len(kept) < most and all(abs(offset - k) > 0.02 for k in kept):
             kept.append(offset)
-    return kept
+    return sorted(kept)
 
 
 def spread(positions: list[float], gap: float, low: float, high: float) -> list[float]:
@@ -191,15 +211,17 @@ def spread(positions: list[float], gap: float, low: float, high: float) -> list[
     return [min(max(f, low), max(low, ceiling)) + i * gap for i, f in enumerate(flat)]
 
 
-def _figures(view: SectionView, style: SheetStyle, w: Window, corner: Place, place: object, source: str) -> list[Item]:
-    assert callable(place)
+def _figures(
+    view: SectionView, style: SheetStyle, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
+) -> list[Item]:
     x0, datum_y = corner
     h, lines = style.text_height, row_lines(style)
-    right = x0 + TITLES + (w.high - w.low) * 1000 / style.scale
+    left = x0 + titles_width(style)
+    right = left + (w.high - w.low) * 1000 / style.scale
     items: list[Item] = []
-    offsets = figure_offsets(view, w)
+    offsets = figure_offsets(view, w, most=1 + int((right - left - 2 * h) / (h * COLUMN)))
     true_x = [place((o, w.datum))[0] for o in offsets]
-    columns = spread(true_x, h * 1.5, x0 + TITLES + h, right - h)
+    columns = spread(true_x, h * COLUMN, left + h, right - h)
 
     def line(layer: Layer, points: tuple[Place, ...], width: float = THIN) -> None:
         items.append(Polyline(layer, points, width, TIN, source=source))

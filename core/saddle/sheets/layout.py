@@ -2,12 +2,14 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
 from saddle.sheets.areas import draw_legend
 from saddle.sheets.blocks import block_size, draw_block
 from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
+from saddle.sheets.lettering import fitted
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.template.parts import Material
 from saddle.views.section import SectionView
@@ -107,16 +109,18 @@ def _frame(style: SheetStyle, title: TitleBlock, number: int, of: int, shown: li
     scale = f"1:{style.scale}"
     if style.vertical_scale != style.scale:
         scale = f"H 1:{style.scale}, V 1:{style.vertical_scale}"
-    cells = (
-        (2.5, 18.5, "Project", title.project, 3.5),
-        (2.5, 6.0, "Drawing", f"{style.title}, {title.alignment}", 2.5),
-        (86.5, 18.5, "Chainage", _reach(shown), 2.5),
-        (86.5, 6.0, "Scale", f"{scale} ({style.paper})", 2.5),
-        (134.5, 18.5, "Sheet", f"{style.drawing_number}-{number:02d}, {number} of {of}", 2.5),
-        (134.5, 6.0, "Date, drawn by", f"{title.date} {style.author}".strip(), 2.5),
+    cells: tuple[tuple[float, float, float, str, str, float], ...] = (
+        (0.0, 84.0, 18.5, "Project", title.project, 3.5),
+        (0.0, 84.0, 6.0, "Drawing", f"{style.title}, {title.alignment}", 2.5),
+        (84.0, 132.0, 18.5, "Chainage", _reach(shown), 2.5),
+        (84.0, 132.0, 6.0, "Scale", f"{scale} ({style.paper})", 2.5),
+        (132.0, TITLE_WIDTH, 18.5, "Sheet", f"{style.drawing_number}-{number:02d}, {number} of {of}", 2.5),
+        (132.0, TITLE_WIDTH, 6.0, "Date, drawn by", f"{title.date} {style.author}".strip(), 2.5),
     )
-    for dx, dy, label, value, height_mm in cells:
-        items.append(Text("title", (bx + dx, y0 + dy + 4.4), label, 1.8, colour="#5D6B6F", source="title"))
-        font = "bold" if height_mm > 3 else "text"
-        items.append(Text("title", (bx + dx, y0 + dy - 0.6), value, height_mm, font=font, source="title"))  # type: ignore[arg-type]
+    for begin, end, dy, label, value, wanted in cells:
+        font: Literal["bold", "text"] = "bold" if wanted > 3 else "text"
+        x = bx + begin + 2.5
+        items.append(Text("title", (x, y0 + dy + 4.4), label, 1.8, colour="#5D6B6F", source="title"))
+        text, height_mm = fitted(value, end - begin - 4.0, wanted, font)
+        items.append(Text("title", (x, y0 + dy - 0.6), text, height_mm, font=font, source="title"))
     return items

@@ -9,6 +9,8 @@ from reportlab.pdfbase.ttfonts import TTFont
 FONTS = {"text": "Overpass-Regular", "bold": "Overpass-SemiBold", "mono": "OverpassMono-Regular"}
 #: Font size over the height of capitals, of these fonts.
 SIZE_PER_CAPITAL = 1.4
+#: Lettering heights of ISO 3098 that are legible and fit, mm.
+HEIGHTS = (1.8, 2.5, 3.5)
 
 
 @cache
@@ -30,3 +32,12 @@ def shortened(text: str, room: float, height: float, font: str = "text") -> str:
     if width_of(text, height, font) <= room:
         return text
     return next((cut for n in range(len(text) - 1, 0, -1) if width_of(cut := f"{text[:n].rstrip()}…", height, font) <= room), "…")
+
+
+def fitted(text: str, room: float, height: float, font: str = "text") -> tuple[str, float]:
+    """Words at the greatest lettering height, mm, up to the one wanted, at which they go into a width, mm; at the least one they are
+    cut."""
+    for smaller in sorted((h for h in HEIGHTS if h <= height), reverse=True):
+        if width_of(text, smaller, font) <= room:
+            return text, smaller
+    return shortened(text, room, HEIGHTS[0], font), HEIGHTS[0]

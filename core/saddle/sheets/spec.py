@@ -5,18 +5,17 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from saddle.documents_base import Document, Name
+from saddle.sheets.lettering import HEIGHTS
 
 #: Landscape sizes, mm, ISO 216.
 PAPER = {"A1": (841.0, 594.0), "A3": (420.0, 297.0)}
 #: ISO 5455 reductions; 1:25 and 1:250 are not in the standard but common on roads.
 Scale = Literal[20, 25, 50, 100, 200, 250, 500]
-#: Lettering heights of ISO 3098 that are legible and fit, mm.
-LETTERING = (1.8, 2.5, 3.5)
 
 
 def _is_lettering(height: float) -> float:
-    if height not in LETTERING:
-        raise ValueError(f"lettering is {', '.join(map(str, LETTERING))} mm high")
+    if height not in HEIGHTS:
+        raise ValueError(f"lettering is {', '.join(map(str, HEIGHTS))} mm high")
     return height
 
 

@@ -107,7 +107,9 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     o, z = model.existing.row(i)
     work = model.work_at(i)
     lines, d = model.lines, model.depth
-    level = model.hinge_level[i]
+    at_hinge, level = float(lines.hinge[i]), float(model.hinge_level[i])
+    # A level may be given where the line of the hinge is missing.
+    solved = np.isfinite(at_hinge) and np.isfinite(level)
     found = model.group_of(i)
     view = SectionView(
         index=i,
@@ -125,7 +127,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         slopes=[],
         floors=[],
         dimensions={},
-        hinge=(float(lines.hinge[i]), float(level)) if np.isfinite(level) else None,
+        hinge=(at_hinge, level) if solved else None,
         left_edge=known(lines.left_edge[i]),
         right_edge=known(lines.right_edge[i]),
         left_pct=known(lines.left_pct[i]),
@@ -147,16 +149,15 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         return view
     group, k = found
     view.template = group.name
-    if not np.isfinite(level):
+    if not solved:
         return view
     for half in (group.left, group.right):
         view.layers += layer_views(half, k)
         view.points += point_views(half, k, o, z)
         view.slopes.append(slope_view(half, k))
         view.floors += floor_views(half, k)
-    at_hinge = float(lines.hinge[i])
     view.points.append(
-        PointView(name="hinge", side="hinge", offset=at_hinge, level=float(level), existing=known(lines.existing_hinge[i]))
+        PointView(name="hinge", side="hinge", offset=at_hinge, level=level, existing=known(lines.existing_hinge[i]))
     )
     view.points.sort(key=lambda p: p.offset)
     view.design = [*outline(group.left, k)[::-1], *outline(group.right, k)[1:]]

@@ -1,0 +1,93 @@
+"""No two letterings of a sheet overlap and none leaves its box, on whatever road and at every height: checked by geometry."""
+
+import itertools
+import os
+from unittest import TestCase
+
+import numpy as np
+import shapely
+
+from saddle.pipeline import solve
+from saddle.sheets.blocks import block_size, draw_block
+from saddle.sheets.display import Item, Polyline, Text
+from saddle.sheets.layout import TitleBlock, lay_out
+from saddle.sheets.lettering import HEIGHTS, width_of
+from saddle.sheets.placer import Box, Name, Placer
+from saddle.sheets.spec import PAPER, SheetStyle
+from saddle.views.section import section_view
+from tests.random_roads import random_road
+
+#: Roads that are laid out; more by hand.
+ROADS = int(os.environ.get("ROADS", "0")) // 20 or 6
+#: Below the line of writing, in heights of capitals.
+BELOW = 0.22
+#: Boxes that only touch are apart, mm.
+TOUCH = 0.05
+
+
+def box_of(text: Text) -> shapely.Geometry:
+    """What a text covers, mm, reckoned from the widths of its letters."""
+    width = width_of(text.text, text.height, text.font)
+    start = {"left": 0.0, "centre": -width / 2, "right": -width}[text.anchor]
+    x, y = text.at
+    box = shapely.box(x + start, y - BELOW * text.height, x + start + width, y + text.height)
+    return shapely.affinity.rotate(box, text.rotation, origin=(x, y)) if text.rotation else box
+
+
+def overlaps(items: list[Item]) -> list[str]:
+    """Pairs of texts that cover each other."""
+    texts = [i for i in items if isinstance(i, Text)]
+    boxes = [box_of(t).buffer(-TOUCH, join_style="mitre") for t in texts]
+    pairs = shapely.STRtree(boxes).query(boxes, predicate="intersects").T
+    return [f"“{texts[a].text}” and “{texts[b].text}”" for a, b in pairs.tolist() if a < b]
+
+
+def beyond(items: list[Item], room: shapely.Geometry) -> list[str]:
+    """Texts that leave a room."""
+    return [i.text for i in items if isinstance(i, Text) and not room.buffer(TOUCH).contains(box_of(i))]
+
+
+class Lettering(TestCase):
+    def test_no_two_overlap_and_none_leaves_its_section(self) -> None:
+        laid_out = 0
+        for seed in range(ROADS):
+            model = solve(random_road(np.random.default_rng(seed)))
+            views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
+            for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
+                style = SheetStyle(text_height=height, scale=scale, vertical_scale=scale, areas=areas)
+                for view in views:
+                    width, deep = block_size(view, style)
+                    items = draw_block(view, style, model.inputs.materials, (0, 0))
+                    self.assertFalse([i.text for i in items if isinstance(i, Text) and "nan" in i.text])
+                    about = f"road {seed}, {view.chainage}, {height} mm, 1:{scale}"
+                    self.assertEqual(overlaps(items), [], about)
+                    self.assertEqual(beyond(items, shapely.box(0, -deep, width, 0)), [], about)
+                    laid_out += 1
+        self.assertGreater(laid_out, 60 * ROADS)
+
+    def test_whole_sheets_with_long_names(self) -> None:
+        model = solve(random_road(np.random.default_rng(1)))
+        views = [section_view(model, i) for i in range(len(model.chainage))]
+        long = "Rehabilitation of the road over the hill with a name that no block was drawn for"
+        style = SheetStyle(title=long[:80], drawing_number="XS-" + "9" * 37, author=long[:80], areas=True)
+        for page in lay_out(views, style, model.inputs.materials, TitleBlock(long, long, "2026-11-27")):
+            width, height = PAPER[style.paper]
+            self.assertEqual(overlaps(page.items), [], page.name)
+            self.assertEqual(beyond(page.items, shapely.box(20, 10, width - 10, height - 10)), [], page.name)
+
+    def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:
+        placer = Placer(Box(0, 0, 60, 20), "here")
+        first, second = (placer.place(Name("LaneEdge", (30, 2), 1.8, 1.0, "#000000")) for _ in range(2))
+        self.assertEqual(len(first), 1)
+        (text, leader) = second
+        assert isinstance(text, Text) and isinstance(leader, Polyline)
+        self.assertEqual(text.at[0], 30)
+        self.assertGreater(text.at[1], first[0].at[1])  # type: ignore[union-attr]
+        self.assertEqual({x for x, _ in leader.points}, {30})
+
+    def test_what_finds_no_place_is_told(self) -> None:
+        placer = Placer(Box(0, 0, 60, 6), "here")
+        for _ in range(9):
+            placer.place(Name("LaneEdge", (30, 1), 1.8, 1.0, "#000000"))
+        self.assertGreater(len(placer.left_out), 0)
+        self.assertEqual(set(placer.left_out), {"LaneEdge"})
