@@ -17,9 +17,11 @@ from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.section import SectionView
 
-TIN, SADDLE = "#5D6B6F", "#7A4319"
+TIN, SADDLE, PLUM = "#5D6B6F", "#7A4319", "#8A3F78"
 #: Least width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
+#: The same where it holds the areas.
+AREAS = 42.0
 HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
 #: Height of the names of points, mm.
 NAMES = 1.8
@@ -53,7 +55,8 @@ def row_lines(style: SheetStyle) -> list[float]:
 
 def titles_width(style: SheetStyle) -> float:
     """Width of the column with the rows' titles, mm."""
-    return max(TITLES, *(width_of(ROW_TITLES[row], style.text_height) + 2.5 for row in style.rows))
+    least = AREAS if style.areas else TITLES
+    return max(least, *(width_of(ROW_TITLES[row], style.text_height) + 2.5 for row in style.rows))
 
 
 def window_of(view: SectionView, style: SheetStyle) -> Window:
@@ -66,6 +69,8 @@ def window_of(view: SectionView, style: SheetStyle) -> Window:
     levels = [z for _, z in vertices]
     levels += [z for layer in view.layers for _, z in layer.polygon]
     levels += [z for run in view.existing for o, z in run if low <= o <= high]
+    levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
+    levels += [s.bottom for s in view.structures if s.bottom is not None and low <= s.offset <= high]
     datum = math.floor(min(levels) * 2 - 0.5) / 2
     return Window(low, high, datum, max(levels))
 
@@ -117,6 +122,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
     placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, top - HEADING + 1.0), source)
     for name in _names(view, style, place):
         items += placer.place(name)
+    items += _structures(view, place, placer, w)
     items += _heading(view, (x0, top - HEADING + 3.0), width, placer.left_out, source)
     items += _figures(view, style, w, (x0, datum_y), place, source)
     if style.areas:
@@ -165,8 +171,32 @@ def _names(view: SectionView, style: SheetStyle, place: Callable[[Vertex], Place
         out.append(Name(f"{pct:+.1f} %", middle, h, 1.2, SADDLE, "mono"))
     if style.point_labels:
         labelled = sorted((p for p in view.points if _is_labelled(p.name)), key=lambda p: abs(p.offset - hinge[0]))
-        out += [Name(p.name, place((p.offset, p.level)), NAMES, 1.6 + h * 0.4, TIN) for p in labelled]
+        places = [place((p.offset, p.level)) for p in labelled]
+        for p, at in zip(labelled, places, strict=True):
+            # Of names that would stand in each other's way each leans away from the others.
+            near = width_of(p.name, NAMES) + 1.0
+            lean = sum(int(np.sign(at[0] - x)) for x, _ in places if 0.1 < abs(x - at[0]) < near)
+            out.append(Name(p.name, at, NAMES, 1.6 + h * 0.4, TIN, lean=int(np.sign(lean))))
     return out
+
+
+def _structures(view: SectionView, place: Callable[[Vertex], Place], placer: Placer, window: Window) -> list[Item]:
+    """Pits and pipes that the section meets, at their size where it is known, and their names."""
+    items: list[Item] = []
+    for s in view.structures:
+        half = s.across / 2
+        shape = s.outline
+        if not shape and s.top is not None and s.bottom is not None:
+            shape = [(s.offset - half, s.bottom), (s.offset + half, s.bottom), (s.offset + half, s.top), (s.offset - half, s.top)]
+        inside = [v for v in shape if window.low <= v[0] <= window.high and v[1] >= window.datum]
+        if not shape or len(inside) < len(shape):
+            continue
+        points = tuple(place(v) for v in (*shape, shape[0]))
+        items.append(Polyline("structures", points, MEDIUM, PLUM, source=f"{placer.source}, {s.name}"))
+        level = s.bottom if s.kind == "pipe" else s.top
+        said = s.name if level is None else f"{s.name} {level:.3f}"
+        items += placer.place(Name(said, place((s.offset, max(z for _, z in shape))), NAMES, 1.2, PLUM))
+    return items
 
 
 def _is_labelled(name: str) -> bool:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 Place = tuple[float, float]
-Layer = Literal["frame", "title", "grid", "existing", "design", "courses", "points", "figures", "headings", "areas"]
+Layer = Literal["frame", "title", "grid", "existing", "design", "courses", "points", "structures", "figures", "headings", "areas"]
 #: Line widths by use, mm, from the ISO 128 series.
 THIN, MEDIUM, THICK, FRAME = 0.18, 0.25, 0.5, 0.7
 

@@ -11,9 +11,11 @@ from saddle.sheets.lettering import width_of
 BELOW, ABOUT = 0.25, 0.2
 #: From one line of names to the next, in heights of capitals.
 STEP = 1.6
-#: So many lines of names are tried, and how far a name is moved aside, in widths of its own.
+#: Moves to try in turn, in widths of a text: of one that stands over its place if it can, and of one that leans to a side.
+STANDING = (0.0, 0.5, -0.5, 1.0, -1.0)
+LEANING = (0.5, 0.4, 0.3, 0.0, -0.5, 1.0, -1.0)
+#: So many lines of names are tried.
 LINES = 12
-ASIDE = (0.0, 0.5, -0.5)
 #: Places so near to each other are one, mm.
 SAME = 0.6
 
@@ -38,7 +40,8 @@ class Box:
 
 @dataclass(frozen=True, slots=True)
 class Name:
-    """A text that belongs to a place. at: the place, mm; above: how far above it the text is at least, mm."""
+    """A text that belongs to a place. at: the place, mm; above: how far above it the text is at least, mm; lean: where it is moved
+    first, -1 to the left, 1 to the right, 0 where it stands over its place if it can."""
 
     text: str
     at: Place
@@ -46,6 +49,34 @@ class Name:
     above: float
     colour: str
     font: Literal["text", "mono"] = "text"
+    lean: int = 0
+
+    def asides(self) -> tuple[float, ...]:
+        """Moves to try, in widths of the text."""
+        return tuple(a * (self.lean or 1) for a in (LEANING if self.lean else STANDING))
+
+
+@dataclass(frozen=True, slots=True)
+class Leader:
+    """A thin line from a place to the text that names it."""
+
+    begin: Place
+    end: Place
+
+    def meets(self, box: Box) -> bool:
+        """Whether any of the line lies within a box: the part of it between the box's sides, for both directions, is not empty."""
+        low, high = 0.0, 1.0
+        for a, b, least, most in (
+            (self.begin[0], self.end[0], box.x0, box.x1),
+            (self.begin[1], self.end[1], box.y0, box.y1),
+        ):
+            if abs(b - a) < 1e-9:
+                if not least < a < most:
+                    return False
+                continue
+            ends = sorted(((least - a) / (b - a), (most - a) / (b - a)))
+            low, high = max(low, ends[0]), min(high, ends[1])
+        return low < high
 
 
 @dataclass(slots=True)
@@ -54,8 +85,9 @@ class Placer:
 
     room: Box
     source: str
-    #: With where the place lies that each belongs to, mm from the left.
+    #: Each with where the place lies that it belongs to, mm from the left.
     taken: list[tuple[Box, float]] = field(default_factory=list)
+    leaders: list[Leader] = field(default_factory=list)
     left_out: list[str] = field(default_factory=list)
 
     def place(self, name: Name) -> list[Item]:
@@ -63,7 +95,7 @@ class Placer:
         width = width_of(name.text, name.height, name.font)
         x, y = name.at
         h = name.height
-        for line, aside in itertools.product(range(LINES), ASIDE):
+        for line, aside in itertools.product(range(LINES), name.asides()):
             middle, base = x + aside * width, y + name.above + line * STEP * h
             box = Box(
                 middle - width / 2 - ABOUT * h,
@@ -71,22 +103,29 @@ class Placer:
                 middle + width / 2 + ABOUT * h,
                 base + (1 + ABOUT / 2) * h,
             )
-            if not self.room.holds(box) or any(box.meets(t) for t, _ in self.taken):
+            if (
+                not self.room.holds(box)
+                or any(box.meets(t) for t, _ in self.taken)
+                or any(one.meets(box) for one in self.leaders)
+            ):
                 continue
-            # Up from the place to the text; a text moved aside still stands over its place. Names of one place stand on each other.
-            leader = Box(x - THIN, y + min(name.above, 0.5), x + THIN, box.y0) if line else None
+            leader = self._leader(name, box) if line or abs(aside) > 0.5 else None
             if leader:
-                met = [(t, of) for t, of in self.taken if leader.meets(t)]
-                if any(abs(of - x) > SAME for _, of in met):
+                if any(leader.meets(t) for t, _ in self.taken):
                     continue
-                leader = Box(leader.x0, max([leader.y0, *(t.y1 for t, _ in met)]), leader.x1, leader.y1)
-            self.taken += [(taken, x) for taken in (box, leader) if taken]
+                self.leaders.append(leader)
+            self.taken.append((box, x))
             items: list[Item] = [
                 Text("points", (middle, base), name.text, h, "centre", font=name.font, colour=name.colour, source=self.source)
             ]
             if leader:
-                ends = ((x, leader.y0), (x, leader.y1))
-                items.append(Polyline("points", ends, THIN, name.colour, source=self.source))
+                items.append(Polyline("points", (leader.begin, leader.end), THIN, name.colour, source=self.source))
             return items
         self.left_out.append(name.text)
         return []
+
+    def _leader(self, name: Name, box: Box) -> Leader:
+        """From just over the place to the nearest of the text's lower edge; names of one place stand on each other."""
+        x, y = name.at
+        below = [t.y1 for t, of in self.taken if abs(of - x) <= SAME and t.x0 < x < t.x1 and t.y1 <= box.y0 + 1e-9]
+        return Leader((x, max([y + min(name.above, 0.5), *below])), (min(max(x, box.x0), box.x1), box.y0))
