@@ -22,6 +22,7 @@ from saddle.sheets.areas import area_rows
 from saddle.sheets.blocks import block_size, draw_block, figure_offsets, spread, window_of
 from saddle.sheets.display import Page, Polygon, Polyline, Text
 from saddle.sheets.dxf import pages_to_dxf
+from saddle.sheets.frame import frame_marks
 from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
 from saddle.sheets.lettering import width_of
 from saddle.sheets.pdf import pages_to_pdf
@@ -44,6 +45,22 @@ class Standards(TestCase):
     def test_paper(self) -> None:
         # ISO 216 (checks 10.1, from memory, high): A1 594 x 841, A3 297 x 420; here landscape.
         self.assertEqual((PAPER["A1"], PAPER["A3"]), ((841.0, 594.0), (420.0, 297.0)))
+
+    def test_fields_about_the_frame(self) -> None:
+        # ISO 5457 Table 2 (from memory, high): fields of 50 mm, long side by short side; ANSI sizes in inches (ASME Y14.1, from memory).
+        counts = {"A0": (24, 16), "A1": (16, 12), "A2": (12, 8), "A3": (8, 6), "A4": (6, 4)}
+        for paper, (long, short) in counts.items():
+            width, height = PAPER[paper]  # type: ignore[index]
+            texts = [i.text for i in frame_marks(width, height, (20, 10, width - 10, height - 10)) if isinstance(i, Text)]
+            self.assertEqual((sum(t.isdigit() for t in texts) / 2, sum(t.isalpha() for t in texts) / 2), (long, short), paper)
+            self.assertFalse({"I", "O"} & set(texts))
+        self.assertEqual([round(side / 25.4, 6) for side in (*PAPER["ANSI B"], *PAPER["ANSI D"])], [17, 11, 34, 22])
+
+    def test_which_sections_are_drawn(self) -> None:
+        treated = [False, True, True, False, True, True]
+        self.assertEqual(SheetStyle().shown(treated), [0, 1, 2, 3, 4, 5])
+        self.assertEqual(SheetStyle(left=False).shown(treated), [1, 2, 4, 5])
+        self.assertEqual(SheetStyle(left=False, every=2).shown(treated), [1, 4])
 
     def test_drawing_space(self) -> None:
         # ISO 5457 Table 1 (checks 10.2, from memory, high): A3 277 x 390 inside 20 mm left and 10 mm elsewhere.
@@ -90,7 +107,7 @@ class Layout(TestCase):
             ]
             self.assertEqual(found, [format_chainage(demo_model().chainage[i]) for i in ROWS])
             for page in pages(**style):
-                for item in page.items:
+                for item in (i for i in page.items if i.layer != "frame"):
                     for x, y in item.points if not isinstance(item, Text) else [item.at]:
                         self.assertTrue(19.9 <= x <= page.width - 9.9 and 9.9 <= y <= page.height - 9.9, item)
 

@@ -260,9 +260,15 @@ class FromSurveyToSheets(BrowserCase):
         table = "\n".join(
             f"{e.kind}\t{e.length:g}\t" + (f"{e.radius:g}" if isinstance(e, Arc) else "") for e in ALIGNMENT.elements
         )
-        typed_cells(page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", "Kind\tLength\tRadius in\ncurve\t5\t\n" + table)
+        typed_cells(
+            page.get_by_role("group", name="Elements", exact=True),
+            "Kind of element 1",
+            "Kind\tLength\tRadius in\ncurve\t5\t\n" + table,
+        )
         expect(page.get_by_text("“curve” is none of straight, arc, clothoid. Nothing was changed.")).to_be_visible()
-        typed_cells(page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", "Kind\tLength\tRadius in\n" + table)
+        typed_cells(
+            page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", "Kind\tLength\tRadius in\n" + table
+        )
         expect(page.get_by_role("textbox", name="Length of element 7")).to_be_visible()
         for label, value in (("easting", "412300"), ("northing", "286540"), ("bearing", "62")):
             field = page.get_by_role("textbox", name=f"Start {label}")
@@ -318,7 +324,7 @@ class FromSurveyToSheets(BrowserCase):
 
         page.keyboard.press("0")
         expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01 0\\+000"))).to_contain_text("Datum")
-        turn_to(page.get_by_role("radiogroup", name="Paper"), "A1")
+        step_to(page.get_by_role("combobox", name="Paper"), "A1")
         expect(page.get_by_role("figure", name=re.compile("^Sheet XS-01"))).to_contain_text("(A1)")
         fresh(page)
         with page.expect_download() as saving:

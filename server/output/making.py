@@ -18,6 +18,7 @@ from saddle.pipeline import solve
 from saddle.quantities.check import VolumeCheck, check_volumes
 from saddle.quantities.overlay_check import OverlayCheck, overlay_check
 from saddle.road.model import RoadModel
+from saddle.road.spec import Leave
 from saddle.sheets.display import Page
 from saddle.sheets.dxf import pages_to_dxf
 from saddle.sheets.layout import TitleBlock, lay_out
@@ -48,11 +49,12 @@ def _pages(project: Project, report: Report) -> tuple[list[Page], RoadModel]:
     style = loaded.specs.get(("sheet_style", MAIN))
     assert isinstance(style, SheetStyle)
     title = TitleBlock(project.name, model.inputs.alignment.name, timezone.now().date().isoformat())
-    n, views = len(model.chainage), []
-    for i in range(n):
+    rows = style.shown([not isinstance(model.work_at(i), Leave) for i in range(len(model.chainage))])
+    views = []
+    for k, i in enumerate(rows):
         views.append(section_view(model, i))
-        if i % 100 == 99:
-            report(0.2 + 0.4 * i / n)
+        if k % 100 == 99:
+            report(0.2 + 0.4 * k / len(rows))
     return lay_out(views, style, model.inputs.materials, title), model
 
 

@@ -12,7 +12,7 @@ from jobs.run import start
 from projects.access import project_for
 from road.inputs import stamp_of
 from road.model import road_model
-from saddle.stages.keys import digest
+from saddle.stages.keys import code_version, digest
 
 router = Router(tags=["work"])
 OfRoad = Literal["sheets", "sheets_pdf", "sheets_dxf", "volume_check", "depth_surfaces"]
@@ -25,5 +25,5 @@ def start_work(request: HttpRequest, project_id: Path[int], kind: OfRoad | OfSur
     project = project_for(request, project_id)
     if kind not in get_args(OfSurvey):
         road_model(project)  # refuses where there is no road
-    key = digest(kind, stamp_of(project), project.name, timezone.now().date().isoformat())
+    key = digest(code_version(), kind, stamp_of(project), project.name, timezone.now().date().isoformat())
     return job_out(start(project, request.user, kind, {}, key))

@@ -12,7 +12,7 @@ from projects.models import Project
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.stages.cache import Cache
-from saddle.stages.keys import digest
+from saddle.stages.keys import code_version, digest
 from saddle.terrain.spec import CodeList, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.spikes import NO_BREAKS, spikes
 from saddle.terrain.survey import BuiltSurface, build_surface
@@ -54,7 +54,7 @@ def keep(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, m
 
 def _reads(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> list[Any]:
     """What a surface follows from."""
-    return [project.pk, survey_id, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
+    return [code_version(), project.pk, survey_id, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
 
 
 def _from_database(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, key: str) -> tuple[Tin, dict[str, Any]]:

@@ -9,13 +9,13 @@ from saddle.errors import SaddleError
 from saddle.sheets.areas import draw_legend
 from saddle.sheets.blocks import block_size, draw_block
 from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
+from saddle.sheets.frame import BORDER, FILING, frame_marks
 from saddle.sheets.lettering import fitted
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.template.parts import Material
 from saddle.views.section import SectionView
 
-#: ISO 5457: filing edge 20 mm at the left, 10 mm elsewhere; the title block is at most 180 mm wide.
-FILING, BORDER = 20.0, 10.0
+#: ISO 7200: the title block is at most 180 mm wide.
 TITLE_HEIGHT, TITLE_WIDTH = 26.0, 180.0
 #: Room between blocks, mm.
 GAP = 7.0
@@ -103,6 +103,7 @@ def _frame(style: SheetStyle, title: TitleBlock, number: int, of: int, shown: li
     items: list[Item] = [
         Polyline("frame", ((x0, y0), (x1, y0), (x1, y1), (x0, y1), (x0, y0)), FRAME, source="frame"),
     ]
+    items += frame_marks(width, height, (x0, y0, x1, y1))
     bx, by = x1 - TITLE_WIDTH, y0 + TITLE_HEIGHT
     items.append(Polyline("title", ((bx, y0), (bx, by), (x1, by)), MEDIUM, source="title"))
     items += [Polyline("title", ((bx + dx, y0), (bx + dx, by)), THIN, source="title") for dx in (84.0, 132.0)]

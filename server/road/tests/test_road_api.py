@@ -1,6 +1,8 @@
 """The solved road through the API: what the screens and files show is what the core computes."""
 
 import io
+import re
+from unittest.mock import patch
 
 import ezdxf
 from openpyxl import load_workbook
@@ -115,6 +117,27 @@ class Files(DemoCase):
         job = self.work("sheets")
         self.assertEqual(job["state"], "failed")
         self.assertIn("smaller scale", job["error"]["hint"])
+
+    def test_work_of_an_older_release_is_done_again(self) -> None:
+        first = self.work("sheets")
+        self.assertEqual(self.ask("POST", "/jobs/sheets").json()["id"], first["id"])
+        with patch("output.work.code_version", return_value="another"):
+            self.assertNotEqual(self.ask("POST", "/jobs/sheets").json()["id"], first["id"])
+
+    def test_a_sheet_has_every_so_manieth_section_and_those_where_something_is_done(self) -> None:
+        self.sign_in("designer")
+        style = self.document("sheet_style")
+        every = self.put("sheet_style", "main", {**style["spec"], "every": 10, "left": False}, style["version"])
+        self.assertEqual(every.status_code, 200)
+        summary = self.ask("GET", "/model").json()
+        made = self.work("sheets")
+        text = "".join(self.file_of(made, i).content.decode() for i in range(len(made["result"]["names"])))
+        drawn = set(re.findall(r">(\d\+\d{3}\.\d{3})</text>", text))
+        self.assertIn("0+000.000", drawn)
+        self.assertNotIn("0+010.000", drawn)
+        self.assertLess(len(drawn), len(summary["chainage"]) / 8)
+        # The demo road is left as it is from 1+500 on.
+        self.assertFalse([c for c in drawn if c > "1+500.000"])
 
     def test_work_asked_for_twice_is_done_once_and_again_when_the_road_changes(self) -> None:
         first = self.work("volume_check")

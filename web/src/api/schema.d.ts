@@ -7547,7 +7547,7 @@ export interface components {
         /**
          * SheetStyle
          * @description Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
-         *     section; legend: the materials of each sheet.
+         *     section; legend: the materials of each sheet; every: of the sections one in so many; left: sections where nothing is done too.
          */
         SheetStyle: {
             /**
@@ -7572,6 +7572,16 @@ export interface components {
              */
             drawing_number: string;
             /**
+             * Every
+             * @default 1
+             */
+            every: number;
+            /**
+             * Left
+             * @default true
+             */
+            left: boolean;
+            /**
              * Legend
              * @default true
              */
@@ -7581,7 +7591,7 @@ export interface components {
              * @default A3
              * @enum {string}
              */
-            paper: "A1" | "A3";
+            paper: "A0" | "A1" | "A2" | "A3" | "A4" | "ANSI B" | "ANSI D";
             /**
              * Point Labels
              * @default true

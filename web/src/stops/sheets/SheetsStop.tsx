@@ -19,6 +19,15 @@ const ROWS = choicesOf<SpecOf<"sheet_style">["rows"][number]>({
   difference: "Difference",
 });
 const SCALES = [20, 25, 50, 100, 200, 250, 500] as const;
+const PAPERS = choicesOf<SpecOf<"sheet_style">["paper"]>({
+  A0: "A0",
+  A1: "A1",
+  A2: "A2",
+  A3: "A3",
+  A4: "A4",
+  "ANSI B": "ANSI B, 17 x 11 in",
+  "ANSI D": "ANSI D, 34 x 22 in",
+});
 const ZOOMS = [0.5, 1, 2];
 
 export default function SheetsStop() {
@@ -87,15 +96,7 @@ function StyleInspector() {
   return (
     <Inspector title="Sheet style">
       <Row label="Paper">
-        <Segmented<"A1" | "A3">
-          aria-label="Paper"
-          size="small"
-          block
-          disabled={!mayEdit}
-          value={spec.paper}
-          options={["A1", "A3"]}
-          onChange={(paper) => set({ paper })}
-        />
+        <Select size="small" aria-label="Paper" disabled={!mayEdit} value={spec.paper} options={PAPERS} onChange={(paper) => set({ paper })} />
       </Row>
       <Row label="Scale">
         <Select size="small" aria-label="Scale" disabled={!mayEdit} value={spec.scale} options={scales} onChange={(scale) => set({ scale })} />
@@ -123,6 +124,22 @@ function StyleInspector() {
       <Row label="Beyond slopes">
         <NumberField label="Beyond slopes" unit="m" least={0} most={50} value={spec.beyond} disabled={!mayEdit} onChange={(beyond) => set({ beyond })} />
       </Row>
+      <Row label="One section in">
+        <NumberField
+          label="One section in"
+          unit=""
+          least={1}
+          most={1000}
+          value={spec.every}
+          disabled={!mayEdit}
+          onChange={(every) => set({ every: Math.round(every) })}
+        />
+      </Row>
+      <div>
+        <Checkbox disabled={!mayEdit} checked={spec.left} onChange={(e) => set({ left: e.target.checked })}>
+          Also where nothing is done
+        </Checkbox>
+      </div>
       <h3 style={{ margin: "12px 0 4px" }}>Rows of figures</h3>
       {ROWS.map(({ value, label }) => (
         <div key={value}>
