@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from saddle.pipeline import solve
-from saddle.sheets.blocks import block_size, draw_block
+from saddle.sheets.blocks import block_size, draw_block, setting_for
 from saddle.sheets.display import Item, Polyline, Text
 from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.lettering import HEIGHTS, width_of
@@ -55,9 +55,10 @@ class Lettering(TestCase):
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
                 style = SheetStyle(text_height=height, scale=scale, vertical_scale=scale, areas=areas)
+                setting = setting_for(views, style, model.inputs.materials)
                 for view in views:
-                    width, deep = block_size(view, style)
-                    items = draw_block(view, style, model.inputs.materials, (0, 0))
+                    width, deep = block_size(view, setting)
+                    items = draw_block(view, setting, (0, 0))
                     self.assertFalse([i.text for i in items if isinstance(i, Text) and "nan" in i.text])
                     about = f"road {seed}, {view.chainage}, {height} mm, 1:{scale}"
                     self.assertEqual(overlaps(items), [], about)
@@ -75,6 +76,9 @@ class Lettering(TestCase):
             self.assertEqual(overlaps(page.items), [], page.name)
             inside = [i for i in page.items if i.layer != "frame"]
             self.assertEqual(beyond(inside, shapely.box(20, 10, width - 10, height - 10)), [], page.name)
+            lines = [shapely.LineString(i.points) for i in page.items if i.layer == "frame" and isinstance(i, Polyline)]
+            crossed = [t.text for t in inside if isinstance(t, Text) and box_of(t).intersects(shapely.MultiLineString(lines))]
+            self.assertEqual(crossed, [], page.name)
             self.assertEqual(beyond(page.items, shapely.box(0, 0, width, height)), [], page.name)
 
     def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:

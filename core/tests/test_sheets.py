@@ -3,6 +3,7 @@
 import io
 import itertools
 import re
+from dataclasses import replace
 from functools import cache
 from unittest import TestCase
 
@@ -19,7 +20,7 @@ from saddle.errors import SaddleError
 from saddle.quantities.takeoff import take_off
 from saddle.sheets import display
 from saddle.sheets.areas import area_rows
-from saddle.sheets.blocks import block_size, draw_block, figure_offsets, spread, window_of
+from saddle.sheets.blocks import block_size, draw_block, figure_offsets, setting_for, spread, window_of
 from saddle.sheets.display import Page, Polygon, Polyline, Text
 from saddle.sheets.dxf import pages_to_dxf
 from saddle.sheets.frame import frame_marks
@@ -33,6 +34,8 @@ from tests.cases import demo_inputs, demo_model
 
 TITLE = TitleBlock("Made-up road", "Main", "2026-01-02")
 ROWS = (0, 41, 60, 90, 170)
+
+SETTING = setting_for([section_view(demo_model(), i) for i in ROWS], SheetStyle(), demo_inputs().materials)
 
 
 @cache
@@ -144,7 +147,7 @@ class Layout(TestCase):
             boxes = []
             for head in heads:
                 row = next(i for i in ROWS if format_chainage(demo_model().chainage[i]) == head.text)
-                w, h = block_size(section_view(demo_model(), row), SheetStyle())
+                w, h = block_size(section_view(demo_model(), row), SETTING)
                 boxes.append((head.at[0], head.at[1] + 5 - h, head.at[0] + w, head.at[1] + 5))
             for k, a in enumerate(boxes):
                 for b in boxes[k + 1 :]:
@@ -208,11 +211,11 @@ class Writers(TestCase):
 
     def test_areas_leave_each_other_and_the_datum_room(self) -> None:
         """On every section: lines apart by more than their height, above the words of the datum, names clear of their figures."""
-        style = SheetStyle(areas=True)
+        setting = replace(SETTING, style=SheetStyle(areas=True), materials={})
         for row in range(0, len(demo_model().chainage), 7):
             view = section_view(demo_model(), row)
-            height = block_size(view, style)[1]
-            items = [i for i in draw_block(view, style, {}, (30.0, 200.0)) if isinstance(i, Text)]
+            height = block_size(view, setting)[1]
+            items = [i for i in draw_block(view, setting, (30.0, 200.0)) if isinstance(i, Text)]
             for name, figure in itertools.pairwise(i for i in items if i.layer == "areas"):
                 if name.at[1] == figure.at[1]:
                     ends = name.at[0] + width_of(name.text, 1.8), figure.at[0] - width_of(figure.text, 1.8, "mono")

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -41,16 +41,34 @@ class Window:
     top: float
 
 
-#: The longest usual figure of a row.
-LONGEST = {"offset": "+123.456", "existing": "1234.567", "design": "1234.567", "difference": "+1234"}
+#: Room at both ends of a figure in its row, in heights of lettering.
+PADDING = 0.8
 
 
-def row_lines(style: SheetStyle) -> list[float]:
-    """Distances of the lines between the figure rows below the datum line, mm: each as high as its longest usual figure is long."""
-    lines, h = [0.0], style.text_height
-    for row in style.rows:
-        lines.append(lines[-1] + width_of(LONGEST[row], h, "mono") + h)
-    return lines
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """What the sections of a set have in common. longest: of each row of figures a text as long as the longest that may stand in it."""
+
+    style: SheetStyle
+    materials: Mapping[str, Material]
+    longest: Mapping[str, str]
+
+    def row_lines(self) -> list[float]:
+        """Distances of the lines between the figure rows below the datum line, mm: each as high as its longest figure is long."""
+        lines, h = [0.0], self.style.text_height
+        for row in self.style.rows:
+            lines.append(lines[-1] + width_of(self.longest[row], h, "mono") + PADDING * h)
+        return lines
+
+
+def setting_for(views: Sequence[SectionView], style: SheetStyle, materials: Mapping[str, Material]) -> Setting:
+    """The setting of some sections."""
+    windows = [window_of(view, style) for view in views]
+    offset = max((max(-w.low, w.high) for w in windows), default=0.0)
+    level = max((max(abs(w.datum), abs(w.top)) for w in windows), default=0.0)
+    level = -level if any(w.datum < 0 for w in windows) else level
+    figures = {"offset": f"{offset:+.3f}", "existing": f"{level:.3f}", "design": f"{level:.3f}", "difference": "+1234"}
+    return Setting(style, materials, figures)
 
 
 def titles_width(style: SheetStyle) -> float:
@@ -75,25 +93,27 @@ def window_of(view: SectionView, style: SheetStyle) -> Window:
     return Window(low, high, datum, max(levels))
 
 
-def block_size(view: SectionView, style: SheetStyle) -> tuple[float, float]:
+def block_size(view: SectionView, setting: Setting) -> tuple[float, float]:
     """Width and height of the block, mm."""
+    style = setting.style
     w = window_of(view, style)
     drawing = (w.top - w.datum) * 1000 / style.vertical_scale
     beside = room_for(area_rows(view)) + DATUM_ROOM if style.areas else 0.0
     return (
         titles_width(style) + (w.high - w.low) * 1000 / style.scale,
-        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + row_lines(style)[-1],
+        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + setting.row_lines()[-1],
     )
 
 
-def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Material], corner: Place) -> list[Item]:
+def draw_block(view: SectionView, setting: Setting, corner: Place) -> list[Item]:
     """Primitives of a section whose block has its upper left corner at `corner`, mm."""
+    style = setting.style
     w = window_of(view, style)
     source = f"section {format_chainage(view.chainage)} {view.side}"
     x0, top = corner
     left = x0 + titles_width(style)
-    width, height = block_size(view, style)
-    datum_y = top - height + row_lines(style)[-1]
+    width, height = block_size(view, setting)
+    datum_y = top - height + setting.row_lines()[-1]
 
     def place(vertex: Vertex) -> Place:
         return (
@@ -103,7 +123,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
 
     items: list[Item] = []
     for layer in view.layers:
-        material = materials.get(layer.material)
+        material = setting.materials.get(layer.material)
         items.append(
             Polygon(
                 "courses",
@@ -124,7 +144,7 @@ def draw_block(view: SectionView, style: SheetStyle, materials: Mapping[str, Mat
         items += placer.place(name)
     items += _structures(view, place, placer, w)
     items += _heading(view, (x0, top - HEADING + 3.0), width, placer.left_out, source)
-    items += _figures(view, style, w, (x0, datum_y), place, source)
+    items += _figures(view, setting, w, (x0, datum_y), place, source)
     if style.areas:
         items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(style), source)
     return items
@@ -242,10 +262,11 @@ def spread(positions: list[float], gap: float, low: float, high: float) -> list[
 
 
 def _figures(
-    view: SectionView, style: SheetStyle, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
+    view: SectionView, setting: Setting, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
 ) -> list[Item]:
     x0, datum_y = corner
-    h, lines = style.text_height, row_lines(style)
+    style, lines = setting.style, setting.row_lines()
+    h = style.text_height
     left = x0 + titles_width(style)
     right = left + (w.high - w.low) * 1000 / style.scale
     items: list[Item] = []

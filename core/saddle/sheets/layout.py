@@ -1,13 +1,13 @@
 """Sections packed onto sheets in road order, with frame and title block."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
 from saddle.sheets.areas import draw_legend
-from saddle.sheets.blocks import block_size, draw_block
+from saddle.sheets.blocks import block_size, draw_block, setting_for
 from saddle.sheets.display import FRAME, MEDIUM, THIN, Item, Page, Polyline, Text
 from saddle.sheets.frame import BORDER, FILING, frame_marks
 from saddle.sheets.lettering import fitted
@@ -17,8 +17,8 @@ from saddle.views.section import SectionView
 
 #: ISO 7200: the title block is at most 180 mm wide.
 TITLE_HEIGHT, TITLE_WIDTH = 26.0, 180.0
-#: Room between blocks, mm.
-GAP = 7.0
+#: Room between blocks, and between the frame with its centring marks and what is drawn, mm.
+GAP, CLEAR = 5.0, 5.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class TitleBlock:
 
 
 def lay_out(
-    views: Iterable[SectionView],
+    views: Sequence[SectionView],
     style: SheetStyle,
     materials: Mapping[str, Material],
     title: TitleBlock,
@@ -41,13 +41,14 @@ def lay_out(
 
     progress is told the number of sections laid out so far.
     """
+    setting = setting_for(views, style, materials)
     width, height = PAPER[style.paper]
-    left, right = FILING + 3, width - BORDER - 3
-    top, bottom = height - BORDER - 4, BORDER + TITLE_HEIGHT + 3
+    left, right = FILING + CLEAR, width - BORDER - CLEAR
+    top, bottom = height - BORDER - CLEAR, BORDER + TITLE_HEIGHT + 2
     rows: list[tuple[list[tuple[SectionView, float, float]], float]] = []
     x = right
     for view in views:
-        w, h = block_size(view, style)
+        w, h = block_size(view, setting)
         if w > right - left or h > top - bottom:
             raise SaddleError(
                 f"the section at {format_chainage(view.shown)} needs {w:.0f} x {h:.0f} mm, "
@@ -70,7 +71,7 @@ def lay_out(
             y = top
         for view, x, h in members:
             pages[-1][0].append(view)
-            pages[-1][1].extend(draw_block(view, style, materials, (x, y - tallest + h)))
+            pages[-1][1].extend(draw_block(view, setting, (x, y - tallest + h)))
             count += 1
             progress(count)
         y -= tallest + GAP
@@ -85,8 +86,8 @@ def lay_out(
 
 def _legend(style: SheetStyle, materials: Mapping[str, Material], shown: list[SectionView]) -> list[Item]:
     """The materials of a sheet, left of the title block."""
-    size = PAPER[style.paper][0] - BORDER - TITLE_WIDTH - FILING - 6, TITLE_HEIGHT
-    return draw_legend(shown, materials, (FILING + 3, BORDER + TITLE_HEIGHT), size)
+    size = PAPER[style.paper][0] - BORDER - TITLE_WIDTH - FILING - 2 * CLEAR, TITLE_HEIGHT
+    return draw_legend(shown, materials, (FILING + CLEAR, BORDER + TITLE_HEIGHT), size)
 
 
 def _reach(shown: list[SectionView]) -> str:
