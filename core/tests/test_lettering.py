@@ -13,6 +13,7 @@ from saddle.sheets.display import Item, Polyline, Text
 from saddle.sheets.layout import TitleBlock, lay_out
 from saddle.sheets.lettering import HEIGHTS, width_of
 from saddle.sheets.placer import Box, Name, Placer
+from saddle.sheets.rows import ROWS
 from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.views.section import section_view
 from tests.random_roads import random_road
@@ -54,7 +55,8 @@ class Lettering(TestCase):
             model = solve(random_road(np.random.default_rng(seed)))
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
-                style = SheetStyle(text_height=height, scale=scale, vertical_scale=scale, areas=areas)
+                rows = list(ROWS) if areas else SheetStyle().rows
+                style = SheetStyle(text_height=height, scale=scale, vertical_scale=scale, areas=areas, rows=rows)
                 setting = setting_for(views, style, model.inputs.materials)
                 for view in views:
                     width, deep = block_size(view, setting)

@@ -5,6 +5,7 @@ import itertools
 import re
 from dataclasses import replace
 from functools import cache
+from typing import get_args
 from unittest import TestCase
 
 import ezdxf
@@ -19,6 +20,7 @@ from saddle.chainage import format_chainage
 from saddle.errors import SaddleError
 from saddle.quantities.takeoff import take_off
 from saddle.sheets import display
+from saddle.sheets import rows as figure_rows
 from saddle.sheets.areas import area_rows
 from saddle.sheets.blocks import block_size, draw_block, figure_offsets, setting_for, spread, window_of
 from saddle.sheets.display import Page, Polygon, Polyline, Text
@@ -27,7 +29,7 @@ from saddle.sheets.frame import frame_marks
 from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
 from saddle.sheets.lettering import width_of
 from saddle.sheets.pdf import pages_to_pdf
-from saddle.sheets.spec import PAPER, SheetStyle
+from saddle.sheets.spec import PAPER, RowKind, SheetStyle
 from saddle.sheets.svg import page_to_svg
 from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_model
@@ -58,6 +60,27 @@ class Standards(TestCase):
             self.assertEqual((sum(t.isdigit() for t in texts) / 2, sum(t.isalpha() for t in texts) / 2), (long, short), paper)
             self.assertFalse({"I", "O"} & set(texts))
         self.assertEqual([round(side / 25.4, 6) for side in (*PAPER["ANSI B"], *PAPER["ANSI D"])], [17, 11, 34, 22])
+
+    def test_rows_of_figures_say_what_their_title_says(self) -> None:
+        rows = figure_rows.ROWS
+        self.assertEqual(set(rows), set(get_args(RowKind)))
+        lane = figure_rows.Column(-3.25, "LaneEdge", existing=99.94, milled=99.9, design=99.95)
+        hinge = figure_rows.Column(0.0, "hinge", existing=None, milled=None, design=100.03125)
+        said = {kind: row.at(lane) for kind, row in rows.items() if row.at}
+        self.assertEqual(
+            said,
+            {
+                "point": "LaneEdge", "offset": "-3.250", "existing": "99.940", "milled": "99.900", "design": "99.950",
+                "difference": "+10", "depth": "+50",
+            },
+        )  # fmt: skip
+        between = {kind: row.between(lane, hinge) for kind, row in rows.items() if row.between}
+        self.assertEqual(between, {"distance": "3.250", "crossfall": "-2.5"})
+        right = figure_rows.Column(3.25, "LaneEdge", None, None, 99.95)
+        self.assertEqual(rows["crossfall"].between and rows["crossfall"].between(hinge, right), "-2.5")
+        self.assertEqual(
+            [row.at(hinge) for row in (rows["existing"], rows["milled"], rows["difference"]) if row.at], ["", "", ""]
+        )
 
     def test_which_sections_are_drawn(self) -> None:
         treated = [False, True, True, False, True, True]

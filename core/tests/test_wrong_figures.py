@@ -24,7 +24,7 @@ from saddle.road.beneath import beneath
 from saddle.road.levels import best_on, levels_of
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
-from saddle.sheets.blocks import _figure
+from saddle.sheets.rows import ROWS, Column
 from saddle.standards.published import GRADE_CHANGE, SUPERELEVATION
 from saddle.standards.superelevation import Curve, Turns, report
 from saddle.template import starter
@@ -330,9 +330,10 @@ class WhatNoTestSaw(TestCase):
         np.testing.assert_allclose(model.depth.greatest, 0.05, atol=1e-9)
 
     def test_the_difference_on_sheets_is_design_less_existing(self) -> None:
-        self.assertEqual(
-            [_figure("difference", 0.0, e, d) for e, d in ((50.0, 50.05), (50.05, 50.0), (50.0, 50.0))], ["+50", "-50", "0"]
-        )
+        says = ROWS["difference"].at
+        assert says is not None
+        columns = [Column(0.0, "", existing, None, design) for existing, design in ((50.0, 50.05), (50.05, 50.0), (50.0, 50.0))]
+        self.assertEqual([says(c) for c in columns], ["+50", "-50", "0"])
 
     def test_a_kerb_inside_a_curve_is_shorter(self) -> None:
         # Hinge 1 m right of the axis, lips 3.2 m from it: at 4.2 m inside a right-hand curve of 100 m radius, 2.2 m outside.

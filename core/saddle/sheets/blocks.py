@@ -12,7 +12,8 @@ from saddle.sheets.areas import area_rows, draw_areas, room_for
 from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
 from saddle.sheets.lettering import shortened, width_of
 from saddle.sheets.placer import Box, Name, Placer
-from saddle.sheets.spec import ROW_TITLES, SheetStyle
+from saddle.sheets.rows import ROWS, Column, Reach
+from saddle.sheets.spec import RowKind, SheetStyle
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.section import SectionView
@@ -51,7 +52,7 @@ class Setting:
 
     style: SheetStyle
     materials: Mapping[str, Material]
-    longest: Mapping[str, str]
+    longest: Mapping[RowKind, str]
 
     def row_lines(self) -> list[float]:
         """Distances of the lines between the figure rows below the datum line, mm: each as high as its longest figure is long."""
@@ -64,17 +65,20 @@ class Setting:
 def setting_for(views: Sequence[SectionView], style: SheetStyle, materials: Mapping[str, Material]) -> Setting:
     """The setting of some sections."""
     windows = [window_of(view, style) for view in views]
-    offset = max((max(-w.low, w.high) for w in windows), default=0.0)
     level = max((max(abs(w.datum), abs(w.top)) for w in windows), default=0.0)
-    level = -level if any(w.datum < 0 for w in windows) else level
-    figures = {"offset": f"{offset:+.3f}", "existing": f"{level:.3f}", "design": f"{level:.3f}", "difference": "+1234"}
+    reach = Reach(
+        offset=max((max(-w.low, w.high) for w in windows), default=0.0),
+        level=-level if any(w.datum < 0 for w in windows) else level,
+        name=max((p.name for view in views for p in view.points if _is_labelled(p.name)), key=len, default=""),
+    )
+    figures = {row: ROWS[row].longest(reach) for row in style.rows}
     return Setting(style, materials, figures)
 
 
 def titles_width(style: SheetStyle) -> float:
     """Width of the column with the rows' titles, mm."""
     least = AREAS if style.areas else TITLES
-    return max(least, *(width_of(ROW_TITLES[row], style.text_height) + 2.5 for row in style.rows))
+    return max(least, *(width_of(ROWS[row].title, style.text_height) + 2.5 for row in style.rows))
 
 
 def window_of(view: SectionView, style: SheetStyle) -> Window:
@@ -283,29 +287,28 @@ def _figures(
     middles = [datum_y - (a + b) / 2 for a, b in itertools.pairwise(lines)]
     for row, middle in zip(style.rows, middles, strict=True):
         y = middle - h / 2
-        items.append(Text("figures", (x0 + 1, y), ROW_TITLES[row], h, source=source))
-    for offset, x, column in zip(offsets, true_x, columns, strict=True):
-        existing = _level_at(view.existing, offset)
-        design = _level_at([view.design], offset)
-        levels = [z for z in (existing, design) if z is not None]
+        items.append(Text("figures", (x0 + 1, y), ROWS[row].title, h, source=source))
+    names = {p.offset: p.name for p in view.points if _is_labelled(p.name)}
+    hinge = view.hinge[0] if view.hinge else 0.0
+    told = [
+        Column(o, names.get(o, ""), _level_at(view.existing, o), _level_at(view.milled, o), _level_at([view.design], o), hinge)
+        for o in offsets
+    ]
+    for c, x, column in zip(told, true_x, columns, strict=True):
+        levels = [z for z in (c.existing, c.design) if z is not None]
         if levels:
-            line("grid", ((x, place((offset, max(levels)))[1]), (x, datum_y + ROOM_BELOW * 0.6), (column, datum_y)))
-        for row, middle in zip(style.rows, middles, strict=True):
-            text = _figure(row, offset, existing, design)
-            if text:
-                at = (column + h / 2, middle)
-                items.append(Text("figures", at, text, h, "centre", 90, "mono", source=source))
+            line("grid", ((x, place((c.offset, max(levels)))[1]), (x, datum_y + ROOM_BELOW * 0.6), (column, datum_y)))
+
+    def write(text: str, x: float, middle: float) -> None:
+        if text:
+            items.append(Text("figures", (x + h / 2, middle), text, h, "centre", 90, "mono", source=source))
+
+    for row, middle in zip(style.rows, middles, strict=True):
+        says = ROWS[row]
+        if says.at:
+            for c, column in zip(told, columns, strict=True):
+                write(says.at(c), column, middle)
+        if says.between:
+            for (a, b), (x, y) in zip(itertools.pairwise(told), itertools.pairwise(columns), strict=True):
+                write(says.between(a, b), (x + y) / 2, middle)
     return items
-
-
-def _figure(row: str, offset: float, existing: float | None, design: float | None) -> str:
-    if row == "offset":
-        return f"{offset:+.3f}"
-    if row == "existing":
-        return "" if existing is None else f"{existing:.3f}"
-    if row == "design":
-        return "" if design is None else f"{design:.3f}"
-    if existing is None or design is None:
-        return ""
-    millimetres = round(1000 * (design - existing))
-    return f"{millimetres:+d}" if millimetres else "0"

@@ -25,14 +25,7 @@ def _is_lettering(height: float) -> float:
 
 
 TextHeight = Annotated[float, AfterValidator(_is_lettering)]
-RowKind = Literal["offset", "existing", "design", "difference"]
-#: Headings of the figure rows.
-ROW_TITLES: dict[str, str] = {
-    "offset": "Offset m",
-    "existing": "Existing level m",
-    "design": "Design level m",
-    "difference": "Difference mm",
-}
+RowKind = Literal["point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"]
 
 
 class SheetStyle(Document):
@@ -46,7 +39,7 @@ class SheetStyle(Document):
     scale: Scale = 100
     vertical_scale: Scale = 100
     text_height: TextHeight = 1.8
-    rows: Annotated[list[RowKind], Field(min_length=1, max_length=4)] = ["offset", "existing", "design", "difference"]
+    rows: Annotated[list[RowKind], Field(min_length=1, max_length=9)] = ["offset", "existing", "design", "difference"]
     beyond: Annotated[float, Field(ge=0, le=50, description="existing shown beyond the catch points, m")] = 1.5
     point_labels: bool = True
     areas: bool = False

@@ -7606,7 +7606,7 @@ export interface components {
              *       "difference"
              *     ]
              */
-            rows: ("offset" | "existing" | "design" | "difference")[];
+            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall")[];
             /**
              * Scale
              * @default 100

@@ -13,10 +13,15 @@ import { SaveWork } from "../../common/SaveWork";
 import { choicesOf } from "../../common/words";
 
 const ROWS = choicesOf<SpecOf<"sheet_style">["rows"][number]>({
+  point: "Name of the point",
   offset: "Offset",
+  distance: "Distance between points",
   existing: "Existing level",
+  milled: "Milled level",
   design: "Design level",
   difference: "Difference",
+  depth: "Depth of overlay",
+  crossfall: "Crossfall between points",
 });
 const SCALES = [20, 25, 50, 100, 200, 250, 500] as const;
 const PAPERS = choicesOf<SpecOf<"sheet_style">["paper"]>({

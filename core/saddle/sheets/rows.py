@@ -1,0 +1,80 @@
+"""The rows of figures beneath a section: what each says of the columns, and how long it gets. One entry of ROWS for another."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from saddle.sheets.spec import RowKind
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """What is known at an offset, m: the name of a point that lies there, and levels, m, None where there is none. hinge: its offset,
+    m."""
+
+    offset: float
+    name: str
+    existing: float | None
+    milled: float | None
+    design: float | None
+    hinge: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How far the figures of a set of sections go: greatest offset either way and level, m, and the longest name."""
+
+    offset: float
+    level: float
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class FigureRow:
+    """title: at its left; longest: a text as long as any that may stand in it. at: what it says of a column; between: what it says of
+    two neighbouring columns, the left one first, written between them. Nothing is written where there is nothing to say."""
+
+    title: str
+    longest: Callable[[Reach], str]
+    at: Callable[[Column], str] | None = None
+    between: Callable[[Column, Column], str] | None = None
+
+
+def _level(z: float | None) -> str:
+    return "" if z is None else f"{z:.3f}"
+
+
+def _millimetres(upper: float | None, lower: float | None) -> str:
+    if upper is None or lower is None:
+        return ""
+    millimetres = round(1000 * (upper - lower))
+    return f"{millimetres:+d}" if millimetres else "0"
+
+
+def _crossfall(a: Column, b: Column) -> str:
+    """Of the design between two columns, %, outward from the hinge as everywhere: negative where it falls away from it."""
+    if a.design is None or b.design is None:
+        return ""
+    outward = 1 if a.offset + b.offset > 2 * a.hinge else -1
+    pct = outward * round(100 * (b.design - a.design) / (b.offset - a.offset), 1)
+    return f"{pct:+.1f}" if pct else "0.0"
+
+
+def _of_level(reach: Reach) -> str:
+    return f"{reach.level:.3f}"
+
+
+ROWS: dict[RowKind, FigureRow] = {
+    "point": FigureRow("Point", lambda reach: reach.name, at=lambda c: c.name),
+    "offset": FigureRow("Offset m", lambda reach: f"{-reach.offset:+.3f}", at=lambda c: f"{c.offset:+.3f}"),
+    "distance": FigureRow(
+        "Distance m", lambda reach: f"{2 * reach.offset:.3f}", between=lambda a, b: f"{b.offset - a.offset:.3f}"
+    ),
+    "existing": FigureRow("Existing level m", _of_level, at=lambda c: _level(c.existing)),
+    "milled": FigureRow("Milled level m", _of_level, at=lambda c: _level(c.milled)),
+    "design": FigureRow("Design level m", _of_level, at=lambda c: _level(c.design)),
+    "difference": FigureRow("Difference mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing)),
+    "depth": FigureRow(
+        "Depth mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing if c.milled is None else c.milled)
+    ),
+    "crossfall": FigureRow("Crossfall %", lambda _: "+1000.0", between=_crossfall),
+}
