@@ -45,7 +45,7 @@ class Reading(TestCase):
             11: ("9,1", "north is missing"),
             12: (",1,2,3,GR,,", "number is missing"),
             13: ("10,1,2,3,GR,L,x", "order “x” is not a number"),
-            14: ("11,1e12,2,3,GR,,", "east 1e12 is too large to be a coordinate in metres"),
+            14: ("11,1e12,2,3,GR,,", "east 1e12 is too large to be a coordinate"),
         }
         table, skipped = taken(HEAD + SQUARE + "\n".join(row for row, _ in bad.values()) + "\n")
         self.assertEqual({s.row: s.reason for s in skipped}, {row: reason for row, (_, reason) in bad.items()})

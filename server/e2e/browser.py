@@ -87,8 +87,13 @@ def press_cell(page: Page, label: str) -> None:
     if held.count() and held.input_value().startswith(f"{label}: "):
         return  # a second click would begin to edit it
     cell = page.get_by_label(label, exact=True)
-    cell.scroll_into_view_if_needed()
-    page.mouse.click(*still(cell))
+    for _ in range(20):
+        # What comes in above the table may push it out of sight just now.
+        cell.scroll_into_view_if_needed()
+        x, y = still(cell)
+        if page.evaluate("([x, y]) => document.elementFromPoint(x, y)?.closest('.cells') != null", [x, y]):
+            break
+    page.mouse.click(x, y)
     expect(held).to_have_value(re.compile(f"^{re.escape(label)}: "))
 
 

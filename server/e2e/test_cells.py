@@ -52,6 +52,7 @@ class Cells(BrowserCase):
         self.there_and_back(page, "Kind of element 1", "Kind\tLength m\nstraight\t211.5")
         page.keyboard.press("5")
         page.get_by_role("button", name="Row at 0+400").click()
+        fresh(page)
         self.there_and_back(page, "Chainage of row 1", "Chainage\tLeft %\tRight %\n400\t-2.2\t-2.4\n480\t-3\t-2.75")
         # One more row, filled down, emptied in vain, taken out; each is one step back.
         press_cell(page, "Left of row 1")

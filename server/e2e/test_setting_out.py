@@ -49,7 +49,7 @@ class Bringing(BrowserCase):
         page.get_by_role("link", name="Survey").click()
         page.get_by_role("button", name="Save as").click()
         with page.expect_download() as saving:
-            page.get_by_role("link", name="LandXML: with surfaces and alignments").click()
+            page.get_by_role("menuitem", name="LandXML: with surfaces and alignments").click()
         found = read_landxml(saving.value.path().read_bytes())
         self.assertEqual([a.spec.name for a in found.alignments], ["Side road"])
         self.assertEqual([s.name for s in found.surfaces], ["Old ground"])
@@ -82,7 +82,7 @@ class Bringing(BrowserCase):
         page.get_by_text("Survey", exact=True).last.click()
         page.get_by_role("button", name="Save as").click()
         with page.expect_download() as saving:
-            page.get_by_role("link", name="DXF: with surfaces and alignments").click()
+            page.get_by_role("menuitem", name="DXF: with surfaces and alignments").click()
         self.assertEqual(len(read_dxf(saving.value.path().read_bytes()).table.number), 6187)
 
     def test_where_several_lines_lie_the_person_is_asked(self) -> None:
@@ -140,6 +140,12 @@ class SettingOut(BrowserCase):
         expect(radius).to_have_value("240")
         radius.fill("260")
         radius.press("Enter")
+
+        def radii() -> set[float]:
+            spec = Document.objects.get(project=self.project, kind="alignment", key="main").spec
+            return {abs(e["radius"]) for e in spec["elements"] if e["kind"] == "arc"}
+
+        self.until(page, lambda: 260 in radii(), "the radius is saved")
         fresh(page)
         into = page.get_by_role("textbox", name="Transition into IP 3")
         into.fill("40")

@@ -43,26 +43,29 @@ export function Projects() {
           ))}
           {projects.data?.length === 0 && <div style={{ padding: 14 }}>No project yet. Make one below.</div>}
         </div>
-        <form
-          style={{ display: "flex", gap: 8, maxWidth: 800 }}
-          onSubmit={(e) => {
-            e.preventDefault();
-            make.mutate();
-          }}
-        >
-          <Input
-            aria-label="Name of the new project"
-            placeholder="Name of the new project"
-            maxLength={80}
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
-          <Select<Unit> aria-label="Units of the new project" style={{ width: 200 }} value={unit} options={choicesOf(UNITS)} onChange={setUnit} />
-          <Select<Set> aria-label="Standards of the new project" style={{ width: 210 }} value={standards} options={choicesOf(SETS)} onChange={setStandards} />
-          <Button type="primary" htmlType="submit" disabled={!name.trim()} loading={make.isPending}>
-            Make project
-          </Button>
-        </form>
+        {/* Once the list is there: what is pressed must not be pushed away by it. */}
+        {!projects.isPending && (
+          <form
+            style={{ display: "flex", gap: 8, maxWidth: 800 }}
+            onSubmit={(e) => {
+              e.preventDefault();
+              make.mutate();
+            }}
+          >
+            <Input
+              aria-label="Name of the new project"
+              placeholder="Name of the new project"
+              maxLength={80}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
+            <Select<Unit> aria-label="Units of the new project" style={{ width: 200 }} value={unit} options={choicesOf(UNITS)} onChange={setUnit} />
+            <Select<Set> aria-label="Standards of the new project" style={{ width: 210 }} value={standards} options={choicesOf(SETS)} onChange={setStandards} />
+            <Button type="primary" htmlType="submit" disabled={!name.trim()} loading={make.isPending}>
+              Make project
+            </Button>
+          </form>
+        )}
       </main>
     </div>
   );
