@@ -387,7 +387,7 @@ def main() -> int:
         f"went wrong {dict(trouble.done)}; {len(took)} saves, p50 {took[len(took) // 2]:.3f} s, p95 {took[int(len(took) * 0.95)]:.3f} s"
     )
     print(f"answers by status (0: nobody answered): {dict(sorted(statuses.items()))}")
-    for what in ("web", "worker"):
+    for what in ("web", "worker") if held else ():
         tenths = [held[i * (len(held) - 1) // 10][what] for i in range(11)]
         print(f"memory of {what}, MB, by tenths of the run: {' '.join(f'{m:.0f}' for m in tenths)}")
     print("\n".join(wrong) or "everything acknowledged is there, and was at once")

@@ -27,6 +27,10 @@ SHOWN = """([selector, path, key]) => new Promise((done) => {
   look();
 })"""
 
+#: What is drawn on the strip, without the marks of what is under way.
+DRAWN = """() => [...document.querySelectorAll(".strip svg *")]
+  .map((n) => ["points", "d", "x", "y", "height", "fill"].map((a) => n.getAttribute(a))).join()"""
+
 
 def step(page: Page) -> list[float]:
     """Milliseconds from the key to the frame that shows the next section."""
@@ -53,12 +57,13 @@ def edit(page: Page) -> list[float]:
     for i in range(20):
         field = page.get_by_role("textbox", name="Least cover")
         field.fill(str(61 + i % 9))
-        depth = page.locator(".strip").inner_html()
+        depth = page.evaluate(DRAWN)
         field.evaluate(
             "f => { window.begun = 0; f.addEventListener('keydown', () => { window.begun = performance.now(); }, { once: true }); }"
         )
         field.press("Enter")
-        page.wait_for_function("was => document.querySelector('.strip').innerHTML !== was", arg=depth, polling="raf")
+        followed = f"was => ({DRAWN})() !== was && document.querySelector('.strip [aria-busy=false]')"
+        page.wait_for_function(followed, arg=depth, polling="raf")
         took.append(page.evaluate("() => performance.now() - window.begun"))
         page.wait_for_timeout(500)
     return took

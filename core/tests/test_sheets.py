@@ -2,6 +2,7 @@
 
 import io
 import itertools
+import math
 import re
 from dataclasses import replace
 from functools import cache
@@ -31,7 +32,7 @@ from saddle.sheets.lettering import width_of
 from saddle.sheets.pdf import pages_to_pdf
 from saddle.sheets.spec import PAPER, RowKind, SheetStyle
 from saddle.sheets.svg import page_to_svg
-from saddle.views.section import section_view
+from saddle.views.section import StructureView, section_view
 from tests.cases import demo_inputs, demo_model
 
 TITLE = TitleBlock("Made-up road", "Main", "2026-01-02")
@@ -64,8 +65,8 @@ class Standards(TestCase):
     def test_rows_of_figures_say_what_their_title_says(self) -> None:
         rows = figure_rows.ROWS
         self.assertEqual(set(rows), set(get_args(RowKind)))
-        lane = figure_rows.Column(-3.25, "LaneEdge", existing=99.94, milled=99.9, design=99.95)
-        hinge = figure_rows.Column(0.0, "hinge", existing=None, milled=None, design=100.03125)
+        lane = figure_rows.Column(-3.25, "LaneEdge", existing=99.94, milled=99.9, under=99.9, design=99.95, hinge=0.0)
+        hinge = figure_rows.Column(0.0, "hinge", existing=None, milled=None, under=None, design=100.03125, hinge=0.0)
         said = {kind: row.at(lane) for kind, row in rows.items() if row.at}
         self.assertEqual(
             said,
@@ -76,8 +77,11 @@ class Standards(TestCase):
         )  # fmt: skip
         between = {kind: row.between(lane, hinge) for kind, row in rows.items() if row.between}
         self.assertEqual(between, {"distance": "3.250", "crossfall": "-2.5"})
-        right = figure_rows.Column(3.25, "LaneEdge", None, None, 99.95)
+        right = figure_rows.Column(3.25, "LaneEdge", None, None, None, 99.95, 0.0)
         self.assertEqual(rows["crossfall"].between and rows["crossfall"].between(hinge, right), "-2.5")
+        self.assertEqual(
+            rows["crossfall"].between and rows["crossfall"].between(lane, right), "", "over the hinge there is no one"
+        )
         self.assertEqual(
             [row.at(hinge) for row in (rows["existing"], rows["milled"], rows["difference"]) if row.at], ["", "", ""]
         )
@@ -85,8 +89,8 @@ class Standards(TestCase):
     def test_which_sections_are_drawn(self) -> None:
         treated = [False, True, True, False, True, True]
         self.assertEqual(SheetStyle().shown(treated), [0, 1, 2, 3, 4, 5])
-        self.assertEqual(SheetStyle(left=False).shown(treated), [1, 2, 4, 5])
-        self.assertEqual(SheetStyle(left=False, every=2).shown(treated), [1, 4])
+        self.assertEqual(SheetStyle(untreated=False).shown(treated), [1, 2, 4, 5])
+        self.assertEqual(SheetStyle(untreated=False, every=2).shown(treated), [1, 4])
 
     def test_drawing_space(self) -> None:
         # ISO 5457 Table 1 (checks 10.2, from memory, high): A3 277 x 390 inside 20 mm left and 10 mm elsewhere.
@@ -217,6 +221,45 @@ class Writers(TestCase):
                 self.assertIn(figure, text)
             missed = {name for name, area in wanted.items() if area and area > 0.0006} - set(rows)
             self.assertEqual(missed, set())
+
+    def test_pits_and_pipes_show_what_is_known_of_them(self) -> None:
+        view = section_view(demo_model(), 60)
+        ground = view.existing[0][0][1]
+        around = [
+            (3 + 0.3 * math.cos(a), ground - 2 + 0.3 * math.sin(a)) for a in np.linspace(0, 2 * math.pi, 24, endpoint=False)
+        ]
+
+        def drawn(**of: object) -> tuple[list[Polyline], list[str]]:
+            known = {"kind": "pit", "name": "S1", "offset": 3.0, "top": None, "bottom": None, "across": 0.6, **of}
+            shown = view.model_copy(update={"structures": [StructureView(**known)]})  # type: ignore[arg-type]
+            items = draw_block(shown, setting_for([shown], SheetStyle(point_labels=False), {}), (0, 0))
+            lines = [i for i in items if isinstance(i, Polyline) and i.layer == "structures"]
+            return lines, [i.text for i in items if isinstance(i, Text) and i.text.startswith("S1")]
+
+        (pipe,), said = drawn(kind="pipe", outline=around, top=ground - 1.7, bottom=ground - 2.3)
+        self.assertEqual(said, [f"S1, invert {ground - 2.3:.3f}"])
+        across = [x for x, _ in pipe.points]
+        self.assertAlmostEqual(max(across) - min(across), 6.0, 6)  # 0.6 m at 1:100
+        (pit,), said = drawn(top=ground, bottom=ground - 1.5)
+        self.assertEqual(said, [f"S1, cover {ground:.3f}, invert {ground - 1.5:.3f}"])
+        self.assertAlmostEqual(max(y for _, y in pit.points) - min(y for _, y in pit.points), 15.0, 6)
+        self.assertEqual(drawn(top=ground), ([], [f"S1, cover {ground:.3f}"]), "no shape is made up for a pit of unknown invert")
+        self.assertEqual(drawn(), ([], ["S1"]))
+        self.assertEqual(drawn(offset=40.0, top=ground, bottom=ground - 1), ([], []), "beyond what the section shows")
+
+    def test_depth_is_not_known_where_milling_is_not(self) -> None:
+        view = section_view(demo_model(), 60)
+        style = SheetStyle(rows=["depth"])
+
+        def figures(**of: object) -> set[str]:
+            shown = view.model_copy(update=of)
+            items = draw_block(shown, setting_for([shown], style, {}), (0, 0))
+            return {i.text for i in items if isinstance(i, Text) and i.layer == "figures" and i.rotation}
+
+        self.assertIn("+112", figures())
+        self.assertEqual(figures(milled_area=None), set())
+        lower = [[(o, z - 0.03) for o, z in run] for run in view.existing]
+        self.assertIn("+142", figures(milled=lower, milled_area=0.2))
 
     def test_areas_say_what_is_not_known(self) -> None:
         view = section_view(demo_model(), 60)

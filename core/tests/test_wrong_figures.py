@@ -332,7 +332,10 @@ class WhatNoTestSaw(TestCase):
     def test_the_difference_on_sheets_is_design_less_existing(self) -> None:
         says = ROWS["difference"].at
         assert says is not None
-        columns = [Column(0.0, "", existing, None, design) for existing, design in ((50.0, 50.05), (50.05, 50.0), (50.0, 50.0))]
+        columns = [
+            Column(0.0, "", existing, None, existing, design, 0.0)
+            for existing, design in ((50.0, 50.05), (50.05, 50.0), (50.0, 50.0))
+        ]
         self.assertEqual([says(c) for c in columns], ["+50", "-50", "0"])
 
     def test_a_kerb_inside_a_curve_is_shorter(self) -> None:

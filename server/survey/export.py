@@ -65,26 +65,26 @@ def survey_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     return attachment(project.name, "survey.csv", text.encode(), "text/csv")
 
 
-@handles("survey_landxml", FileMade)
-def survey_landxml(job: Job, report: Report) -> FileMade:
-    """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
+def _whole(job: Job, report: Report) -> tuple[Survey, dict[str, Tin]]:
+    """The survey and its surfaces, which take the time."""
     survey, _ = _survey(job.project)
     report(0.1)
     surfaces = _surfaces(job.project)
     report(0.5)
-    date = timezone.now().date().isoformat()
-    content = write_landxml(survey, surfaces, *_alignments(job.project), date)
+    return survey, surfaces
+
+
+@handles("survey_landxml", FileMade)
+def survey_landxml(job: Job, report: Report) -> FileMade:
+    """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
+    content = write_landxml(*_whole(job, report), *_alignments(job.project), timezone.now().date().isoformat())
     return keep_made(job, file_name(job.project.name, "survey.xml"), "application/xml", content)
 
 
 @handles("survey_dxf", FileMade)
 def survey_dxf(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces and alignments as DXF, by layer."""
-    survey, _ = _survey(job.project)
-    report(0.1)
-    surfaces = _surfaces(job.project)
-    report(0.5)
-    content = write_dxf(survey, surfaces, _alignments(job.project)[0])
+    content = write_dxf(*_whole(job, report), _alignments(job.project)[0])
     return keep_made(job, file_name(job.project.name, "survey.dxf"), "image/vnd.dxf", content)
 
 

@@ -3,6 +3,7 @@
 from typing import Annotated
 
 import numpy as np
+import shapely
 from django.http import HttpRequest
 from ninja import Path, Query, Router, Schema
 from pydantic import Field
@@ -18,7 +19,7 @@ from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
 #: So many points, edges, and triangles with contours are sent at most.
-MOST_DRAWN, MOST_CONTOURED = 30_000, 300_000
+MOST_DRAWN, MOST_CONTOURED = 30_000, 100_000
 #: So many points are found at most.
 MOST_FOUND = 8
 
@@ -106,12 +107,10 @@ def survey_contours(
 ) -> ContoursOut:
     """Contours of a surface over its triangles within a box, as far apart as suits the height in view."""
     tin = _surface(request, project_id, surface)
-    corners = tin.points[tin.triangles]
-    low, high = corners[:, :, :2].min(axis=1), corners[:, :, :2].max(axis=1)
-    inside = np.flatnonzero((low <= (east, north)).all(axis=1) & (high >= (west, south)).all(axis=1))
+    inside = tin.index.query(shapely.box(west, south, east, north))
     if not len(inside) or len(inside) > MOST_CONTOURED:
         return ContoursOut(interval=interval_for(0), lines=[], more=len(inside) > 0)
-    interval = interval_for(float(np.ptp(corners[inside, :, 2])))
+    interval = interval_for(float(np.ptp(tin.points[tin.triangles[inside], 2])))
     return ContoursOut(
         interval=interval, more=False,
         lines=[ContourOut(level=round(c.level, 3), points=c.points.round(3).tolist()) for c in contours(tin, inside, interval)],
@@ -124,10 +123,12 @@ def find_points(
 ) -> list[FoundPoint]:
     """Points whose number is or begins with what is asked for, the shortest first."""
     survey = load(import_of(request, project_id)).survey
-    wanted = number.strip().upper()
+    wanted = number.strip()
     if not wanted:
         return []
-    found = np.flatnonzero(np.char.startswith(np.char.upper(survey.number.astype(str)), wanted))
+    # Not the numbers turned, of which there may be a million at every letter, but what is asked for.
+    begins = [np.char.startswith(survey.number.astype(str), w) for w in {wanted, wanted.upper(), wanted.lower()}]
+    found = np.flatnonzero(np.logical_or.reduce(begins))
     order = sorted(found.tolist(), key=lambda i: (len(survey.number[i]), survey.number[i]))[:MOST_FOUND]
     return [
         FoundPoint(number=str(survey.number[i]), code=str(survey.code[i]), east=x, north=y, level=z)

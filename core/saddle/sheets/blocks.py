@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from saddle.chainage import format_chainage
 from saddle.sheets.areas import area_rows, draw_areas, room_for
@@ -13,7 +14,7 @@ from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polyg
 from saddle.sheets.lettering import shortened, width_of
 from saddle.sheets.placer import Box, Name, Placer
 from saddle.sheets.rows import ROWS, Column, Reach
-from saddle.sheets.spec import RowKind, SheetStyle
+from saddle.sheets.spec import SheetStyle
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.section import SectionView
@@ -48,18 +49,12 @@ PADDING = 0.8
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """What the sections of a set have in common. longest: of each row of figures a text as long as the longest that may stand in it."""
+    """What the sections of a set have in common. lines: distances of those between the figure rows below the datum line, mm: each row
+    is as high as its longest figure is long."""
 
     style: SheetStyle
     materials: Mapping[str, Material]
-    longest: Mapping[RowKind, str]
-
-    def row_lines(self) -> list[float]:
-        """Distances of the lines between the figure rows below the datum line, mm: each as high as its longest figure is long."""
-        lines, h = [0.0], self.style.text_height
-        for row in self.style.rows:
-            lines.append(lines[-1] + width_of(self.longest[row], h, "mono") + PADDING * h)
-        return lines
+    lines: tuple[float, ...]
 
 
 def setting_for(views: Sequence[SectionView], style: SheetStyle, materials: Mapping[str, Material]) -> Setting:
@@ -71,8 +66,8 @@ def setting_for(views: Sequence[SectionView], style: SheetStyle, materials: Mapp
         level=-level if any(w.datum < 0 for w in windows) else level,
         name=max((p.name for view in views for p in view.points if _is_labelled(p.name)), key=len, default=""),
     )
-    figures = {row: ROWS[row].longest(reach) for row in style.rows}
-    return Setting(style, materials, figures)
+    heights = (width_of(ROWS[row].longest(reach), style.text_height, "mono") + PADDING * style.text_height for row in style.rows)
+    return Setting(style, materials, tuple(itertools.accumulate(heights, initial=0.0)))
 
 
 def titles_width(style: SheetStyle) -> float:
@@ -92,7 +87,7 @@ def window_of(view: SectionView, style: SheetStyle) -> Window:
     levels += [z for layer in view.layers for _, z in layer.polygon]
     levels += [z for run in view.existing for o, z in run if low <= o <= high]
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
-    levels += [s.bottom for s in view.structures if s.bottom is not None and low <= s.offset <= high]
+    levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
     datum = math.floor(min(levels) * 2 - 0.5) / 2
     return Window(low, high, datum, max(levels))
 
@@ -105,7 +100,7 @@ def block_size(view: SectionView, setting: Setting) -> tuple[float, float]:
     beside = room_for(area_rows(view)) + DATUM_ROOM if style.areas else 0.0
     return (
         titles_width(style) + (w.high - w.low) * 1000 / style.scale,
-        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + setting.row_lines()[-1],
+        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + setting.lines[-1],
     )
 
 
@@ -117,7 +112,7 @@ def draw_block(view: SectionView, setting: Setting, corner: Place) -> list[Item]
     x0, top = corner
     left = x0 + titles_width(style)
     width, height = block_size(view, setting)
-    datum_y = top - height + setting.row_lines()[-1]
+    datum_y = top - height + setting.lines[-1]
 
     def place(vertex: Vertex) -> Place:
         return (
@@ -205,21 +200,33 @@ def _names(view: SectionView, style: SheetStyle, place: Callable[[Vertex], Place
 
 
 def _structures(view: SectionView, place: Callable[[Vertex], Place], placer: Placer, window: Window) -> list[Item]:
-    """Pits and pipes that the section meets, at their size where it is known, and their names."""
+    """Pits and pipes that the section meets within what it shows: their shape where it is known, their name, and cover and invert."""
     items: list[Item] = []
+    room = shapely.box(window.low, window.datum, window.high, window.top + 1.0)
     for s in view.structures:
-        half = s.across / 2
+        if not window.low <= s.offset <= window.high:
+            continue
         shape = s.outline
         if not shape and s.top is not None and s.bottom is not None:
-            shape = [(s.offset - half, s.bottom), (s.offset + half, s.bottom), (s.offset + half, s.top), (s.offset - half, s.top)]
-        inside = [v for v in shape if window.low <= v[0] <= window.high and v[1] >= window.datum]
-        if not shape or len(inside) < len(shape):
+            left, right = s.offset - s.across / 2, s.offset + s.across / 2
+            shape = [(left, s.bottom), (right, s.bottom), (right, s.top), (left, s.top)]
+        if shape:
+            within = shapely.get_parts(shapely.LineString([*shape, shape[0]]).intersection(room))
+            for coords in (part.coords for part in within if len(part.coords) > 1):
+                points = tuple(place((o, z)) for o, z in coords)
+                items.append(Polyline("structures", points, MEDIUM, PLUM, source=f"{placer.source}, {s.name}"))
+        known = [
+            f"{what} {z:.3f}"
+            for what, z in (("cover", s.top if s.kind == "pit" else None), ("invert", s.bottom))
+            if z is not None
+        ]
+        tops = [z for _, z in shape] + [z for z in (s.top, s.bottom) if z is not None]
+        ground = _level_at(view.existing, s.offset)
+        at = max(tops) if tops else ground
+        if at is None:
+            placer.left_out.append(s.name)
             continue
-        points = tuple(place(v) for v in (*shape, shape[0]))
-        items.append(Polyline("structures", points, MEDIUM, PLUM, source=f"{placer.source}, {s.name}"))
-        level = s.bottom if s.kind == "pipe" else s.top
-        said = s.name if level is None else f"{s.name} {level:.3f}"
-        items += placer.place(Name(said, place((s.offset, max(z for _, z in shape))), NAMES, 1.2, PLUM))
+        items += placer.place(Name(", ".join([s.name, *known]), place((s.offset, at)), NAMES, 1.2, PLUM))
     return items
 
 
@@ -269,7 +276,7 @@ def _figures(
     view: SectionView, setting: Setting, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
 ) -> list[Item]:
     x0, datum_y = corner
-    style, lines = setting.style, setting.row_lines()
+    style, lines = setting.style, setting.lines
     h = style.text_height
     left = x0 + titles_width(style)
     right = left + (w.high - w.low) * 1000 / style.scale
@@ -290,10 +297,14 @@ def _figures(
         items.append(Text("figures", (x0 + 1, y), ROWS[row].title, h, source=source))
     names = {p.offset: p.name for p in view.points if _is_labelled(p.name)}
     hinge = view.hinge[0] if view.hinge else 0.0
-    told = [
-        Column(o, names.get(o, ""), _level_at(view.existing, o), _level_at(view.milled, o), _level_at([view.design], o), hinge)
-        for o in offsets
-    ]
+
+    def column_at(o: float) -> Column:
+        existing, milled = _level_at(view.existing, o), _level_at(view.milled, o)
+        # How deep is milled may not be known: then it is not known what the overlay lies on.
+        under = None if view.milled_area is None else existing if milled is None else milled
+        return Column(o, names.get(o, ""), existing, milled, under, _level_at([view.design], o), hinge)
+
+    told = [column_at(o) for o in offsets]
     for c, x, column in zip(told, true_x, columns, strict=True):
         levels = [z for z in (c.existing, c.design) if z is not None]
         if levels:

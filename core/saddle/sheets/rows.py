@@ -5,18 +5,22 @@ from dataclasses import dataclass
 
 from saddle.sheets.spec import RowKind
 
+#: A column so near to the hinge stands at it, m.
+TOUCHES = 0.02
+
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """What is known at an offset, m: the name of a point that lies there, and levels, m, None where there is none. hinge: its offset,
-    m."""
+    """What is known at an offset, m: the name of a point that lies there, and levels, m, None where there is none or it is not known.
+    under: what the overlay lies on, milled or not; hinge: its offset, m."""
 
     offset: float
     name: str
     existing: float | None
     milled: float | None
+    under: float | None
     design: float | None
-    hinge: float = 0.0
+    hinge: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +55,11 @@ def _millimetres(upper: float | None, lower: float | None) -> str:
 
 
 def _crossfall(a: Column, b: Column) -> str:
-    """Of the design between two columns, %, outward from the hinge as everywhere: negative where it falls away from it."""
-    if a.design is None or b.design is None:
+    """Of the design between two columns, %, outward from the hinge as everywhere: negative where it falls away from it. Over the hinge
+    there is no one crossfall."""
+    if a.design is None or b.design is None or (a.offset < a.hinge - TOUCHES and b.offset > a.hinge + TOUCHES):
         return ""
-    outward = 1 if a.offset + b.offset > 2 * a.hinge else -1
+    outward = 1 if b.offset > a.hinge + TOUCHES else -1
     pct = outward * round(100 * (b.design - a.design) / (b.offset - a.offset), 1)
     return f"{pct:+.1f}" if pct else "0.0"
 
@@ -73,8 +78,6 @@ ROWS: dict[RowKind, FigureRow] = {
     "milled": FigureRow("Milled level m", _of_level, at=lambda c: _level(c.milled)),
     "design": FigureRow("Design level m", _of_level, at=lambda c: _level(c.design)),
     "difference": FigureRow("Difference mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing)),
-    "depth": FigureRow(
-        "Depth mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing if c.milled is None else c.milled)
-    ),
+    "depth": FigureRow("Depth mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.under)),
     "crossfall": FigureRow("Crossfall %", lambda _: "+1000.0", between=_crossfall),
 }

@@ -30,7 +30,7 @@ RowKind = Literal["point", "offset", "distance", "existing", "milled", "design",
 
 class SheetStyle(Document):
     """Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
-    section; legend: the materials of each sheet; every: of the sections one in so many; left: sections where nothing is done too."""
+    section; legend: the materials of each sheet; every: of the sections one in so many; untreated: sections where nothing is done too."""
 
     title: Name = "Cross-sections"
     drawing_number: Annotated[str, Field(max_length=40)] = "XS"
@@ -45,9 +45,9 @@ class SheetStyle(Document):
     areas: bool = False
     legend: bool = True
     every: Annotated[int, Field(ge=1, le=1000)] = 1
-    left: bool = True
+    untreated: bool = True
 
     def shown(self, treated: Sequence[bool]) -> list[int]:
         """Rows of the sections that are drawn, of all: treated where something is done. Of those that may be shown every so manieth,
         from the first on."""
-        return [i for i, done in enumerate(treated) if done or self.left][:: self.every]
+        return [i for i, done in enumerate(treated) if done or self.untreated][:: self.every]

@@ -127,7 +127,7 @@ class Files(DemoCase):
     def test_a_sheet_has_every_so_manieth_section_and_those_where_something_is_done(self) -> None:
         self.sign_in("designer")
         style = self.document("sheet_style")
-        every = self.put("sheet_style", "main", {**style["spec"], "every": 10, "left": False}, style["version"])
+        every = self.put("sheet_style", "main", {**style["spec"], "every": 10, "untreated": False}, style["version"])
         self.assertEqual(every.status_code, 200)
         summary = self.ask("GET", "/model").json()
         made = self.work("sheets")

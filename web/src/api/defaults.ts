@@ -114,7 +114,7 @@ interface Defaults {
   SameAs: Pick<Schemas["SameAs"], "kind">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
-  SheetStyle: Pick<Schemas["SheetStyle"], "areas" | "author" | "beyond" | "drawing_number" | "every" | "left" | "legend" | "paper" | "point_labels" | "rows" | "scale" | "text_height" | "title" | "vertical_scale">;
+  SheetStyle: Pick<Schemas["SheetStyle"], "areas" | "author" | "beyond" | "drawing_number" | "every" | "legend" | "paper" | "point_labels" | "rows" | "scale" | "text_height" | "title" | "untreated" | "vertical_scale">;
   Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
   SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
   Square: Pick<Schemas["Square"], "kind">;
@@ -267,7 +267,7 @@ export const DEFAULTS: Defaults = {
   SameAs: {"kind": "same_as"},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
-  SheetStyle: {"areas": false, "author": "", "beyond": 1.5, "drawing_number": "XS", "every": 1, "left": true, "legend": true, "paper": "A3", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "text_height": 1.8, "title": "Cross-sections", "vertical_scale": 100},
+  SheetStyle: {"areas": false, "author": "", "beyond": 1.5, "drawing_number": "XS", "every": 1, "legend": true, "paper": "A3", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "text_height": 1.8, "title": "Cross-sections", "untreated": true, "vertical_scale": 100},
   Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
   SideRoad: {"length": 10.0, "notch_mm": 0.0},
   Square: {"kind": "square"},

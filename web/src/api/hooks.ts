@@ -65,11 +65,21 @@ export function useSummary() {
 }
 
 /** A query of something that follows from the model; asked for again when the stamp changes. */
+/** What depends on the documents stands under the stamp of the model. */
+export const modelKey = (project: number, name: string, stamp: string | undefined, ...extra: readonly unknown[]) => [
+  "project",
+  project,
+  "of-model",
+  name,
+  stamp,
+  ...extra,
+];
+
 export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>, extra: readonly unknown[] = [], wanted = true) {
   const id = useProjectId();
   const summary = useSummary().data;
   return useQuery({
-    queryKey: ["project", id, "of-model", name, summary?.stamp, ...extra],
+    queryKey: modelKey(id, name, summary?.stamp, ...extra),
     queryFn: () => ask(id),
     enabled: wanted && summary !== undefined && summary.missing.length === 0,
     placeholderData: keepPreviousData,
@@ -93,7 +103,7 @@ export function useSavedSection(index: number) {
     for (const next of [index + 1, index - 1])
       if (next >= 0 && next <= last)
         void client.prefetchQuery({
-          queryKey: ["project", project, "of-model", "section", stamp, next],
+          queryKey: modelKey(project, "section", stamp, next),
           queryFn: () => askSection(project, next),
           staleTime: Infinity,
         });

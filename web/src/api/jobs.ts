@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { App } from "antd";
 import { useEffect, useState } from "react";
 import { api, dataOf, Failure, lineOf } from "./client";
-import { useProjectId, useSummary } from "./hooks";
+import { modelKey, useProjectId, useSummary } from "./hooks";
 import type { paths } from "./schema";
 
 export type Job = paths["/api/jobs/{job_id}"]["get"]["responses"]["200"]["content"]["application/json"];
@@ -79,7 +79,7 @@ export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
   const summary = useSummary().data;
   const ready = wanted && summary !== undefined && (OF_SURVEY.includes(kind) || summary.missing.length === 0);
   const query = useQuery({
-    queryKey: ["project", project_id, "of-model", "work", kind, summary?.stamp],
+    queryKey: modelKey(project_id, "work", summary?.stamp, kind),
     queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind } } })),
     enabled: ready,
     staleTime: Infinity,

@@ -7,7 +7,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import { createStore } from "../common/store";
 import { api, dataOf, Failure, lineOf, type Schemas } from "./client";
-import { type Kind, type SectionView, type SpecOf, useProjectId, useSavedSection, useSummary } from "./hooks";
+import { type Kind, modelKey, type SectionView, type SpecOf, useProjectId, useSavedSection, useSummary } from "./hooks";
 
 export type Along = Schemas["Along"];
 type Tried = Schemas["PreviewIn"]["documents"][number];
@@ -127,7 +127,7 @@ export function useSection(index: number): Shown {
   const saved = useSavedSection(index).data;
   const tried = preview.use((now) => now.sections.get(index));
   const last = before.use((stamp) => stamp);
-  const earlier = last === null ? undefined : client.getQueryData<SectionView>(["project", project, "of-model", "section", last, index]);
+  const earlier = last === null ? undefined : client.getQueryData<SectionView>(modelKey(project, "section", last, index));
   const section = tried ?? saved;
   const was = tried ? saved : earlier;
   // Where the sections were moved the same row stands elsewhere: another section is no former state of this one.

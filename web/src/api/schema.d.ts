@@ -7547,7 +7547,7 @@ export interface components {
         /**
          * SheetStyle
          * @description Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
-         *     section; legend: the materials of each sheet; every: of the sections one in so many; left: sections where nothing is done too.
+         *     section; legend: the materials of each sheet; every: of the sections one in so many; untreated: sections where nothing is done too.
          */
         SheetStyle: {
             /**
@@ -7576,11 +7576,6 @@ export interface components {
              * @default 1
              */
             every: number;
-            /**
-             * Left
-             * @default true
-             */
-            left: boolean;
             /**
              * Legend
              * @default true
@@ -7623,6 +7618,11 @@ export interface components {
              * @default Cross-sections
              */
             title: string;
+            /**
+             * Untreated
+             * @default true
+             */
+            untreated: boolean;
             /**
              * Vertical Scale
              * @default 100

@@ -42,6 +42,8 @@ function written(value: unknown, key: string): string {
 /** Every field that is not the same in both, in the order of the document. */
 export function differencesOf(theirs: unknown, mine: unknown, path: string[] = [], key = ""): Difference[] {
   if (JSON.stringify(theirs) === JSON.stringify(mine)) return [];
+  // What the server fills in as empty is as good as left out.
+  if ([theirs, mine].every((v) => v === undefined || (isParts(v) && Object.keys(v).length === 0))) return [];
   if (!isParts(theirs) || !isParts(mine)) return [{ field: capital(path.join(", ")), theirs: brief(theirs, key), mine: brief(mine, key) }];
   const keys = [...new Set([...Object.keys(theirs), ...Object.keys(mine)])];
   const inList = Array.isArray(theirs) && Array.isArray(mine);
@@ -73,8 +75,8 @@ export function Differences({ of }: { of: Difference[] }) {
           </tr>
         </thead>
         <tbody>
-          {of.map((d) => (
-            <tr key={d.field}>
+          {of.map((d, i) => (
+            <tr key={i}>
               <th scope="row">{d.field}</th>
               <td className="mono">{d.theirs}</td>
               <td className="mono">{d.mine}</td>

@@ -31,7 +31,7 @@ const between = (over: Place[], under: Place[]): Place[] => [...over, ...under.s
 
 export const HELP = {
   least_cover: {
-    words: "The new surface is nowhere nearer to the old one than this. Of all places between the edges one has exactly it.",
+    words: "The new surface is to be nowhere nearer to the old one than this. Where cover governs, one place between the edges has exactly it.",
     sketch: {
       old: [
         [0, 60],
@@ -73,7 +73,7 @@ export const HELP = {
     },
   },
   crossfall: {
-    words: "From the hinge outward: negative falls away from it, positive rises. “1 in 40” is −2.5 % where it falls.",
+    words: "From the hinge outward: negative falls away from it, positive rises. “-1 in 40” is −2.5 %.",
     sketch: {
       old: [],
       design: [

@@ -63,10 +63,11 @@ type InView = { [K in keyof typeof IN_VIEW]?: Awaited<ReturnType<(typeof IN_VIEW
 export function useInView(what: keyof InView, box: Box | null, shown: boolean, surface = "main"): InView {
   const id = useProjectId();
   const stamp = useSummary().data?.stamp;
+  const surveyed = useDocument("survey")?.spec.survey != null;
   const { data } = useQuery<InView>({
     queryKey: ["project", id, "survey", what, box, what === "points" ? null : surface, stamp],
     queryFn: async () => ({ [what]: await IN_VIEW[what](id, { ...box!, surface }) }),
-    enabled: shown && box !== null,
+    enabled: shown && surveyed && box !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });

@@ -1,5 +1,6 @@
 /** Plan lines: elements or intersection points, dragged in plan or typed; best fit; parts; chainage equations. */
 import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
+import { useQueryClient } from "@tanstack/react-query";
 import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
@@ -15,7 +16,7 @@ import { nearestRow, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/h
 import { useLook as useLineLook } from "../../plan/look";
 import { ElementTable } from "./ElementTable";
 import { type Fitted, FitPanel } from "./FitPanel";
-import { fromIps, type Ip, type Spec, useLook } from "./hooks";
+import { fromIps, type Ip, lookAt, type Spec, useLook } from "./hooks";
 import { IpTable } from "./IpTable";
 import { LongSection } from "./LongSection";
 import { Remove } from "../../common/Remove";
@@ -69,6 +70,7 @@ function Editor({ document, all, choose, begin }: Props) {
   const mayEdit = useMayEdit();
   const save = useSave();
   const { message } = App.useApp();
+  const client = useQueryClient();
   const { spec, change, drag, giveUp } = useDraft("alignment", document?.key ?? "main", document);
   const [speed, setSpeed] = useState(60);
   const { look, error } = useLook(spec, speed);
@@ -77,7 +79,9 @@ function Editor({ document, all, choose, begin }: Props) {
   const [fitted, setFitted] = useState<Fitted | null>(null);
   const proposal = useLook(fitted?.alignment, speed).look?.line;
   const main = document?.key === "main";
-  const ips = table === "Intersection points" ? (look?.ips ?? undefined) : undefined;
+  /** Intersection points as typed, until the server has made elements of them: the next value is typed into these. */
+  const [typed, setTyped] = useState<Ip[] | null>(null);
+  const ips = table === "Intersection points" ? (typed ?? look?.ips ?? undefined) : undefined;
   const handles = useMemo(() => ips?.map((p, i) => ({ at: [p.east, p.north], label: `IP ${i + 1}` })), [ips]);
   const sketch = useMemo(() => ips?.map((p) => [p.east, p.north]), [ips]);
   const residuals = useMemo(
@@ -93,13 +97,20 @@ function Editor({ document, all, choose, begin }: Props) {
   const standsAlong = useStandsAlong();
   const [start, setStart] = useState<number | null>(null);
   const beginAt = (v: number) => (standsAlong ? setStart(v) : spec && change({ ...spec, start_chainage: v }));
-  const setIps = async (next: Ip[]) => {
-    if (!spec) return;
+  const makeOf = useNewest(async (next: Ip[]) => {
     try {
-      change(await fromIps(project_id, spec, next));
+      const made = await fromIps(project_id, spec!, next);
+      await client.fetchQuery(lookAt(project_id, made, speed));
+      change(made);
     } catch (e) {
       message.error(lineOf(e), 6);
     }
+    setTyped((now) => (now === next ? null : now));
+  });
+  const setIps = (next: Ip[]) => {
+    if (!spec) return;
+    setTyped(next);
+    makeOf(next);
   };
   /** An intersection point in the hand, of those that the drag began with. */
   const grasped = useRef<{ spec: Spec; ips: Ip[] } | null>(null);
@@ -228,7 +239,7 @@ function Editor({ document, all, choose, begin }: Props) {
                   }
                 />
               ) : (
-                ips && <IpTable ips={ips} disabled={!mayEdit} change={(next) => void setIps(next)} />
+                ips && <IpTable ips={ips} disabled={!mayEdit} change={setIps} />
               )}
             </div>
           </div>

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
 import { api, dataOf } from "../../api/client";
-import { type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
+import { modelKey, type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
 import type { Range } from "../../app/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
@@ -25,7 +25,7 @@ export function useStartingWork(range: Range) {
   const project_id = useProjectId();
   const stamp = useSummary().data?.stamp;
   const found = useQuery({
-    queryKey: ["project", project_id, "of-model", "starting-work", stamp, range.from, range.to],
+    queryKey: modelKey(project_id, "starting-work", stamp, range.from, range.to),
     queryFn: async () =>
       dataOf(
         await api.GET("/api/projects/{project_id}/model/starting-work", {

@@ -77,6 +77,8 @@ export default function SheetsStop() {
         <div tabIndex={0} className="sheet">
           {sheets.error ? (
             <Alert type="error" title={sheets.error} />
+          ) : sheets.result?.names.length === 0 ? (
+            <Alert type="info" title="No section is drawn: nothing is done anywhere, and sections where nothing is done are left out." />
           ) : svg && size ? (
             <div role="figure" aria-label={`Sheet ${names[shown - 1] ?? ""}`} className="paper" style={size} dangerouslySetInnerHTML={{ __html: svg }} />
           ) : (
@@ -141,7 +143,7 @@ function StyleInspector() {
         />
       </Row>
       <div>
-        <Checkbox disabled={!mayEdit} checked={spec.left} onChange={(e) => set({ left: e.target.checked })}>
+        <Checkbox disabled={!mayEdit} checked={spec.untreated} onChange={(e) => set({ untreated: e.target.checked })}>
           Also where nothing is done
         </Checkbox>
       </div>
