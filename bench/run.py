@@ -3,12 +3,14 @@
 Run with bin/bench. Figures are seconds of one process; growth is the time of the largest over the smallest size.
 """
 
+import io
 import time
 from dataclasses import replace
 
 import numpy as np
 import shapely
 import trimesh
+from reportlab.pdfgen.canvas import Canvas
 
 from bench.fitting import bench_fitting
 from bench.templates import bench_full_template, bench_test_bench
@@ -16,6 +18,11 @@ from bench.timing import best, table
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
+from saddle.drawings.display import Page, Polygon, Text
+from saddle.drawings.make import Set, draw
+from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
+from saddle.drawings.title import Standing
+from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.survey_csv import preview, read, write_csv
@@ -25,9 +32,6 @@ from saddle.guides.spec import AtOffset
 from saddle.pipeline import solve
 from saddle.road.model import RoadInputs
 from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
-from saddle.sheets.layout import TitleBlock, lay_out
-from saddle.sheets.pdf import pages_to_pdf
-from saddle.sheets.spec import SheetStyle
 from saddle.stages.run import Run
 from saddle.template import starter
 from saddle.terrain.compare import compare
@@ -36,7 +40,6 @@ from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin, triangulate
 from saddle.views.depth_map import depth_bands, depth_triangles
-from saddle.views.section import section_view
 
 
 def corridor(points: int, length: float = 10_000.0) -> Tin:
@@ -153,17 +156,39 @@ def bench_areas() -> None:
 
 
 def bench_sheets() -> None:
-    model = solve(replace(long_road(2_000.0)))
-    views = [section_view(model, i) for i in range(len(model.chainage))]
+    """Sections laid out and written; bare: the same primitives drawn with reportlab and nothing else."""
     rows: list[list[object]] = []
-    for repeat in (1, 2, 4):
-        many = views * repeat
+    standing = Standing("-", "bench", "-")
+    for length in (2_500.0, 5_000.0, 10_000.0):
+        model = solve(long_road(length))
+        of = Set(model, {"s": DrawingStyle()}, TitleBlock(), "Bench")
         start = time.perf_counter()
-        pages = lay_out(many, SheetStyle(), starter.MATERIALS, TitleBlock("Bench", "Main", "-"))
+        sheets = draw(of, Drawing(style="s"), standing)
         laid = time.perf_counter() - start
+        pages = [s.page for s in sheets]
         written = best(lambda pages=pages: pages_to_pdf(pages, "Bench"), 1)  # type: ignore[misc]
-        rows.append([len(many), len(pages), laid, written])
-    table("Sheets laid out and written as PDF", ["sections", "sheets", "layout s", "PDF s"], rows)
+        bare = best(lambda pages=pages: bare_pdf(pages), 1)  # type: ignore[misc]
+        rows.append([len(model.chainage), len(pages), laid, written, bare, written / bare])
+    heads = ["sections", "sheets", "layout s", "PDF s", "bare s", "ratio"]
+    table("Sheets laid out and written as PDF", heads, rows)
+
+
+def bare_pdf(pages: list[Page]) -> None:
+    """Lines, outlines and words of pages, by reportlab's canvas alone."""
+    canvas = Canvas(io.BytesIO())
+    for page in pages:
+        canvas.setPageSize((page.width * 72 / 25.4, page.height * 72 / 25.4))
+        for item in page.items:
+            if isinstance(item, Text):
+                canvas.drawString(*item.at, item.text)
+            else:
+                path = canvas.beginPath()
+                path.moveTo(*item.points[0])
+                for point in item.points[1:]:
+                    path.lineTo(*point)
+                canvas.drawPath(path, stroke=1, fill=int(isinstance(item, Polygon)))
+        canvas.showPage()
+    canvas.save()
 
 
 def bench_fit() -> None:

@@ -14,9 +14,9 @@ from jobs.run import execute
 from projects.models import Membership, Project, Role
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
+from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of
 from saddle.exchange.survey_csv import preview
-from saddle.template import starter
 from saddle.terrain.spec import CodeRule, ColumnMapping
 from saddle.terrain.structures import from_survey
 from survey.models import Upload
@@ -46,7 +46,7 @@ def fill(project: Project, designer: User) -> None:
     specs: list[tuple[str, str, Spec]] = [
         ("alignment", MAIN, ALIGNMENT),
         *(("guide", key, guide) for key, guide in GUIDES.items()),
-        *((kind, key, spec) for (kind, key), spec in bundle_of(starter.LIBRARY, FROM_LIBRARY).specs().items()),
+        *((kind, key, spec) for (kind, key), spec in bundle_of(starting.LIBRARY, FROM_LIBRARY).specs().items()),
         *(("template", key, template) for key, template in TEMPLATES.items()),
         *(("profile", key, profile) for key, profile in PROFILES.items()),
         ("follow", MAIN, FOLLOW),
@@ -63,7 +63,7 @@ def load_hill_road() -> Project:
     """The second road, for the same people."""
     project, designer = _project(hill_road.NAME)
     _import_survey(project, designer, "tarrow-hill-survey.csv", hill_road.survey_csv(), hill_road.RULES, 25.0)
-    library = bundle_of(starter.LIBRARY, [("template", "wide-shoulder")]).specs()
+    library = bundle_of(starting.LIBRARY, [("template", "wide-shoulder")]).specs()
     _write(project, designer, [(kind, key, spec) for (kind, key), spec in (library | hill_road.documents()).items()])
     _forget(project)
     return project

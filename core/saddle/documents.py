@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document, references
+from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.findings.left import LeftProblems
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import RemarkList, SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
-from saddle.sheets.spec import SheetStyle
 from saddle.standards import published
 from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
@@ -38,7 +38,9 @@ KINDS: dict[str, Kind] = {
     "sections": Kind(SectionSettings, "Section settings", SectionSettings(), single=True),
     "treatments": Kind(TreatmentPlan, "Treatments", TreatmentPlan(), single=True),
     "template_plan": Kind(TemplatePlan, "Template ranges", TemplatePlan(), single=True),
-    "sheet_style": Kind(SheetStyle, "Sheet style", SheetStyle(), single=True),
+    "drawing_style": Kind(DrawingStyle, "Drawing style"),
+    "drawing": Kind(Drawing, "Drawing"),
+    "title_block": Kind(TitleBlock, "Title block", TitleBlock(), single=True),
     "template": Kind(TemplateSpec, "Template"),
     "make_up": Kind(MakeUp, "Make-up"),
     "kerb": Kind(KerbProfile, "Kerb"),

@@ -74,7 +74,7 @@ def references(value: Any) -> Iterator[tuple[str, str]]:
             if name not in referring:
                 yield from references(inner)
             elif inner is not None:
-                yield referring[name], inner
+                yield from ((referring[name], key) for key in (inner if isinstance(inner, list) else [inner]))
     elif isinstance(value, list) and value and isinstance(value[0], Document):
         for part in value:
             yield from references(part)
@@ -87,7 +87,7 @@ def renamed(document: D, names: Mapping[tuple[str, str], str]) -> D:
         old = getattr(document, name)
         kind = _referring(type(document)).get(name)
         if kind is not None:
-            new = names.get((kind, old), old)
+            new = [names.get((kind, key), key) for key in old] if isinstance(old, list) else names.get((kind, old), old)
         elif isinstance(old, Document):
             new = renamed(old, names)
         elif isinstance(old, list) and old and isinstance(old[0], Document):

@@ -15,6 +15,7 @@ import numpy as np
 from openpyxl import Workbook
 
 from saddle.errors import SaddleError
+from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.crossfall_csv import read_crossfalls
 from saddle.exchange.dxf_survey import read_dxf, write_dxf
@@ -23,7 +24,6 @@ from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.survey_csv import decode, preview, read
 from saddle.overlay.spec import LevelTable
-from saddle.template import starter
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect
 
@@ -89,7 +89,7 @@ READERS: dict[str, tuple[Callable[[], bytes], Callable[[bytes], object]]] = {
     "levels": (a_workbook, lambda data: read_levels(data, LevelTable())),
     "crossfalls": (lambda: b"0;-2.5;2.5\n10;-3;3\n20;-2,5;1\n", lambda data: read_crossfalls(decode(data))),
     "library": (
-        lambda: write_bundle(bundle_of(starter.LIBRARY, [("template", "rural")])).encode(), lambda data: read_bundle(decode(data)),
+        lambda: write_bundle(bundle_of(starting.LIBRARY, [("template", "rural")])).encode(), lambda data: read_bundle(decode(data)),
     ),
 }  # fmt: skip
 

@@ -28,7 +28,7 @@ ORDER = [
     "lines",
     "views",
     "quantities",
-    "sheets",
+    "drawings",
     "exchange",
     "documents",
 ]

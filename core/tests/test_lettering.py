@@ -7,14 +7,14 @@ from unittest import TestCase
 import numpy as np
 import shapely
 
+from saddle.drawings.display import Item, Polyline, Text
+from saddle.drawings.layout import TitleBlock, lay_out
+from saddle.drawings.lettering import HEIGHTS, width_of
+from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.sections.blocks import block_size, draw_block, setting_for
+from saddle.drawings.sections.rows import ROWS
+from saddle.drawings.spec import PAPER, SheetStyle
 from saddle.pipeline import solve
-from saddle.sheets.blocks import block_size, draw_block, setting_for
-from saddle.sheets.display import Item, Polyline, Text
-from saddle.sheets.layout import TitleBlock, lay_out
-from saddle.sheets.lettering import HEIGHTS, width_of
-from saddle.sheets.placer import Box, Name, Placer
-from saddle.sheets.rows import ROWS
-from saddle.sheets.spec import PAPER, SheetStyle
 from saddle.views.section import section_view
 from tests.random_roads import random_road
 

@@ -5,20 +5,21 @@ import random
 from unittest import TestCase
 
 from saddle.errors import ImportProblem
+from saddle.exchange import starting
 from saddle.exchange.bundle import Bundle, bundle_of, compare, read_bundle, settled, write_bundle
 from saddle.template import starter
 from saddle.template.spec import TemplateSpec
 
-WHOLE = bundle_of(starter.LIBRARY, starter.LIBRARY)
+WHOLE = bundle_of(starting.LIBRARY, starting.LIBRARY)
 
 
 class Files(TestCase):
     def test_round_trip(self) -> None:
         self.assertEqual(read_bundle(write_bundle(WHOLE)), WHOLE)
-        self.assertEqual(WHOLE.specs(), starter.LIBRARY)
+        self.assertEqual(WHOLE.specs(), starting.LIBRARY)
 
     def test_a_template_brings_what_it_needs_and_no_more(self) -> None:
-        names = set(bundle_of(starter.LIBRARY, [("template", "village")]).specs())
+        names = set(bundle_of(starting.LIBRARY, [("template", "village")]).specs())
         needed = {
             ("kerb", "half-battered"),
             ("make_up", "lane-new"),
@@ -31,14 +32,14 @@ class Files(TestCase):
         self.assertEqual({k for k, _ in names}, {"template", "make_up", "kerb", "material"})
         self.assertNotIn(("make_up", "shoulder"), names)
         with self.assertRaises(ImportProblem):
-            bundle_of(starter.LIBRARY, [("template", "none")])
+            bundle_of(starting.LIBRARY, [("template", "none")])
 
     def test_what_is_wrong_is_named(self) -> None:
         good = json.loads(write_bundle(WHOLE))
         place = next(i for i, item in enumerate(good["items"]) if item["key"] == "village")
         broken = json.loads(write_bundle(WHOLE))
         broken["items"][place]["spec"]["right"]["points"][0]["offset"]["width"] = -3
-        lost = json.loads(write_bundle(bundle_of(starter.LIBRARY, [("template", "village")])))
+        lost = json.loads(write_bundle(bundle_of(starting.LIBRARY, [("template", "village")])))
         lost["items"] = [i for i in lost["items"] if i["key"] != "half-battered"]
         for text, words in (
             ("{", ("not JSON", "line 1")),
@@ -57,7 +58,7 @@ class Files(TestCase):
 
     def test_damaged_at_random(self) -> None:
         """Never anything but a bundle or a problem that a person can read."""
-        text = write_bundle(bundle_of(starter.LIBRARY, [("template", "urban")]))
+        text = write_bundle(bundle_of(starting.LIBRARY, [("template", "urban")]))
         rng = random.Random(5)
         refused = 0
         for _ in range(400):
@@ -75,10 +76,10 @@ class Files(TestCase):
 
 class Settling(TestCase):
     def brought(self) -> tuple[Bundle, dict[tuple[str, str], object]]:
-        mine = dict(starter.LIBRARY)
+        mine = dict(starting.LIBRARY)
         rock = starter.MATERIALS["rock"].changed(density=2.3)
         mine["material", "rock"] = rock
-        return bundle_of(mine, [("template", "rural")]), dict(starter.LIBRARY)
+        return bundle_of(mine, [("template", "rural")]), dict(starting.LIBRARY)
 
     def test_states(self) -> None:
         bundle, there = self.brought()
@@ -100,7 +101,7 @@ class Settling(TestCase):
         self.assertIsInstance(beside["template", "rural"], TemplateSpec)
 
     def test_a_template_names_what_was_brought_beside(self) -> None:
-        bundle = bundle_of(starter.LIBRARY, [("template", "village")])
+        bundle = bundle_of(starting.LIBRARY, [("template", "village")])
         mine = {
             ("make_up", "lane-new"): starter.MAKE_UPS["lane-new"].changed(name="Mine"),
             ("kerb", "half-battered"): starter.KERBS["half-battered"].changed(name="Mine"),

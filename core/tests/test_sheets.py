@@ -18,20 +18,20 @@ from lxml import etree
 from pypdf import PdfReader
 
 from saddle.chainage import format_chainage
+from saddle.drawings import display
+from saddle.drawings import rows as figure_rows
+from saddle.drawings.display import Page, Polygon, Polyline, Text
+from saddle.drawings.frame import frame_marks
+from saddle.drawings.layout import TITLE_WIDTH, TitleBlock, lay_out
+from saddle.drawings.lettering import width_of
+from saddle.drawings.sections.areas import area_rows
+from saddle.drawings.sections.blocks import block_size, draw_block, figure_offsets, setting_for, spread, window_of
+from saddle.drawings.spec import PAPER, RowKind, SheetStyle
+from saddle.drawings.writers.dxf import pages_to_dxf
+from saddle.drawings.writers.pdf import pages_to_pdf
+from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
 from saddle.quantities.takeoff import take_off
-from saddle.sheets import display
-from saddle.sheets import rows as figure_rows
-from saddle.sheets.areas import area_rows
-from saddle.sheets.blocks import block_size, draw_block, figure_offsets, setting_for, spread, window_of
-from saddle.sheets.display import Page, Polygon, Polyline, Text
-from saddle.sheets.dxf import pages_to_dxf
-from saddle.sheets.frame import frame_marks
-from saddle.sheets.layout import TITLE_WIDTH, TitleBlock, lay_out
-from saddle.sheets.lettering import width_of
-from saddle.sheets.pdf import pages_to_pdf
-from saddle.sheets.spec import PAPER, RowKind, SheetStyle
-from saddle.sheets.svg import page_to_svg
 from saddle.views.section import StructureView, section_view
 from tests.cases import demo_inputs, demo_model
 

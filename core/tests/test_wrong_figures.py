@@ -12,6 +12,7 @@ from openpyxl import load_workbook
 
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
+from saddle.drawings.sections.rows import ROWS, Column
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.exchange.tables import quantities_csv, rows_csv
 from saddle.figures import rounded_up, written
@@ -24,7 +25,6 @@ from saddle.road.beneath import beneath
 from saddle.road.levels import best_on, levels_of
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
-from saddle.sheets.rows import ROWS, Column
 from saddle.standards.published import GRADE_CHANGE, SUPERELEVATION
 from saddle.standards.superelevation import Curve, Turns, report
 from saddle.template import starter

@@ -1,6 +1,7 @@
 """The typed API: one router per app."""
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from drawings.api import router as drawings
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
@@ -54,6 +55,7 @@ api.add_router("/projects/{project_id}", measure)
 api.add_router("/projects/{project_id}", lines)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/projects/{project_id}", work)
+api.add_router("/projects/{project_id}", drawings)
 api.add_router("/projects/{project_id}", crossfalls)
 api.add_router("/projects/{project_id}", levels)
 api.add_router("/projects/{project_id}", treatments)

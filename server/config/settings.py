@@ -72,6 +72,7 @@ INSTALLED_APPS = [
     "jobs",
     "road",
     "output",
+    "drawings",
     "lines",
     "library",
     "presence",

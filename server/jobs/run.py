@@ -96,8 +96,8 @@ def keep_made(job: Job, name: str, content_type: str, content: bytes) -> FileMad
 
 
 def _forget(job: Job) -> None:
-    """Jobs of the same kind for older states go, with their files."""
-    done = Job.objects.filter(project=job.project, kind=job.kind, state=Job.State.DONE).exclude(key="")
+    """Jobs that did the same for older states go, with their files."""
+    done = Job.objects.filter(project=job.project, kind=job.kind, params=job.params, state=Job.State.DONE).exclude(key="")
     old = done.order_by("-created_at").values_list("pk", flat=True)[MOST_KEPT:]
     Job.objects.filter(pk__in=list(old)).delete()
 

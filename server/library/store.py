@@ -14,8 +14,8 @@ from library.models import Version
 from projects.models import Membership, Project, Role
 from saddle.documents import KINDS
 from saddle.documents_base import Document as Spec
+from saddle.exchange import starting
 from saddle.exchange.bundle import LIBRARY_KINDS, Bundle, Choice, Name, settled
-from saddle.template import starter
 
 
 def latest() -> dict[Name, Version]:
@@ -31,7 +31,7 @@ def spec_of(version: Version) -> Spec:
 
 def library_specs() -> dict[Name, Spec]:
     """The starting library, with what people put over and beside it."""
-    return starter.LIBRARY | {name: spec_of(v) for name, v in latest().items() if v.spec is not None}
+    return starting.LIBRARY | {name: spec_of(v) for name, v in latest().items() if v.spec is not None}
 
 
 def last_spec(kind: str, key: str) -> Spec:

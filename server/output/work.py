@@ -4,9 +4,11 @@ from typing import Any, Literal, get_args
 
 from django.http import HttpRequest
 from django.utils import timezone
+from drawings.models import Issue
 from ninja import Path, Router
 
-from config.errors import ERRORS
+from config.errors import ERRORS, Refused
+from design.models import Document
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
@@ -15,15 +17,21 @@ from road.model import road_model
 from saddle.stages.keys import code_version, digest
 
 router = Router(tags=["work"])
-OfRoad = Literal["sheets", "sheets_pdf", "sheets_dxf", "volume_check", "depth_surfaces"]
+OfDrawing = Literal["sheets", "sheets_pdf", "sheets_dxf"]
+OfRoad = Literal["register", "volume_check", "depth_surfaces"]
 OfSurvey = Literal["survey_landxml", "survey_dxf"]
 
 
 @router.post("/jobs/{kind}", response={200: JobOut, **ERRORS}, operation_id="startWork")
-def start_work(request: HttpRequest, project_id: Path[int], kind: OfRoad | OfSurvey) -> Any:
-    """The work of a kind for the project as it is: the one that is done or under way, else it is begun."""
+def start_work(request: HttpRequest, project_id: Path[int], kind: OfDrawing | OfRoad | OfSurvey, drawing: str = "") -> Any:
+    """The work of a kind for the project as it is: the one that is done or under way, else it is begun. drawing: whose sheets."""
     project = project_for(request, project_id)
     if kind not in get_args(OfSurvey):
         road_model(project)  # refuses where there is no road
-    key = digest(code_version(), kind, stamp_of(project), project.name, timezone.now().date().isoformat())
-    return job_out(start(project, request.user, kind, {}, key))
+    of_drawing = kind in get_args(OfDrawing)
+    if of_drawing and not Document.objects.filter(project=project, kind="drawing", key=drawing).exists():
+        raise Refused(404, "there is no such drawing", f"drawing {drawing}", "choose one of the register")
+    params = {"drawing": drawing} if of_drawing else {}
+    issues = Issue.objects.filter(project=project).count()
+    key = digest(code_version(), kind, params, stamp_of(project), project.name, issues, timezone.now().date().isoformat())
+    return job_out(start(project, request.user, kind, params, key))

@@ -20,10 +20,16 @@ def project_for(request: HttpRequest, project_id: int, needed: str = Role.VIEWER
 
 
 def membership(request: HttpRequest, project_id: int, needed: str = Role.VIEWER) -> Membership:
-    """The person's membership. Raises Refused: 404 to strangers, 403 where the role is not enough."""
+    """The person's membership; in a project that is frozen as an issue that of a viewer, for everybody of the project it was frozen
+    from. Raises Refused: 404 to strangers, 403 where the role is not enough."""
     assert isinstance(request.user, User)
     found = Membership.objects.select_related("project").filter(project_id=project_id, user=request.user).first()
     if found is None:
+        frozen = Project.objects.filter(pk=project_id, issue__project__members=request.user).first()
+        if frozen is not None and needed != Role.VIEWER:
+            raise Refused(403, "this is how it was issued: nothing in it changes any more", "issue", "go back to the project")
+        if frozen is not None:
+            return Membership(project=frozen, user=request.user, role=Role.VIEWER)
         raise Refused(404, "there is no such project", "project", "choose one from the list of projects")
     if not may(found.role, needed):
         raise Refused(403, f"a {found.role} cannot change this project", "role", "ask its owner for the role of designer")

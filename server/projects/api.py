@@ -3,6 +3,8 @@
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import HttpRequest
+from drawings.bodies import STATUS
+from drawings.models import Issue
 from ninja import Router, Schema
 from pydantic import Field
 
@@ -24,12 +26,22 @@ class ProjectIn(Schema):
     standards: SetName = "austroads"
 
 
+class AsIssued(Schema):
+    """What a frozen project is: revision and status of its issue, and the project it was issued from."""
+
+    revision: str
+    status: str
+    project: int
+
+
 class ProjectOut(Schema):
-    """A project and the role in it of the person who asks."""
+    """A project and the role in it of the person who asks. as_issued: where it is frozen as an issue, its revision and the project
+    that it was issued from."""
 
     id: int
     name: str
     role: str
+    as_issued: AsIssued | None = None
 
 
 def _out(found: Membership) -> ProjectOut:
@@ -58,4 +70,8 @@ def make_project(request: HttpRequest, payload: ProjectIn) -> ProjectOut:
 @router.get("/{project_id}", response={200: ProjectOut, **ERRORS}, operation_id="readProject")
 def read_project(request: HttpRequest, project_id: int) -> ProjectOut:
     """One project."""
-    return _out(membership(request, project_id))
+    out = _out(membership(request, project_id))
+    issue = Issue.objects.filter(frozen_id=project_id).first()
+    if issue is not None:
+        out.as_issued = AsIssued(revision=issue.revision, status=STATUS[issue.status], project=issue.project_id)
+    return out

@@ -1,4 +1,4 @@
-"""Libraries as one JSON file: templates, make-ups, kerbs and materials with all that they need.
+"""Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, and drawing styles.
 
 The format is ours: {"format": "tin-saddle-library", "version": 1, "items": [{"kind", "key", "spec"}, ...]}; its JSON schema
 is docs/library.schema.json. A newer version is refused, never half read.
@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError
 
 from saddle.documents_base import Document, Key, references, renamed
+from saddle.drawings.spec import DrawingStyle
 from saddle.errors import ImportProblem
 from saddle.exchange.json_file import read_json
 from saddle.template.parts import KerbProfile, MakeUp, Material
@@ -19,8 +20,8 @@ from saddle.template.spec import TemplateSpec
 
 FORMAT, VERSION = "tin-saddle-library", 1
 #: Kinds that libraries hold, those that others need first.
-LIBRARY_KINDS = ("material", "kerb", "make_up", "template")
-LibraryKind = Literal["material", "kerb", "make_up", "template"]
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "drawing_style")
+LibraryKind = Literal["material", "kerb", "make_up", "template", "drawing_style"]
 #: (kind, key) of a document.
 Name = tuple[str, str]
 
@@ -57,7 +58,15 @@ class TemplateItem(Document):
     spec: TemplateSpec
 
 
-Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem, Field(discriminator="kind")]
+class DrawingStyleItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["drawing_style"] = "drawing_style"
+    key: Key
+    spec: DrawingStyle
+
+
+Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem | DrawingStyleItem, Field(discriminator="kind")]
 
 
 class Bundle(Document):

@@ -4,7 +4,6 @@ Thicknesses, widths and slopes are common practice with no source. Envelopes of 
 memory); the sloping kerb keeps to the heights and face slopes of the Green Book, section 4.7 (from memory).
 """
 
-from saddle.documents_base import Document
 from saddle.guides.spec import NearestLine
 from saddle.template.parts import (
     Batter,
@@ -349,12 +348,4 @@ TEMPLATES = {
     "paths": _paths(),
     "wedge": _wedge(),
     "resheeting": _resheeting(),
-}
-
-#: All of it by kind and key.
-LIBRARY: dict[tuple[str, str], Document] = {
-    **{("material", key): spec for key, spec in MATERIALS.items()},
-    **{("kerb", key): spec for key, spec in KERBS.items()},
-    **{("make_up", key): spec for key, spec in MAKE_UPS.items()},
-    **{("template", key): spec for key, spec in TEMPLATES.items()},
 }

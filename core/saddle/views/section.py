@@ -106,7 +106,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     """The section on row i of the model."""
     o, z = model.existing.row(i)
     work = model.work_at(i)
-    lines, d = model.lines, model.depth
+    lines = model.lines
     at_hinge, level = float(lines.hinge[i]), float(model.hinge_level[i])
     # A level may be given where the line of the hinge is missing.
     solved = np.isfinite(at_hinge) and np.isfinite(level)
@@ -121,7 +121,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         template=None,
         existing=runs(o, z),
         milled=_milled(model, i),
-        design=[],
+        design=design_line(model, i),
         layers=[],
         points=[],
         slopes=[],
@@ -142,9 +142,6 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         milled_area=known(model.milling.area[i]),
     )
     if found is None:
-        # An overlay without a template yet: its plain shape.
-        on = np.isfinite(d.design[i])
-        view.design = [(float(o), float(z)) for o, z in zip(d.offsets[i, on], d.design[i, on], strict=True)]
         _with_depth(view, model, i)
         return view
     group, k = found
@@ -160,10 +157,23 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         PointView(name="hinge", side="hinge", offset=at_hinge, level=level, existing=known(lines.existing_hinge[i]))
     )
     view.points.sort(key=lambda p: p.offset)
-    view.design = [*outline(group.left, k)[::-1], *outline(group.right, k)[1:]]
     view.dimensions = {name: float(values[k]) for name, values in group.dimensions.items()}
     _with_depth(view, model, i)
     return view
+
+
+def design_line(model: RoadModel, i: int) -> list[Vertex]:
+    """The finished surface on row i of the model from left to right: of its template, of an overlay without one its plain shape.
+    Nothing where nothing is built or it could not be solved."""
+    found = model.group_of(i)
+    if found is None:
+        d = model.depth
+        on = np.isfinite(d.design[i])
+        return [(float(o), float(z)) for o, z in zip(d.offsets[i, on], d.design[i, on], strict=True)]
+    group, k = found
+    if not (np.isfinite(model.lines.hinge[i]) and np.isfinite(model.hinge_level[i])):
+        return []
+    return [*outline(group.left, k)[::-1], *outline(group.right, k)[1:]]
 
 
 def _structures(model: RoadModel, i: int) -> list[StructureView]:

@@ -17,8 +17,9 @@ from design.words import told
 from projects.models import Project
 from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Document as Spec
+from saddle.drawings.starting import DRAWINGS
+from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of
-from saddle.template import starter
 
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
@@ -28,7 +29,8 @@ def start_documents(project: Project, *instead: Spec) -> None:
     """The documents that every new project has. instead: some in place of those that the kinds begin with."""
     specs = {(name, MAIN): kind.start for name, kind in KINDS.items() if kind.start is not None}
     specs |= {(name, MAIN): spec for spec in instead for name, kind in KINDS.items() if kind.model is type(spec)}
-    specs |= bundle_of(starter.LIBRARY, FIRST_TEMPLATES).specs()
+    specs |= bundle_of(starting.LIBRARY, [*FIRST_TEMPLATES, *(("drawing_style", d.style) for d in DRAWINGS.values())]).specs()
+    specs |= {("drawing", key): drawing for key, drawing in DRAWINGS.items()}
     Document.objects.bulk_create(
         Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json")) for (kind, key), spec in specs.items()
     )

@@ -10,6 +10,7 @@ from design.models import Document, EditRecord
 from jobs.models import Job
 from projects.models import Role
 from projects.tests.cases import DemoCase
+from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of, write_bundle
 from saddle.template import starter
 from survey.models import Survey, Upload
@@ -21,7 +22,7 @@ MATERIAL = {"name": "Sand", "density": 1.7, "colour": "#EEDDAA", "pattern": "dot
 PREVIEWED = {"kind": "material", "key": "sand", "spec": MATERIAL, "version": 0}
 #: (method, path, body): whether it changes the project, and the status a person with the right gets.
 TEMPLATE = starter.TEMPLATES["rural"].model_dump(mode="json")
-BUNDLE = write_bundle(bundle_of(starter.LIBRARY, [("template", "rural")]))
+BUNDLE = write_bundle(bundle_of(starting.LIBRARY, [("template", "rural")]))
 ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/documents"): (None, False, 200),

@@ -26,6 +26,7 @@ interface Defaults {
   CodeList: Pick<Schemas["CodeList"], "rules">;
   CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "dashed" | "in_surface" | "meaning" | "width">;
   ColumnMapping: Pick<Schemas["ColumnMapping"], "decimal" | "delimiter" | "header" | "unit">;
+  CompareWith: Pick<Schemas["CompareWith"], "after">;
   CopySide: Pick<Schemas["CopySide"], "kind" | "opposite">;
   Course: Pick<Schemas["Course"], "inner" | "outer">;
   CoverGoverns: Pick<Schemas["CoverGoverns"], "kind">;
@@ -34,6 +35,8 @@ interface Defaults {
   CurveWidening: Pick<Schemas["CurveWidening"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
   Dimension: Pick<Schemas["Dimension"], "unit">;
   DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
+  Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "name" | "number" | "place" | "style" | "templates" | "untreated">;
+  DrawingStyle: Pick<Schemas["DrawingStyle"], "legend" | "name" | "paper" | "sheets" | "text_height">;
   DrawnLine: Pick<Schemas["DrawnLine"], "by">;
   DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
   Ease: Pick<Schemas["Ease"], "change_pct" | "keep_cover" | "kind">;
@@ -69,6 +72,7 @@ interface Defaults {
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
   LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
+  LongSheets: Pick<Schemas["LongSheets"], "bands" | "interval" | "kind" | "rows" | "scale" | "structures" | "vertical_scale">;
   MakeUp: Pick<Schemas["MakeUp"], "bottom" | "measured">;
   Mark: Pick<Schemas["Mark"], "plus">;
   Match: Pick<Schemas["Match"], "end" | "kind" | "over" | "to">;
@@ -90,6 +94,7 @@ interface Defaults {
   Pieces: Pick<Schemas["Pieces"], "by">;
   Pipe: Pick<Schemas["Pipe"], "diameter_mm">;
   Pit: Pick<Schemas["Pit"], "size_mm">;
+  PlanSheets: Pick<Schemas["PlanSheets"], "beside" | "depths" | "grid" | "interval" | "kind" | "scale" | "sections" | "structures" | "survey">;
   Plane: Pick<Schemas["Plane"], "by">;
   ProfileGoverns: Pick<Schemas["ProfileGoverns"], "about" | "kind" | "normal_pct">;
   ProfilePoint: Pick<Schemas["ProfilePoint"], "length_in" | "length_out">;
@@ -112,9 +117,10 @@ interface Defaults {
   Rung: Pick<Schemas["Rung"], "clearance" | "inside_boundary" | "least_height">;
   RunningMean: Pick<Schemas["RunningMean"], "kind" | "length">;
   SameAs: Pick<Schemas["SameAs"], "kind">;
+  ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "of">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
+  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "kind" | "packing" | "point_labels" | "rows" | "scale" | "vertical_scale">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
-  SheetStyle: Pick<Schemas["SheetStyle"], "areas" | "author" | "beyond" | "drawing_number" | "every" | "legend" | "paper" | "point_labels" | "rows" | "scale" | "text_height" | "title" | "untreated" | "vertical_scale">;
   Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
   SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
   Square: Pick<Schemas["Square"], "kind">;
@@ -135,6 +141,7 @@ interface Defaults {
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
+  TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "levels" | "notes" | "numbering" | "owner" | "project">;
   ToBoundary: Pick<Schemas["ToBoundary"], "by" | "most">;
   ToGround: Pick<Schemas["ToGround"], "kind" | "most_width">;
   ToLine: Pick<Schemas["ToLine"], "by" | "otherwise" | "plus">;
@@ -142,6 +149,7 @@ interface Defaults {
   ToeDrain: Pick<Schemas["ToeDrain"], "bottom" | "depth" | "kind" | "most_width" | "one_in">;
   TreatmentPlan: Pick<Schemas["TreatmentPlan"], "ranges">;
   Trial: Pick<Schemas["Trial"], "dimensions" | "followed" | "ground" | "left_pct" | "right_pct" | "thorough">;
+  TypicalSheets: Pick<Schemas["TypicalSheets"], "kind" | "scale">;
   UnderKerb: Pick<Schemas["UnderKerb"], "behind" | "kind">;
   VDrain: Pick<Schemas["VDrain"], "depth" | "inner_one_in" | "kind" | "outer_one_in">;
   VariantPlan: Pick<Schemas["VariantPlan"], "price" | "variants">;
@@ -179,6 +187,7 @@ export const DEFAULTS: Defaults = {
   CodeList: {"rules": []},
   CodeRule: {"breakline": true, "colour": "#9AA5A6", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},
   ColumnMapping: {"decimal": ".", "delimiter": ",", "header": true, "unit": "metre"},
+  CompareWith: {"after": 0},
   CopySide: {"kind": "copy", "opposite": false},
   Course: {"inner": {"kind": "flush"}, "outer": {"kind": "flush"}},
   CoverGoverns: {"kind": "cover"},
@@ -187,6 +196,8 @@ export const DEFAULTS: Defaults = {
   CurveWidening: {"before": 0.67, "by": "curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
+  Drawing: {"chainages": [], "every": 1, "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
+  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "kind": "sections", "packing": "columns", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "vertical_scale": 100}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
@@ -222,6 +233,7 @@ export const DEFAULTS: Defaults = {
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
   LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
+  LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "rows": ["chainage", "existing", "design", "difference"], "scale": 1000, "structures": true, "vertical_scale": 100},
   MakeUp: {"bottom": {"kind": "parallel"}, "measured": "vertical"},
   Mark: {"plus": 0.0},
   Match: {"end": "begin", "kind": "match", "over": 30.0, "to": "existing"},
@@ -243,6 +255,7 @@ export const DEFAULTS: Defaults = {
   Pieces: {"by": "pieces"},
   Pipe: {"diameter_mm": 300.0},
   Pit: {"size_mm": 600.0},
+  PlanSheets: {"beside": 25.0, "depths": true, "grid": true, "interval": 20.0, "kind": "plan", "scale": 500, "sections": true, "structures": true, "survey": true},
   Plane: {"by": "plane"},
   ProfileGoverns: {"about": "hinge", "kind": "profile", "normal_pct": -2.5},
   ProfilePoint: {"length_in": 0.0, "length_out": 0.0},
@@ -265,9 +278,10 @@ export const DEFAULTS: Defaults = {
   Rung: {"clearance": 0.0, "inside_boundary": false, "least_height": 0.0},
   RunningMean: {"kind": "mean", "length": 50.0},
   SameAs: {"kind": "same_as"},
+  ScheduleSheets: {"kind": "schedule", "of": "quantities"},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
+  SectionSheets: {"areas": false, "beyond": 1.5, "kind": "sections", "packing": "columns", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "vertical_scale": 100},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
-  SheetStyle: {"areas": false, "author": "", "beyond": 1.5, "drawing_number": "XS", "every": 1, "legend": true, "paper": "A3", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "text_height": 1.8, "title": "Cross-sections", "untreated": true, "vertical_scale": 100},
   Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
   SideRoad: {"length": 10.0, "notch_mm": 0.0},
   Square: {"kind": "square"},
@@ -288,6 +302,7 @@ export const DEFAULTS: Defaults = {
   TemplateSpec: {"dimensions": []},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
+  TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "levels": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},
   ToBoundary: {"by": "boundary", "most": 100.0},
   ToGround: {"kind": "to_ground", "most_width": 25.0},
   ToLine: {"by": "line", "otherwise": 20.0, "plus": 2.0},
@@ -295,6 +310,7 @@ export const DEFAULTS: Defaults = {
   ToeDrain: {"bottom": 0.5, "depth": 0.3, "kind": "toe_drain", "most_width": 25.0, "one_in": 2.0},
   TreatmentPlan: {"ranges": []},
   Trial: {"dimensions": {}, "followed": [], "ground": [[-30.0, -1.0], [30.0, -1.0]], "left_pct": -2.5, "right_pct": -2.5, "thorough": false},
+  TypicalSheets: {"kind": "typical", "scale": 50},
   UnderKerb: {"behind": 0.0, "kind": "under_kerb"},
   VDrain: {"depth": 0.5, "inner_one_in": 3.0, "kind": "v_drain", "outer_one_in": 2.0},
   VariantPlan: {"price": 0.0, "variants": []},

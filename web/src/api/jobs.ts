@@ -68,19 +68,22 @@ export function stopJob(id: string): void {
 }
 
 /** What is asked for as the project stands: a computed road, or the survey alone. */
-type WorkKind = "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
+type WorkKind = "register" | "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
 /** Work whose one file is saved. */
 export type FileKind = Extract<WorkKind, "sheets_pdf" | "sheets_dxf" | "survey_landxml" | "survey_dxf">;
 const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
 
-/** Work for the project as it is: asked for while `wanted`, again when the project changes; the server computes it once. */
-export function useWork<K extends WorkKind>(kind: K, wanted: boolean) {
+/**
+ * Work for the project as it is: asked for while `wanted`, again when the project changes; the server computes it once.
+ * drawing: of which the sheets are asked for.
+ */
+export function useWork<K extends WorkKind>(kind: K, wanted: boolean, drawing = "") {
   const project_id = useProjectId();
   const summary = useSummary().data;
   const ready = wanted && summary !== undefined && (OF_SURVEY.includes(kind) || summary.missing.length === 0);
   const query = useQuery({
-    queryKey: modelKey(project_id, "work", summary?.stamp, kind),
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind } } })),
+    queryKey: modelKey(project_id, "work", summary?.stamp, kind, drawing),
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind }, query: { drawing } } })),
     enabled: ready,
     staleTime: Infinity,
     refetchInterval: (q) => (q.state.data && !ended(q.state.data) ? 400 : false),

@@ -41,7 +41,18 @@ const inView = new Map<number, number>();
 const MOST = 24;
 
 /** Kinds that the road does not follow from, or only by way of a surface that is built first. */
-const APART: ReadonlySet<Kind> = new Set(["section_lines", "sheet_style", "mapping", "code_list", "surface", "survey", "variants", "left_problems"]);
+const APART: ReadonlySet<Kind> = new Set([
+  "section_lines",
+  "drawing_style",
+  "drawing",
+  "title_block",
+  "mapping",
+  "code_list",
+  "surface",
+  "survey",
+  "variants",
+  "left_problems",
+]);
 
 const nameOf = (kind: Kind, key: string) => `${kind} ${key}`;
 

@@ -900,6 +900,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Issues
+         * @description The issues of a project, newest first.
+         */
+        get: operations["listIssues"];
+        put?: never;
+        /**
+         * Make Issue
+         * @description Freeze drawings as a new revision. What can be refused is refused at once; the rest is a job.
+         */
+        post: operations["makeIssue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{issue_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Issue
+         * @description An issue with what it holds.
+         */
+        get: operations["readIssue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{issue_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Issue
+         * @description What changed since an issue.
+         */
+        post: operations["compareIssue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{issue_id}/files/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Issue File
+         * @description A file of an issue, byte for byte as it was kept.
+         */
+        get: operations["issueFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{issue_id}/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Package Issue
+         * @description All files of an issue as one ZIP.
+         */
+        post: operations["packageIssue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs/{kind}": {
         parameters: {
             query?: never;
@@ -911,7 +1015,7 @@ export interface paths {
         put?: never;
         /**
          * Start Work
-         * @description The work of a kind for the project as it is: the one that is done or under way, else it is begun.
+         * @description The work of a kind for the project as it is: the one that is done or under way, else it is begun. drawing: whose sheets.
          */
         post: operations["startWork"];
         delete?: never;
@@ -2033,6 +2137,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AcceptedProblems
+         * @description The problems that were open when it was issued, and why that was accepted.
+         */
+        AcceptedProblems: {
+            /** Problems */
+            problems: string[];
+            /** Reason */
+            reason: string;
+        };
+        /**
          * AdoptedCrossfall
          * @description The adopted crossfall of its side, from the project's crossfall table.
          */
@@ -2227,6 +2341,18 @@ export interface components {
              * @description m, positive turns right
              */
             radius: number;
+        };
+        /**
+         * AsIssued
+         * @description What a frozen project is: revision and status of its issue, and the project it was issued from.
+         */
+        AsIssued: {
+            /** Project */
+            project: number;
+            /** Revision */
+            revision: string;
+            /** Status */
+            status: string;
         };
         /**
          * At
@@ -2850,7 +2976,7 @@ export interface components {
          */
         ChangesIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /** Title */
             title: string;
         };
@@ -2933,7 +3059,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template";
+            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
         };
         /**
          * Clearance
@@ -3128,6 +3254,30 @@ export interface components {
             /** Second */
             second: string;
         };
+        /** CompareJob */
+        CompareJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["Comparison"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
         /**
          * CompareReport
          * @description From one surface to another, as in saddle.terrain.compare.Comparison: m3, m2 and m.
@@ -3173,6 +3323,17 @@ export interface components {
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
         };
         /**
+         * CompareWith
+         * @description after: another issue, 0 for the project as it is.
+         */
+        CompareWith: {
+            /**
+             * After
+             * @default 0
+             */
+            after: number;
+        };
+        /**
          * ComparedOut
          * @description An item of a bundle against what is there. may_overwrite: what is there is the person's own to change.
          */
@@ -3183,7 +3344,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template";
+            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
             /** May Overwrite */
             may_overwrite: boolean;
             /** Name */
@@ -3195,6 +3356,29 @@ export interface components {
             state: "new" | "same" | "different";
             /** Theirs */
             theirs: string;
+        };
+        /**
+         * Comparison
+         * @description What differs between an issue and another one, or the project as it is now. compared: sections that both have; greatest:
+         *     the greatest difference in level of all, m.
+         */
+        Comparison: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Compared */
+            compared: number;
+            /** Documents */
+            documents: components["schemas"]["DocumentChange"][];
+            /** Items */
+            items: components["schemas"]["ItemChange"][];
+            /** Same Sheets */
+            same_sheets: number;
+            /** Sections */
+            sections: components["schemas"]["LevelChange"][];
+            /** Sheets */
+            sheets: components["schemas"]["SheetChange"][];
         };
         /**
          * ConflictOut
@@ -3633,13 +3817,25 @@ export interface components {
             value: number;
         };
         /**
+         * DocumentChange
+         * @description What changed in a document, in words; who changed it last and when, empty where nobody is known to have.
+         */
+        DocumentChange: {
+            /** At */
+            at: string;
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+        };
+        /**
          * Documents
          * @description All documents of a project, and what could be undone and redone by the person who asks. used: for every document that others
          *     name, under kind and key with a blank between, what they are called.
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -3664,6 +3860,180 @@ export interface components {
              * @default main
              */
             surface: string;
+        };
+        /**
+         * Drawing
+         * @description What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
+         *     untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; templates: of
+         *     typical sections, none given for all in use.
+         */
+        Drawing: {
+            /**
+             * Chainages
+             * @default []
+             */
+            chainages: number[];
+            /**
+             * Every
+             * @default 1
+             */
+            every: number;
+            /** From Chainage */
+            from_chainage?: number | null;
+            /**
+             * Name
+             * @default Cross-sections {from} to {to}
+             */
+            name: string;
+            /**
+             * Number
+             * @default XS
+             */
+            number: string;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /**
+             * Style
+             * @default sections_a3
+             */
+            style: string;
+            /**
+             * Templates
+             * @default []
+             */
+            templates: string[];
+            /** To Chainage */
+            to_chainage?: number | null;
+            /**
+             * Untreated
+             * @default true
+             */
+            untreated: boolean;
+        };
+        /** DrawingIn */
+        DrawingIn: {
+            base?: components["schemas"]["Drawing"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing";
+            spec: components["schemas"]["Drawing"];
+            /** Version */
+            version: number;
+        };
+        /** DrawingKeyed */
+        DrawingKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing";
+            spec: components["schemas"]["Drawing"];
+            /** Version */
+            version: number;
+        };
+        /** DrawingOut */
+        DrawingOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing";
+            spec: components["schemas"]["Drawing"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DrawingStyle
+         * @description How drawings of a kind look. text_height: of figures, mm; legend: what colours and patterns mean, beside the title block.
+         */
+        DrawingStyle: {
+            /**
+             * Legend
+             * @default true
+             */
+            legend: boolean;
+            /**
+             * Name
+             * @default Sections A3
+             */
+            name: string;
+            /**
+             * Paper
+             * @default A3
+             * @enum {string}
+             */
+            paper: "A0" | "A1" | "A2" | "A3" | "A4" | "ANSI B" | "ANSI D";
+            /**
+             * Sheets
+             * @default {
+             *       "areas": false,
+             *       "beyond": 1.5,
+             *       "kind": "sections",
+             *       "packing": "columns",
+             *       "point_labels": true,
+             *       "rows": [
+             *         "offset",
+             *         "existing",
+             *         "design",
+             *         "difference"
+             *       ],
+             *       "scale": 100,
+             *       "vertical_scale": 100
+             *     }
+             */
+            sheets: components["schemas"]["SectionSheets"] | components["schemas"]["LongSheets"] | components["schemas"]["PlanSheets"] | components["schemas"]["TypicalSheets"] | components["schemas"]["ScheduleSheets"];
+            /**
+             * Text Height
+             * @default 1.8
+             */
+            text_height: number;
+        };
+        /** DrawingStyleIn */
+        DrawingStyleIn: {
+            base?: components["schemas"]["DrawingStyle"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing_style";
+            spec: components["schemas"]["DrawingStyle"];
+            /** Version */
+            version: number;
+        };
+        /** DrawingStyleKeyed */
+        DrawingStyleKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing_style";
+            spec: components["schemas"]["DrawingStyle"];
+            /** Version */
+            version: number;
+        };
+        /** DrawingStyleOut */
+        DrawingStyleOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing_style";
+            spec: components["schemas"]["DrawingStyle"];
+            /** Version */
+            version: number;
         };
         /**
          * DrawnLine
@@ -3773,7 +4143,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template";
+            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
             /** Mine */
             mine: boolean;
             /** Name */
@@ -3867,6 +4237,20 @@ export interface components {
         FileMade: {
             /** Name */
             name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * FileOut
+         * @description A file of an issue. size: bytes.
+         */
+        FileOut: {
+            /** Number */
+            number: number;
+            /** Path */
+            path: string;
+            /** Sha256 */
+            sha256: string;
             /** Size */
             size: number;
         };
@@ -4694,6 +5078,173 @@ export interface components {
             within_arc: boolean;
         };
         /**
+         * IssueDetail
+         * @description An issue with what it holds.
+         */
+        IssueDetail: {
+            accepted: components["schemas"]["AcceptedProblems"];
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Drawings */
+            drawings: number;
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Frozen */
+            frozen: number;
+            /** Holds */
+            holds: components["schemas"]["IssuedDrawing"][];
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Revision */
+            revision: string;
+            /** Sheets */
+            sheets: number;
+            /** Status */
+            status: string;
+        };
+        /**
+         * IssueIn
+         * @description What is to be issued. drawings: keys; revision: empty for the next letter; accepted: why it is issued although problems are
+         *     open.
+         */
+        IssueIn: {
+            /**
+             * Accepted
+             * @default
+             */
+            accepted: string;
+            /** Drawings */
+            drawings: string[];
+            /** Reason */
+            reason: string;
+            /**
+             * Revision
+             * @default
+             */
+            revision: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "comment" | "approval" | "construction" | "as_built";
+        };
+        /** IssueJob */
+        IssueJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "issue";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["IssueMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * IssueMade
+         * @description An issue that a job made.
+         */
+        IssueMade: {
+            /** Frozen */
+            frozen: number;
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: string;
+        };
+        /**
+         * IssueOut
+         * @description An issue as the list shows it. frozen: the project in which it is looked at as it was.
+         */
+        IssueOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Drawings */
+            drawings: number;
+            /** Frozen */
+            frozen: number;
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Revision */
+            revision: string;
+            /** Sheets */
+            sheets: number;
+            /** Status */
+            status: string;
+        };
+        /**
+         * IssuedDrawing
+         * @description A drawing of an issue. pdf, dxf: numbers of its files.
+         */
+        IssuedDrawing: {
+            /** Dxf */
+            dxf: number;
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: string;
+            /** Pdf */
+            pdf: number;
+            /** Sheets */
+            sheets: components["schemas"]["IssuedSheet"][];
+            /** Width */
+            width: number;
+        };
+        /**
+         * IssuedSheet
+         * @description A sheet of an issue: file: number of its SVG among the issue's files.
+         */
+        IssuedSheet: {
+            /** Content */
+            content: string;
+            /** File */
+            file: number;
+            /** Number */
+            number: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ItemChange
+         * @description An item in both states, None where a state has none; unit: of its figures.
+         */
+        ItemChange: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * KerbPlacement
          * @description A kerb at a point. It brings the points '<name>.<vertex>'. Its lip stands at the point, or with `turned` (a median's
          *     kerb, whose face looks outward) its back.
@@ -4986,6 +5537,25 @@ export interface components {
             spec: components["schemas"]["LeftProblems"];
             /** Version */
             version: number;
+        };
+        /**
+         * LevelChange
+         * @description A section whose finished surface moved: the greatest difference in level, m, upward positive, and its offset, m; None where the
+         *     section is in one of the states only, or nothing is built there in one.
+         */
+        LevelChange: {
+            /** Called */
+            called: number;
+            /** Chainage */
+            chainage: number;
+            /** Difference */
+            difference: number | null;
+            /** Offset */
+            offset: number | null;
+            /** Side */
+            side: number;
+            /** What */
+            what: string;
         };
         /**
          * LevelLie
@@ -5425,6 +5995,55 @@ export interface components {
             };
             /** Structures */
             structures: components["schemas"]["BeneathOut"][];
+        };
+        /**
+         * LongSheets
+         * @description The road from the side. scale: along; interval: from one column of figures to the next, m; structures: pipes and pits; bands:
+         *     curvature and crossfalls beneath the levels.
+         */
+        LongSheets: {
+            /**
+             * Bands
+             * @default true
+             */
+            bands: boolean;
+            /**
+             * Interval
+             * @default 20
+             */
+            interval: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "long";
+            /**
+             * Rows
+             * @default [
+             *       "chainage",
+             *       "existing",
+             *       "design",
+             *       "difference"
+             *     ]
+             */
+            rows: ("chainage" | "existing" | "design" | "difference" | "milled" | "left_edge" | "right_edge" | "grade")[];
+            /**
+             * Scale
+             * @default 1000
+             * @enum {integer}
+             */
+            scale: 200 | 250 | 500 | 1000 | 1250 | 2000 | 2500 | 5000;
+            /**
+             * Structures
+             * @default true
+             */
+            structures: boolean;
+            /**
+             * Vertical Scale
+             * @default 100
+             * @enum {integer}
+             */
+            vertical_scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
         };
         /**
          * MakeUp
@@ -6095,6 +6714,30 @@ export interface components {
              */
             kind: "fall";
         };
+        /** PackageJob */
+        PackageJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "package";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
         /**
          * Parallel
          * @description The lowest course keeps its thickness.
@@ -6287,6 +6930,59 @@ export interface components {
             sections: number[][];
         };
         /**
+         * PlanSheets
+         * @description The road from above, turned to lie along the paper. beside: shown on either side of the alignment, m; depths: of the overlay in
+         *     bands; sections: marks of the sections; interval: from one chainage mark to the next, m; grid: crosses of the coordinates.
+         */
+        PlanSheets: {
+            /**
+             * Beside
+             * @default 25
+             */
+            beside: number;
+            /**
+             * Depths
+             * @default true
+             */
+            depths: boolean;
+            /**
+             * Grid
+             * @default true
+             */
+            grid: boolean;
+            /**
+             * Interval
+             * @default 20
+             */
+            interval: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plan";
+            /**
+             * Scale
+             * @default 500
+             * @enum {integer}
+             */
+            scale: 200 | 250 | 500 | 1000 | 1250 | 2000 | 2500 | 5000;
+            /**
+             * Sections
+             * @default true
+             */
+            sections: boolean;
+            /**
+             * Structures
+             * @default true
+             */
+            structures: boolean;
+            /**
+             * Survey
+             * @default true
+             */
+            survey: boolean;
+        };
+        /**
          * Plane
          * @description A flat plane at a level, m, over the extent of the survey.
          */
@@ -6361,7 +7057,7 @@ export interface components {
          */
         PreviewIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["SheetStyleKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /**
              * Sections
              * @default []
@@ -6559,9 +7255,11 @@ export interface components {
         };
         /**
          * ProjectOut
-         * @description A project and the role in it of the person who asks.
+         * @description A project and the role in it of the person who asks. as_issued: where it is frozen as an issue, its revision and the project
+         *     that it was issued from.
          */
         ProjectOut: {
+            as_issued?: components["schemas"]["AsIssued"] | null;
             /** Id */
             id: number;
             /** Name */
@@ -6877,6 +7575,67 @@ export interface components {
         RecoveryOut: {
             /** Codes */
             codes: string[];
+        };
+        /**
+         * Register
+         * @description All drawings in order; open_problems: that nobody left as they are.
+         */
+        Register: {
+            /** Drawings */
+            drawings: components["schemas"]["Registered"][];
+            /** Open Problems */
+            open_problems: number;
+        };
+        /** RegisterJob */
+        RegisterJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "register";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["Register"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * Registered
+         * @description A drawing in the register. revision: of the last issue that it is in, empty before; changed: how many of its sheets are not
+         *     what they were then, or were not there; fault: why it cannot be drawn, empty where it can.
+         */
+        Registered: {
+            /** Changed */
+            changed: string[];
+            /** Fault */
+            fault: string;
+            /** Gone */
+            gone: number;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: string;
+            /** Revision */
+            revision: string;
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
+            /** Status */
+            status: string;
+            /** Style */
+            style: string;
         };
         /**
          * Regular
@@ -7259,6 +8018,23 @@ export interface components {
             version: number;
         };
         /**
+         * ScheduleSheets
+         * @description A table as sheets.
+         */
+        ScheduleSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "schedule";
+            /**
+             * Of
+             * @default quantities
+             * @enum {string}
+             */
+            of: "quantities" | "levels";
+        };
+        /**
          * SecretOut
          * @description A new secret for an app: its address, and that as a picture (SVG).
          */
@@ -7380,6 +8156,61 @@ export interface components {
             spec: components["schemas"]["SectionSettings"];
             /** Version */
             version: number;
+        };
+        /**
+         * SectionSheets
+         * @description Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+         *     packing: hinges over each other in columns downward, or in rows to the right.
+         */
+        SectionSheets: {
+            /**
+             * Areas
+             * @default false
+             */
+            areas: boolean;
+            /**
+             * Beyond
+             * @default 1.5
+             */
+            beyond: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sections";
+            /**
+             * Packing
+             * @default columns
+             * @enum {string}
+             */
+            packing: "columns" | "rows";
+            /**
+             * Point Labels
+             * @default true
+             */
+            point_labels: boolean;
+            /**
+             * Rows
+             * @default [
+             *       "offset",
+             *       "existing",
+             *       "design",
+             *       "difference"
+             *     ]
+             */
+            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall")[];
+            /**
+             * Scale
+             * @default 100
+             * @enum {integer}
+             */
+            scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
+            /**
+             * Vertical Scale
+             * @default 100
+             * @enum {integer}
+             */
+            vertical_scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
         };
         /**
          * SectionView
@@ -7533,140 +8364,53 @@ export interface components {
             straight_rms: number;
         };
         /**
+         * SheetChange
+         * @description A sheet that is not the same in both states. before, after: number of its SVG among the files of the issue, or of the
+         *     comparison for a state that was not issued; None where a state does not have it.
+         */
+        SheetChange: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Drawing */
+            drawing: string;
+            /** Number */
+            number: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "changed" | "new" | "gone";
+        };
+        /**
          * SheetList
-         * @description Names of the sheets, in order, and their size in mm. The files of the job are the sheets as SVG.
+         * @description The sheets of a drawing, in order, and their size in mm. The files of the job are the sheets as SVG.
          */
         SheetList: {
             /** Height */
             height: number;
-            /** Names */
-            names: string[];
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
             /** Width */
             width: number;
         };
         /**
-         * SheetStyle
-         * @description Paper, scales, lettering and figure rows of a set of section sheets. areas: of courses, milling, cut and fill beside each
-         *     section; legend: the materials of each sheet; every: of the sections one in so many; untreated: sections where nothing is done too.
+         * SheetOut
+         * @description A sheet. number, title: as registered; content: a hash of what is drawn; used: share of the paper's room; left_out: names for
+         *     which there was no room.
          */
-        SheetStyle: {
-            /**
-             * Areas
-             * @default false
-             */
-            areas: boolean;
-            /**
-             * Author
-             * @default
-             */
-            author: string;
-            /**
-             * Beyond
-             * @description existing shown beyond the catch points, m
-             * @default 1.5
-             */
-            beyond: number;
-            /**
-             * Drawing Number
-             * @default XS
-             */
-            drawing_number: string;
-            /**
-             * Every
-             * @default 1
-             */
-            every: number;
-            /**
-             * Legend
-             * @default true
-             */
-            legend: boolean;
-            /**
-             * Paper
-             * @default A3
-             * @enum {string}
-             */
-            paper: "A0" | "A1" | "A2" | "A3" | "A4" | "ANSI B" | "ANSI D";
-            /**
-             * Point Labels
-             * @default true
-             */
-            point_labels: boolean;
-            /**
-             * Rows
-             * @default [
-             *       "offset",
-             *       "existing",
-             *       "design",
-             *       "difference"
-             *     ]
-             */
-            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall")[];
-            /**
-             * Scale
-             * @default 100
-             * @enum {integer}
-             */
-            scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
-            /**
-             * Text Height
-             * @default 1.8
-             */
-            text_height: number;
-            /**
-             * Title
-             * @default Cross-sections
-             */
+        SheetOut: {
+            /** Content */
+            content: string;
+            /** Left Out */
+            left_out: string[];
+            /** Number */
+            number: string;
+            /** Title */
             title: string;
-            /**
-             * Untreated
-             * @default true
-             */
-            untreated: boolean;
-            /**
-             * Vertical Scale
-             * @default 100
-             * @enum {integer}
-             */
-            vertical_scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
-        };
-        /** SheetStyleIn */
-        SheetStyleIn: {
-            base?: components["schemas"]["SheetStyle"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sheet_style";
-            spec: components["schemas"]["SheetStyle"];
-            /** Version */
-            version: number;
-        };
-        /** SheetStyleKeyed */
-        SheetStyleKeyed: {
-            /** Key */
-            key: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sheet_style";
-            spec: components["schemas"]["SheetStyle"];
-            /** Version */
-            version: number;
-        };
-        /** SheetStyleOut */
-        SheetStyleOut: {
-            /** Key */
-            key: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "sheet_style";
-            spec: components["schemas"]["SheetStyle"];
-            /** Version */
-            version: number;
+            /** Used */
+            used: number;
         };
         /** SheetsDxfJob */
         SheetsDxfJob: {
@@ -8797,6 +9541,105 @@ export interface components {
             notch_mm: number;
         };
         /**
+         * TitleBlock
+         * @description What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet.
+         */
+        TitleBlock: {
+            /**
+             * Approved
+             * @default
+             */
+            approved: string;
+            /**
+             * Checked
+             * @default
+             */
+            checked: string;
+            /**
+             * Client
+             * @default
+             */
+            client: string;
+            /**
+             * Contract
+             * @default
+             */
+            contract: string;
+            /**
+             * Coordinates
+             * @default
+             */
+            coordinates: string;
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
+            /**
+             * Levels
+             * @default
+             */
+            levels: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Numbering
+             * @default {number}-{n}
+             */
+            numbering: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * Project
+             * @default
+             */
+            project: string;
+        };
+        /** TitleBlockIn */
+        TitleBlockIn: {
+            base?: components["schemas"]["TitleBlock"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "title_block";
+            spec: components["schemas"]["TitleBlock"];
+            /** Version */
+            version: number;
+        };
+        /** TitleBlockKeyed */
+        TitleBlockKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "title_block";
+            spec: components["schemas"]["TitleBlock"];
+            /** Version */
+            version: number;
+        };
+        /** TitleBlockOut */
+        TitleBlockOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "title_block";
+            spec: components["schemas"]["TitleBlock"];
+            /** Version */
+            version: number;
+        };
+        /**
          * ToBoundary
          * @description Out to the boundary of the existing surface, no further than so many metres.
          */
@@ -9062,6 +9905,23 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * TypicalSheets
+         * @description Templates as they stand, with widths, crossfalls and courses.
+         */
+        TypicalSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "typical";
+            /**
+             * Scale
+             * @default 50
+             * @enum {integer}
+             */
+            scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
         };
         /**
          * UnderCourse
@@ -9541,7 +10401,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -9635,7 +10495,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -10376,7 +11236,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template";
+                kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
                 key: string;
             };
             cookie?: never;
@@ -10471,7 +11331,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template";
+                kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
                 key: string;
                 number: number;
             };
@@ -10791,7 +11651,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -11381,7 +12241,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -11867,7 +12727,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -12447,7 +13307,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -12631,7 +13491,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["SheetStyleIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -12641,7 +13501,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -14024,13 +14884,12 @@ export interface operations {
             };
         };
     };
-    startWork: {
+    listIssues: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
-                kind: ("sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
             };
             cookie?: never;
         };
@@ -14042,7 +14901,585 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["IssueOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    makeIssue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    readIssue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                issue_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssueDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    compareIssue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                issue_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareWith"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    issueFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                issue_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    packageIssue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                issue_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    startWork: {
+        parameters: {
+            query?: {
+                drawing?: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                kind: ("sheets" | "sheets_pdf" | "sheets_dxf") | ("register" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -14334,7 +15771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16748,7 +18185,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -17716,7 +19153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -17814,7 +19251,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["SheetStyleOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -18210,7 +19647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -18309,7 +19746,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */

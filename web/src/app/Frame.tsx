@@ -40,7 +40,7 @@ export function Frame() {
     );
   }
   return (
-    <div className="frame">
+    <div className={project.data?.as_issued ? "frame issued" : "frame"}>
       <ProjectHeader />
       <nav className="trail" aria-label="Stops">
         {stops.map((stop) => (

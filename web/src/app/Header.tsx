@@ -39,8 +39,13 @@ export function ProjectHeader() {
       </Link>
       <span className="quiet">/</span>
       <span>{project?.name}</span>
+      {project?.as_issued && (
+        <span className="as-issued">
+          as issued {project.as_issued.revision}, {project.as_issued.status} <Link to={`/p/${project.as_issued.project}/sheets`}>Back to now</Link>
+        </span>
+      )}
       <UndoRedo />
-      {project && !mayEdit && (
+      {project && !mayEdit && !project.as_issued && (
         <Tooltip
           trigger={["hover", "focus"]}
           title={`You are a ${project.role} here: all can be looked at, measured and taken out. The owner gives the role of designer.`}

@@ -5,12 +5,12 @@ import { useSummary } from "../api/hooks";
 import { type FileKind, useWork } from "../api/jobs";
 
 /** Has a file made and saves it when it is there: what a click does, and how far it is. */
-export function useSave(kind: FileKind) {
+export function useSave(kind: FileKind, drawing = "") {
   /** The state of the project that the file was asked for: another one asks for nothing. */
   const [wanted, setWanted] = useState<string | null>(null);
   const stamp = useSummary().data?.stamp ?? null;
   const asked = wanted !== null && wanted === stamp;
-  const work = useWork(kind, asked);
+  const work = useWork(kind, asked, drawing);
   const { message } = App.useApp();
   const told = useRef<string | null>(null);
   const { id, result, error } = work;
@@ -30,16 +30,25 @@ export function useSave(kind: FileKind) {
   return { click, running: asked && work.running, progress: work.progress };
 }
 
-export function SaveWork({ kind, label, primary, disabled }: { kind: FileKind; label: string; primary?: boolean; disabled?: boolean }) {
-  const { click, running, progress } = useSave(kind);
+interface Props {
+  kind: FileKind;
+  label: string;
+  disabled?: boolean;
+  /** Whose sheets are saved. */
+  drawing?: string;
+}
+
+export function SaveWork({ kind, label, disabled, drawing }: Props) {
+  const { click, running, progress } = useSave(kind, drawing);
   return (
-    <Button size="small" type={primary ? "primary" : "default"} disabled={disabled} loading={running} onClick={click}>
+    <Button size="small" disabled={disabled} loading={running} onClick={click}>
       {running ? `${label}, ${progress} %` : label}
     </Button>
   );
 }
 
-function save(job: string): void {
+/** Saves the one file that a job made. */
+export function save(job: string): void {
   const link = document.createElement("a");
   link.href = `/api/jobs/${job}/files/0`;
   link.download = "";

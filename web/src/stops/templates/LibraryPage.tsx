@@ -9,7 +9,7 @@ import { BringDialog } from "./BringDialog";
 import { VersionsDialog } from "./VersionsDialog";
 import { bundleText, type Entry, KIND_WORDS, type LibraryKind, type Target, useLibrary, useLibraryChange } from "./library";
 
-const KINDS: LibraryKind[] = ["template", "make_up", "kerb", "material"];
+const KINDS = Object.keys(KIND_WORDS) as LibraryKind[];
 
 /** What is known of an item of a project: nobody put it into the library. */
 const PLAIN = { by: "", mine: false, version: 0, taken_out: false, favourite: false, needs: [] };

@@ -7,7 +7,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 Place = tuple[float, float]
-Layer = Literal["frame", "title", "grid", "existing", "design", "courses", "points", "structures", "figures", "headings", "areas"]
+Layer = Literal[
+    "frame", "title", "grid", "existing", "milled", "design", "courses", "points", "structures", "figures", "headings", "areas",
+    "alignment", "survey", "depths", "marks", "bands", "dimensions",
+]  # fmt: skip
 #: Line widths by use, mm, from the ISO 128 series.
 THIN, MEDIUM, THICK, FRAME = 0.18, 0.25, 0.5, 0.7
 
@@ -44,6 +47,8 @@ class Polyline:
 
 @dataclass(frozen=True, slots=True)
 class Polygon:
+    """width: of its outline, mm, 0 for none."""
+
     layer: Layer
     points: tuple[Place, ...]
     fill: str

@@ -9,17 +9,20 @@ import numpy as np
 import shapely
 
 from saddle.chainage import format_chainage
-from saddle.sheets.areas import area_rows, draw_areas, room_for
-from saddle.sheets.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
-from saddle.sheets.lettering import shortened, width_of
-from saddle.sheets.placer import Box, Name, Placer
-from saddle.sheets.rows import ROWS, Column, Reach
-from saddle.sheets.spec import SheetStyle
+from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.drawings.figures import spread
+from saddle.drawings.lettering import shortened, width_of
+from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
+from saddle.drawings.sections.rows import ROWS, Column, Reach
+from saddle.drawings.spec import SectionSheets
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.section import SectionView
 
 TIN, SADDLE, PLUM = "#5D6B6F", "#7A4319", "#8A3F78"
+#: The milled surface, drawn and left out, mm.
+DASHES = (2.0, 1.0)
 #: Least width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
 #: The same where it holds the areas.
@@ -49,40 +52,49 @@ PADDING = 0.8
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """What the sections of a set have in common. lines: distances of those between the figure rows below the datum line, mm: each row
-    is as high as its longest figure is long."""
+    """What the sections of a set have in common. text_height: of figures, mm; lines: distances of those between the figure rows below
+    the datum line, mm: each row is as high as its longest figure is long."""
 
-    style: SheetStyle
+    look: SectionSheets
+    text_height: float
     materials: Mapping[str, Material]
     lines: tuple[float, ...]
 
 
-def setting_for(views: Sequence[SectionView], style: SheetStyle, materials: Mapping[str, Material]) -> Setting:
+def setting_for(
+    views: Sequence[SectionView], look: SectionSheets, text_height: float, materials: Mapping[str, Material]
+) -> Setting:
     """The setting of some sections."""
-    windows = [window_of(view, style) for view in views]
+    windows = [window_of(view, look) for view in views]
     level = max((max(abs(w.datum), abs(w.top)) for w in windows), default=0.0)
     reach = Reach(
         offset=max((max(-w.low, w.high) for w in windows), default=0.0),
         level=-level if any(w.datum < 0 for w in windows) else level,
         name=max((p.name for view in views for p in view.points if _is_labelled(p.name)), key=len, default=""),
     )
-    heights = (width_of(ROWS[row].longest(reach), style.text_height, "mono") + PADDING * style.text_height for row in style.rows)
-    return Setting(style, materials, tuple(itertools.accumulate(heights, initial=0.0)))
+    heights = (width_of(ROWS[row].longest(reach), text_height, "mono") + PADDING * text_height for row in look.rows)
+    return Setting(look, text_height, materials, tuple(itertools.accumulate(heights, initial=0.0)))
 
 
-def titles_width(style: SheetStyle) -> float:
+def titles_width(setting: Setting) -> float:
     """Width of the column with the rows' titles, mm."""
-    least = AREAS if style.areas else TITLES
-    return max(least, *(width_of(ROWS[row].title, style.text_height) + 2.5 for row in style.rows))
+    least = AREAS if setting.look.areas else TITLES
+    return max(least, *(width_of(ROWS[row].title, setting.text_height) + 2.5 for row in setting.look.rows))
 
 
-def window_of(view: SectionView, style: SheetStyle) -> Window:
+def hinge_at(view: SectionView, setting: Setting) -> float:
+    """Where the hinge lies on the block, mm from its left; of a section without one the alignment."""
+    low = window_of(view, setting.look).low
+    return titles_width(setting) + ((view.hinge[0] if view.hinge else 0.0) - low) * 1000 / setting.look.scale
+
+
+def window_of(view: SectionView, look: SectionSheets) -> Window:
     """From a little beyond one catch point to the other; existing only where nothing is designed."""
     vertices = list(view.design) or [v for run in view.existing for v in run if abs(v[0]) <= 8]
     if not vertices:
         vertices = [(-5.0, 0.0), (5.0, 0.0)]
-    low = math.floor(2 * (min(o for o, _ in vertices) - style.beyond)) / 2
-    high = math.ceil(2 * (max(o for o, _ in vertices) + style.beyond)) / 2
+    low = math.floor(2 * (min(o for o, _ in vertices) - look.beyond)) / 2
+    high = math.ceil(2 * (max(o for o, _ in vertices) + look.beyond)) / 2
     levels = [z for _, z in vertices]
     levels += [z for layer in view.layers for _, z in layer.polygon]
     levels += [z for run in view.existing for o, z in run if low <= o <= high]
@@ -94,30 +106,30 @@ def window_of(view: SectionView, style: SheetStyle) -> Window:
 
 def block_size(view: SectionView, setting: Setting) -> tuple[float, float]:
     """Width and height of the block, mm."""
-    style = setting.style
-    w = window_of(view, style)
-    drawing = (w.top - w.datum) * 1000 / style.vertical_scale
-    beside = room_for(area_rows(view)) + DATUM_ROOM if style.areas else 0.0
+    look = setting.look
+    w = window_of(view, look)
+    drawing = (w.top - w.datum) * 1000 / look.vertical_scale
+    beside = room_for(area_rows(view)) + DATUM_ROOM if look.areas else 0.0
     return (
-        titles_width(style) + (w.high - w.low) * 1000 / style.scale,
+        titles_width(setting) + (w.high - w.low) * 1000 / look.scale,
         HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + setting.lines[-1],
     )
 
 
-def draw_block(view: SectionView, setting: Setting, corner: Place) -> list[Item]:
-    """Primitives of a section whose block has its upper left corner at `corner`, mm."""
-    style = setting.style
-    w = window_of(view, style)
+def draw_block(view: SectionView, setting: Setting, corner: Place) -> tuple[list[Item], list[str]]:
+    """Primitives of a section whose block has its upper left corner at `corner`, mm, and the names for which there was no room."""
+    look = setting.look
+    w = window_of(view, look)
     source = f"section {format_chainage(view.chainage)} {view.side}"
     x0, top = corner
-    left = x0 + titles_width(style)
+    left = x0 + titles_width(setting)
     width, height = block_size(view, setting)
     datum_y = top - height + setting.lines[-1]
 
     def place(vertex: Vertex) -> Place:
         return (
-            left + (vertex[0] - w.low) * 1000 / style.scale,
-            datum_y + ROOM_BELOW + (vertex[1] - w.datum) * 1000 / style.vertical_scale,
+            left + (vertex[0] - w.low) * 1000 / look.scale,
+            datum_y + ROOM_BELOW + (vertex[1] - w.datum) * 1000 / look.vertical_scale,
         )
 
     items: list[Item] = []
@@ -136,17 +148,21 @@ def draw_block(view: SectionView, setting: Setting, corner: Place) -> list[Item]
         shown = _clip(run, w.low, w.high)
         if len(shown) > 1:
             items.append(Polyline("existing", tuple(place(v) for v in shown), MEDIUM, TIN, source=source))
+    for run in view.milled:
+        shown = _clip(run, w.low, w.high)
+        if len(shown) > 1:
+            items.append(Polyline("milled", tuple(place(v) for v in shown), MEDIUM, TIN, DASHES, source=source))
     if len(view.design) > 1:
         items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source=source))
     placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, top - HEADING + 1.0), source)
-    for name in _names(view, style, place):
+    for name in _names(view, setting, place):
         items += placer.place(name)
     items += _structures(view, place, placer, w)
     items += _heading(view, (x0, top - HEADING + 3.0), width, placer.left_out, source)
     items += _figures(view, setting, w, (x0, datum_y), place, source)
-    if style.areas:
-        items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(style), source)
-    return items
+    if look.areas:
+        items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(setting), source)
+    return items, placer.left_out
 
 
 def _clip(run: list[Vertex], low: float, high: float) -> list[Vertex]:
@@ -175,11 +191,11 @@ def _heading(view: SectionView, at: Place, width: float, left_out: list[str], so
     ]
 
 
-def _names(view: SectionView, style: SheetStyle, place: Callable[[Vertex], Place]) -> list[Name]:
+def _names(view: SectionView, setting: Setting, place: Callable[[Vertex], Place]) -> list[Name]:
     """What is written over a section, the most needed first: crossfalls beside the hinge, then its points from the hinge outward."""
     if view.hinge is None:
         return []
-    hinge, h = view.hinge, style.text_height
+    hinge, h = view.hinge, setting.text_height
     out: list[Name] = []
     for pct, toward in ((view.left_pct, -1), (view.right_pct, 1)):
         edge = [p for p in view.points if (p.offset - hinge[0]) * toward > 0]
@@ -188,7 +204,7 @@ def _names(view: SectionView, style: SheetStyle, place: Callable[[Vertex], Place
         outer = min(edge, key=lambda p: abs(p.offset - hinge[0]))
         middle = place(((hinge[0] + outer.offset) / 2, (hinge[1] + outer.level) / 2))
         out.append(Name(f"{pct:+.1f} %", middle, h, 1.2, SADDLE, "mono"))
-    if style.point_labels:
+    if setting.look.point_labels:
         labelled = sorted((p for p in view.points if _is_labelled(p.name)), key=lambda p: abs(p.offset - hinge[0]))
         places = [place((p.offset, p.level)) for p in labelled]
         for p, at in zip(labelled, places, strict=True):
@@ -258,28 +274,14 @@ def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
     return sorted(kept)
 
 
-def spread(positions: list[float], gap: float, low: float, high: float) -> list[float]:
-    """Positions moved apart to at least `gap`, in order, as little as pooling of neighbours allows."""
-    pools: list[list[float]] = []  # sum of (position - index * gap), count
-    for i, p in enumerate(positions):
-        pools.append([p - i * gap, 1])
-        while len(pools) > 1 and pools[-2][0] / pools[-2][1] >= pools[-1][0] / pools[-1][1]:
-            total, count = pools.pop()
-            pools[-1][0] += total
-            pools[-1][1] += count
-    flat = [total / count for total, count in pools for _ in range(int(count))]
-    ceiling = high - (len(positions) - 1) * gap
-    return [min(max(f, low), max(low, ceiling)) + i * gap for i, f in enumerate(flat)]
-
-
 def _figures(
     view: SectionView, setting: Setting, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
 ) -> list[Item]:
     x0, datum_y = corner
-    style, lines = setting.style, setting.lines
-    h = style.text_height
-    left = x0 + titles_width(style)
-    right = left + (w.high - w.low) * 1000 / style.scale
+    look, lines = setting.look, setting.lines
+    h = setting.text_height
+    left = x0 + titles_width(setting)
+    right = left + (w.high - w.low) * 1000 / look.scale
     items: list[Item] = []
     offsets = figure_offsets(view, w, most=1 + int((right - left - 2 * h) / (h * COLUMN)))
     true_x = [place((o, w.datum))[0] for o in offsets]
@@ -292,7 +294,7 @@ def _figures(
         line("figures", ((x0, datum_y - below), (right, datum_y - below)), THIN if below else MEDIUM)
     items.append(Text("figures", (x0 + 1, datum_y + 1.5), f"Datum {w.datum:.2f}", h, source=source))
     middles = [datum_y - (a + b) / 2 for a, b in itertools.pairwise(lines)]
-    for row, middle in zip(style.rows, middles, strict=True):
+    for row, middle in zip(look.rows, middles, strict=True):
         y = middle - h / 2
         items.append(Text("figures", (x0 + 1, y), ROWS[row].title, h, source=source))
     names = {p.offset: p.name for p in view.points if _is_labelled(p.name)}
@@ -314,7 +316,7 @@ def _figures(
         if text:
             items.append(Text("figures", (x + h / 2, middle), text, h, "centre", 90, "mono", source=source))
 
-    for row, middle in zip(style.rows, middles, strict=True):
+    for row, middle in zip(look.rows, middles, strict=True):
         says = ROWS[row]
         if says.at:
             for c, column in zip(told, columns, strict=True):

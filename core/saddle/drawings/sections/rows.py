@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from saddle.sheets.spec import RowKind
+from saddle.drawings.spec import RowKind
 
 #: A column so near to the hinge stands at it, m.
 TOUCHES = 0.02

@@ -2,8 +2,8 @@
 
 from xml.sax.saxutils import escape, quoteattr
 
-from saddle.sheets.display import PATTERNS, Page, Place, Polygon, Polyline, Text
-from saddle.sheets.lettering import SIZE_PER_CAPITAL
+from saddle.drawings.display import PATTERNS, Page, Place, Polygon, Polyline, Text
+from saddle.drawings.lettering import SIZE_PER_CAPITAL
 
 FAMILIES = {
     "text": "'Overpass Variable', Overpass, sans-serif",
@@ -45,15 +45,17 @@ def page_to_svg(page: Page) -> str:
             )
         elif isinstance(item, Polygon):
             points = " ".join(map(xy, item.points))
-            out.append(
-                f'<polygon points="{points}" fill="{item.fill}" stroke="{item.colour}" stroke-width="{item.width:g}" {about}/>'
-            )
+            out.append(f'<polygon points="{points}" fill="{item.fill}"{_outline(item)} {about}/>')
             fills = range(len(PATTERNS[item.pattern]))
             out.extend(f'<polygon points="{points}" fill="url(#{item.pattern}-{number})"/>' for number in fills)
         else:
             out.append(_text(item, page.height, about))
     out.append("</svg>")
     return "\n".join(out)
+
+
+def _outline(item: Polygon) -> str:
+    return f' stroke="{item.colour}" stroke-width="{item.width:g}"' if item.width else ""
 
 
 def _text(item: Text, height: float, about: str) -> str:

@@ -8,8 +8,8 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from saddle.sheets.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
-from saddle.sheets.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
+from saddle.drawings.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
+from saddle.drawings.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 
 HAIR = 0.13
 
@@ -57,7 +57,7 @@ def _polygon(canvas: Canvas, item: Polygon) -> None:
     canvas.setFillColor(HexColor(item.fill))
     canvas.setStrokeColor(HexColor(item.colour))
     canvas.setLineWidth(item.width)
-    canvas.drawPath(_path(canvas, item.points, True), stroke=1, fill=1)
+    canvas.drawPath(_path(canvas, item.points, True), stroke=int(item.width > 0), fill=1)
     for family in PATTERNS[item.pattern]:
         canvas.saveState()
         canvas.clipPath(_path(canvas, item.points, True), stroke=0, fill=0)

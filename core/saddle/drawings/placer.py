@@ -4,8 +4,8 @@ import itertools
 from dataclasses import dataclass, field
 from typing import Literal
 
-from saddle.sheets.display import THIN, Item, Place, Polyline, Text
-from saddle.sheets.lettering import width_of
+from saddle.drawings.display import THIN, Item, Place, Polyline, Text
+from saddle.drawings.lettering import width_of
 
 #: Room below the line of writing, and about a name, in heights of capitals.
 BELOW, ABOUT = 0.25, 0.2

@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
-from saddle.sheets.display import FRAME, Item, Polyline, Text
+from saddle.drawings.display import FRAME, Item, Polyline, Text
 
 #: Filing edge at the left and margin elsewhere, mm (ISO 5457).
 FILING, BORDER = 20.0, 10.0
@@ -16,9 +16,11 @@ REST = 20.0
 NAMES = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 
 
-def frame_marks(width: float, height: float, frame: tuple[float, float, float, float]) -> list[Item]:
+def frame_marks(
+    width: float, height: float, frame: tuple[float, float, float, float], taken_from: float = math.inf
+) -> list[Item]:
     """Centring marks and fields about a frame (left, bottom, right, top), mm: numbers from left to right, letters downward, 50 mm each
-    from the middle of the sheet on."""
+    from the middle of the sheet on. taken_from: where the title block begins, from the left: the lower mark does not run into it."""
     x0, y0, x1, y1 = frame
     outer = (x0 - FIELDS, y0 - FIELDS, x1 + FIELDS, y1 + FIELDS)
     rim = ((outer[0], outer[1]), (outer[2], outer[1]), (outer[2], outer[3]), (outer[0], outer[3]), (outer[0], outer[1]))
@@ -26,7 +28,7 @@ def frame_marks(width: float, height: float, frame: tuple[float, float, float, f
     cx, cy = width / 2, height / 2
     for begin, end in (
         ((outer[0], cy), (x0 + INWARD, cy)), ((outer[2], cy), (x1 - INWARD, cy)),
-        ((cx, outer[1]), (cx, y0 + INWARD)), ((cx, outer[3]), (cx, y1 - INWARD)),
+        ((cx, outer[1]), (cx, y0 + (INWARD if cx < taken_from else 0.0))), ((cx, outer[3]), (cx, y1 - INWARD)),
     ):  # fmt: skip
         items.append(Polyline("frame", (begin, end), FRAME, source="centring mark"))
     across, down = list(_ends(x0, x1, cx)), list(_ends(y0, y1, cy))

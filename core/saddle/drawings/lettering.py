@@ -41,3 +41,20 @@ def fitted(text: str, room: float, height: float, font: str = "text") -> tuple[s
         if width_of(text, smaller, font) <= room:
             return text, smaller
     return shortened(text, room, HEIGHTS[0], font), HEIGHTS[0]
+
+
+def wrapped(text: str, room: float, height: float, font: str = "text") -> list[str]:
+    """Words on as many lines as they need, each within a width, mm; a word that is longer is cut."""
+    lines: list[str] = []
+    for paragraph in text.splitlines():
+        line = ""
+        for word in paragraph.split():
+            longer = f"{line} {word}" if line else word
+            if line and width_of(longer, height, font) > room:
+                lines.append(line)
+                line = word
+            else:
+                line = longer
+            line = shortened(line, room, height, font)
+        lines.append(line)
+    return lines

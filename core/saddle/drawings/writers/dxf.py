@@ -8,7 +8,7 @@ from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts.layout import Paperspace
 
-from saddle.sheets.display import PATTERNS, Item, Page, Polygon, Polyline
+from saddle.drawings.display import PATTERNS, Item, Page, Polygon, Polyline
 
 ALIGN = {
     "left": TextEntityAlignment.LEFT,
@@ -73,7 +73,8 @@ def _draw(layout: Paperspace, item: Item) -> None:
             ]
             hatch.set_pattern_fill(item.pattern.upper(), definition=lines, scale=1.0)
             hatch.paths.add_polyline_path(item.points, is_closed=True)
-        layout.add_lwpolyline(item.points, close=True, dxfattribs={**common, "lineweight": round(item.width * 100)})
+        if item.width:
+            layout.add_lwpolyline(item.points, close=True, dxfattribs={**common, "lineweight": round(item.width * 100)})
     else:
         attributes = {**common, "style": STYLES[item.font], "rotation": item.rotation}
         layout.add_text(item.text, height=item.height, dxfattribs=attributes).set_placement(item.at, align=ALIGN[item.anchor])

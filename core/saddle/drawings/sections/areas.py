@@ -1,11 +1,10 @@
-"""Areas of a section beside its drawing, and the materials of a sheet: what the figures and patterns on it mean."""
+"""Areas of a section beside its drawing."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
+from saddle.drawings.display import Item, Place, Text
+from saddle.drawings.lettering import shortened, width_of
 from saddle.figures import FIGURES
-from saddle.sheets.display import THIN, Item, Place, Polygon, Text
-from saddle.sheets.lettering import shortened, width_of
-from saddle.template.parts import Material
 from saddle.views.section import SectionView
 
 TIN = "#5D6B6F"
@@ -52,31 +51,4 @@ def draw_areas(rows: Sequence[tuple[str, str]], corner: Place, width: float, sou
         room = width - 4 - width_of(figure, HEIGHT, "mono")
         items.append(Text("areas", (x + 1, y), shortened(name, room, HEIGHT), HEIGHT, source=source))
         items.append(Text("areas", (x + width - 2, y), figure, HEIGHT, "right", font="mono", source=source))
-    return items
-
-
-#: Size of a swatch, of a column and from line to line, mm.
-SWATCH, COLUMN, LINE = (9.0, 3.6), 50.0, 5.2
-
-
-def draw_legend(views: Sequence[SectionView], materials: Mapping[str, Material], corner: Place, size: Place) -> list[Item]:
-    """The materials of some sections with their patterns, in columns that fit; corner: upper left, mm."""
-    used = list(dict.fromkeys(layer.material for view in views for layer in view.layers if layer.material in materials))
-    if not used:
-        return []
-    x, top = corner
-    rows, columns = int((size[1] - 4.5) / LINE), max(1, int(size[0] / COLUMN))
-    room = rows * columns
-    shown = used if len(used) <= room else used[: room - 1]
-    items: list[Item] = [Text("title", (x, top - 3.0), "Materials", HEIGHT, colour=TIN, source="legend")]
-    for k, key in enumerate(shown):
-        left, upper = x + k // rows * COLUMN, top - 4.5 - k % rows * LINE
-        w, h = SWATCH
-        box = ((left, upper - h), (left + w, upper - h), (left + w, upper), (left, upper))
-        items.append(Polygon("title", box, materials[key].colour, materials[key].pattern, THIN, source="legend"))
-        name = shortened(materials[key].name, COLUMN - w - 4, HEIGHT)
-        items.append(Text("title", (left + w + 2, upper - h + 0.9), name, HEIGHT, source="legend"))
-    if len(shown) < len(used):
-        at = (x + (room - 1) // rows * COLUMN, top - 4.5 - (room - 1) % rows * LINE - 2.7)
-        items.append(Text("title", at, f"and {len(used) - len(shown)} more", HEIGHT, colour=TIN, source="legend"))
     return items

@@ -1,0 +1,42 @@
+"""What a kind of drawing is given, and what it puts on each sheet."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from saddle.drawings.display import Item
+from saddle.drawings.legend import Meaning
+from saddle.drawings.spec import Drawing, DrawingStyle
+from saddle.drawings.title import Room
+from saddle.road.model import RoadModel
+
+Progress = Callable[[float], None]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Task:
+    """A drawing to be made. room: for what is drawn; progress: told the share that is done."""
+
+    model: RoadModel
+    drawing: Drawing
+    style: DrawingStyle
+    room: Room
+    progress: Progress = lambda _: None
+
+
+@dataclass(slots=True)
+class Body:
+    """What is drawn on one sheet. begin, end: chainages as they are called, None of what lies nowhere along the road; scale: as it is
+    printed; used: share of the room that is taken; left_out: names for which there was no room; about: stands in the title's place
+    of the chainages."""
+
+    items: list[Item] = field(default_factory=list)
+    begin: float | None = None
+    end: float | None = None
+    scale: str = ""
+    meanings: list[Meaning] = field(default_factory=list)
+    used: float = 1.0
+    left_out: list[str] = field(default_factory=list)
+    about: str = ""
+
+
+DrawingKind = Callable[[Task], list[Body]]

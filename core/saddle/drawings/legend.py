@@ -1,0 +1,55 @@
+"""What colours, patterns and lines on a sheet mean, beside the title block."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from saddle.drawings.display import THIN, Item, Polygon, Polyline, Text
+from saddle.drawings.lettering import shortened
+from saddle.drawings.title import QUIET, Room
+from saddle.template.parts import Material
+
+#: Lettering, size of a swatch, of a column and from line to line, mm.
+HEIGHT, SWATCH, COLUMN, LINE = 1.8, (9.0, 3.6), 48.0, 5.2
+
+
+@dataclass(frozen=True, slots=True)
+class Meaning:
+    """Words for a fill, or for a line where it has a width, mm."""
+
+    words: str
+    colour: str
+    pattern: str = "plain"
+    width: float = 0.0
+    dashes: tuple[float, ...] = ()
+
+
+def of_materials(keys: Sequence[str], materials: Mapping[str, Material]) -> list[Meaning]:
+    """The fills of some materials, each once, in the order given."""
+    known = [materials[k] for k in dict.fromkeys(keys) if k in materials]
+    return [Meaning(m.name, m.colour, m.pattern) for m in known]
+
+
+def draw_legend(meanings: Sequence[Meaning], room: Room) -> list[Item]:
+    """Swatches with words, in columns that fit; what does not is counted."""
+    rows, columns = int((room.height - 4.0) / LINE), int(room.width / COLUMN)
+    places = rows * columns
+    if not meanings or places < 1:
+        return []
+    shown = list(meanings) if len(meanings) <= places else list(meanings[: places - 1])
+    items: list[Item] = [Text("title", (room.left, room.top - 3.0), "Legend", HEIGHT, colour=QUIET, source="legend")]
+    w, h = SWATCH
+    for k, m in enumerate(shown):
+        left, upper = room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE
+        if m.width:
+            y = upper - h / 2
+            items.append(Polyline("title", ((left, y), (left + w, y)), m.width, m.colour, m.dashes, source="legend"))
+        else:
+            box = ((left, upper - h), (left + w, upper - h), (left + w, upper), (left, upper))
+            items.append(Polygon("title", box, m.colour, m.pattern, THIN, source="legend"))
+        words = shortened(m.words, COLUMN - w - 4, HEIGHT)
+        items.append(Text("title", (left + w + 2, upper - h + 0.9), words, HEIGHT, source="legend"))
+    if len(shown) < len(meanings):
+        k = places - 1
+        at = (room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE - 2.7)
+        items.append(Text("title", at, f"and {len(meanings) - len(shown)} more", HEIGHT, colour=QUIET, source="legend"))
+    return items

@@ -1,0 +1,332 @@
+"""The road from the side: levels above a datum, what lies beneath, rows of figures, curvature and crossfalls, from sheet to sheet."""
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from saddle.alignment.equations import shown
+from saddle.chainage import format_chainage
+from saddle.drawings.body import Body, Task
+from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Place, Polyline, Text
+from saddle.drawings.figures import spread
+from saddle.drawings.legend import Meaning
+from saddle.drawings.lettering import width_of
+from saddle.drawings.long.bands import BAND, CROSSFALLS, draw_bands
+from saddle.drawings.long.lines import runs_between
+from saddle.drawings.long.profile import governing_profiles, profile_names
+from saddle.drawings.long.rows import ROWS
+from saddle.drawings.placer import Box, Leader, Name, Placer
+from saddle.drawings.spec import LongSheets
+from saddle.drawings.title import Room, scale_words
+from saddle.errors import SaddleError
+from saddle.geometry.polylines import Bools, Floats
+from saddle.road.model import RoadModel
+from saddle.views.long_section import long_section
+from saddle.views.remarks import remarks_in_plan
+
+TIN, SADDLE, PLUM, GRID = "#5D6B6F", "#7A4319", "#8A3F78", "#D5DAD8"
+#: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
+TITLES, ABOVE, BELOW, LEAST = 30.0, 14.0, 6.0, 30.0
+#: From one column of figures to the next, in heights of lettering.
+COLUMN = 1.5
+#: A row is as high as this many figures, in widths of one.
+PADDING = 1.6
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A part of a sheet with one datum: chainages and the level of its lowest line, m."""
+
+    low: float
+    high: float
+    datum: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Along:
+    """What is drawn of a road from the side. rows: of the sections within the drawing's range; lines: by name their levels (n,)."""
+
+    model: RoadModel
+    look: LongSheets
+    chainage: Floats
+    existing: Floats
+    design: Floats
+    inside: Bools
+
+
+def draw_long(task: Task) -> list[Body]:
+    """The whole range, on as many sheets as its length needs."""
+    assert isinstance(task.style.sheets, LongSheets)
+    model, look, room = task.model, task.style.sheets, task.room
+    found = long_section(model, {})
+    a = model.alignment
+    low = max(a.start, task.drawing.from_chainage if task.drawing.from_chainage is not None else a.start)
+    high = min(a.end, task.drawing.to_chainage if task.drawing.to_chainage is not None else a.end)
+    if high <= low:
+        raise SaddleError("the range of the drawing lies beyond the road", "drawing", "choose another from and to")
+    along = Along(
+        model,
+        look,
+        found.chainage,
+        found.existing,
+        found.design,
+        (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6),
+    )
+    length = (room.width - TITLES) * look.scale / 1000
+    if length > look.interval:
+        length = math.floor(length / look.interval + 1e-9) * look.interval  # sheets meet where figures stand
+    count = max(1, math.ceil((high - low) / length - 1e-9))
+    ends = [low + min(k * length, high - low) for k in range(count + 1)]
+    heights = _row_heights(along, task.style.text_height)
+    bodies = []
+    for k, (start, end) in enumerate(itertools.pairwise(ends)):
+        bodies.append(_sheet(along, task, room, start, end, heights, (k > 0, k < count - 1)))
+        task.progress((k + 1) / count)
+    return bodies
+
+
+def _row_heights(along: Along, h: float) -> list[float]:
+    """Heights of the rows, mm: as high as their longest figure is long."""
+    out = []
+    for kind in along.look.rows:
+        row = ROWS[kind]
+        values = row.of(along.model)[along.inside]
+        known = values[np.isfinite(values)]
+        ends = [row.write(float(v)) for v in (known.min(), known.max())] if known.size else [""]
+        out.append(max(width_of(t, h, "mono") for t in ends) + PADDING * h)
+    return out
+
+
+def _sheet(
+    along: Along, task: Task, room: Room, low: float, high: float, heights: list[float], matched: tuple[bool, bool]
+) -> Body:
+    look, h = along.look, task.style.text_height
+    bands = 3 * BAND if look.bands else 0.0
+    base = room.bottom + bands + sum(heights)  # the upper line of the figures
+    top = room.top
+    if top - base < LEAST:
+        raise SaddleError(
+            f"the rows of figures leave {top - base:.0f} mm for the levels of the long section, which need {LEAST:.0f}",
+            "drawing style", "leave out some rows, or choose larger paper or smaller lettering",
+        )  # fmt: skip
+    left = room.left + TITLES
+    right = left + (high - low) * 1000 / look.scale
+    body = Body(
+        begin=_called(along.model, low), end=_called(along.model, high), scale=scale_words(look.scale, look.vertical_scale)
+    )
+    body.used = 1.0
+    items = body.items
+    capacity = (top - base - ABOVE - BELOW) * look.vertical_scale / 1000
+    on = along.inside & (along.chainage >= low - 1e-6) & (along.chainage <= high + 1e-6)
+
+    def x_of(c: float) -> float:
+        return left + (c - low) * 1000 / look.scale
+
+    for stretch in _stretches(along, on, low, high, capacity):
+        _levels(along, stretch, (x_of, base, top), body, task)
+    _figures(along, on, (room.left, left, right, base), heights, x_of, h, items)
+    if look.bands:
+        draw_bands(along.model, low, high, x_of, (room.left, room.bottom), h, items)
+    for edge, there in ((left, matched[0]), (right, matched[1])):
+        if there:
+            items.append(
+                Polyline("frame", ((edge, room.bottom), (edge, top)), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line")
+            )
+    body.meanings = [
+        Meaning("Existing at the hinge", TIN, width=MEDIUM),
+        Meaning("Finished at the hinge", "#1B2327", width=THICK),
+    ]
+    if look.bands:
+        body.meanings += [Meaning(f"Crossfall {side}", SADDLE, width=MEDIUM, dashes=d) for side, d in CROSSFALLS]
+    if look.structures and along.model.inputs.structures.pipes:
+        body.meanings.append(Meaning("Pipe, pit", PLUM, width=MEDIUM))
+    return body
+
+
+def _called(model: RoadModel, chainage: float) -> float:
+    return float(shown(np.array([chainage]), model.inputs.alignment.equations)[0])
+
+
+def _stretches(along: Along, on: Bools, low: float, high: float, capacity: float) -> Iterator[Stretch]:
+    """The sheet divided where levels would leave the room that they have: each part with a datum of its own."""
+    rows = np.flatnonzero(on)
+    begin, least, most = low, math.inf, -math.inf
+    for i in rows.tolist():
+        levels = [z for z in (along.existing[i], along.design[i]) if math.isfinite(z)]
+        if not levels:
+            continue
+        a, b = min(least, *levels), max(most, *levels)
+        if b - a > capacity and math.isfinite(least):
+            at = float(along.chainage[i])
+            yield Stretch(begin, at, _datum(least, most, capacity))
+            begin, least, most = at, min(levels), max(levels)
+        else:
+            least, most = a, b
+    yield Stretch(begin, high, _datum(least, most, capacity))
+
+
+def _datum(least: float, most: float, capacity: float) -> float:
+    """A whole metre beneath the levels, or as much of one as there is room for."""
+    if not math.isfinite(least):
+        return 0.0
+    for step in (1.0, 0.5, 0.1, 0.01):
+        datum = math.floor(least / step) * step
+        if most - datum <= capacity:
+            return round(datum, 2)
+    return least
+
+
+Frame = tuple[Callable[[float], float], float, float]
+
+
+def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> None:
+    """Grid, lines, structures and names of one stretch."""
+    x_of, base, top = frame
+    look, h, items = along.look, task.style.text_height, body.items
+    x0, x1 = x_of(s.low), x_of(s.high)
+
+    def y_of(z: float) -> float:
+        return base + BELOW + (z - s.datum) * 1000 / look.vertical_scale
+
+    ceiling = s.datum + (top - base - ABOVE - BELOW) * look.vertical_scale / 1000
+    step = next(m for m in (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if m * 1000 / look.vertical_scale >= 8.0)
+    level = math.ceil(s.datum / step - 1e-9) * step
+    while level <= ceiling + 1e-9:
+        items.append(Polyline("grid", ((x0, y_of(level)), (x1, y_of(level))), THIN, GRID, source="grid"))
+        items.append(
+            Text(
+                "grid",
+                (x0 + 0.8, y_of(level) + 0.5),
+                f"{level:.2f}".removesuffix(".00"),
+                h,
+                colour=TIN,
+                font="mono",
+                source="grid",
+            )
+        )
+        level += step
+    if x0 > x_of(s.low) - 1e-9 and s.low > along.chainage[along.inside][0] + 1e-6:
+        items.append(Polyline("grid", ((x0, base), (x0, top - ABOVE / 2)), THIN, TIN, source="grid"))
+    for levels, width, colour, layer in ((along.existing, MEDIUM, TIN, "existing"), (along.design, THICK, "#1B2327", "design")):
+        for run in runs_between(along.chainage, levels, s.low, s.high):
+            points = tuple((x_of(c), y_of(z)) for c, z in run)
+            items.append(Polyline(layer, points, width, colour, source="long section"))  # type: ignore[arg-type]
+    placer = Placer(
+        Box(x0 + 12.0, base + 1.0, x1 - 0.5, top),
+        "long section",
+        leaders=[Leader(a, b) for a, b in _lines_of(items, x0, x1, base)],
+    )
+    for name in _names(along, s, x_of, y_of, top, h, items):
+        items += placer.place(name)
+    body.left_out += placer.left_out
+
+
+def _lines_of(items: list[Item], x0: float, x1: float, base: float) -> list[tuple[Place, Place]]:
+    """The drawn lines of levels, which no name may cover."""
+    return [
+        pair
+        for item in items
+        if isinstance(item, Polyline) and item.layer in ("existing", "design")
+        for pair in itertools.pairwise(item.points)
+        if pair[1][0] > x0 and pair[0][0] < x1 and max(pair[0][1], pair[1][1]) > base
+    ]
+
+
+def _names(
+    along: Along, s: Stretch, x_of: Callable[[float], float], y_of: Callable[[float], float], top: float, h: float,
+    items: list[Item],
+) -> list[Name]:  # fmt: skip
+    """What is written over the levels, the most needed first: of profiles, of structures, remarks."""
+    model, out = along.model, []
+    for profile in governing_profiles(model):
+        out += profile_names(profile, s.low, s.high, x_of, y_of, h, items)
+    if along.look.structures:
+        for b in long_section(model, {}).structures:
+            z = b.bottom if math.isfinite(b.bottom) else b.top
+            if (
+                not s.low <= b.chainage <= s.high
+                or not math.isfinite(z)
+                or y_of(z) > top
+                or y_of(z) < y_of(s.datum) - BELOW + 0.5
+            ):
+                continue
+            x, height = x_of(b.chainage), b.top - b.bottom if math.isfinite(b.top - b.bottom) else 0.0
+            if b.kind == "pipe" and height > 0:
+                across = max(height * 1000 / along.look.scale, 0.8)
+                items.append(
+                    _ellipse(x, y_of(b.bottom + height / 2), across / 2, max(height * 500 / along.look.vertical_scale, 0.4))
+                )
+            elif height > 0:
+                ends = ((x - 0.6, y_of(b.bottom)), (x - 0.6, y_of(b.top)), (x + 0.6, y_of(b.top)), (x + 0.6, y_of(b.bottom)))
+                items.append(Polyline("structures", (*ends, ends[0]), MEDIUM, PLUM, source=b.name))
+            known = f", invert {b.bottom:.3f}" if math.isfinite(b.bottom) else ""
+            out.append(Name(f"{b.name}{known}", (x, y_of(max(z, b.top) if math.isfinite(b.top) else z)), h, 1.5, PLUM))
+    for remark in remarks_in_plan(model):
+        c, _ = model.alignment.locate(remark.places[:1])
+        if c.size and math.isfinite(c[0]) and s.low <= c[0] <= s.high:
+            z = float(np.interp(c[0], along.chainage, np.nan_to_num(along.existing, nan=s.datum)))
+            out.append(Name(remark.text, (x_of(float(c[0])), y_of(z)), h, 2.0, SADDLE))
+    return out
+
+
+def _ellipse(x: float, y: float, a: float, b: float) -> Polyline:
+    turn = np.linspace(0, 2 * np.pi, 25)
+    points = tuple(zip((x + a * np.cos(turn)).tolist(), (y + b * np.sin(turn)).tolist(), strict=True))
+    return Polyline("structures", points, MEDIUM, PLUM, source="pipe")
+
+
+def _columns(along: Along, on: Bools, most: int) -> list[int]:
+    """Rows of the sections that get a column of figures: the nearest to every interval, and at most so many."""
+    rows = np.flatnonzero(on)
+    if not rows.size:
+        return []
+    step = along.look.interval
+    while (along.chainage[rows[-1]] - along.chainage[rows[0]]) / step + 2 > most:
+        step *= 2
+    first, last = along.chainage[rows[0]], along.chainage[rows[-1]]
+    wanted = np.unique(np.r_[first, np.arange(math.ceil(first / step) * step, last, step), last])
+    nearest = rows[np.abs(along.chainage[rows][None, :] - wanted[:, None]).argmin(axis=1)]
+    # Of two sections at one chainage the one after the change; each chainage once.
+    out: dict[float, int] = {}
+    for i in nearest.tolist():
+        same = rows[np.abs(along.chainage[rows] - along.chainage[i]) < 1e-6]
+        out[round(float(along.chainage[i]), 3)] = int(same[-1])
+    return [out[c] for c in sorted(out)]
+
+
+def _figures(
+    along: Along, on: Bools, frame: tuple[float, float, float, float], heights: list[float], x_of: Callable[[float], float],
+    h: float, items: list[Item],
+) -> None:  # fmt: skip
+    """Rows of figures beneath the levels, a column for sections at the interval."""
+    x0, left, right, base = frame
+    columns = _columns(along, on, most=1 + int((right - left - h) / (COLUMN * h)))
+    true_x = [x_of(float(along.chainage[i])) for i in columns]
+    places = spread(true_x, COLUMN * h, left + h * 0.6, max(right - h * 0.6, left + h * 0.6))
+    lines = [base, *(base - y for y in itertools.accumulate(heights))]
+    for k, y in enumerate(lines):
+        items.append(Polyline("figures", ((x0, y), (right, y)), THIN if k else MEDIUM, TIN, source="rows"))
+    for x, at in zip(true_x, places, strict=True):
+        items.append(Polyline("grid", ((x, base + BELOW * 0.6), (at, base)), THIN, GRID, source="rows"))
+    for kind, (upper, lower) in zip(along.look.rows, itertools.pairwise(lines), strict=True):
+        row = ROWS[kind]
+        values = row.of(along.model)
+        items.append(Text("figures", (x0 + 1, (upper + lower) / 2 - h / 2), row.title, h, source="rows"))
+        for i, at in zip(columns, places, strict=True):
+            if math.isfinite(values[i]):
+                text = row.write(float(values[i]))
+                items.append(
+                    Text(
+                        "figures",
+                        (at + h / 2, (upper + lower) / 2),
+                        text,
+                        h,
+                        "centre",
+                        90,
+                        "mono",
+                        source=format_chainage(float(along.chainage[i])),
+                    )
+                )

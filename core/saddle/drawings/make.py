@@ -1,0 +1,81 @@
+"""A drawing laid out: the sheets with frame, title block and legend about what its kind draws."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from saddle.chainage import format_chainage
+from saddle.drawings.body import Body, Task
+from saddle.drawings.display import Item, Page
+from saddle.drawings.kinds import KINDS
+from saddle.drawings.legend import draw_legend
+from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, TitleBlock, filled
+from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
+from saddle.road.model import RoadModel
+from saddle.stages.keys import digest
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sheet:
+    """A sheet of a drawing. number: as it is registered; title: with its fields filled in; content: a hash of what is drawn, without
+    frame, title block and legend: of two sheets with the same one nothing differs but what is written about them."""
+
+    page: Page
+    number: str
+    title: str
+    content: str
+    used: float
+    left_out: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Set:
+    """What the drawings of a project have in common. styles: by key; project: its name."""
+
+    model: RoadModel
+    styles: Mapping[str, DrawingStyle]
+    block: TitleBlock
+    project: str
+
+
+def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
+    """The sheets of a drawing. Raises SaddleError where it goes on no sheet, KeyError where its style is not there."""
+    style = of.styles[drawing.style]
+    bodies = KINDS[style.sheets.kind].draw(Task(of.model, drawing, style, drawing_room(style.paper), progress))
+    width, height = PAPER[style.paper]
+    sheets = []
+    for n, body in enumerate(bodies, start=1):
+        values = _values(of, drawing, body, n, len(bodies))
+        number, title = filled(of.block.numbering, values), filled(drawing.name, values)
+        said = Said(
+            project=of.project,
+            title=title,
+            kind=KINDS[style.sheets.kind].title,
+            number=number,
+            sheet=f"{n} of {len(bodies)}",
+            reach=_reach(body) if body.begin is not None else "",
+            scale=f"{body.scale} ({style.paper})" if body.scale else style.paper,
+        )
+        about: list[Item] = draw_title(style.paper, of.block, said, standing)
+        if style.legend:
+            about += draw_legend(body.meanings, legend_room(style.paper))
+        page = Page(f"{number} {_reach(body) or title}", width, height, [*about, *body.items])
+        sheets.append(Sheet(page, number, title, digest(style.paper, body.items), body.used, tuple(body.left_out)))
+    return sheets
+
+
+def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int) -> dict[str, str]:
+    return {
+        "from": body.about or ("" if body.begin is None else format_chainage(body.begin)),
+        "to": "" if body.end is None else format_chainage(body.end),
+        "n": f"{n:02d}",
+        "of": f"{count:02d}",
+        "number": drawing.number,
+        "alignment": of.model.inputs.alignment.name,
+        "project": of.block.project or of.project,
+    }
+
+
+def _reach(body: Body) -> str:
+    if body.begin is None or body.end is None:
+        return body.about
+    return f"{format_chainage(body.begin)} to {format_chainage(body.end)}"

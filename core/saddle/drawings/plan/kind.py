@@ -1,0 +1,349 @@
+"""The road from above, from sheet to sheet, turned to lie along the paper."""
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+
+import numpy as np
+import shapely
+
+from saddle.alignment.equations import shown
+from saddle.chainage import format_chainage
+from saddle.drawings.body import Body, Task
+from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.drawings.legend import Meaning
+from saddle.drawings.lettering import width_of
+from saddle.drawings.placer import Box, Leader, Name, Placer
+from saddle.drawings.plan.view import PlanView, views_along
+from saddle.drawings.spec import PlanSheets
+from saddle.drawings.title import scale_words
+from saddle.errors import SaddleError
+from saddle.geometry.polylines import Ints
+from saddle.road.spec import Leave
+from saddle.terrain.spec import guess_rule
+from saddle.terrain.survey_lines import SurveyLines
+from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles
+from saddle.views.remarks import remarks_in_plan
+
+INK, TIN, SADDLE, PLUM, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6"
+#: Colours of the depths, thin to thick; where there are more bands than colours the last one stays.
+DEPTHS = ("#E8E2CF", "#BFD0C0", "#84B0B0", "#4C87A0", "#35598A", "#2E2F66")
+#: Length of a chainage mark and of an arm of a cross, size of the north arrow and the key plan, mm.
+MARK, CROSS, ARROW, KEY = 2.0, 2.5, 14.0, (46.0, 26.0)
+#: A grid of coordinates about so far apart on the paper, mm.
+APART = 80.0
+
+
+def draw_plan(task: Task) -> list[Body]:
+    """The whole range, on as many sheets as it needs."""
+    assert isinstance(task.style.sheets, PlanSheets)
+    look, model, drawing = task.style.sheets, task.model, task.drawing
+    a = model.alignment
+    low = a.start if drawing.from_chainage is None else max(a.start, drawing.from_chainage)
+    high = a.end if drawing.to_chainage is None else min(a.end, drawing.to_chainage)
+    if high <= low:
+        raise SaddleError("the range of the drawing lies beyond the road", "drawing", "choose another from and to")
+    views = views_along(a, low, high, look.beside, look.scale, task.room)
+    bands = depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm) if look.depths else []
+    lines = {code: _Indexed(found) for code, found in model.inputs.lines.items()} if look.survey else {}
+    bodies = []
+    for k, view in enumerate(views):
+        bodies.append(_Sheet(task, view, (k, len(views))).drawn(bands, lines))
+        task.progress((k + 1) / len(views))
+    return bodies
+
+
+class _Indexed:
+    """Segments of a code's survey lines, found by where they lie."""
+
+    def __init__(self, lines: SurveyLines) -> None:
+        ends = np.stack([lines.start[:, :2], lines.end[:, :2]], axis=1)
+        self.segments = shapely.linestrings(ends) if len(ends) else np.empty(0, dtype=object)
+        self.tree = shapely.STRtree(self.segments)
+
+    def within(self, strip: shapely.Geometry) -> shapely.Geometry:
+        found = self.segments[self.tree.query(strip, predicate="intersects")]
+        return shapely.line_merge(shapely.union_all(shapely.intersection(found, strip))) if len(found) else shapely.LineString()
+
+
+class _Sheet:
+    """One sheet as it is drawn."""
+
+    def __init__(self, task: Task, view: PlanView, place: tuple[int, int]) -> None:
+        assert isinstance(task.style.sheets, PlanSheets)
+        self.task, self.view, self.place = task, view, place
+        self.look, self.model, self.h = task.style.sheets, task.model, task.style.text_height
+        self.room = task.room
+        self.body = Body(scale=scale_words(self.look.scale))
+        self.items: list[Item] = self.body.items
+        self.placer = Placer(Box(self.room.left, self.room.bottom, self.room.right, self.room.top), "plan")
+
+    def drawn(self, bands: list[DepthBand], lines: dict[str, _Indexed]) -> Body:
+        equations = self.model.inputs.alignment.equations
+        self.body.begin, self.body.end = shown(np.array([self.view.low, self.view.high]), equations).tolist()
+        self._depths(bands)
+        for code, found in lines.items():
+            rule = guess_rule(code)
+            drawn = self._lines(
+                "survey",
+                found.within(self.view.strip),
+                0.13 if rule.width < 1 else THIN,
+                rule.colour,
+                (2.0, 1.0) if rule.dashed else (),
+            )
+            if drawn and rule.meaning != "other":
+                meaning = Meaning(f"Surveyed {rule.meaning}", rule.colour, width=THIN, dashes=(2.0, 1.0) if rule.dashed else ())
+                if meaning not in self.body.meanings:
+                    self.body.meanings.append(meaning)
+        if self.look.sections:
+            self._sections()
+        self._edges()
+        self._furniture()
+        names = [*self._alignment(), *(self._structures() if self.look.structures else []), *self._remarks(), *self._treatments()]
+        for name in names:
+            self.items += self.placer.place(name)
+        told = len(self.placer.left_out)
+        if self.look.grid:
+            self._grid()
+        self.body.left_out = self.placer.left_out[:told]
+        return self.body
+
+    def _lines(self, layer: Layer, geometry: shapely.Geometry, width: float, colour: str, dashes: tuple[float, ...] = ()) -> bool:
+        """Draws the lines of a geometry in plan; whether there are any."""
+        drawn = False
+        for part in shapely.get_parts(geometry):
+            points = shapely.get_coordinates(part)
+            if part.geom_type == "LineString" and len(points) > 1:
+                self.items.append(Polyline(layer, tuple(self.view.paper(points)), width, colour, dashes, source=layer))
+                drawn = True
+        return drawn
+
+    def _depths(self, bands: list[DepthBand]) -> None:
+        low = 0.0
+        for k, band in enumerate(bands):
+            colour = DEPTHS[min(k, len(DEPTHS) - 1)]
+            met = False
+            for rings in band.polygons:
+                area = shapely.make_valid(shapely.Polygon(rings[0], rings[1:])).intersection(self.view.strip)
+                for part in _without_holes(area):
+                    points = tuple(self.view.paper(shapely.get_coordinates(part)[:-1]))
+                    self.items.append(Polygon("depths", points, colour, "plain", 0.0, colour, source="depth of overlay"))
+                    met = True
+            if met:
+                words = (
+                    f"{1000 * low:.0f} to {1000 * band.high:.0f} mm" if math.isfinite(band.high) else f"over {1000 * low:.0f} mm"
+                )
+                self.body.meanings.append(
+                    Meaning(f"Overlay {words}" if low else f"Overlay up to {1000 * band.high:.0f} mm", colour)
+                )
+            low = band.high
+
+    def _on(self) -> Ints:
+        c = self.model.chainage
+        return np.flatnonzero((c >= self.view.low - 1e-6) & (c <= self.view.high + 1e-6))
+
+    def _sections(self) -> None:
+        d = self.model.depth
+        for i in self._on().tolist():
+            ends = [d.left[i], d.right[i]]
+            if all(map(math.isfinite, ends)):
+                points = self.model.frames.plan(i, np.array([ends[0] - 0.8, ends[1] + 0.8]))
+                self.items.append(Polyline("marks", tuple(self.view.paper(points)), 0.13, TIN, source="section"))
+
+    def _edges(self) -> None:
+        rows = self._on()
+        for offsets in (self.model.depth.left, self.model.depth.right):
+            run: list[int] = []
+            for i in [*rows.tolist(), -1]:
+                if i >= 0 and math.isfinite(offsets[i]):
+                    run.append(i)
+                    continue
+                if len(run) > 1:
+                    points = self.model.frames.plan(np.array(run), offsets[run])
+                    self.items.append(Polyline("design", tuple(self.view.paper(points)), MEDIUM, INK, source="edge of overlay"))
+                    drawn = Meaning("Edge of the overlay", INK, width=MEDIUM)
+                    if drawn not in self.body.meanings:
+                        self.body.meanings.append(drawn)
+                run = []
+
+    def _alignment(self) -> Iterator[Name]:
+        """The alignment with its chainages, tangent points and radii."""
+        a, view = self.model.alignment, self.view
+        c = np.unique(np.r_[np.arange(view.low, view.high, 2.0), a.key_chainages(), view.high])
+        c = c[(c >= view.low) & (c <= view.high)]
+        line = view.paper(a.frames(c).origin)
+        self.items.append(Polyline("alignment", tuple(line), MEDIUM, SADDLE, (6.0, 1.2, 1.2, 1.2), source="alignment"))
+        self.body.meanings.append(Meaning("Alignment", SADDLE, width=MEDIUM, dashes=(6.0, 1.2, 1.2, 1.2)))
+        self.placer.leaders += [Leader(p, q) for p, q in itertools.pairwise(line)]
+        step = self.look.interval
+        marks = np.arange(math.ceil(view.low / step - 1e-9) * step, view.high + 1e-6, step)
+        frames = a.frames(np.clip(marks, a.start, a.end))
+        called = shown(marks, self.model.inputs.alignment.equations)
+        for k, at in enumerate(called.tolist()):
+            arm = MARK / view.per_metre
+            points = view.paper(frames.plan(k, np.array([-arm, arm, -self._outside(float(marks[k]))])))
+            self.items.append(Polyline("alignment", tuple(points[:2]), THIN, SADDLE, source="chainage"))
+            yield Name(format_chainage(at, 0), points[2], self.h, 0.6, SADDLE, "mono")
+        for c0, length, first, last in zip(a.chainage, a.length, a.curvature, a.curvature_end, strict=True):
+            begin, end = max(view.low, float(c0)), min(view.high, float(c0 + length))
+            if end - begin < 1e-6:
+                continue
+            words = (
+                ""
+                if first == last == 0
+                else f"R {1 / abs(first):.0f} m"
+                if first == last
+                else f"A {math.sqrt(length / abs(last - first)):.0f} m"
+            )
+            if words:
+                middle = (begin + end) / 2
+                at = view.paper(
+                    a.frames(np.array([middle])).plan(0, np.array([self._outside(middle) + 2.5 / view.per_metre * 2]))
+                )[0]
+                yield Name(f"{words}, L {length:.1f} m", at, self.h, 0.0, SADDLE)
+
+    def _outside(self, chainage: float) -> float:
+        """An offset, m, at which there is room beside the road: a little beyond the edges of the overlay."""
+        i = int(np.abs(self.model.chainage - chainage).argmin())
+        edges = [abs(e) for e in (self.model.depth.left[i], self.model.depth.right[i]) if math.isfinite(e)]
+        return min(max(edges, default=4.0) + 1.5 / self.view.per_metre, self.look.beside)
+
+    def _structures(self) -> Iterator[Name]:
+        view, found = self.view, self.model.inputs.structures
+        for pipe in found.pipes:
+            line = shapely.LineString([(e.east, e.north) for e in pipe.points]).intersection(view.strip)
+            if self._lines("structures", line, THICK, PLUM):
+                at = view.paper(shapely.get_coordinates(line.interpolate(0.5, normalized=True)))[0]
+                yield Name(f"{pipe.name}, {pipe.diameter_mm:.0f}", at, self.h, 1.2, PLUM)
+        for pit in found.pits:
+            if view.strip.contains(shapely.Point(pit.east, pit.north)):
+                x, y = view.paper(np.array([[pit.east, pit.north]]))[0]
+                r = max(pit.size_mm / 2000 * view.per_metre, 0.6)
+                box = ((x - r, y - r), (x + r, y - r), (x + r, y + r), (x - r, y + r), (x - r, y - r))
+                self.items.append(Polyline("structures", box, MEDIUM, PLUM, source=pit.name))
+                yield Name(pit.name, (x, y + r), self.h, 0.8, PLUM)
+
+    def _remarks(self) -> Iterator[Name]:
+        for remark in remarks_in_plan(self.model):
+            inside = [p for p in remark.places if self.view.strip.contains(shapely.Point(p))]
+            if inside:
+                at = self.view.paper(np.array([inside[len(inside) // 2]]))[0]
+                yield Name(remark.text, at, self.h, 1.5, INK)
+
+    def _treatments(self) -> Iterator[Name]:
+        """Which treatment lies where, beneath the middle of its part on this sheet."""
+        for r in self.model.inputs.treatments.ranges:
+            low, high = max(r.from_chainage, self.view.low), min(r.to_chainage, self.view.high)
+            if isinstance(r.work, Leave) or high - low < 5:
+                continue
+            a = self.model.alignment
+            frame = a.frames(np.clip(np.array([(low + high) / 2]), a.start, a.end))
+            at = self.view.paper(frame.plan(0, np.array([self.look.beside * 0.6])))[0]
+            words = f"{r.work.kind.replace('_', ' ').capitalize()} {format_chainage(r.from_chainage, 0)} to {format_chainage(r.to_chainage, 0)}"
+            yield Name(words, at, self.h, 0.0, INK)
+
+    def _grid(self) -> None:
+        """Crosses at whole coordinates, named where there is room."""
+        step = next(s for s in (5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if s * self.view.per_metre >= APART * 0.6)
+        w, s, e, n = self.view.strip.bounds
+        arm = CROSS / self.view.per_metre
+        for east in np.arange(math.ceil(w / step) * step, e, step).tolist():
+            for north in np.arange(math.ceil(s / step) * step, n, step).tolist():
+                if not self.view.strip.contains(shapely.Point(east, north).buffer(arm)):
+                    continue
+                for dx, dy in ((arm, 0.0), (0.0, arm)):
+                    points = self.view.paper(np.array([[east - dx, north - dy], [east + dx, north + dy]]))
+                    self.items.append(Polyline("grid", tuple(points), THIN, GRID, source="grid"))
+                at = self.view.paper(np.array([[east, north]]))[0]
+                self.items += self.placer.place(Name(f"{east:.0f} E, {north:.0f} N", at, 1.8, 1.0, TIN, "mono", 1))
+
+    def _furniture(self) -> None:
+        """Match lines, north arrow, scale bar and key plan; names keep off them."""
+        k, count = self.place
+        for at, there, sheet in ((self.view.low, k > 0, k), (self.view.high, k < count - 1, k + 2)):
+            if there:
+                self._match_line(at, sheet)
+        self._scale_bar()
+        strip = shapely.Polygon(self.view.paper(shapely.get_coordinates(self.view.strip)))
+        self._in_corner((ARROW, ARROW + 3.0), strip, self._north)
+        if count > 1:
+            self._in_corner(KEY, strip, self._key_plan)
+
+    def _match_line(self, chainage: float, sheet: int) -> None:
+        frame = self.model.alignment.frames(np.array([chainage]))
+        points = self.view.paper(frame.plan(0, np.array([-self.look.beside, self.look.beside])))
+        self.items.append(Polyline("frame", tuple(points), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line"))
+        called = float(shown(np.array([chainage]), self.model.inputs.alignment.equations)[0])
+        self.items += self.placer.place(
+            Name(f"{format_chainage(called)}, see sheet {sheet}", max(points, key=lambda p: p[1]), self.h, 0.5, SADDLE)
+        )
+
+    def _take(self, box: Box) -> None:
+        self.placer.taken.append((box, box.x0))
+
+    def _scale_bar(self) -> None:
+        """Five parts of a whole length, at the lower left."""
+        part = next(m for m in (2, 5, 10, 20, 25, 50, 100, 200, 500) if m * self.view.per_metre >= 12)
+        x, y, w = self.room.left + 2.0, self.room.bottom + 1.5, part * self.view.per_metre
+        for i in range(5):
+            box = ((x + i * w, y), (x + (i + 1) * w, y), (x + (i + 1) * w, y + 1.4), (x + i * w, y + 1.4))
+            self.items.append(Polygon("marks", box, INK if i % 2 == 0 else "#FFFFFF", "plain", THIN, source="scale bar"))
+        for i in range(6):
+            words = f"{i * part}" + (" m" if i == 5 else "")
+            self.items.append(Text("marks", (x + i * w, y + 2.2), words, 1.8, "centre", font="mono", source="scale bar"))
+        self._take(Box(x - 3.0, y - 1.0, x + 5 * w + width_of("1000 m", 1.8, "mono"), y + 5.0))
+
+    def _in_corner(self, size: Place, strip: shapely.Geometry, draw: Callable[[Box], None]) -> None:
+        """Draws something in the first corner in which it covers nothing; nothing where there is none."""
+        w, h = size
+        r = self.room
+        for x, y in ((r.right - w, r.top - h), (r.left, r.top - h), (r.right - w, r.bottom), (r.left, r.bottom + 7.0)):
+            box = Box(x, y, x + w, y + h)
+            if not strip.intersects(shapely.box(x, y, x + w, y + h)) and not any(box.meets(t) for t, _ in self.placer.taken):
+                self._take(box)
+                draw(box)
+                return
+
+    def _north(self, box: Box) -> None:
+        nx, ny = self.view.north()
+        cx, cy, r = (box.x0 + box.x1) / 2, box.y0 + ARROW / 2, ARROW / 2 - 1.0
+
+        def at(ahead: float, aside: float) -> Place:
+            return cx + r * (nx * ahead - ny * aside), cy + r * (ny * ahead + nx * aside)
+
+        self.items.append(Polygon("marks", (at(1, 0), at(-0.7, 0.35), at(-0.4, 0)), INK, "plain", THIN, source="north"))
+        self.items.append(Polygon("marks", (at(1, 0), at(-0.4, 0), at(-0.7, -0.35)), "#FFFFFF", "plain", THIN, source="north"))
+        self.items.append(Text("marks", (cx, box.y1 - 2.6), "N", 2.5, "centre", font="bold", source="north"))
+
+    def _key_plan(self, box: Box) -> None:
+        a = self.model.alignment
+        c = np.linspace(a.start, a.end, 200)
+        turned = PlanView(0, 0, self.view.strip, self.view.bearing, (0.0, 0.0), (0.0, 0.0), 1.0)
+        line = np.array(turned.paper(a.frames(c).origin - a.frames(c[:1]).origin))
+        size = np.maximum(np.ptp(line, axis=0), 1e-6)
+        per = min((KEY[0] - 6.0) / size[0], (KEY[1] - 8.0) / size[1])
+        placed = (line - (line.min(axis=0) + line.max(axis=0)) / 2) * per + [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2 - 1.0]
+        self.items.append(Polyline("marks", tuple(map(tuple, placed.tolist())), THIN, TIN, source="key plan"))
+        on = (c >= self.view.low) & (c <= self.view.high)
+        if on.sum() > 1:
+            self.items.append(Polyline("marks", tuple(map(tuple, placed[on].tolist())), 0.9, SADDLE, source="key plan"))
+        self.items.append(Text("marks", (box.x0 + 1.0, box.y1 - 2.6), "Key plan", 1.8, colour=TIN, source="key plan"))
+        rim = ((box.x0, box.y0), (box.x1, box.y0), (box.x1, box.y1), (box.x0, box.y1), (box.x0, box.y0))
+        self.items.append(Polyline("marks", rim, THIN, TIN, source="key plan"))
+
+
+def _without_holes(area: shapely.Geometry) -> Iterator[shapely.Geometry]:
+    """Polygons cut through their holes until they have none."""
+    for part in shapely.get_parts(area):
+        if part.geom_type != "Polygon":
+            if part.geom_type in ("GeometryCollection", "MultiPolygon"):
+                yield from _without_holes(part)
+            continue
+        if not part.interiors:
+            if not part.is_empty:
+                yield part
+            continue
+        west, south, east, north = part.bounds
+        middle = part.interiors[0].centroid.x
+        for x0, x1 in ((west, middle), (middle, east)):
+            yield from _without_holes(part.intersection(shapely.box(x0, south, x1, north)))

@@ -1,0 +1,161 @@
+"""Cross-sections packed onto sheets in road order."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from saddle.chainage import format_chainage
+from saddle.drawings.body import Body, Task
+from saddle.drawings.display import MEDIUM, THICK
+from saddle.drawings.legend import Meaning, of_materials
+from saddle.drawings.sections.blocks import DASHES, TIN, Setting, block_size, draw_block, hinge_at, setting_for
+from saddle.drawings.spec import SectionSheets
+from saddle.drawings.title import Room, scale_words
+from saddle.errors import SaddleError
+from saddle.road.spec import Leave
+from saddle.views.section import SectionView, section_view
+
+#: Room between blocks, mm.
+GAP = 3.0
+
+
+@dataclass(slots=True)
+class Placed:
+    """A section whose block has its upper left corner at (x, top), mm."""
+
+    view: SectionView
+    x: float
+    top: float
+    size: tuple[float, float]
+
+
+@dataclass(slots=True)
+class Column:
+    """Sections over each other: before and behind the hinge, mm, the widest of either."""
+
+    before: float = 0.0
+    behind: float = 0.0
+    members: list[tuple[SectionView, float, tuple[float, float]]] = field(default_factory=list)
+
+    @property
+    def width(self) -> float:
+        return self.before + self.behind
+
+    def with_one(self, hinge: float, width: float) -> float:
+        """Width with one more."""
+        return max(self.before, hinge) + max(self.behind, width - hinge)
+
+    @property
+    def height(self) -> float:
+        return sum(h for _, _, (_, h) in self.members) + GAP * max(0, len(self.members) - 1)
+
+
+def draw_sections(task: Task) -> list[Body]:
+    """The sections that the drawing shows, on as many sheets as they need."""
+    model, room = task.model, task.room
+    assert isinstance(task.style.sheets, SectionSheets)
+    look = task.style.sheets
+    treated = [not isinstance(model.work_at(i), Leave) for i in range(len(model.chainage))]
+    rows = task.drawing.shown(model.chainage.tolist(), treated)
+    views = []
+    for k, i in enumerate(rows):
+        views.append(section_view(model, i))
+        task.progress(0.5 * k / len(rows))
+    setting = setting_for(views, look, task.style.text_height, model.inputs.materials)
+    for view in views:
+        _refuse_too_large(view, block_size(view, setting), task)
+    pages = (_in_columns if look.packing == "columns" else _in_rows)(views, setting, room)
+    bodies = []
+    for k, page in enumerate(pages):
+        body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)
+        for placed in page:
+            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top))
+            body.items += items
+            at = format_chainage(placed.view.shown)
+            body.left_out += [f"{at}: {name}" for name in left_out]
+        body.used = sum(w * h for w, h in (p.size for p in page)) / (room.width * room.height)
+        body.meanings = _meanings([p.view for p in page], setting)
+        bodies.append(body)
+        task.progress(0.5 + 0.5 * k / len(pages))
+    return bodies
+
+
+def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) -> None:
+    room = task.room
+    if size[0] > room.width or size[1] > room.height:
+        raise SaddleError(
+            f"the section at {format_chainage(view.shown)} needs {size[0]:.0f} x {size[1]:.0f} mm, "
+            f"but a sheet of {task.style.paper} has {room.width:.0f} x {room.height:.0f} mm",
+            subject="drawing style",
+            hint="choose a smaller scale (a larger number) or larger paper",
+        )
+
+
+def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
+    """Downward, then to the right, hinges over each other; what is left of the room is shared out between."""
+    pages: list[list[Column]] = []
+    for view in views:
+        size, hinge = block_size(view, setting), hinge_at(view, setting)
+        columns = pages[-1] if pages else []
+        last = columns[-1] if columns else None
+        others = sum(c.width + GAP for c in columns[:-1])
+        if last and last.height + GAP + size[1] <= room.height and others + last.with_one(hinge, size[0]) <= room.width:
+            column = last
+        else:
+            column = Column()
+            if last and others + last.width + GAP + size[0] <= room.width:
+                columns.append(column)
+            else:
+                pages.append([column])
+        column.before, column.behind = max(column.before, hinge), max(column.behind, size[0] - hinge)
+        column.members.append((view, hinge, size))
+    out = []
+    for columns in pages:
+        free = room.width - sum(c.width for c in columns)
+        aside = free / len(columns) if len(columns) > 1 else GAP
+        tallest = max(c.height - GAP * (len(c.members) - 1) for c in columns)
+        most = max(len(c.members) for c in columns)
+        apart = min(6 * GAP, (room.height - tallest) / (most - 1)) if most > 1 else GAP
+        placed, x = [], room.left
+        for c in columns:
+            y = room.top
+            # A column that another one outgrows keeps its distances, and one that is full has room for the usual ones.
+            step = apart if c.height + (apart - GAP) * (len(c.members) - 1) <= room.height else GAP
+            for view, hinge, size in c.members:
+                placed.append(Placed(view, x + c.before - hinge, y, size))
+                y -= size[1] + step
+            x += c.width + min(aside, 6 * GAP)
+        out.append(placed)
+    return out
+
+
+def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
+    """To the right, then downward; the sections of a row stand on one line."""
+    rows: list[list[tuple[SectionView, float, tuple[float, float]]]] = []
+    x = room.right
+    for view in views:
+        size = block_size(view, setting)
+        if not rows or x + size[0] > room.right:
+            rows.append([])
+            x = room.left
+        rows[-1].append((view, x, size))
+        x += size[0] + GAP
+    pages: list[list[Placed]] = []
+    y = room.bottom
+    for members in rows:
+        tallest = max(size[1] for _, _, size in members)
+        if not pages or y - tallest < room.bottom:
+            pages.append([])
+            y = room.top
+        pages[-1] += [Placed(view, x, y - tallest + size[1], size) for view, x, size in members]
+        y -= tallest + GAP
+    return pages
+
+
+def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
+    found = of_materials([layer.material for v in views for layer in v.layers], setting.materials)
+    found.append(Meaning("Existing surface", TIN, width=MEDIUM))
+    if any(v.milled for v in views):
+        found.append(Meaning("Milled surface", TIN, width=MEDIUM, dashes=DASHES))
+    if any(v.design for v in views):
+        found.append(Meaning("Finished surface", "#1B2327", width=THICK))
+    return found

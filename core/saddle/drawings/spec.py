@@ -1,0 +1,174 @@
+"""Drawings as documents: what is drawn, how it looks, and what the title block says."""
+
+import re
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from saddle.documents_base import Chainage, Document, Key, Name, Refers
+from saddle.drawings.lettering import HEIGHTS
+
+Paper = Literal["A0", "A1", "A2", "A3", "A4", "ANSI B", "ANSI D"]
+#: Landscape sizes, mm: ISO 216; ANSI/ASME Y14.1 has 11 x 17 and 22 x 34 inches.
+PAPER: dict[Paper, tuple[float, float]] = {
+    "A0": (1189.0, 841.0), "A1": (841.0, 594.0), "A2": (594.0, 420.0), "A3": (420.0, 297.0), "A4": (297.0, 210.0),
+    "ANSI B": (431.8, 279.4), "ANSI D": (863.6, 558.8),
+}  # fmt: skip
+#: ISO 5455 reductions; 1:25, 1:250 and 1:1250 and 1:2500 are not in the standard but common on roads.
+Scale = Literal[20, 25, 50, 100, 200, 250, 500]
+AlongScale = Literal[200, 250, 500, 1000, 1250, 2000, 2500, 5000]
+
+
+def _is_lettering(height: float) -> float:
+    if height not in HEIGHTS:
+        raise ValueError(f"lettering is {', '.join(map(str, HEIGHTS))} mm high")
+    return height
+
+
+TextHeight = Annotated[float, AfterValidator(_is_lettering)]
+RowKind = Literal["point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"]
+LongRowKind = Literal["chainage", "existing", "design", "difference", "milled", "left_edge", "right_edge", "grade"]
+
+
+class SectionSheets(Document):
+    """Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+    packing: hinges over each other in columns downward, or in rows to the right."""
+
+    kind: Literal["sections"] = "sections"
+    scale: Scale = 100
+    vertical_scale: Scale = 100
+    rows: Annotated[list[RowKind], Field(min_length=1, max_length=9)] = ["offset", "existing", "design", "difference"]
+    beyond: Annotated[float, Field(ge=0, le=50)] = 1.5
+    point_labels: bool = True
+    areas: bool = False
+    packing: Literal["columns", "rows"] = "columns"
+
+
+class LongSheets(Document):
+    """The road from the side. scale: along; interval: from one column of figures to the next, m; structures: pipes and pits; bands:
+    curvature and crossfalls beneath the levels."""
+
+    kind: Literal["long"] = "long"
+    scale: AlongScale = 1000
+    vertical_scale: Scale = 100
+    interval: Annotated[float, Field(ge=1, le=1000)] = 20.0
+    rows: Annotated[list[LongRowKind], Field(min_length=1, max_length=8)] = ["chainage", "existing", "design", "difference"]
+    structures: bool = True
+    bands: bool = True
+
+
+class PlanSheets(Document):
+    """The road from above, turned to lie along the paper. beside: shown on either side of the alignment, m; depths: of the overlay in
+    bands; sections: marks of the sections; interval: from one chainage mark to the next, m; grid: crosses of the coordinates."""
+
+    kind: Literal["plan"] = "plan"
+    scale: AlongScale = 500
+    beside: Annotated[float, Field(gt=0, le=200)] = 25.0
+    interval: Annotated[float, Field(ge=5, le=1000)] = 20.0
+    survey: bool = True
+    depths: bool = True
+    sections: bool = True
+    structures: bool = True
+    grid: bool = True
+
+
+class TypicalSheets(Document):
+    """Templates as they stand, with widths, crossfalls and courses."""
+
+    kind: Literal["typical"] = "typical"
+    scale: Scale = 50
+
+
+class ScheduleSheets(Document):
+    """A table as sheets."""
+
+    kind: Literal["schedule"] = "schedule"
+    of: Literal["quantities", "levels"] = "quantities"
+
+
+Sheets = Annotated[SectionSheets | LongSheets | PlanSheets | TypicalSheets | ScheduleSheets, Field(discriminator="kind")]
+KindOfDrawing = Literal["sections", "long", "plan", "typical", "schedule"]
+
+
+class DrawingStyle(Document):
+    """How drawings of a kind look. text_height: of figures, mm; legend: what colours and patterns mean, beside the title block."""
+
+    name: Name = "Sections A3"
+    paper: Paper = "A3"
+    text_height: TextHeight = 1.8
+    legend: bool = True
+    sheets: Sheets = SectionSheets()
+
+
+#: Fields that a title, a number may hold, each with what stands for it.
+FIELDS = {
+    "from": "first chainage of the sheet",
+    "to": "last chainage of the sheet",
+    "n": "number of the sheet",
+    "of": "how many sheets the drawing has",
+    "number": "number of the drawing",
+    "alignment": "name of the alignment",
+    "project": "name of the project",
+}
+
+
+def _has_known_fields(text: str) -> str:
+    for name in re.findall(r"\{([^{}]*)\}", text):
+        if name not in FIELDS:
+            raise ValueError(f"there is no field {{{name}}}: use {', '.join('{' + f + '}' for f in FIELDS)}")
+    return text
+
+
+#: Words in which fields in braces are filled in.
+Pattern = Annotated[str, Field(max_length=120), AfterValidator(_has_known_fields)]
+
+
+def filled(pattern: str, values: dict[str, str]) -> str:
+    """A pattern with its fields filled in."""
+    return re.sub(r"\{([^{}]*)\}", lambda m: values.get(m[1], m[0]), pattern)
+
+
+class Drawing(Document):
+    """What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
+    untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; templates: of
+    typical sections, none given for all in use."""
+
+    name: Annotated[Pattern, Field(min_length=1)] = "Cross-sections {from} to {to}"
+    number: Annotated[str, Field(min_length=1, max_length=40)] = "XS"
+    style: Annotated[Key, Refers("drawing_style")] = "sections_a3"
+    place: Annotated[int, Field(ge=0, le=10_000)] = 0
+    from_chainage: Chainage | None = None
+    to_chainage: Chainage | None = None
+    every: Annotated[int, Field(ge=1, le=1000)] = 1
+    untreated: bool = True
+    chainages: Annotated[list[Chainage], Field(max_length=500)] = []
+    templates: Annotated[list[Annotated[Key, Refers("template")]], Field(max_length=50)] = []
+
+    def shown(self, chainage: Sequence[float], treated: Sequence[bool]) -> list[int]:
+        """Rows of the sections that are drawn, of all: treated where something is done. Of those that may be shown every so manieth,
+        from the first on."""
+        low = -float("inf") if self.from_chainage is None else self.from_chainage - 5e-4
+        high = float("inf") if self.to_chainage is None else self.to_chainage + 5e-4
+        may = [
+            i for i, (s, done) in enumerate(zip(chainage, treated, strict=True)) if low <= s <= high and (done or self.untreated)
+        ]
+        if self.chainages and may:
+            return sorted({min(may, key=lambda i: abs(chainage[i] - c)) for c in self.chainages})
+        return may[:: self.every]
+
+
+class TitleBlock(Document):
+    """What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet."""
+
+    owner: Annotated[str, Field(max_length=80)] = ""
+    client: Annotated[str, Field(max_length=80)] = ""
+    project: Annotated[str, Field(max_length=120)] = ""
+    contract: Annotated[str, Field(max_length=40)] = ""
+    numbering: Annotated[Pattern, Field(min_length=1)] = "{number}-{n}"
+    drawn: Annotated[str, Field(max_length=60)] = ""
+    checked: Annotated[str, Field(max_length=60)] = ""
+    approved: Annotated[str, Field(max_length=60)] = ""
+    coordinates: Annotated[str, Field(max_length=60)] = ""
+    levels: Annotated[str, Field(max_length=60)] = ""
+    notes: Annotated[str, Field(max_length=600)] = ""

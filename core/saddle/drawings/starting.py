@@ -1,0 +1,41 @@
+"""The drawing styles that the library begins with, and the drawings that a new project has."""
+
+from saddle.drawings.spec import (
+    Drawing,
+    DrawingStyle,
+    LongSheets,
+    PlanSheets,
+    ScheduleSheets,
+    SectionSheets,
+    TypicalSheets,
+)
+
+STYLES: dict[str, DrawingStyle] = {
+    "sections_a3": DrawingStyle(name="Sections, dense A3", sheets=SectionSheets()),
+    "sections_a1": DrawingStyle(
+        name="Sections with areas, A1",
+        paper="A1",
+        text_height=2.5,
+        sheets=SectionSheets(areas=True, rows=["point", "offset", "existing", "design", "depth", "crossfall"]),
+    ),
+    "figures_a3": DrawingStyle(
+        name="Sections, all figures, A3",
+        sheets=SectionSheets(
+            scale=200, vertical_scale=200, point_labels=False,
+            rows=["point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"],
+        ),
+    ),
+    "sections_us": DrawingStyle(name="Sections, 34 x 22 in", paper="ANSI D", sheets=SectionSheets(areas=True)),
+    "long_a3": DrawingStyle(name="Long section, A3", sheets=LongSheets()),
+    "plan_a3": DrawingStyle(name="Plan, A3", sheets=PlanSheets()),
+    "typical_a3": DrawingStyle(name="Typical sections, A3", sheets=TypicalSheets()),
+    "quantities_a4": DrawingStyle(name="Quantities, A4", paper="A4", sheets=ScheduleSheets()),
+}  # fmt: skip
+
+DRAWINGS: dict[str, Drawing] = {
+    "plan": Drawing(name="Plan {from} to {to}", number="PL", style="plan_a3", place=1),
+    "long": Drawing(name="Long section {from} to {to}", number="LS", style="long_a3", place=2),
+    "typical": Drawing(name="Typical cross-sections", number="TS", style="typical_a3", place=3),
+    "sections": Drawing(name="Cross-sections {from} to {to}", number="XS", style="sections_a3", place=4),
+    "quantities": Drawing(name="Layer quantities", number="QS", style="quantities_a4", place=5),
+}

@@ -1,0 +1,105 @@
+"""Jobs that draw: the sheets of a drawing as SVG, as one PDF or as one DXF, and the register of all drawings."""
+
+from collections.abc import Callable
+
+from config.downloads import file_name
+from drawings.board import Board, board_of, drawing_of, sheets_of, working
+from drawings.bodies import STATUS, Register, Registered, SheetList, SheetOut
+from jobs.models import Job
+from jobs.run import FileMade, Report, handles, keep_file, keep_made
+from road.api import left_of
+from saddle.drawings.kinds import KINDS
+from saddle.drawings.make import Sheet
+from saddle.drawings.writers.dxf import pages_to_dxf
+from saddle.drawings.writers.pdf import pages_to_pdf
+from saddle.drawings.writers.svg import page_to_svg
+from saddle.errors import SaddleError
+from saddle.findings.left import reason_for
+
+
+def told(sheet: Sheet) -> SheetOut:
+    """A sheet as it is listed."""
+    return SheetOut(number=sheet.number, title=sheet.title, content=sheet.content, used=sheet.used, left_out=list(sheet.left_out))
+
+
+def _drawn(job: Job, report: Report) -> tuple[Board, list[Sheet]]:
+    board = board_of(job.project)
+    report(0.2)
+    key = job.params["drawing"]
+    return board, sheets_of(board, key, working(board, key), lambda share: report(0.2 + 0.4 * share))
+
+
+@handles("sheets", SheetList)
+def sheets(job: Job, report: Report) -> SheetList:
+    """All sheets of a drawing as SVG."""
+    _, drawn = _drawn(job, report)
+    for number, sheet in enumerate(drawn):
+        keep_file(job, number, "", "image/svg+xml", page_to_svg(sheet.page).encode())
+        report(0.6 + 0.4 * number / len(drawn))
+    size = (drawn[0].page.width, drawn[0].page.height) if drawn else (0.0, 0.0)
+    return SheetList(sheets=[told(s) for s in drawn], width=size[0], height=size[1])
+
+
+def _file(job: Job, report: Report, ending: str, content_type: str, write: Callable[[list[Sheet], str], bytes]) -> FileMade:
+    board, drawn = _drawn(job, report)
+    alignment = board.set.model.alignment
+    number = drawing_of(board, job.params["drawing"]).number
+    name = file_name(job.project.name, f"{number}_{alignment.start:.0f}-{alignment.end:.0f}.{ending}")
+    content = write(drawn, f"{job.project.name}, {number}")
+    report(0.95)
+    return keep_made(job, name, content_type, content)
+
+
+def as_pdf(drawn: list[Sheet], title: str) -> bytes:
+    """Sheets as one PDF."""
+    return pages_to_pdf([s.page for s in drawn], title)
+
+
+def as_dxf(drawn: list[Sheet], _: str) -> bytes:
+    """Sheets as layouts of one DXF drawing."""
+    return pages_to_dxf([s.page for s in drawn])
+
+
+@handles("sheets_pdf", FileMade)
+def sheets_pdf(job: Job, report: Report) -> FileMade:
+    """All sheets of a drawing as one PDF."""
+    return _file(job, report, "pdf", "application/pdf", as_pdf)
+
+
+@handles("sheets_dxf", FileMade)
+def sheets_dxf(job: Job, report: Report) -> FileMade:
+    """All sheets of a drawing as layouts of one DXF."""
+    return _file(job, report, "dxf", "image/vnd.dxf", as_dxf)
+
+
+@handles("register", Register)
+def register(job: Job, report: Report) -> Register:
+    """Every drawing laid out, and what of it is not as it was issued last."""
+    board = board_of(job.project)
+    rows = []
+    for k, key in enumerate(board.drawings):
+        rows.append(_registered(board, key))
+        report((k + 1) / len(board.drawings))
+    left = left_of(board.loaded)
+    open_ = [p for p in board.set.model.problems if reason_for(p, left) is None]
+    return Register(drawings=rows, open_problems=len(open_))
+
+
+def _registered(board: Board, key: str) -> Registered:
+    drawing = board.drawings[key]
+    style = board.set.styles[drawing.style]
+    issue = next((i for i in reversed(board.issues) if any(d["key"] == key for d in i.register)), None)
+    row = Registered(
+        key=key, kind=KINDS[style.sheets.kind].title, number=drawing.number, style=style.name, sheets=[],
+        revision=issue.revision if issue else "", status=STATUS[issue.status] if issue else "", changed=[], gone=0, fault="",
+    )  # fmt: skip
+    try:
+        row.sheets = [told(s) for s in sheets_of(board, key, working(board, key))]
+    except SaddleError as error:
+        row.fault = error.message
+        return row
+    if issue is not None:
+        before = {s["number"]: s["content"] for d in issue.register if d["key"] == key for s in d["sheets"]}
+        row.changed = [s.number for s in row.sheets if before.get(s.number) != s.content]
+        row.gone = len(before.keys() - {s.number for s in row.sheets})
+    return row

@@ -1,0 +1,194 @@
+/** What a drawing shows, how its style looks, and what the title block says. */
+import { Button, Segmented, Select } from "antd";
+import { useState } from "react";
+import { useDocument, useDocuments, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { freshKey, likeIt, useDraft, useSave } from "../../api/save";
+import { ChainageField } from "../../common/ChainageField";
+import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
+import { Inspector, Row } from "../../common/Inspector";
+import { Remove } from "../../common/Remove";
+import { usePlace } from "../../app/place";
+import { readChainages } from "./chainages";
+import { type DrawingDoc, wrongFields } from "./drawings";
+import { StyleForm } from "./StyleForm";
+
+const TABS = ["Content", "Style", "Title block"] as const;
+
+export function DrawingInspector({ drawing }: { drawing: DrawingDoc }) {
+  const [tab, setTab] = useState<(typeof TABS)[number]>("Content");
+  return (
+    <Inspector title={`Drawing ${drawing.spec.number}`}>
+      <Segmented block size="small" options={[...TABS]} value={tab} onChange={setTab} style={{ marginBottom: 10 }} />
+      {tab === "Content" ? <Content drawing={drawing} /> : tab === "Style" ? <StyleTab drawing={drawing} /> : <TitleBlockForm />}
+    </Inspector>
+  );
+}
+
+function Content({ drawing }: { drawing: DrawingDoc }) {
+  const { spec, change } = useDraft("drawing", drawing.key, drawing);
+  const styles = useDocumentsOf("drawing_style");
+  const templates = useDocumentsOf("template");
+  const summary = useSummary().data;
+  const place = usePlace();
+  const mayEdit = useMayEdit();
+  const disabled = !mayEdit;
+  if (!spec || !summary) return null;
+  const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
+  const kind = styles.find((s) => s.key === spec.style)?.spec.sheets.kind;
+  const along = kind === "sections" || kind === "long" || kind === "plan";
+  const whole = spec.from_chainage == null && spec.to_chainage == null;
+  return (
+    <>
+      <TextRow label="Title" needed most={120} wrong={wrongFields} value={spec.name} disabled={disabled} onChange={(name) => set({ name })} />
+      <TextRow label="Number" needed most={40} value={spec.number} disabled={disabled} onChange={(number) => set({ number })} />
+      <SelectRow
+        label="Drawing style"
+        value={spec.style}
+        disabled={disabled}
+        options={styles.map((s) => ({ value: s.key, label: s.spec.name }))}
+        onChange={(style) => set({ style })}
+      />
+      <NumberRow
+        label="Place in the register"
+        unit=""
+        least={0}
+        most={10_000}
+        value={spec.place}
+        disabled={disabled}
+        onChange={(v) => set({ place: Math.round(v) })}
+      />
+      {along && (
+        <>
+          <h3 style={{ margin: "12px 0 4px" }}>Along the road</h3>
+          <CheckRow
+            label="The whole road"
+            value={whole}
+            disabled={disabled}
+            onChange={(all) =>
+              set(
+                all
+                  ? { from_chainage: null, to_chainage: null }
+                  : { from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end },
+              )
+            }
+          />
+          {!whole && (
+            <>
+              <Row label="From">
+                <ChainageField label="Drawn from" value={spec.from_chainage ?? summary.start} disabled={disabled} onChange={(v) => set({ from_chainage: v })} />
+              </Row>
+              <Row label="To">
+                <ChainageField label="Drawn to" value={spec.to_chainage ?? summary.end} disabled={disabled} onChange={(v) => set({ to_chainage: v })} />
+              </Row>
+            </>
+          )}
+        </>
+      )}
+      {kind === "sections" && (
+        <>
+          <NumberRow
+            label="One section in"
+            unit=""
+            least={1}
+            most={1000}
+            value={spec.every}
+            disabled={disabled}
+            onChange={(v) => set({ every: Math.round(v) })}
+          />
+          <TextRow
+            label="Only at"
+            most={4000}
+            value={readChainages.written(spec.chainages)}
+            wrong={readChainages.wrong}
+            disabled={disabled}
+            onChange={(text) => set({ chainages: readChainages.read(text) })}
+          />
+          <CheckRow label="Also where nothing is done" value={spec.untreated} disabled={disabled} onChange={(untreated) => set({ untreated })} />
+        </>
+      )}
+      {kind === "typical" && (
+        <Row label="Templates">
+          <Select
+            size="small"
+            mode="multiple"
+            aria-label="Templates"
+            placeholder="all in use"
+            disabled={disabled}
+            value={spec.templates}
+            options={templates.map((t) => ({ value: t.key, label: t.spec.name }))}
+            onChange={(chosen) => set({ templates: chosen })}
+          />
+        </Row>
+      )}
+      {mayEdit && (
+        <div style={{ marginTop: 14 }}>
+          <Remove document={drawing} label="Remove the drawing" onRemoved={() => place.select(null)} />
+        </div>
+      )}
+    </>
+  );
+}
+
+function StyleTab({ drawing }: { drawing: DrawingDoc }) {
+  const saved = useDocument("drawing_style", drawing.spec.style);
+  const { spec, change } = useDraft("drawing_style", drawing.spec.style, saved);
+  const used = useDocuments().data?.used[`drawing_style ${drawing.spec.style}`] ?? [];
+  const mayEdit = useMayEdit();
+  const save = useSave();
+  if (!spec || !saved) return null;
+  const another = async () => {
+    const key = freshKey("drawing_style");
+    if ((await save(likeIt(saved, key, `${spec.name}, copy`))) === null) return;
+    await save({ kind: "drawing", key: drawing.key, version: drawing.version, spec: { ...drawing.spec, style: key } });
+  };
+  return (
+    <>
+      <TextRow label="Name" needed most={80} value={spec.name} disabled={!mayEdit} onChange={(name) => change({ ...spec, name })} />
+      {used.length > 1 && (
+        <p className="quiet">
+          {used.length} drawings have this style.{" "}
+          {mayEdit && (
+            <Button size="small" onClick={() => void another()}>
+              Give this one its own
+            </Button>
+          )}
+        </p>
+      )}
+      <StyleForm spec={spec} change={change} disabled={!mayEdit} />
+    </>
+  );
+}
+
+function TitleBlockForm() {
+  const saved = useDocument("title_block");
+  const { spec, change } = useDraft("title_block", "main", saved);
+  const disabled = !useMayEdit();
+  if (!spec) return null;
+  const text = (label: string, field: Exclude<keyof typeof spec, "notes">, most: number) => (
+    <TextRow
+      label={label}
+      most={most}
+      needed={field === "numbering"}
+      wrong={field === "numbering" ? wrongFields : undefined}
+      value={spec[field]}
+      disabled={disabled}
+      onChange={(v) => change({ ...spec, [field]: v })}
+    />
+  );
+  return (
+    <>
+      <p className="quiet">The same on all drawings of the project.</p>
+      {text("Owner", "owner", 80)}
+      {text("Client", "client", 80)}
+      {text("Project", "project", 120)}
+      {text("Contract", "contract", 40)}
+      {text("Drawn by", "drawn", 60)}
+      {text("Checked by", "checked", 60)}
+      {text("Approved by", "approved", 60)}
+      {text("Coordinates", "coordinates", 60)}
+      {text("Level datum", "levels", 60)}
+      {text("Sheet numbers", "numbering", 120)}
+      <TextRow label="Notes" most={600} rows={3} value={spec.notes} disabled={disabled} onChange={(notes) => change({ ...spec, notes })} />
+    </>
+  );
+}

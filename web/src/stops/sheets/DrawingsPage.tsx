@@ -1,0 +1,102 @@
+/** The register at the left, the sheets of the drawing chosen in it, and what they are made of. */
+import { LeftOutlined, RightOutlined } from "@ant-design/icons";
+import { Alert, Button, Segmented, Select, Spin } from "antd";
+import { type ReactNode, useState } from "react";
+import { useDocumentsOf, useMayEdit } from "../../api/hooks";
+import { useWork } from "../../api/jobs";
+import { Inspector } from "../../common/Inspector";
+import { SaveWork } from "../../common/SaveWork";
+import { DrawingInspector } from "./DrawingInspector";
+import type { DrawingDoc } from "./drawings";
+import { IssueDialog } from "./IssueDialog";
+import { Paper } from "./Paper";
+import { Register } from "./Register";
+
+/** Shown as wide as there is room, or at so much of the true size. */
+export const ZOOMS = [
+  { value: 0, label: "Fit" },
+  { value: 0.5, label: "50 %" },
+  { value: 1, label: "100 %" },
+  { value: 2, label: "200 %" },
+];
+
+export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: string | null }) {
+  const drawings = useDocumentsOf("drawing");
+  const mayEdit = useMayEdit();
+  const [issuing, setIssuing] = useState(false);
+  const chosen = drawings.find((d) => d.key === drawing) ?? drawings.find((d) => d.key === "sections") ?? drawings[0];
+  return (
+    <>
+      <div className="stage">
+        <div className="toolbar">
+          {pages}
+          <span style={{ flex: 1 }} />
+          {chosen && <SaveWork kind="sheets_pdf" label="Save as PDF" drawing={chosen.key} />}
+          {chosen && <SaveWork kind="sheets_dxf" label="Save as DXF" drawing={chosen.key} />}
+          <Button size="small" type="primary" disabled={!mayEdit || drawings.length === 0} onClick={() => setIssuing(true)}>
+            Issue
+          </Button>
+        </div>
+        <div className="fill" style={{ display: "flex", minHeight: 0 }}>
+          <Register drawings={drawings} chosen={chosen?.key ?? null} />
+          {chosen ? <SheetsOf key={chosen.key} drawing={chosen} /> : <p className="empty">No drawing yet: add one at the left.</p>}
+        </div>
+      </div>
+      {chosen ? (
+        <DrawingInspector key={chosen.key} drawing={chosen} />
+      ) : (
+        <Inspector title="Drawing">
+          <p className="quiet">Choose a drawing in the register.</p>
+        </Inspector>
+      )}
+      {issuing && <IssueDialog close={() => setIssuing(false)} />}
+    </>
+  );
+}
+
+function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
+  const [number, setNumber] = useState(1);
+  const [zoom, setZoom] = useState(0);
+  const work = useWork("sheets", true, drawing.key);
+  const sheets = work.result?.sheets ?? [];
+  const shown = Math.min(number, Math.max(1, sheets.length));
+  const sheet = sheets[shown - 1];
+  return (
+    <div style={{ flex: 1, display: "flex", flexDirection: "column", minWidth: 0 }}>
+      <div className="toolbar">
+        <Button size="small" aria-label="Previous sheet" icon={<LeftOutlined />} disabled={shown <= 1} onClick={() => setNumber(shown - 1)} />
+        <Select
+          size="small"
+          style={{ flex: "0 1 300px", minWidth: 120 }}
+          aria-label="Sheet"
+          value={sheets.length ? shown : undefined}
+          options={sheets.map((s, i) => ({ value: i + 1, label: `${s.number} ${s.title}` }))}
+          onChange={setNumber}
+        />
+        <Button size="small" aria-label="Next sheet" icon={<RightOutlined />} disabled={shown >= sheets.length} onClick={() => setNumber(shown + 1)} />
+        <span className="quiet">of {sheets.length}</span>
+        <span style={{ flex: 1 }} />
+        <Segmented size="small" value={zoom} options={ZOOMS} onChange={setZoom} />
+      </div>
+      <div tabIndex={0} role="group" aria-label="Sheets" className="sheet">
+        {work.error ? (
+          <Alert type="error" title={work.error} />
+        ) : work.result && sheets.length === 0 ? (
+          <Alert type="info" title="Nothing is drawn: the range, the list of sections or “also where nothing is done” leaves all out." />
+        ) : work.result && sheet ? (
+          <Paper
+            address={`/api/jobs/${work.id}/files/${shown - 1}`}
+            label={`Sheet ${sheet.number}`}
+            width={work.result.width}
+            height={work.result.height}
+            zoom={zoom || null}
+          />
+        ) : (
+          <Spin description={work.running ? `Laying out, ${work.progress} %` : undefined}>
+            <span />
+          </Spin>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,140 @@
+/** How drawings of a kind look. A new kind is a form here; the compiler asks for it. */
+import { CheckRow, NumberRow, SelectRow } from "../../common/fields";
+import { choicesOf } from "../../common/words";
+import type { Sheets, Style } from "./drawings";
+import { RowChoice } from "./RowChoice";
+
+const PAPERS = choicesOf<Style["paper"]>({
+  A0: "A0",
+  A1: "A1",
+  A2: "A2",
+  A3: "A3",
+  A4: "A4",
+  "ANSI B": "ANSI B, 17 x 11 in",
+  "ANSI D": "ANSI D, 34 x 22 in",
+});
+type Of<K extends Sheets["kind"]> = Extract<Sheets, { kind: K }>;
+const SCALES = ([20, 25, 50, 100, 200, 250, 500] as const).map((s) => ({ value: s, label: `1:${s}` }));
+const ALONG = ([200, 250, 500, 1000, 1250, 2000, 2500, 5000] as const).map((s) => ({ value: s, label: `1:${s}` }));
+const HEIGHTS = ([1.8, 2.5, 3.5] as const).map((h) => ({ value: h, label: `${h} mm` }));
+const SECTION_ROWS = choicesOf<Of<"sections">["rows"][number]>({
+  point: "Name of the point",
+  offset: "Offset",
+  distance: "Distance between points",
+  existing: "Existing level",
+  milled: "Milled level",
+  design: "Design level",
+  difference: "Difference",
+  depth: "Depth of overlay",
+  crossfall: "Crossfall between points",
+});
+const LONG_ROWS = choicesOf<Of<"long">["rows"][number]>({
+  chainage: "Chainage",
+  existing: "Existing level at the hinge",
+  design: "Design level at the hinge",
+  difference: "Difference",
+  milled: "Milled depth",
+  left_edge: "Design level at the left edge",
+  right_edge: "Design level at the right edge",
+  grade: "Grade",
+});
+const PACKING = choicesOf<Of<"sections">["packing"]>({ columns: "downward, hinges over each other", rows: "to the right" });
+const TABLES = choicesOf<Of<"schedule">["of"]>({ quantities: "Layer quantities", levels: "Overlay, section by section" });
+
+interface Form<S> {
+  spec: S;
+  change: (spec: S) => void;
+  disabled: boolean;
+}
+
+export function StyleForm({ spec, change, disabled }: Form<Style>) {
+  const set = (fields: Partial<Style>) => change({ ...spec, ...fields });
+  return (
+    <>
+      <SelectRow label="Paper" value={spec.paper} options={PAPERS} disabled={disabled} onChange={(paper) => set({ paper })} />
+      <SelectRow label="Lettering" value={spec.text_height} options={HEIGHTS} disabled={disabled} onChange={(text_height) => set({ text_height })} />
+      <CheckRow label="Legend" value={spec.legend} disabled={disabled} onChange={(legend) => set({ legend })} />
+      <SheetsForm spec={spec.sheets} change={(sheets) => set({ sheets })} disabled={disabled} />
+    </>
+  );
+}
+
+function SheetsForm({ spec, change, disabled }: Form<Sheets>) {
+  switch (spec.kind) {
+    case "sections":
+      return <SectionsForm spec={spec} change={change} disabled={disabled} />;
+    case "long":
+      return <LongForm spec={spec} change={change} disabled={disabled} />;
+    case "plan":
+      return <PlanForm spec={spec} change={change} disabled={disabled} />;
+    case "typical":
+      return <SelectRow label="Scale" value={spec.scale} options={SCALES} disabled={disabled} onChange={(scale) => change({ ...spec, scale })} />;
+    case "schedule":
+      return <SelectRow label="Table" value={spec.of} options={TABLES} disabled={disabled} onChange={(of) => change({ ...spec, of })} />;
+  }
+}
+
+function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
+  const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
+  return (
+    <>
+      <SelectRow label="Scale" value={spec.scale} options={SCALES} disabled={disabled} onChange={(scale) => set({ scale })} />
+      <SelectRow
+        label="Vertical scale"
+        value={spec.vertical_scale}
+        options={SCALES}
+        disabled={disabled}
+        onChange={(vertical_scale) => set({ vertical_scale })}
+      />
+      <SelectRow label="Packed" value={spec.packing} options={PACKING} disabled={disabled} onChange={(packing) => set({ packing })} />
+      <NumberRow label="Beyond slopes" unit="m" least={0} most={50} value={spec.beyond} disabled={disabled} onChange={(beyond) => set({ beyond })} />
+      <CheckRow label="Names at template points" value={spec.point_labels} disabled={disabled} onChange={(point_labels) => set({ point_labels })} />
+      <CheckRow label="Areas beside each section" value={spec.areas} disabled={disabled} onChange={(areas) => set({ areas })} />
+      <RowChoice of={SECTION_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
+    </>
+  );
+}
+
+function LongForm({ spec, change, disabled }: Form<Of<"long">>) {
+  const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
+  return (
+    <>
+      <SelectRow label="Scale" value={spec.scale} options={ALONG} disabled={disabled} onChange={(scale) => set({ scale })} />
+      <SelectRow
+        label="Vertical scale"
+        value={spec.vertical_scale}
+        options={SCALES}
+        disabled={disabled}
+        onChange={(vertical_scale) => set({ vertical_scale })}
+      />
+      <NumberRow label="Figures every" unit="m" least={1} most={1000} value={spec.interval} disabled={disabled} onChange={(interval) => set({ interval })} />
+      <CheckRow label="Pipes and pits" value={spec.structures} disabled={disabled} onChange={(structures) => set({ structures })} />
+      <CheckRow label="Curvature and crossfalls" value={spec.bands} disabled={disabled} onChange={(bands) => set({ bands })} />
+      <RowChoice of={LONG_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
+    </>
+  );
+}
+
+function PlanForm({ spec, change, disabled }: Form<Of<"plan">>) {
+  const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
+  return (
+    <>
+      <SelectRow label="Scale" value={spec.scale} options={ALONG} disabled={disabled} onChange={(scale) => set({ scale })} />
+      <NumberRow label="Beside the alignment" unit="m" least={1} most={200} value={spec.beside} disabled={disabled} onChange={(beside) => set({ beside })} />
+      <NumberRow
+        label="Chainage marks every"
+        unit="m"
+        least={5}
+        most={1000}
+        value={spec.interval}
+        disabled={disabled}
+        onChange={(interval) => set({ interval })}
+      />
+      <CheckRow label="Survey lines" value={spec.survey} disabled={disabled} onChange={(survey) => set({ survey })} />
+      <CheckRow label="Depth of overlay in bands" value={spec.depths} disabled={disabled} onChange={(depths) => set({ depths })} />
+      <CheckRow label="Marks of the sections" value={spec.sections} disabled={disabled} onChange={(sections) => set({ sections })} />
+      <CheckRow label="Pipes and pits" value={spec.structures} disabled={disabled} onChange={(structures) => set({ structures })} />
+      <CheckRow label="Grid of coordinates" value={spec.grid} disabled={disabled} onChange={(grid) => set({ grid })} />
+    </>
+  );
+}
