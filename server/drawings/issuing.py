@@ -1,6 +1,8 @@
 """Issuing: drawings are laid out with their new revision and kept with all that they follow from, in one transaction."""
 
 import hashlib
+import itertools
+import re
 import string
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -70,6 +72,11 @@ class Files:
             )
         )  # fmt: skip
         return number
+
+    def free(self, stem: str) -> str:
+        """The beginning of a path that no file has yet: of drawings with one number the second gets a figure."""
+        taken = {row.path.rsplit(".", 1)[0] for row in self.rows}
+        return next(name for n in itertools.count(1) if (name := stem if n == 1 else f"{stem} ({n})") not in taken)
 
 
 def next_revision(project: Project) -> str:
@@ -171,7 +178,7 @@ def _drawing(board: Board, key: str, standing: Standing, files: Files) -> Issued
     if not drawn:
         raise SaddleError(f"{drawing.number} has no sheet", f"drawing {key}", "leave it out, or widen what it shows")
     title = f"{board.set.project}, {drawing.number} revision {standing.revision}"
-    stem = f"{drawing.number} rev {standing.revision}".replace("/", "-")
+    stem = files.free(f"drawings/{re.sub(r'[^A-Za-z0-9._ -]', '-', drawing.number)} rev {standing.revision}")
     sheets = [
         IssuedSheet(
             number=s.number, title=s.title, content=s.content,
@@ -182,8 +189,8 @@ def _drawing(board: Board, key: str, standing: Standing, files: Files) -> Issued
     return IssuedDrawing(
         key=key, kind=KINDS[board.set.styles[drawing.style].sheets.kind].title, number=drawing.number,
         width=drawn[0].page.width, height=drawn[0].page.height, sheets=sheets,
-        pdf=files.add(f"drawings/{key} {stem}.pdf", "application/pdf", as_pdf(drawn, title)),
-        dxf=files.add(f"drawings/{key} {stem}.dxf", "image/vnd.dxf", as_dxf(drawn, title)),
+        pdf=files.add(f"{stem}.pdf", "application/pdf", as_pdf(drawn, title)),
+        dxf=files.add(f"{stem}.dxf", "image/vnd.dxf", as_dxf(drawn, title)),
     )  # fmt: skip
 
 

@@ -40,7 +40,7 @@ class IssuedSurvey(models.Model):
     """A survey that an issue rests on: it cannot be removed as long as the issue is there. sha256: of the file as it came."""
 
     issue = models.ForeignKey(Issue, on_delete=models.CASCADE, related_name="surveys")
-    survey = models.ForeignKey(Survey, on_delete=models.RESTRICT)
+    survey = models.ForeignKey(Survey, on_delete=models.RESTRICT, related_name="issued")
     sha256 = models.CharField(max_length=64)
 
 

@@ -25,7 +25,7 @@ from survey.bodies import ImportOut, SurveyReport
 from survey.demo_road import refuse_unless_empty
 from survey.importing import format_of
 from survey.models import Survey, Upload
-from survey.store import current_id, in_use, load
+from survey.store import current_id, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -159,9 +159,7 @@ def _start(request: HttpRequest, project_id: int, upload_id: int, payload: Impor
 def import_of(request: HttpRequest, project_id: int, of: int | None = None) -> int:
     """The import that is asked for, or the one in use."""
     project = project_for(request, project_id)
-    found = (
-        current_id(project) if of is None else Survey.objects.filter(project=project, pk=of).values_list("pk", flat=True).first()
-    )
+    found = current_id(project) if of is None else surveys_of(project).filter(pk=of).values_list("pk", flat=True).first()
     if found is None:
         raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
     return found
@@ -178,7 +176,7 @@ def read_survey(request: HttpRequest, project_id: Path[int], of: int | None = No
 def list_imports(request: HttpRequest, project_id: Path[int]) -> list[ImportOut]:
     """Every import of the project, the newest first. Which one counts is the document of kind survey."""
     project = project_for(request, project_id)
-    rows = Survey.objects.filter(project=project).select_related("user").defer("original", "arrays", "report").order_by("-id")
+    rows = surveys_of(project).select_related("user").defer("original", "arrays", "report").order_by("-id")
     current = current_id(project)
     return [
         ImportOut(
@@ -193,7 +191,7 @@ def list_imports(request: HttpRequest, project_id: Path[int]) -> list[ImportOut]
 def survey_changes(request: HttpRequest, project_id: Path[int], first: int, second: int) -> SurveyChanges:
     """What changed from one import to another, point by point."""
     project = project_for(request, project_id)
-    if Survey.objects.filter(project=project, pk__in=(first, second)).count() != len({first, second}):
+    if surveys_of(project).filter(pk__in=(first, second)).count() != len({first, second}):
         raise Refused(404, "there is no such import in this project", "survey", "choose one of the list of imports")
     return changes(load(first).survey, load(second).survey)
 

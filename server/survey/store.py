@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from django.db.models import Q, QuerySet
 
 from config.errors import Refused
 from design.actions.checks import checks
@@ -18,6 +19,11 @@ from saddle.terrain.spec import SurveyInUse
 from saddle.terrain.survey import Survey
 from saddle.terrain.tin import Tin
 from survey import models
+
+
+def surveys_of(project: Project) -> QuerySet[models.Survey]:
+    """The imports of a project; of one that is frozen as an issue those that it rests on."""
+    return models.Survey.objects.filter(Q(project=project) | Q(issued__issue__frozen=project)).distinct()
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,5 +77,5 @@ def current_id(project: Project) -> int | None:
 def is_of_the_project(project: Project, spec: Spec) -> None:
     """Refuses an import that the project does not have."""
     assert isinstance(spec, SurveyInUse)
-    if spec.survey is not None and not models.Survey.objects.filter(pk=spec.survey, project=project).exists():
+    if spec.survey is not None and not surveys_of(project).filter(pk=spec.survey).exists():
         raise Refused(400, "there is no such import in this project", "survey", "choose one of the list of imports")

@@ -19,8 +19,7 @@ from saddle.terrain.survey import BuiltSurface, build_surface
 from saddle.terrain.survey import Survey as SurveyPoints
 from saddle.terrain.tin import Tin, plane_over
 from survey.models import BuiltSurface as Kept
-from survey.models import Survey
-from survey.store import current_id, load, to_npz
+from survey.store import current_id, load, surveys_of, to_npz
 
 _memory = Cache(settings.CACHE_BYTES // 2)
 #: Built surfaces kept per project.
@@ -76,7 +75,7 @@ def _store(project: Project, key: str, tin: Tin, report: dict[str, Any]) -> None
 
 
 def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> tuple[BuiltSurface, SurveyPoints]:
-    if not Survey.objects.filter(pk=survey_id, project=project).exists():
+    if not surveys_of(project).filter(pk=survey_id).exists():
         raise SaddleError(f"the import that surface “{spec.name}” came with is gone", "surface", "choose another source")
     stored = load(survey_id)
     if isinstance(spec.source, FromSurvey):

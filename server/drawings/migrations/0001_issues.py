@@ -52,7 +52,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('sha256', models.CharField(max_length=64)),
                 ('issue', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='surveys', to='drawings.issue')),
-                ('survey', models.ForeignKey(on_delete=django.db.models.deletion.RESTRICT, to='survey.survey')),
+                ('survey', models.ForeignKey(on_delete=django.db.models.deletion.RESTRICT, related_name='issued', to='survey.survey')),
             ],
         ),
         migrations.AddConstraint(

@@ -67,7 +67,7 @@ function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
         <Button size="small" aria-label="Previous sheet" icon={<LeftOutlined />} disabled={shown <= 1} onClick={() => setNumber(shown - 1)} />
         <Select
           size="small"
-          style={{ flex: "0 1 300px", minWidth: 120 }}
+          style={{ flex: "1 1 120px", minWidth: 90, maxWidth: 420 }}
           aria-label="Sheet"
           value={sheets.length ? shown : undefined}
           options={sheets.map((s, i) => ({ value: i + 1, label: `${s.number} ${s.title}` }))}
@@ -75,7 +75,6 @@ function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
         />
         <Button size="small" aria-label="Next sheet" icon={<RightOutlined />} disabled={shown >= sheets.length} onClick={() => setNumber(shown + 1)} />
         <span className="quiet">of {sheets.length}</span>
-        <span style={{ flex: 1 }} />
         <Segmented size="small" value={zoom} options={ZOOMS} onChange={setZoom} />
       </div>
       <div tabIndex={0} role="group" aria-label="Sheets" className="sheet">
