@@ -2,18 +2,23 @@
 
 import itertools
 import os
+from collections import Counter
 from unittest import TestCase
 
 import numpy as np
 import shapely
 
 from saddle.drawings.display import Item, Polyline, Text
-from saddle.drawings.layout import TitleBlock, lay_out
+from saddle.drawings.kinds import KINDS
 from saddle.drawings.lettering import HEIGHTS, width_of
+from saddle.drawings.make import Set, draw
 from saddle.drawings.placer import Box, Name, Placer
 from saddle.drawings.sections.blocks import block_size, draw_block, setting_for
 from saddle.drawings.sections.rows import ROWS
-from saddle.drawings.spec import PAPER, SheetStyle
+from saddle.drawings.spec import PAPER, Drawing, SectionSheets, TitleBlock
+from saddle.drawings.starting import STYLES
+from saddle.drawings.title import Revision, Standing
+from saddle.errors import SaddleError
 from saddle.pipeline import solve
 from saddle.views.section import section_view
 from tests.random_roads import random_road
@@ -22,6 +27,8 @@ from tests.random_roads import random_road
 ROADS = int(os.environ.get("ROADS", "0")) // 20 or 6
 #: Below the line of writing, in heights of capitals.
 BELOW = 0.22
+#: Lines that no lettering crosses.
+FRAMES = ("frame", "fields", "centring mark", "title")
 #: Boxes that only touch are apart, mm.
 TOUCH = 0.05
 
@@ -55,12 +62,12 @@ class Lettering(TestCase):
             model = solve(random_road(np.random.default_rng(seed)))
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
-                rows = list(ROWS) if areas else SheetStyle().rows
-                style = SheetStyle(text_height=height, scale=scale, vertical_scale=scale, areas=areas, rows=rows)
-                setting = setting_for(views, style, model.inputs.materials)
+                rows = list(ROWS) if areas else SectionSheets().rows
+                look = SectionSheets(scale=scale, vertical_scale=scale, areas=areas, rows=rows)
+                setting = setting_for(views, look, height, model.inputs.materials)
                 for view in views:
                     width, deep = block_size(view, setting)
-                    items = draw_block(view, setting, (0, 0))
+                    items, _ = draw_block(view, setting, (0, 0))
                     self.assertFalse([i.text for i in items if isinstance(i, Text) and "nan" in i.text])
                     about = f"road {seed}, {view.chainage}, {height} mm, 1:{scale}"
                     self.assertEqual(overlaps(items), [], about)
@@ -68,20 +75,37 @@ class Lettering(TestCase):
                     laid_out += 1
         self.assertGreater(laid_out, 60 * ROADS)
 
-    def test_whole_sheets_with_long_names(self) -> None:
-        model = solve(random_road(np.random.default_rng(1)))
-        views = [section_view(model, i) for i in range(len(model.chainage))]
+    def test_whole_sheets_of_every_kind_with_long_words(self) -> None:
         long = "Rehabilitation of the road over the hill with a name that no block was drawn for"
-        style = SheetStyle(title=long[:80], drawing_number="XS-" + "9" * 37, author=long[:80], areas=True)
-        for page in lay_out(views, style, model.inputs.materials, TitleBlock(long, long, "2026-11-27")):
-            width, height = PAPER[style.paper]
-            self.assertEqual(overlaps(page.items), [], page.name)
-            inside = [i for i in page.items if i.layer != "frame"]
-            self.assertEqual(beyond(inside, shapely.box(20, 10, width - 10, height - 10)), [], page.name)
-            lines = [shapely.LineString(i.points) for i in page.items if i.layer == "frame" and isinstance(i, Polyline)]
-            crossed = [t.text for t in inside if isinstance(t, Text) and box_of(t).intersects(shapely.MultiLineString(lines))]
-            self.assertEqual(crossed, [], page.name)
-            self.assertEqual(beyond(page.items, shapely.box(0, 0, width, height)), [], page.name)
+        block = TitleBlock(
+            owner=long[:80], client=long[:80], project=long, contract=long[:40], drawn=long[:60], checked=long[:60],
+            approved=long[:60], coordinates=long[:60], levels=long[:60], notes=" ".join([long] * 7)[:600],
+        )  # fmt: skip
+        revisions = tuple(Revision(letter, "2026-11-27", long, "ABC") for letter in "ABCDEFGH")
+        standing = Standing("AAAA", "for construction", "2026-11-27", revisions)
+        sheets: Counter[str] = Counter()
+        for seed, (key, style) in itertools.product(range(ROADS), STYLES.items()):
+            model = solve(random_road(np.random.default_rng(seed)))
+            drawing = Drawing(name=f"{long} {{from}} to {{to}}", number="XS-" + "9" * 37, style=key)
+            try:
+                drawn = draw(Set(model, STYLES, block, long), drawing, standing)
+            except SaddleError as error:
+                self.assertRegex(error.message, "stands nowhere|goes on no sheet|needs")
+                continue
+            self.assertGreater(len(drawn), 0)
+            sheets[style.sheets.kind] += len(drawn)
+            for page in (s.page for s in drawn[:12]):
+                about = f"road {seed}, {key}, {page.name}"
+                width, height = PAPER[style.paper]
+                self.assertEqual(overlaps(page.items), [], about)
+                self.assertFalse([i.text for i in page.items if isinstance(i, Text) and "nan" in i.text], about)
+                inside = [i for i in page.items if i.layer != "frame"]
+                self.assertEqual(beyond(inside, shapely.box(20, 10, width - 10, height - 10)), [], about)
+                lines = [shapely.LineString(i.points) for i in page.items if isinstance(i, Polyline) and i.source in FRAMES]
+                crossed = [t.text for t in inside if isinstance(t, Text) and box_of(t).intersects(shapely.MultiLineString(lines))]
+                self.assertEqual(crossed, [], about)
+                self.assertEqual(beyond(page.items, shapely.box(0, 0, width, height)), [], about)
+        self.assertTrue(all(sheets[kind] >= ROADS // 2 for kind in KINDS), sheets)
 
     def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:
         placer = Placer(Box(0, 0, 60, 20), "here")

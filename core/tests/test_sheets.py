@@ -4,6 +4,7 @@ import io
 import itertools
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
 from typing import get_args
@@ -19,14 +20,16 @@ from pypdf import PdfReader
 
 from saddle.chainage import format_chainage
 from saddle.drawings import display
-from saddle.drawings import rows as figure_rows
 from saddle.drawings.display import Page, Polygon, Polyline, Text
+from saddle.drawings.figures import spread
 from saddle.drawings.frame import frame_marks
-from saddle.drawings.layout import TITLE_WIDTH, TitleBlock, lay_out
 from saddle.drawings.lettering import width_of
+from saddle.drawings.make import Set, draw
+from saddle.drawings.sections import rows as figure_rows
 from saddle.drawings.sections.areas import area_rows
-from saddle.drawings.sections.blocks import block_size, draw_block, figure_offsets, setting_for, spread, window_of
-from saddle.drawings.spec import PAPER, RowKind, SheetStyle
+from saddle.drawings.sections.blocks import block_size, draw_block, figure_offsets, setting_for, window_of
+from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, Paper, RowKind, SectionSheets, TitleBlock
+from saddle.drawings.title import WIDTH, Standing
 from saddle.drawings.writers.dxf import pages_to_dxf
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.drawings.writers.svg import page_to_svg
@@ -35,16 +38,22 @@ from saddle.quantities.takeoff import take_off
 from saddle.views.section import StructureView, section_view
 from tests.cases import demo_inputs, demo_model
 
-TITLE = TitleBlock("Made-up road", "Main", "2026-01-02")
+STANDING = Standing("A", "for comment", "2026-01-02")
 ROWS = (0, 41, 60, 90, 170)
 
-SETTING = setting_for([section_view(demo_model(), i) for i in ROWS], SheetStyle(), demo_inputs().materials)
+SETTING = setting_for([section_view(demo_model(), i) for i in ROWS], SectionSheets(), 1.8, demo_inputs().materials)
+
+
+def drawn(rows: Sequence[int], style: DrawingStyle) -> list[Page]:
+    """Sheets of some sections of the demo road."""
+    at = [float(demo_model().chainage[i]) for i in rows]
+    of = Set(demo_model(), {"s": style}, TitleBlock(), "Made-up road")
+    return [s.page for s in draw(of, Drawing(style="s", chainages=at), STANDING)]
 
 
 @cache
-def pages(**style: object) -> list[Page]:
-    views = [section_view(demo_model(), i) for i in ROWS]
-    return lay_out(views, SheetStyle(**style), demo_inputs().materials, TITLE)  # type: ignore[arg-type]
+def pages(paper: Paper = "A3", legend: bool = True, **look: object) -> list[Page]:
+    return drawn(ROWS, DrawingStyle(paper=paper, legend=legend, sheets=SectionSheets(**look)))  # type: ignore[arg-type]
 
 
 class Standards(TestCase):
@@ -88,9 +97,12 @@ class Standards(TestCase):
 
     def test_which_sections_are_drawn(self) -> None:
         treated = [False, True, True, False, True, True]
-        self.assertEqual(SheetStyle().shown(treated), [0, 1, 2, 3, 4, 5])
-        self.assertEqual(SheetStyle(untreated=False).shown(treated), [1, 2, 4, 5])
-        self.assertEqual(SheetStyle(untreated=False, every=2).shown(treated), [1, 4])
+        at = [0.0, 10.0, 20.0, 30.0, 40.0, 50.0]
+        self.assertEqual(Drawing().shown(at, treated), [0, 1, 2, 3, 4, 5])
+        self.assertEqual(Drawing(untreated=False).shown(at, treated), [1, 2, 4, 5])
+        self.assertEqual(Drawing(untreated=False, every=2).shown(at, treated), [1, 4])
+        self.assertEqual(Drawing(from_chainage=10, to_chainage=30).shown(at, treated), [1, 2, 3])
+        self.assertEqual(Drawing(chainages=[41.0, 9.0, 8.0]).shown(at, treated), [1, 4], "the nearest, each once")
 
     def test_drawing_space(self) -> None:
         # ISO 5457 Table 1 (checks 10.2, from memory, high): A3 277 x 390 inside 20 mm left and 10 mm elsewhere.
@@ -100,7 +112,7 @@ class Standards(TestCase):
             x, y = np.array(frame.points).T
             self.assertEqual((np.ptp(x), np.ptp(y)), space)
             self.assertEqual((x.min(), y.min(), frame.width), (20.0, 10.0, 0.7))
-        self.assertLessEqual(TITLE_WIDTH, 180.0)
+        self.assertLessEqual(WIDTH, 180.0)
 
     def test_line_widths_and_lettering_heights(self) -> None:
         # ISO 128 widths and ISO 3098 heights (checks 10.4, from memory, high).
@@ -135,7 +147,7 @@ class Layout(TestCase):
                 for i in p.items
                 if isinstance(i, Text) and i.layer == "headings" and i.font == "bold"
             ]
-            self.assertEqual(found, [format_chainage(demo_model().chainage[i]) for i in ROWS])
+            self.assertEqual(found, [format_chainage(demo_model().chainage[i]) for i in ROWS], style)
             for page in pages(**style):
                 for item in (i for i in page.items if i.layer != "frame"):
                     for x, y in item.points if not isinstance(item, Text) else [item.at]:
@@ -152,7 +164,7 @@ class Layout(TestCase):
 
     def test_figures_stand_at_points_edges_and_catch_points(self) -> None:
         view = section_view(demo_model(), 60)
-        offsets = figure_offsets(view, window_of(view, SheetStyle()), 99)
+        offsets = figure_offsets(view, window_of(view, SectionSheets()), 99)
         for p in view.points:
             self.assertLess(min(abs(o - p.offset) for o in offsets), 0.021)
         self.assertTrue(all(b - a > 0.02 for a, b in itertools.pairwise(offsets)))
@@ -210,7 +222,7 @@ class Writers(TestCase):
         model = demo_model()
         taken = take_off(model)
         for row in (41, 60, 90):
-            (sheet,) = lay_out([section_view(model, row)], SheetStyle(areas=True), demo_inputs().materials, TITLE)
+            (sheet,) = drawn([row], DrawingStyle(sheets=SectionSheets(areas=True)))
             text = PdfReader(io.BytesIO(pages_to_pdf([sheet], "One"))).pages[0].extract_text()
             areas = next(s for s in taken.sections if s.chainage == model.chainage[row]).areas
             wanted = {name.split(" (")[0]: area for name, area in zip(taken.columns, areas, strict=True)}
@@ -229,31 +241,31 @@ class Writers(TestCase):
             (3 + 0.3 * math.cos(a), ground - 2 + 0.3 * math.sin(a)) for a in np.linspace(0, 2 * math.pi, 24, endpoint=False)
         ]
 
-        def drawn(**of: object) -> tuple[list[Polyline], list[str]]:
+        def told(**of: object) -> tuple[list[Polyline], list[str]]:
             known = {"kind": "pit", "name": "S1", "offset": 3.0, "top": None, "bottom": None, "across": 0.6, **of}
             shown = view.model_copy(update={"structures": [StructureView(**known)]})  # type: ignore[arg-type]
-            items = draw_block(shown, setting_for([shown], SheetStyle(point_labels=False), {}), (0, 0))
+            items, _ = draw_block(shown, setting_for([shown], SectionSheets(point_labels=False), 1.8, {}), (0, 0))
             lines = [i for i in items if isinstance(i, Polyline) and i.layer == "structures"]
             return lines, [i.text for i in items if isinstance(i, Text) and i.text.startswith("S1")]
 
-        (pipe,), said = drawn(kind="pipe", outline=around, top=ground - 1.7, bottom=ground - 2.3)
+        (pipe,), said = told(kind="pipe", outline=around, top=ground - 1.7, bottom=ground - 2.3)
         self.assertEqual(said, [f"S1, invert {ground - 2.3:.3f}"])
         across = [x for x, _ in pipe.points]
         self.assertAlmostEqual(max(across) - min(across), 6.0, 6)  # 0.6 m at 1:100
-        (pit,), said = drawn(top=ground, bottom=ground - 1.5)
+        (pit,), said = told(top=ground, bottom=ground - 1.5)
         self.assertEqual(said, [f"S1, cover {ground:.3f}, invert {ground - 1.5:.3f}"])
         self.assertAlmostEqual(max(y for _, y in pit.points) - min(y for _, y in pit.points), 15.0, 6)
-        self.assertEqual(drawn(top=ground), ([], [f"S1, cover {ground:.3f}"]), "no shape is made up for a pit of unknown invert")
-        self.assertEqual(drawn(), ([], ["S1"]))
-        self.assertEqual(drawn(offset=40.0, top=ground, bottom=ground - 1), ([], []), "beyond what the section shows")
+        self.assertEqual(told(top=ground), ([], [f"S1, cover {ground:.3f}"]), "no shape is made up for a pit of unknown invert")
+        self.assertEqual(told(), ([], ["S1"]))
+        self.assertEqual(told(offset=40.0, top=ground, bottom=ground - 1), ([], []), "beyond what the section shows")
 
     def test_depth_is_not_known_where_milling_is_not(self) -> None:
         view = section_view(demo_model(), 60)
-        style = SheetStyle(rows=["depth"])
+        look = SectionSheets(rows=["depth"])
 
         def figures(**of: object) -> set[str]:
             shown = view.model_copy(update=of)
-            items = draw_block(shown, setting_for([shown], style, {}), (0, 0))
+            items, _ = draw_block(shown, setting_for([shown], look, 1.8, {}), (0, 0))
             return {i.text for i in items if isinstance(i, Text) and i.layer == "figures" and i.rotation}
 
         self.assertIn("+112", figures())
@@ -277,11 +289,11 @@ class Writers(TestCase):
 
     def test_areas_leave_each_other_and_the_datum_room(self) -> None:
         """On every section: lines apart by more than their height, above the words of the datum, names clear of their figures."""
-        setting = replace(SETTING, style=SheetStyle(areas=True), materials={})
+        setting = replace(SETTING, look=SectionSheets(areas=True), materials={})
         for row in range(0, len(demo_model().chainage), 7):
             view = section_view(demo_model(), row)
             height = block_size(view, setting)[1]
-            items = [i for i in draw_block(view, setting, (30.0, 200.0)) if isinstance(i, Text)]
+            items = [i for i in draw_block(view, setting, (30.0, 200.0))[0] if isinstance(i, Text)]
             for name, figure in itertools.pairwise(i for i in items if i.layer == "areas"):
                 if name.at[1] == figure.at[1]:
                     ends = name.at[0] + width_of(name.text, 1.8), figure.at[0] - width_of(figure.text, 1.8, "mono")

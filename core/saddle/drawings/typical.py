@@ -40,20 +40,24 @@ def draw_typical(task: Task) -> list[Body]:
     assert isinstance(task.style.sheets, TypicalSheets)
     model = task.model
     wanted = task.drawing.templates or list(dict.fromkeys(g.key for g in model.groups))
-    bodies = []
+    bodies: list[Body] = []
+    missing: list[str] = []
     for k, key in enumerate(wanted):
         group = next((g for g in model.groups if g.key == key), None)
         spec = model.inputs.templates.get(key)
         row = _typical_row(model, group) if group is not None else None
         if spec is None or row is None:
-            name = spec.name if spec else key
-            raise SaddleError(
-                f"the template “{name}” stands nowhere that could be solved",
-                "drawing",
-                "take it out of the list, or apply it to a range",
-            )
+            missing.append(spec.name if spec else key)
+            continue
         bodies.append(_sheet(task, spec, section_view(model, row)))
         task.progress((k + 1) / len(wanted))
+    if missing and (task.drawing.templates or not bodies):
+        raise SaddleError(
+            f"the template “{missing[0]}” stands nowhere that could be solved", "drawing",
+            "take it out of the list of templates, or apply it to a range",
+        )  # fmt: skip
+    if missing:
+        bodies[0].left_out += [f"{name} (stands nowhere that could be solved)" for name in missing]
     return bodies
 
 

@@ -74,7 +74,7 @@ class Alignments(DemoCase):
         chainage = self.ask("GET", "/model").json()["chainage"]
         section = self.ask("GET", f"/model/sections/{chainage.index(600.0)}").json()
         self.assertEqual((section["chainage"], section["shown"]), (600, 1600))
-        self.assertTrue(any(" 1+6" in name for name in self.work("sheets")["result"]["names"]))
+        self.assertTrue(any(" 1+6" in s["title"] for s in self.work("sheets")["result"]["sheets"]))
 
     def fitted(self, **body: Any) -> Job:
         started = self.ask("POST", "/alignment/fit", body)

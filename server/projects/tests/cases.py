@@ -42,9 +42,14 @@ class DemoCase(TestCase):
     def put(self, kind: str, key: str, spec: Any, version: int) -> Any:
         return self.ask("PUT", f"/documents/{kind}/{key}", {"kind": kind, "spec": spec, "version": version})
 
-    def work(self, kind: str) -> dict[str, Any]:
-        """Work that follows from the project, asked for and done."""
-        asked: dict[str, Any] = self.ask("POST", f"/jobs/{kind}").json()
+    def work(self, kind: str, drawing: str = "sections") -> dict[str, Any]:
+        """Work that follows from the project, asked for and done. drawing: whose sheets, of work on them."""
+        query = f"?drawing={drawing}" if kind.startswith("sheets") else ""
+        return self.done(self.ask("POST", f"/jobs/{kind}{query}"))
+
+    def done(self, answer: Any) -> dict[str, Any]:
+        """The job that an answer began, done."""
+        asked: dict[str, Any] = answer.json()
         execute(asked["id"])
         found: dict[str, Any] = self.ask("GET", f"/api/jobs/{asked['id']}").json()
         return found

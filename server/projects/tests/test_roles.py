@@ -100,6 +100,14 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/jobs/{kind}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/issues"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/issues"): (
+        {"drawings": ["long"], "status": "comment", "reason": "x", "accepted": "known"}, True, 200,
+    ),
+    ("GET", "/api/projects/{project_id}/issues/{issue_id}"): (None, False, 404),
+    ("GET", "/api/projects/{project_id}/issues/{issue_id}/files/{number}"): (None, False, 404),
+    ("POST", "/api/projects/{project_id}/issues/{issue_id}/compare"): ({"after": 0}, False, 404),
+    ("POST", "/api/projects/{project_id}/issues/{issue_id}/package"): (None, False, 404),
     ("GET", "/api/projects/{project_id}/crossfalls"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/crossfalls/apply"): (
         {"operation": {"kind": "straight"}, "from_chainage": 0, "to_chainage": 10, "table": {"rows": []}}, False, 200,
@@ -177,6 +185,7 @@ class EveryEndpoint(DemoCase):
         numbers = {
             "project_id": self.project.pk,
             "upload_id": 999_999,
+            "issue_id": 999_999,
             "index": 5,
             "number": 1,
             "key": "sand",

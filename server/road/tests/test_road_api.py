@@ -97,11 +97,11 @@ class Files(DemoCase):
         csv = self.ask("GET", "/files/quantities.csv")
         self.assertIn("Fennick-Vale-Road_quantities_0-1610.csv", csv["Content-Disposition"])
         dxf = self.file_of(self.work("sheets_dxf"))
-        self.assertIn("Fennick-Vale-Road_sections_0-1610.dxf", dxf["Content-Disposition"])
+        self.assertIn("Fennick-Vale-Road_XS_0-1610.dxf", dxf["Content-Disposition"])
 
     def test_files_open_in_other_programs(self) -> None:
         sheets = self.work("sheets")
-        names = sheets["result"]["names"]
+        names = sheets["result"]["sheets"]
         self.assertTrue(self.file_of(sheets, len(names) - 1).content.startswith(b"<svg"))
         self.assertEqual(len(PdfReader(io.BytesIO(self.file_of(self.work("sheets_pdf")).content)).pages), len(names))
         drawing = ezdxf.read(io.StringIO(self.file_of(self.work("sheets_dxf")).content.decode()))
@@ -112,26 +112,28 @@ class Files(DemoCase):
 
     def test_a_scale_that_does_not_fit_is_a_clear_message(self) -> None:
         self.sign_in("designer")
-        style = self.document("sheet_style")
-        self.put("sheet_style", "main", {**style["spec"], "scale": 20}, style["version"])
+        style = self.document("drawing_style", "sections_a3")
+        sheets = {**style["spec"]["sheets"], "scale": 20}
+        self.put("drawing_style", "sections_a3", {**style["spec"], "sheets": sheets}, style["version"])
         job = self.work("sheets")
         self.assertEqual(job["state"], "failed")
         self.assertIn("smaller scale", job["error"]["hint"])
 
     def test_work_of_an_older_release_is_done_again(self) -> None:
         first = self.work("sheets")
-        self.assertEqual(self.ask("POST", "/jobs/sheets").json()["id"], first["id"])
+        again = "/jobs/sheets?drawing=sections"
+        self.assertEqual(self.ask("POST", again).json()["id"], first["id"])
         with patch("output.work.code_version", return_value="another"):
-            self.assertNotEqual(self.ask("POST", "/jobs/sheets").json()["id"], first["id"])
+            self.assertNotEqual(self.ask("POST", again).json()["id"], first["id"])
 
     def test_a_sheet_has_every_so_manieth_section_and_those_where_something_is_done(self) -> None:
         self.sign_in("designer")
-        style = self.document("sheet_style")
-        every = self.put("sheet_style", "main", {**style["spec"], "every": 10, "untreated": False}, style["version"])
+        drawing = self.document("drawing", "sections")
+        every = self.put("drawing", "sections", {**drawing["spec"], "every": 10, "untreated": False}, drawing["version"])
         self.assertEqual(every.status_code, 200)
         summary = self.ask("GET", "/model").json()
         made = self.work("sheets")
-        text = "".join(self.file_of(made, i).content.decode() for i in range(len(made["result"]["names"])))
+        text = "".join(self.file_of(made, i).content.decode() for i in range(len(made["result"]["sheets"])))
         drawn = set(re.findall(r">(\d\+\d{3}\.\d{3})</text>", text))
         self.assertIn("0+000.000", drawn)
         self.assertNotIn("0+010.000", drawn)

@@ -97,7 +97,7 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
     high = math.ceil(2 * (max(o for o, _ in vertices) + look.beyond)) / 2
     levels = [z for _, z in vertices]
     levels += [z for layer in view.layers for _, z in layer.polygon]
-    levels += [z for run in view.existing for o, z in run if low <= o <= high]
+    levels += [z for run in view.existing for _, z in _clip(run, low, high)]
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
     levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
     datum = math.floor(min(levels) * 2 - 0.5) / 2

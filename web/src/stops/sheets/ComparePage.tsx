@@ -48,7 +48,13 @@ export default function ComparePage({ pages, before, after }: { pages: ReactNode
             Back to the issue
           </Button>
           <span style={{ flex: 1 }} />
-          <Segmented size="small" options={VIEWS.map((v) => ({ value: v, label: counts ? `${v} ${counts[v]}` : v }))} value={view} onChange={setView} />
+          <Segmented
+            size="small"
+            aria-label="Differences in"
+            options={VIEWS.map((v) => ({ value: v, label: counts ? `${v} ${counts[v]}` : v }))}
+            value={view}
+            onChange={setView}
+          />
         </div>
         {error ? (
           <Alert type="error" title={error} style={{ margin: 16 }} />
@@ -81,7 +87,7 @@ function Told({ found }: { found: Found }) {
       <p>
         {found.sections.length === 0
           ? `No section of ${found.compared} moved.`
-          : `${found.sections.length} sections moved; both have ${found.compared} in common.`}
+          : `${found.sections.length} sections moved, of ${found.compared} that both have.`}
       </p>
       {greatest && (
         <p>

@@ -18,7 +18,7 @@ export function DrawingInspector({ drawing }: { drawing: DrawingDoc }) {
   const [tab, setTab] = useState<(typeof TABS)[number]>("Content");
   return (
     <Inspector title={`Drawing ${drawing.spec.number}`}>
-      <Segmented block size="small" options={[...TABS]} value={tab} onChange={setTab} style={{ marginBottom: 10 }} />
+      <Segmented block size="small" aria-label="Part of the drawing" options={[...TABS]} value={tab} onChange={setTab} style={{ marginBottom: 10 }} />
       {tab === "Content" ? <Content drawing={drawing} /> : tab === "Style" ? <StyleTab drawing={drawing} /> : <TitleBlockForm />}
     </Inspector>
   );

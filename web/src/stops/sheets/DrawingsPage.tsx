@@ -75,7 +75,7 @@ function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
         />
         <Button size="small" aria-label="Next sheet" icon={<RightOutlined />} disabled={shown >= sheets.length} onClick={() => setNumber(shown + 1)} />
         <span className="quiet">of {sheets.length}</span>
-        <Segmented size="small" value={zoom} options={ZOOMS} onChange={setZoom} />
+        <Segmented size="small" aria-label="Zoom" value={zoom} options={ZOOMS} onChange={setZoom} />
       </div>
       <div tabIndex={0} role="group" aria-label="Sheets" className="sheet">
         {work.error ? (

@@ -18,6 +18,7 @@ export default function SheetsStop() {
   const pages = (
     <Segmented
       size="small"
+      aria-label="Page"
       options={[
         { value: "drawings", label: "Drawings" },
         { value: "issues", label: "Issues" },

@@ -1,0 +1,98 @@
+"""Drawings in the browser: a style, a title block, an issue, an edit, another issue, what changed, and the road as it was."""
+
+import io
+import re
+import zipfile
+
+from playwright.sync_api import Page, expect
+
+from drawings.models import Issue
+from e2e.browser import BrowserCase, pick
+from e2e.test_journeys import fresh
+
+
+def issue(page: Page, reason: str, leave: tuple[str, ...] = ()) -> None:
+    """All drawings but some."""
+    page.get_by_role("button", name="Issue", exact=True).click()
+    dialog = page.get_by_role("dialog", name="Issue drawings")
+    dialog.get_by_role("textbox", name="Reason of the issue").fill(reason)
+    for number in leave:
+        dialog.get_by_role("checkbox", name=re.compile(f"^{number} ")).uncheck()
+    dialog.get_by_role("textbox", name="Why the problems are accepted").fill("settled in the next one")
+    dialog.get_by_role("button", name="Issue", exact=True).click()
+    expect(dialog).to_have_count(0, timeout=60_000)
+
+
+class Drawings(BrowserCase):
+    def test_from_style_to_the_second_issue(self) -> None:
+        self.start_worker()
+        page = self.page()
+        self.open(page, "sheets")
+        sheet = page.get_by_role("figure", name="Sheet XS-01")
+        expect(sheet).to_contain_text("not issued")
+        # A title that holds a field nobody knows is told; the right one shows on the paper.
+        title = page.get_by_role("textbox", name="Title")
+        title.fill("Sections {form}")
+        title.press("Tab")
+        expect(page.get_by_role("alert")).to_contain_text("There is no field {form}")
+        title.fill("Sections {from} on")
+        title.press("Enter")
+        expect(sheet).to_contain_text("Sections 0+000.000 on")
+        page.get_by_role("radiogroup", name="Part of the drawing").get_by_text("Style").click()
+        page.get_by_role("checkbox", name="Areas beside each section").check()
+        expect(sheet).to_contain_text("Areas m²")
+        page.get_by_role("button", name="Difference: further up").click()
+        page.get_by_role("radiogroup", name="Part of the drawing").get_by_text("Title block").click()
+        owner = page.get_by_role("textbox", name="Owner")
+        owner.fill("Vale Roads")
+        owner.press("Enter")
+        expect(sheet).to_contain_text("Vale Roads")
+
+        # The other kinds are a click away.
+        register = page.get_by_role("navigation", name="Register")
+        for number, words in (("PL", "see sheet 2"), ("LS", "Existing level m"), ("TS", "Courses"), ("QS", "Layer quantities")):
+            register.get_by_role("button", name=re.compile(f"^{number} ")).click()
+            expect(page.get_by_role("figure", name=f"Sheet {number}-01")).to_contain_text(words)
+
+        fresh(page)
+        issue(page, "First", leave=("PL", "TS", "XS"))
+        expect(page.get_by_role("heading", name="Issue A")).to_be_visible()
+        expect(page.get_by_role("figure", name="Sheet LS-01 of issue A")).to_contain_text("for comment")
+
+        page.keyboard.press("6")
+        cover = page.get_by_role("textbox", name="Least cover")
+        cover.fill("70")
+        cover.press("Enter")
+        fresh(page)
+        self.open(page, "sheets")
+        long = page.get_by_role("navigation", name="Register").get_by_role("button", name=re.compile("^LS "))
+        expect(long.get_by_role("img", name=re.compile("sheets are not as issued"))).to_be_visible(timeout=30_000)
+        issue(page, "Thicker", leave=("PL", "TS", "XS"))
+        expect(page.get_by_role("heading", name="Issue B")).to_be_visible()
+
+        pick(page.get_by_role("combobox", name="Compare with"), "issue A")
+        expect(page.get_by_role("table", name="Documents changed")).to_contain_text("least cover 50 to 70 mm", timeout=30_000)
+        views = page.get_by_role("radiogroup", name="Differences in")
+        views.get_by_text("Quantities").click()
+        expect(page.get_by_role("table", name="Quantities changed")).to_contain_text("Regulating course")
+        views.get_by_text("Sections").click()
+        expect(page.get_by_role("table", name="Sections changed")).to_contain_text("+20")
+        views.get_by_text("Sheets").click()
+        for state in "AB":
+            expect(page.get_by_role("figure", name=f"LS-01 as in {state}")).to_contain_text("Existing level m")
+
+        page.get_by_role("button", name="Back to the issue").click()
+        expect(page.get_by_role("heading", name="Issue A")).to_be_visible()
+        with page.expect_download() as saving:
+            page.get_by_role("button", name="Save the package").click()
+        with zipfile.ZipFile(io.BytesIO(saving.value.path().read_bytes())) as package:
+            self.assertLessEqual({"drawings/LS rev A.pdf", "transmittal.pdf", "sha256.txt"}, set(package.namelist()))
+        page.get_by_role("link", name="Look at it as issued").click()
+        expect(page.get_by_role("banner")).to_contain_text("as issued A, for comment")
+        page.keyboard.press("6")
+        cover = page.get_by_role("textbox", name="Least cover")
+        expect(cover).to_have_value(re.compile("^50"))
+        expect(cover).to_be_disabled()
+        page.get_by_role("link", name="Back to now").click()
+        expect(page.get_by_role("banner")).not_to_contain_text("as issued")
+        self.assertEqual([i.revision for i in Issue.objects.order_by("number")], ["A", "B"])
