@@ -11,6 +11,7 @@ from saddle.findings.left import LeftProblems
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
+from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.spec import RemarkList, SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
 from saddle.standards import published
 from saddle.standards.spec import Standards
@@ -40,6 +41,7 @@ KINDS: dict[str, Kind] = {
     "template_plan": Kind(TemplatePlan, "Template ranges", TemplatePlan(), single=True),
     "drawing_style": Kind(DrawingStyle, "Drawing style"),
     "drawing": Kind(Drawing, "Drawing"),
+    "report": Kind(ReportLayout, "Report"),
     "title_block": Kind(TitleBlock, "Title block", TitleBlock(), single=True),
     "template": Kind(TemplateSpec, "Template"),
     "make_up": Kind(MakeUp, "Make-up"),

@@ -12,7 +12,7 @@ import numpy as np
 
 from saddle.geometry.polylines import Floats
 
-Kind = Literal["chainage", "level", "offset", "depth", "crossfall", "grade", "area", "volume", "mass", "length", "speed"]
+Kind = Literal["chainage", "level", "offset", "depth", "crossfall", "grade", "area", "volume", "mass", "length", "speed", "money"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +46,7 @@ FIGURES: dict[Kind, Figure] = {
     "mass": Figure("t", 1),
     "length": Figure("m", 1),
     "speed": Figure("km/h", 0),
+    "money": Figure("", 2),
 }
 #: Beyond half a digit, so much is left to the rounding of the computer itself.
 HAIR = 1e-9

@@ -2,6 +2,7 @@
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from drawings.api import router as drawings
+from drawings.reports import router as reports
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
@@ -56,6 +57,7 @@ api.add_router("/projects/{project_id}", lines)
 api.add_router("/projects/{project_id}", files)
 api.add_router("/projects/{project_id}", work)
 api.add_router("/projects/{project_id}", drawings)
+api.add_router("/projects/{project_id}", reports)
 api.add_router("/projects/{project_id}", crossfalls)
 api.add_router("/projects/{project_id}", levels)
 api.add_router("/projects/{project_id}", treatments)

@@ -14,8 +14,9 @@ from road.inputs import Loaded
 from road.model import road_model
 from saddle.documents import MAIN
 from saddle.drawings.make import Set, Sheet, draw
-from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
+from saddle.drawings.spec import Drawing, DrawingStyle, ScheduleSheets, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
+from saddle.quantities.reports.spec import ReportLayout
 from saddle.stages.keys import digest
 
 
@@ -41,7 +42,8 @@ def board_of(project: Project) -> Board:
     drawings.sort(key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
     of = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
-    return Board(Set(model, styles, block, project.name), dict(drawings), list(of.order_by("number")), frozen, loaded)
+    reports = {key: r for (kind, key), r in loaded.specs.items() if kind == "report" and isinstance(r, ReportLayout)}
+    return Board(Set(model, styles, block, project.name, reports), dict(drawings), list(of.order_by("number")), frozen, loaded)
 
 
 def drawing_of(board: Board, key: str) -> Drawing:
@@ -77,5 +79,7 @@ def sheets_of(board: Board, key: str, standing: Standing, progress: Callable[[fl
     """The sheets of a drawing, kept for as long as nothing that is on them changes."""
     drawing = drawing_of(board, key)
     of = board.set
-    name = digest("sheets", of.model.key, of.styles[drawing.style], of.block, of.project, drawing, standing)
+    style = of.styles[drawing.style]
+    report = of.reports.get(style.sheets.report) if isinstance(style.sheets, ScheduleSheets) else None
+    name = digest("sheets", of.model.key, style, report, of.block, of.project, drawing, standing)
     return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))

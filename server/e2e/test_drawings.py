@@ -4,9 +4,9 @@ import io
 import re
 import zipfile
 
+from drawings.models import Issue
 from playwright.sync_api import Page, expect
 
-from drawings.models import Issue
 from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh
 
@@ -96,3 +96,38 @@ class Drawings(BrowserCase):
         page.get_by_role("link", name="Back to now").click()
         expect(page.get_by_role("banner")).not_to_contain_text("as issued")
         self.assertEqual([i.revision for i in Issue.objects.order_by("number")], ["A", "B"])
+
+
+class Reports(BrowserCase):
+    def test_a_report_is_built_and_pasted(self) -> None:
+        page = self.page()
+        self.open(page, "sheets?sel=report:setting_out")
+        page.get_by_role("button", name="Add a report").click()
+        page.get_by_role("menuitem", name="A row for a material").click()
+        name = page.get_by_role("textbox", name="Name", exact=True)
+        expect(name).to_have_value("Quantities by material, copy")
+        name.fill("Tonnes")
+        name.press("Enter")
+        page.get_by_role("checkbox", name="The whole road").uncheck()
+        last = page.get_by_role("textbox", name="To", exact=True)
+        last.fill("0+480")
+        last.press("Enter")
+        table = page.get_by_role("table", name="Tonnes")
+        expect(table).to_be_visible()
+        expect(page.get_by_role("group", name="Report", exact=True)).to_contain_text(
+            "From the section at 0.000 to the section at 480.000."
+        )
+        # Everything into a spreadsheet, with two keys.
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        page.get_by_role("group", name="Report", exact=True).focus()
+        page.keyboard.press("Control+a")
+        page.keyboard.press("Control+c")
+        expect(page.get_by_text("rows copied")).to_be_visible()
+        pasted = [line.split("\t") for line in page.evaluate("navigator.clipboard.readText()").split("\n")]
+        self.assertEqual(pasted[0][:3], ["Material", "Volume m3", "Mass t"])
+        self.assertEqual(pasted[-1][0], "Total")
+        self.assertAlmostEqual(sum(float(r[1]) for r in pasted[1:-1]), float(pasted[-1][1]), delta=0.5)
+        with page.expect_download() as saving:
+            page.get_by_role("link", name="Save as XLSX").click()
+        self.assertEqual(saving.value.suggested_filename, "Fennick-Vale-Road_Tonnes.xlsx")
+        fresh(page)

@@ -1,12 +1,13 @@
 """What a kind of drawing is given, and what it puts on each sheet."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from saddle.drawings.display import Item
 from saddle.drawings.legend import Meaning
 from saddle.drawings.spec import Drawing, DrawingStyle
 from saddle.drawings.title import Room
+from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
 
 Progress = Callable[[float], None]
@@ -14,11 +15,12 @@ Progress = Callable[[float], None]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Task:
-    """A drawing to be made. room: for what is drawn; progress: told the share that is done."""
+    """A drawing to be made. reports: by key; room: for what is drawn; progress: told the share that is done."""
 
     model: RoadModel
     drawing: Drawing
     style: DrawingStyle
+    reports: Mapping[str, ReportLayout]
     room: Room
     progress: Progress = lambda _: None
 

@@ -81,10 +81,10 @@ class TypicalSheets(Document):
 
 
 class ScheduleSheets(Document):
-    """A table as sheets."""
+    """A report as sheets."""
 
     kind: Literal["schedule"] = "schedule"
-    of: Literal["quantities", "levels"] = "quantities"
+    report: Annotated[Key, Refers("report")] = "layers"
 
 
 Sheets = Annotated[SectionSheets | LongSheets | PlanSheets | TypicalSheets | ScheduleSheets, Field(discriminator="kind")]

@@ -11,7 +11,8 @@ from saddle.drawings.spec import (
 )
 
 STYLES: dict[str, DrawingStyle] = {
-    "sections_a3": DrawingStyle(name="Sections, dense A3", sheets=SectionSheets()),
+    "sections_a3": DrawingStyle(name="Sections, A3", sheets=SectionSheets()),
+    "sections_dense": DrawingStyle(name="Sections, dense A3", sheets=SectionSheets(scale=200, vertical_scale=200, point_labels=False)),
     "sections_a1": DrawingStyle(
         name="Sections with areas, A1",
         paper="A1",
@@ -29,7 +30,7 @@ STYLES: dict[str, DrawingStyle] = {
     "long_a3": DrawingStyle(name="Long section, A3", sheets=LongSheets()),
     "plan_a3": DrawingStyle(name="Plan, A3", sheets=PlanSheets()),
     "typical_a3": DrawingStyle(name="Typical sections, A3", sheets=TypicalSheets()),
-    "quantities_a4": DrawingStyle(name="Quantities, A4", paper="A4", sheets=ScheduleSheets()),
+    "quantities_a4": DrawingStyle(name="Layer quantities, A4", paper="A4", sheets=ScheduleSheets()),
 }  # fmt: skip
 
 DRAWINGS: dict[str, Drawing] = {

@@ -1,4 +1,4 @@
-"""Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, and drawing styles.
+"""Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, reports and drawing styles.
 
 The format is ours: {"format": "tin-saddle-library", "version": 1, "items": [{"kind", "key", "spec"}, ...]}; its JSON schema
 is docs/library.schema.json. A newer version is refused, never half read.
@@ -15,13 +15,14 @@ from saddle.documents_base import Document, Key, references, renamed
 from saddle.drawings.spec import DrawingStyle
 from saddle.errors import ImportProblem
 from saddle.exchange.json_file import read_json
+from saddle.quantities.reports.spec import ReportLayout
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 
 FORMAT, VERSION = "tin-saddle-library", 1
 #: Kinds that libraries hold, those that others need first.
-LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "drawing_style")
-LibraryKind = Literal["material", "kerb", "make_up", "template", "drawing_style"]
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style")
+LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style"]
 #: (kind, key) of a document.
 Name = tuple[str, str]
 
@@ -58,6 +59,14 @@ class TemplateItem(Document):
     spec: TemplateSpec
 
 
+class ReportItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["report"] = "report"
+    key: Key
+    spec: ReportLayout
+
+
 class DrawingStyleItem(Document):
     """One of the file's documents."""
 
@@ -66,7 +75,7 @@ class DrawingStyleItem(Document):
     spec: DrawingStyle
 
 
-Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem | DrawingStyleItem, Field(discriminator="kind")]
+Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem, Field(discriminator="kind")]
 
 
 class Bundle(Document):

@@ -19,10 +19,11 @@ from saddle.chainage import parse_chainage
 from saddle.documents_base import Document
 from saddle.errors import ImportProblem, SaddleError
 from saddle.exchange.json_file import read_json
-from saddle.exchange.tables import Cell, rows_csv
+from saddle.exchange.tables import rows_csv
 from saddle.figures import Kind
 from saddle.lines.place import CutLine
 from saddle.lines.spec import MOST_LINES, MOST_SKEW, WIDEST, At, LineGroup
+from saddle.quantities.reports.table import Cell
 
 FORMAT, VERSION = "tin-saddle-section-lines", 1
 HEAD: list[tuple[str, Kind | None]] = [

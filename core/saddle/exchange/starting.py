@@ -2,6 +2,7 @@
 
 from saddle.documents_base import Document
 from saddle.drawings.starting import STYLES
+from saddle.quantities.reports.starting import REPORTS
 from saddle.template.starter import KERBS, MAKE_UPS, MATERIALS, TEMPLATES
 
 #: By kind and key.
@@ -10,5 +11,6 @@ LIBRARY: dict[tuple[str, str], Document] = {
     **{("kerb", key): spec for key, spec in KERBS.items()},
     **{("make_up", key): spec for key, spec in MAKE_UPS.items()},
     **{("template", key): spec for key, spec in TEMPLATES.items()},
+    **{("report", key): spec for key, spec in REPORTS.items()},
     **{("drawing_style", key): spec for key, spec in STYLES.items()},
 }

@@ -170,22 +170,23 @@ def intervals(model: RoadModel) -> tuple[Floats, Floats]:
     return length, model.alignment.frames(middle).curvature
 
 
-def take_off(model: RoadModel) -> Quantities:
-    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total."""
+def take_off(model: RoadModel, within: np.ndarray | None = None) -> Quantities:
+    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total. within: of the intervals between
+    sections (n - 1,) only these count."""
     c = model.chainage
     length, curvature = intervals(model)
     items = items_of(model)
     taken_off = transitions(model.earthworks.difference, length, curvature)
     amounts = [_amount(item, length, curvature) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
     owner = model.stations.treatment[:-1]
+    every = np.ones(len(length), dtype=bool) if within is None else within
     groups = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
-        rows = _rows(items, amounts, length, owner == i)
+        rows = _rows(items, amounts, length, (owner == i) & every)
         title = treatment.work.kind.capitalize()
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
         )
-    every = np.ones(len(length), dtype=bool)
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
         rows=_rows(items, amounts, length, every),

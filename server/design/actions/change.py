@@ -20,6 +20,7 @@ from saddle.documents_base import Document as Spec
 from saddle.drawings.starting import DRAWINGS
 from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of
+from saddle.quantities.reports.starting import REPORTS
 
 #: Templates of the starting library that every project begins with; the others are a click away in the library.
 FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
@@ -31,6 +32,7 @@ def start_documents(project: Project, *instead: Spec) -> None:
     specs |= {(name, MAIN): spec for spec in instead for name, kind in KINDS.items() if kind.model is type(spec)}
     specs |= bundle_of(starting.LIBRARY, [*FIRST_TEMPLATES, *(("drawing_style", d.style) for d in DRAWINGS.values())]).specs()
     specs |= {("drawing", key): drawing for key, drawing in DRAWINGS.items()}
+    specs |= {("report", key): layout for key, layout in REPORTS.items()}
     Document.objects.bulk_create(
         Document(project=project, kind=kind, key=key, spec=spec.model_dump(mode="json")) for (kind, key), spec in specs.items()
     )

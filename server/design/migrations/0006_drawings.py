@@ -6,6 +6,21 @@ STARTING_STYLES = {
     "typical_a3": {"name": "Typical sections, A3", "sheets": {"kind": "typical"}},
     "quantities_a4": {"name": "Quantities, A4", "paper": "A4", "sheets": {"kind": "schedule"}},
 }
+STARTING_REPORTS = {
+    "layers": {"name": "Layer quantities by treatment"},
+    "materials": {
+        "name": "Quantities by material", "of": "materials",
+        "columns": [{"field": f} for f in ("material", "volume", "mass", "unknown")],
+    },
+    "overlay": {
+        "name": "Overlay, section by section", "of": "sections", "totals": False,
+        "columns": [{"field": f} for f in ("chainage", "side", "existing", "design", "left_pct", "right_pct", "least", "greatest", "mean")],
+    },
+    "setting_out": {
+        "name": "Levels for setting out", "of": "points", "totals": False,
+        "columns": [{"field": f} for f in ("chainage", "point", "offset", "east", "north", "level", "difference")],
+    },
+}  # fmt: skip
 STARTING_DRAWINGS = {
     "plan": {"name": "Plan {from} to {to}", "number": "PL", "style": "plan_a3", "place": 1},
     "long": {"name": "Long section {from} to {to}", "number": "LS", "style": "long_a3", "place": 2},
@@ -32,6 +47,7 @@ def make_drawings(apps, schema_editor):
         made = [("title_block", "main", {"drawn": was.get("author", "")[:60]}), ("drawing", "sections", drawing)]
         made += [("drawing_style", key, spec) for key, spec in ({"sections_a3": style} | STARTING_STYLES).items()]
         made += [("drawing", key, spec) for key, spec in STARTING_DRAWINGS.items()]
+        made += [("report", key, spec) for key, spec in STARTING_REPORTS.items()]
         document.objects.bulk_create(document(project=project, kind=kind, key=key, spec=spec) for kind, key, spec in made)
         old.delete()
     edit.objects.filter(kind="sheet_style").update(state="dropped")

@@ -100,6 +100,8 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/jobs/{kind}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/reports/{key}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/reports/{key}.{ending}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/issues"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/issues"): (
         {"drawings": ["long"], "status": "comment", "reason": "x", "accepted": "known"}, True, 200,
@@ -193,6 +195,8 @@ class EveryEndpoint(DemoCase):
         }
         if path.endswith("/jobs/{kind}"):
             numbers["kind"] = "volume_check"
+        if "/reports/" in path:
+            numbers |= {"key": "layers", "ending": "csv"}
         if "/lines/{key}" in path:
             numbers |= {"key": "drainage", "part": 0}
         url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)

@@ -91,6 +91,7 @@ interface Defaults {
   OwnFall: Pick<Schemas["OwnFall"], "kind">;
   Parallel: Pick<Schemas["Parallel"], "kind">;
   ParallelLie: Pick<Schemas["ParallelLie"], "kind">;
+  PayItem: Pick<Schemas["PayItem"], "material" | "number" | "rate" | "unit">;
   Pieces: Pick<Schemas["Pieces"], "by">;
   Pipe: Pick<Schemas["Pipe"], "diameter_mm">;
   Pit: Pick<Schemas["Pit"], "size_mm">;
@@ -110,6 +111,8 @@ interface Defaults {
   RemarkList: Pick<Schemas["RemarkList"], "remarks">;
   Remove: Pick<Schemas["Remove"], "kind">;
   RemoveRedundant: Pick<Schemas["RemoveRedundant"], "kind" | "tolerance_mm">;
+  ReportColumn: Pick<Schemas["ReportColumn"], "heading">;
+  ReportLayout: Pick<Schemas["ReportLayout"], "columns" | "items" | "name" | "of" | "pay_items" | "points" | "totals">;
   Rise: Pick<Schemas["Rise"], "kind">;
   RiseToSurface: Pick<Schemas["RiseToSurface"], "kind" | "one_in">;
   Run: Pick<Schemas["Run"], "fall_pct" | "kind">;
@@ -117,7 +120,7 @@ interface Defaults {
   Rung: Pick<Schemas["Rung"], "clearance" | "inside_boundary" | "least_height">;
   RunningMean: Pick<Schemas["RunningMean"], "kind" | "length">;
   SameAs: Pick<Schemas["SameAs"], "kind">;
-  ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "of">;
+  ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "report">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
   SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "kind" | "packing" | "point_labels" | "rows" | "scale" | "vertical_scale">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
@@ -252,6 +255,7 @@ export const DEFAULTS: Defaults = {
   OwnFall: {"kind": "fall"},
   Parallel: {"kind": "parallel"},
   ParallelLie: {"kind": "parallel"},
+  PayItem: {"material": "", "number": "", "rate": 0.0, "unit": "m3"},
   Pieces: {"by": "pieces"},
   Pipe: {"diameter_mm": 300.0},
   Pit: {"size_mm": 600.0},
@@ -271,6 +275,8 @@ export const DEFAULTS: Defaults = {
   RemarkList: {"remarks": []},
   Remove: {"kind": "remove"},
   RemoveRedundant: {"kind": "redundant", "tolerance_mm": 1.0},
+  ReportColumn: {"heading": ""},
+  ReportLayout: {"columns": [{"decimals": null, "field": "treatment", "heading": ""}, {"decimals": null, "field": "from", "heading": ""}, {"decimals": null, "field": "to", "heading": ""}, {"decimals": null, "field": "item", "heading": ""}, {"decimals": null, "field": "material", "heading": ""}, {"decimals": null, "field": "volume", "heading": ""}, {"decimals": null, "field": "mass", "heading": ""}], "items": [], "name": "Layer quantities", "of": "treatments", "pay_items": [], "points": [], "totals": true},
   Rise: {"kind": "rise"},
   RiseToSurface: {"kind": "rise", "one_in": 1.0},
   Run: {"fall_pct": -4.0, "kind": "run"},
@@ -278,7 +284,7 @@ export const DEFAULTS: Defaults = {
   Rung: {"clearance": 0.0, "inside_boundary": false, "least_height": 0.0},
   RunningMean: {"kind": "mean", "length": 50.0},
   SameAs: {"kind": "same_as"},
-  ScheduleSheets: {"kind": "schedule", "of": "quantities"},
+  ScheduleSheets: {"kind": "schedule", "report": "layers"},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
   SectionSheets: {"areas": false, "beyond": 1.5, "kind": "sections", "packing": "columns", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "vertical_scale": 100},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},

@@ -45,6 +45,7 @@ const APART: ReadonlySet<Kind> = new Set([
   "section_lines",
   "drawing_style",
   "drawing",
+  "report",
   "title_block",
   "mapping",
   "code_list",

@@ -780,6 +780,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/files/reports/{key}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report File
+         * @description A report as CSV or as a workbook.
+         */
+        get: operations["reportFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/files/survey-original": {
         parameters: {
             query?: never;
@@ -1498,6 +1518,26 @@ export interface paths {
          * @description Do the last undone edit again; how: where somebody else changed the document since.
          */
         post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/reports/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Report
+         * @description The table of a report.
+         */
+        get: operations["readReport"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2976,7 +3016,7 @@ export interface components {
          */
         ChangesIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /** Title */
             title: string;
         };
@@ -3059,7 +3099,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
         };
         /**
          * Clearance
@@ -3344,7 +3384,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
             /** May Overwrite */
             may_overwrite: boolean;
             /** Name */
@@ -3835,7 +3875,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -4143,7 +4183,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
             /** Mine */
             mine: boolean;
             /** Name */
@@ -6791,6 +6831,36 @@ export interface components {
             old: string;
         };
         /**
+         * PayItem
+         * @description How an item is paid for. item, material: as the quantities call them, no material for all; number: in the bill; rate: money a
+         *     unit.
+         */
+        PayItem: {
+            /** Item */
+            item: string;
+            /**
+             * Material
+             * @default
+             */
+            material: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Rate
+             * @default 0
+             */
+            rate: number;
+            /**
+             * Unit
+             * @default m3
+             * @enum {string}
+             */
+            unit: "m3" | "t" | "m" | "m2";
+        };
+        /**
          * Pieces
          * @description Pieces that follow one another from a start.
          */
@@ -7057,7 +7127,7 @@ export interface components {
          */
         PreviewIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
+            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"])[];
             /**
              * Sections
              * @default []
@@ -7798,6 +7868,173 @@ export interface components {
             tolerance_mm: number;
         };
         /**
+         * ReportColumn
+         * @description A column. heading: empty for the usual one; decimals: None for those of its kind.
+         */
+        ReportColumn: {
+            /** Decimals */
+            decimals?: number | null;
+            /** Field */
+            field: string;
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+        };
+        /**
+         * ReportHead
+         * @description figure: whether figures stand below it, else words.
+         */
+        ReportHead: {
+            /** Figure */
+            figure: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReportLayout
+         * @description A report. from, to: the part of the road that it is about, None to its ends; totals: a row of sums where sums mean something;
+         *     items: of quantities only these names, none given for all; points: only these, none given for all.
+         */
+        ReportLayout: {
+            /**
+             * Columns
+             * @default [
+             *       {
+             *         "decimals": null,
+             *         "field": "treatment",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "from",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "to",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "item",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "material",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "volume",
+             *         "heading": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "field": "mass",
+             *         "heading": ""
+             *       }
+             *     ]
+             */
+            columns: components["schemas"]["ReportColumn"][];
+            /** From Chainage */
+            from_chainage?: number | null;
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
+             * Name
+             * @default Layer quantities
+             */
+            name: string;
+            /**
+             * Of
+             * @default treatments
+             * @enum {string}
+             */
+            of: "treatments" | "materials" | "pay_items" | "sections" | "points";
+            /**
+             * Pay Items
+             * @default []
+             */
+            pay_items: components["schemas"]["PayItem"][];
+            /**
+             * Points
+             * @default []
+             */
+            points: string[];
+            /** To Chainage */
+            to_chainage?: number | null;
+            /**
+             * Totals
+             * @default true
+             */
+            totals: boolean;
+        };
+        /** ReportLayoutIn */
+        ReportLayoutIn: {
+            base?: components["schemas"]["ReportLayout"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "report";
+            spec: components["schemas"]["ReportLayout"];
+            /** Version */
+            version: number;
+        };
+        /** ReportLayoutKeyed */
+        ReportLayoutKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "report";
+            spec: components["schemas"]["ReportLayout"];
+            /** Version */
+            version: number;
+        };
+        /** ReportLayoutOut */
+        ReportLayoutOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "report";
+            spec: components["schemas"]["ReportLayout"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * ReportOut
+         * @description A report with its cells as they are written. strong: numbers of the rows that are sums, from 0; fields: the columns that it may
+         *     have, by name.
+         */
+        ReportOut: {
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Heads */
+            heads: components["schemas"]["ReportHead"][];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Rows */
+            rows: string[][];
+            /** Strong */
+            strong: number[];
+        };
+        /**
          * ResetIn
          * @description name: or mail address.
          */
@@ -8019,7 +8256,7 @@ export interface components {
         };
         /**
          * ScheduleSheets
-         * @description A table as sheets.
+         * @description A report as sheets.
          */
         ScheduleSheets: {
             /**
@@ -8028,11 +8265,10 @@ export interface components {
              */
             kind: "schedule";
             /**
-             * Of
-             * @default quantities
-             * @enum {string}
+             * Report
+             * @default layers
              */
-            of: "quantities" | "levels";
+            report: string;
         };
         /**
          * SecretOut
@@ -11236,7 +11472,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
+                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
                 key: string;
             };
             cookie?: never;
@@ -11331,7 +11567,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "drawing_style";
+                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
                 key: string;
                 number: number;
             };
@@ -12241,7 +12477,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -12727,7 +12963,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
+                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -13491,7 +13727,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
+                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["ReportLayoutIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"];
             };
         };
         responses: {
@@ -13501,7 +13737,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -14234,6 +14470,100 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    reportFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                key: string;
+                ending: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -17876,6 +18206,101 @@ export interface operations {
             };
         };
     };
+    readReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     tieInSideRoad: {
         parameters: {
             query?: never;
@@ -19153,7 +19578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */
@@ -19251,7 +19676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
+                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"];
                 };
             };
             /** @description Bad Request */

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Place, Polyline, Text
+from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polyline, Text
 from saddle.drawings.figures import spread
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import width_of
@@ -151,21 +152,22 @@ def _called(model: RoadModel, chainage: float) -> float:
 
 
 def _stretches(along: Along, on: Bools, low: float, high: float, capacity: float) -> Iterator[Stretch]:
-    """The sheet divided where levels would leave the room that they have: each part with a datum of its own."""
-    rows = np.flatnonzero(on)
-    begin, least, most = low, math.inf, -math.inf
-    for i in rows.tolist():
+    """The sheet divided where levels would leave the room that they have: each part with a datum of its own. A part ends at the last
+    section that still goes in, from which the next one begins."""
+    begin, held = low, (math.inf, -math.inf)
+    before: tuple[float, tuple[float, float]] | None = None
+    for i in np.flatnonzero(on).tolist():
         levels = [z for z in (along.existing[i], along.design[i]) if math.isfinite(z)]
         if not levels:
             continue
-        a, b = min(least, *levels), max(most, *levels)
-        if b - a > capacity and math.isfinite(least):
-            at = float(along.chainage[i])
-            yield Stretch(begin, at, _datum(least, most, capacity))
-            begin, least, most = at, min(levels), max(levels)
-        else:
-            least, most = a, b
-    yield Stretch(begin, high, _datum(least, most, capacity))
+        here = float(along.chainage[i]), (min(levels), max(levels))
+        wider = min(held[0], here[1][0]), max(held[1], here[1][1])
+        if before is not None and wider[1] - wider[0] > capacity and before[0] > begin:
+            yield Stretch(begin, before[0], _datum(*held, capacity))
+            begin = before[0]
+            wider = min(before[1][0], here[1][0]), max(before[1][1], here[1][1])
+        held, before = wider, here
+    yield Stretch(begin, high, _datum(*held, capacity))
 
 
 def _datum(least: float, most: float, capacity: float) -> float:
@@ -210,10 +212,17 @@ def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> N
         level += step
     if x0 > x_of(s.low) - 1e-9 and s.low > along.chainage[along.inside][0] + 1e-6:
         items.append(Polyline("grid", ((x0, base), (x0, top - ABOVE / 2)), THIN, TIN, source="grid"))
-    for levels, width, colour, layer in ((along.existing, MEDIUM, TIN, "existing"), (along.design, THICK, "#1B2327", "design")):
+    lines: tuple[tuple[Floats, float, str, Layer], ...] = (
+        (along.existing, MEDIUM, TIN, "existing"), (along.design, THICK, "#1B2327", "design"),
+    )  # fmt: skip
+    for levels, width, colour, layer in lines:
         for run in runs_between(along.chainage, levels, s.low, s.high):
-            points = tuple((x_of(c), y_of(z)) for c, z in run)
-            items.append(Polyline(layer, points, width, colour, source="long section"))  # type: ignore[arg-type]
+            # Where one step between two sections is higher than the paper, the line is cut where it leaves it.
+            room = shapely.box(x0 - 1, base, x1 + 1, top)
+            for part in shapely.get_parts(shapely.LineString([(x_of(c), y_of(z)) for c, z in run]).intersection(room)):
+                points = tuple((x, y) for x, y in part.coords)
+                if len(points) > 1:
+                    items.append(Polyline(layer, points, width, colour, source="long section"))
     placer = Placer(
         Box(x0 + 12.0, base + 1.0, x1 - 0.5, top),
         "long section",

@@ -1,15 +1,15 @@
 /** What a drawing shows, how its style looks, and what the title block says. */
 import { Button, Segmented, Select } from "antd";
 import { useState } from "react";
-import { useDocument, useDocuments, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDocument, useDocuments, useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { freshKey, likeIt, useDraft, useSave } from "../../api/save";
-import { ChainageField } from "../../common/ChainageField";
 import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
 import { Inspector, Row } from "../../common/Inspector";
 import { Remove } from "../../common/Remove";
 import { usePlace } from "../../app/place";
 import { readChainages } from "./chainages";
 import { type DrawingDoc, wrongFields } from "./drawings";
+import { RangeRows } from "./RangeRows";
 import { StyleForm } from "./StyleForm";
 
 const TABS = ["Content", "Style", "Title block"] as const;
@@ -28,15 +28,13 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
   const { spec, change } = useDraft("drawing", drawing.key, drawing);
   const styles = useDocumentsOf("drawing_style");
   const templates = useDocumentsOf("template");
-  const summary = useSummary().data;
   const place = usePlace();
   const mayEdit = useMayEdit();
   const disabled = !mayEdit;
-  if (!spec || !summary) return null;
+  if (!spec) return null;
   const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
   const kind = styles.find((s) => s.key === spec.style)?.spec.sheets.kind;
   const along = kind === "sections" || kind === "long" || kind === "plan";
-  const whole = spec.from_chainage == null && spec.to_chainage == null;
   return (
     <>
       <TextRow label="Title" needed most={120} wrong={wrongFields} value={spec.name} disabled={disabled} onChange={(name) => set({ name })} />
@@ -60,28 +58,7 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
       {along && (
         <>
           <h3 style={{ margin: "12px 0 4px" }}>Along the road</h3>
-          <CheckRow
-            label="The whole road"
-            value={whole}
-            disabled={disabled}
-            onChange={(all) =>
-              set(
-                all
-                  ? { from_chainage: null, to_chainage: null }
-                  : { from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end },
-              )
-            }
-          />
-          {!whole && (
-            <>
-              <Row label="From">
-                <ChainageField label="Drawn from" value={spec.from_chainage ?? summary.start} disabled={disabled} onChange={(v) => set({ from_chainage: v })} />
-              </Row>
-              <Row label="To">
-                <ChainageField label="Drawn to" value={spec.to_chainage ?? summary.end} disabled={disabled} onChange={(v) => set({ to_chainage: v })} />
-              </Row>
-            </>
-          )}
+          <RangeRows spec={spec} set={set} disabled={disabled} />
         </>
       )}
       {kind === "sections" && (

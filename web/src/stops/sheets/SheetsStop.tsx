@@ -7,6 +7,7 @@ import { MissingInputs } from "../../common/MissingInputs";
 import { chosenOf } from "./drawings";
 import { DrawingsPage } from "./DrawingsPage";
 
+const ReportsPage = lazy(() => import("./ReportsPage"));
 const IssuesPage = lazy(() => import("./IssuesPage"));
 const ComparePage = lazy(() => import("./ComparePage"));
 
@@ -21,16 +22,23 @@ export default function SheetsStop() {
       aria-label="Page"
       options={[
         { value: "drawings", label: "Drawings" },
+        { value: "reports", label: "Reports" },
         { value: "issues", label: "Issues" },
       ]}
-      value={chosen.page === "drawings" ? "drawings" : "issues"}
-      onChange={(page) => place.select(page === "issues" ? "issue" : null)}
+      value={chosen.page === "compare" ? "issues" : chosen.page}
+      onChange={(page) => place.select(page === "issues" ? "issue" : page === "reports" ? "report" : null)}
     />
   );
   if (chosen.page === "drawings") return <DrawingsPage pages={pages} drawing={chosen.drawing} />;
   return (
     <Suspense>
-      {chosen.page === "issues" ? <IssuesPage pages={pages} issue={chosen.issue} /> : <ComparePage pages={pages} before={chosen.before} after={chosen.after} />}
+      {chosen.page === "reports" ? (
+        <ReportsPage pages={pages} report={chosen.report} />
+      ) : chosen.page === "issues" ? (
+        <IssuesPage pages={pages} issue={chosen.issue} />
+      ) : (
+        <ComparePage pages={pages} before={chosen.before} after={chosen.after} />
+      )}
     </Suspense>
   );
 }

@@ -1,4 +1,5 @@
 /** How drawings of a kind look. A new kind is a form here; the compiler asks for it. */
+import { useDocumentsOf } from "../../api/hooks";
 import { CheckRow, NumberRow, SelectRow } from "../../common/fields";
 import { choicesOf } from "../../common/words";
 import type { Sheets, Style } from "./drawings";
@@ -39,7 +40,6 @@ const LONG_ROWS = choicesOf<Of<"long">["rows"][number]>({
   grade: "Grade",
 });
 const PACKING = choicesOf<Of<"sections">["packing"]>({ columns: "downward, hinges over each other", rows: "to the right" });
-const TABLES = choicesOf<Of<"schedule">["of"]>({ quantities: "Layer quantities", levels: "Overlay, section by section" });
 
 interface Form<S> {
   spec: S;
@@ -70,7 +70,7 @@ function SheetsForm({ spec, change, disabled }: Form<Sheets>) {
     case "typical":
       return <SelectRow label="Scale" value={spec.scale} options={SCALES} disabled={disabled} onChange={(scale) => change({ ...spec, scale })} />;
     case "schedule":
-      return <SelectRow label="Table" value={spec.of} options={TABLES} disabled={disabled} onChange={(of) => change({ ...spec, of })} />;
+      return <ScheduleForm spec={spec} change={change} disabled={disabled} />;
   }
 }
 
@@ -137,4 +137,9 @@ function PlanForm({ spec, change, disabled }: Form<Of<"plan">>) {
       <CheckRow label="Grid of coordinates" value={spec.grid} disabled={disabled} onChange={(grid) => set({ grid })} />
     </>
   );
+}
+
+function ScheduleForm({ spec, change, disabled }: Form<Of<"schedule">>) {
+  const reports = useDocumentsOf("report").map((r) => ({ value: r.key, label: r.spec.name }));
+  return <SelectRow label="Report" value={spec.report} options={reports} disabled={disabled} onChange={(report) => change({ ...spec, report })} />;
 }

@@ -27,11 +27,15 @@ export const statusWords = (status: string) => STATUSES.find((s) => s.value === 
 
 /** What the address chooses on this stop. */
 export type Chosen =
-  { page: "drawings"; drawing: string | null } | { page: "issues"; issue: number | null } | { page: "compare"; before: number; after: number };
+  | { page: "drawings"; drawing: string | null }
+  | { page: "reports"; report: string | null }
+  | { page: "issues"; issue: number | null }
+  | { page: "compare"; before: number; after: number };
 
 export function chosenOf(selection: string | null): Chosen {
   const [what, a, b] = (selection ?? "").split(":");
   if (what === "compare") return { page: "compare", before: Number(a), after: Number(b ?? 0) };
+  if (what === "report") return { page: "reports", report: a || null };
   if (what === "issue") return { page: "issues", issue: a ? Number(a) : null };
   return { page: "drawings", drawing: what === "drawing" && a ? a : null };
 }

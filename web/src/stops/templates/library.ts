@@ -16,6 +16,7 @@ export const KIND_WORDS: Record<LibraryKind, [string, string]> = {
   make_up: ["Make-up", "Make-ups"],
   kerb: ["Kerb", "Kerbs"],
   material: ["Material", "Materials"],
+  report: ["Report", "Reports"],
   drawing_style: ["Drawing style", "Drawing styles"],
 };
 

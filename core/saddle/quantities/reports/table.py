@@ -1,0 +1,217 @@
+"""A report's table: rows of words and figures under its columns. What there is a row for is a function of ROWS."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from saddle import tolerances
+from saddle.alignment.equations import shown
+from saddle.figures import FIGURES, Kind
+from saddle.geometry.volumes import end_areas
+from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportLayout
+from saddle.quantities.takeoff import QuantityRow, intervals, take_off
+from saddle.road.model import RoadModel
+from saddle.views.report import COLUMNS
+from saddle.views.section import section_view
+
+Cell = str | float | None
+Row = dict[str, Cell]
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """A column's heading, its kind of figure (None for words) and how many decimals are written."""
+
+    title: str
+    kind: Kind | None
+    decimals: int
+
+
+@dataclass(frozen=True, slots=True)
+class ReportTable:
+    """strong: numbers of the rows that are sums. note: what belongs above the table."""
+
+    name: str
+    heads: list[Head]
+    rows: list[list[Cell]]
+    strong: list[int] = field(default_factory=list)
+    note: str = ""
+
+
+#: Fields of quantities that are added up.
+SUMS = ("volume", "mass", "length", "area", "amount")
+SIDES = {-1: "before", 0: "", 1: "after"}
+
+
+def report(model: RoadModel, layout: ReportLayout) -> ReportTable:
+    """The table of a layout."""
+    fields = FIELDS[layout.of]
+    heads = []
+    for column in layout.columns:
+        title, kind = fields[column.field]
+        decimals = column.decimals if column.decimals is not None else FIGURES[kind].decimals if kind else 0
+        heads.append(Head(column.heading or title, kind, decimals))
+    rows = list(ROWS[layout.of](model, layout))
+    strong: list[int] = []
+    if layout.totals and rows and layout.of in ("treatments", "materials", "pay_items"):
+        rows.append(_total(rows, next(c.field for c in layout.columns)))
+        strong.append(len(rows) - 1)
+    table = [[row.get(c.field) for c in layout.columns] for row in rows]
+    return ReportTable(layout.name, heads, table, strong, _note(model, layout))
+
+
+def _total(rows: list[Row], first: str) -> Row:
+    out: Row = {first: "Total"}
+    for name in SUMS:
+        figures = [v for row in rows if isinstance(v := row.get(name), float)]
+        if figures:
+            out[name] = sum(figures)
+    return out
+
+
+def _note(model: RoadModel, layout: ReportLayout) -> str:
+    """Over which part of the road volumes are reckoned: from section to section."""
+    if layout.of in ("sections", "points") or (layout.from_chainage is None and layout.to_chainage is None):
+        return ""
+    on = _within(model, layout)
+    if not on.any():
+        return "Nothing lies within the range."
+    k = np.flatnonzero(on)
+    low, high = shown(model.chainage[[k[0], k[-1] + 1]], model.inputs.alignment.equations)
+    return f"From the section at {low:.3f} to the section at {high:.3f}."
+
+
+def _within(model: RoadModel, layout: ReportLayout) -> np.ndarray:
+    """Intervals between sections whose middle lies in the range of the report, (n - 1,)."""
+    middle = (model.chainage[:-1] + model.chainage[1:]) / 2
+    low = -np.inf if layout.from_chainage is None else layout.from_chainage
+    high = np.inf if layout.to_chainage is None else layout.to_chainage
+    found: np.ndarray = (middle >= low) & (middle <= high)
+    return found
+
+
+def _sections_within(model: RoadModel, layout: ReportLayout) -> list[int]:
+    near = tolerances.CHAINAGE_MERGE
+    low = -np.inf if layout.from_chainage is None else layout.from_chainage - near
+    high = np.inf if layout.to_chainage is None else layout.to_chainage + near
+    return np.flatnonzero((model.chainage >= low) & (model.chainage <= high)).tolist()
+
+
+def _figures(r: QuantityRow) -> Row:
+    return {
+        "item": r.name, "material": r.material or None, "volume": r.volume, "mass": r.mass, "length": r.length, "area": r.area,
+        "unknown": r.unknown_length or None,
+    }  # fmt: skip
+
+
+def _quantities(model: RoadModel, layout: ReportLayout) -> list[QuantityRow]:
+    """Of the range of the report, in total; only the items asked for."""
+    rows = take_off(model, within=_within(model, layout)).total.rows
+    return [r for r in rows if not layout.items or r.name in layout.items]
+
+
+def _treatments(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
+    called = shown(
+        np.array([[r.from_chainage, r.to_chainage] for r in model.inputs.treatments.ranges] or np.empty((0, 2))),
+        model.inputs.alignment.equations,
+    )
+    for k, group in enumerate(take_off(model, within=_within(model, layout)).groups):
+        for r in group.rows:
+            if not layout.items or r.name in layout.items:
+                yield {"treatment": group.title, "from": float(called[k, 0]), "to": float(called[k, 1]), **_figures(r)}
+
+
+def _materials(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
+    found: dict[str, Row] = {}
+    for r in _quantities(model, layout):
+        if r.volume is None or r.kind in ("cut", "fill"):
+            continue
+        row = found.setdefault(r.material, {"material": r.material, "volume": 0.0, "mass": None, "unknown": None})
+        row["volume"] = float(row["volume"] or 0.0) + r.volume
+        if r.mass is not None:
+            row["mass"] = float(row["mass"] or 0.0) + r.mass
+        if r.unknown_length:
+            row["unknown"] = max(float(row["unknown"] or 0.0), r.unknown_length)
+    yield from found.values()
+
+
+#: The figure of a quantity in a unit.
+UNITS: dict[str, Callable[[QuantityRow], float | None]] = {
+    "m3": lambda r: r.volume,
+    "t": lambda r: r.mass,
+    "m": lambda r: r.length,
+    "m2": lambda r: r.area,
+}
+
+
+def _pay_items(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
+    """Every quantity with the item by which it is paid; one that no item pays for is there too, without number and rate."""
+    for r in _quantities(model, layout):
+        item = next((p for p in layout.pay_items if p.item == r.name and p.material in ("", r.material)), None)
+        if item is None:
+            unit = next(u for u in ("m", "m3") if UNITS[u](r) is not None)
+            item = PayItem(item=r.name, unit=unit)
+        quantity = UNITS[item.unit](r)
+        rate = item.rate if item.number or item.rate else None
+        yield {
+            "number": item.number or None, "item": r.name, "material": r.material or None, "unit": item.unit, "quantity": quantity,
+            "rate": rate, "amount": quantity * rate if quantity is not None and rate is not None else None,
+            "unknown": r.unknown_length or None,
+        }  # fmt: skip
+
+
+#: Fields of sections that the overlay's report has already, by its heading.
+_OF_OVERLAY = {name: title for name, (title, _) in FIELDS["sections"].items()}
+
+
+def _sections(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
+    wanted = {c.field for c in layout.columns}
+    overlay = {title.strip(): values for title, _, values in COLUMNS}
+    columns = {name: overlay[title](model) for name, title in _OF_OVERLAY.items() if name in wanted and title in overlay}
+    e, length_curvature = model.earthworks, intervals(model)
+    columns |= {"cut": e.cut, "fill": e.fill, "milling": model.milling.area}
+    called = shown(model.chainage, model.inputs.alignment.equations)
+    length, curvature = length_curvature
+    volumes = [end_areas(length, area, moment, curvature) for area, moment in ((e.cut, e.cut_moment), (e.fill, e.fill_moment))]
+    cut, fill = (np.concatenate([[0.0], np.nancumsum(v)]) for v in volumes)
+    columns |= {"cut_to_here": cut, "fill_to_here": fill, "balance": cut - fill}
+    for i in _sections_within(model, layout):
+        found = model.group_of(i)
+        row: Row = {name: float(v[i]) if np.isfinite(v[i]) else None for name, v in columns.items()}
+        yield row | {
+            "chainage": float(called[i]), "side": SIDES[int(model.stations.side[i])] or None,
+            "treatment": getattr(model.work_at(i), "kind", None), "template": found[0].name if found else None,
+        }  # fmt: skip
+
+
+def _points(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
+    for i in _sections_within(model, layout):
+        view = section_view(model, i)
+        points = [p for p in view.points if not layout.points or p.name in layout.points]
+        plan = model.frames.plan(i, np.array([p.offset for p in points])) if points else ()
+        for p, (east, north) in zip(points, plan, strict=True):
+            yield {
+                "chainage": view.shown, "side": SIDES[int(model.stations.side[i])] or None, "template": view.template, "point": p.name,
+                "offset": p.offset, "east": float(east), "north": float(north), "level": p.level, "existing": p.existing,
+                "difference": None if p.existing is None else 1000 * (p.level - p.existing),
+            }  # fmt: skip
+
+
+ROWS: dict[Of, Callable[[RoadModel, ReportLayout], Iterator[Row]]] = {
+    "treatments": _treatments,
+    "materials": _materials,
+    "pay_items": _pay_items,
+    "sections": _sections,
+    "points": _points,
+}
+
+
+def written(cell: Cell, head: Head) -> str:
+    """A cell as it is written: figures with their decimals, nothing where nothing is known."""
+    if cell is None:
+        return ""
+    if isinstance(cell, str):
+        return cell
+    text = f"{cell:.{head.decimals}f}"
+    return text.lstrip("-") if float(text) == 0 else text

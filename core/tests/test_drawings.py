@@ -1,0 +1,254 @@
+"""Long sections, plans and typical sections against the road they show: positions and figures read back from what is drawn."""
+
+import io
+import itertools
+import re
+from unittest import TestCase
+
+import numpy as np
+from pypdf import PdfReader
+
+from saddle.drawings.display import Item, Page, Polygon, Polyline, Text
+from saddle.drawings.kinds import KINDS
+from saddle.drawings.make import Set, Sheet, draw
+from saddle.drawings.sections.kind import GAP
+from saddle.drawings.spec import (
+    Drawing,
+    DrawingStyle,
+    LongSheets,
+    PlanSheets,
+    SectionSheets,
+    Sheets,
+    TitleBlock,
+    TypicalSheets,
+    filled,
+)
+from saddle.drawings.starting import STYLES
+from saddle.drawings.title import Revision, Standing, drawing_room
+from saddle.drawings.writers.pdf import pages_to_pdf
+from saddle.errors import SaddleError
+from saddle.pipeline import solve
+from saddle.quantities.compared import compare_figures, figures_of, greatest_difference
+from saddle.road.model import RoadModel
+from saddle.views.depth_map import depth_bands, depth_triangles
+from saddle.views.section import section_view
+from tests.cases import demo_model
+from tests.random_roads import random_road
+
+STANDING = Standing("B", "for approval", "2026-11-27", (Revision("A", "2026-10-01", "First", "AB"),))
+
+
+def drawn(sheets: Sheets, model: RoadModel | None = None, **of: object) -> list[Sheet]:
+    one = Set(model or demo_model(), {"s": DrawingStyle(sheets=sheets)}, TitleBlock(owner="Vale Roads"), "Made-up road")
+    return draw(one, Drawing(style="s", **of), STANDING)  # type: ignore[arg-type]
+
+
+def lines(page: Page, layer: str) -> list[Polyline]:
+    return [i for i in page.items if isinstance(i, Polyline) and i.layer == layer]
+
+
+def texts(items: list[Item], **of: object) -> list[Text]:
+    return [i for i in items if isinstance(i, Text) and all(getattr(i, k) == v for k, v in of.items())]
+
+
+class Long(TestCase):
+    def test_levels_lie_at_their_scale_above_the_datum(self) -> None:
+        model = demo_model()
+        for scale, up in ((1000, 100), (500, 50)):
+            first = drawn(LongSheets(scale=scale, vertical_scale=up))[0]
+            grid = {float(t.text): t.at[1] for t in texts(first.page.items, layer="grid")}
+            level = next(iter(grid))
+            (design,) = lines(first.page, "design")[:1]
+            x0, y0 = design.points[0]
+            for x, y in design.points[:20]:
+                chainage = (x - x0) * scale / 1000
+                row = int(np.abs(model.chainage - chainage).argmin())
+                if abs(model.chainage[row] - chainage) < 1e-6 and model.stations.side[row] == 0:
+                    wanted = grid[level] - 0.5 + (model.hinge_level[row] - level) * 1000 / up
+                    self.assertAlmostEqual(y, wanted, 6)
+            self.assertGreater(y0, 50)
+
+    def test_figures_are_those_of_the_sections(self) -> None:
+        """Read back from the PDF, sheet by sheet: every level and difference at the interval, and none twice."""
+        model = demo_model()
+        sheets = drawn(LongSheets(rows=["chainage", "existing", "design", "difference", "grade"]))
+        reader = PdfReader(io.BytesIO(pages_to_pdf([s.page for s in sheets], "Long")))
+        seen: list[float] = []
+        for sheet, page in zip(sheets, reader.pages, strict=True):
+            text = page.extract_text()
+            for chainage in [
+                t.text
+                for t in texts(sheet.page.items, rotation=90)
+                if t.text.count(".") == 1 and t.text == f"{float(t.text):.3f}"
+            ]:
+                row = np.flatnonzero(np.abs(model.chainage - float(chainage)) < 5e-4)
+                if row.size and float(chainage) % 20 == 0:
+                    seen.append(float(chainage))
+                    level = model.hinge_level[row[-1]]
+                    if np.isfinite(level):
+                        self.assertIn(f"{level:.3f}", text)
+        self.assertEqual(sorted(set(seen)), [float(c) for c in range(0, 1601, 20)])
+
+    def test_sheets_follow_each_other_without_a_gap(self) -> None:
+        sheets = drawn(LongSheets(), from_chainage=100, to_chainage=1500)
+        ends = [re.findall(r"\d+\+\d{3}\.\d{3}", s.page.name) for s in sheets]
+        self.assertEqual(ends[0][0], "0+100.000")
+        self.assertEqual(ends[-1][1], "1+500.000")
+        self.assertTrue(all(a[1] == b[0] for a, b in itertools.pairwise(ends)))
+        with self.assertRaises(SaddleError):
+            drawn(LongSheets(), from_chainage=9000)
+
+    def test_a_steep_road_gets_another_datum_and_stays_in_its_room(self) -> None:
+        room = drawing_room("A3")
+        for sheet in drawn(LongSheets(scale=5000, vertical_scale=20)):
+            for line in lines(sheet.page, "design") + lines(sheet.page, "existing"):
+                self.assertTrue(all(room.bottom <= y <= room.top for _, y in line.points))
+        self.assertGreater(
+            len({t.text for t in texts(drawn(LongSheets(scale=5000, vertical_scale=20))[0].page.items, layer="grid")}), 5
+        )
+
+
+class Plan(TestCase):
+    def test_the_alignment_lies_at_its_scale_and_in_the_room(self) -> None:
+        model, room = demo_model(), drawing_room("A3")
+        total = 0.0
+        for sheet in drawn(PlanSheets(scale=500)):
+            line = lines(sheet.page, "alignment")[0]
+            points = np.array(line.points)
+            total += float(np.hypot(*np.diff(points, axis=0).T).sum()) * 0.5
+            self.assertTrue((points >= [room.left, room.bottom]).all() and (points <= [room.right, room.top]).all())
+        # Chords of 2 m are shorter than the arc by less than a thousandth of a percent here.
+        self.assertAlmostEqual(total, model.alignment.end - model.alignment.start, delta=0.05)
+
+    def test_depth_bands_cover_the_overlay(self) -> None:
+        """Areas on paper against the exact area of the overlay: the outlines keep within a centimetre."""
+        model = demo_model()
+        exact = sum(b.area for b in depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm))
+        paper = 0.0
+        for sheet in drawn(PlanSheets(scale=500)):
+            for item in sheet.page.items:
+                if isinstance(item, Polygon) and item.layer == "depths":
+                    x, y = np.array(item.points).T
+                    paper += abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2 * 0.25
+        self.assertAlmostEqual(paper / exact, 1.0, delta=0.01)
+
+    def test_north_and_the_scale_bar_are_true(self) -> None:
+        sheet = drawn(PlanSheets(scale=1000))[0]
+        bars = [i for i in sheet.page.items if isinstance(i, Polygon) and i.source == "scale bar"]
+        labels = [t for t in texts(sheet.page.items, source="scale bar") if t.text.isdigit()]
+        self.assertAlmostEqual((labels[1].at[0] - labels[0].at[0]), float(labels[1].text), 6)  # 1 mm a metre at 1:1000
+        self.assertEqual(len(bars), 5)
+        tip = next(i for i in sheet.page.items if isinstance(i, Polygon) and i.source == "north")
+        crosses = lines(sheet.page, "grid")
+        up = np.array(crosses[1].points)  # the arm along north
+        along = (up[1] - up[0]) / np.hypot(*(up[1] - up[0]))
+        arrow = np.array(tip.points[0]) - np.array(tip.points[2])
+        np.testing.assert_allclose(arrow / np.hypot(*arrow), along, atol=1e-9)
+
+    def test_too_wide_is_a_clear_message(self) -> None:
+        with self.assertRaises(SaddleError) as caught:
+            drawn(PlanSheets(scale=200, beside=60))
+        self.assertIn("mm across the road", caught.exception.message)
+
+
+class Typical(TestCase):
+    def test_widths_are_those_of_the_template(self) -> None:
+        sheets = drawn(TypicalSheets(scale=100), templates=["rural"])
+        (sheet,) = sheets
+        widths = {t.text for t in texts(sheet.page.items, layer="dimensions")}
+        at = re.search(r"as it stands at (\d)\+(\d{3})", " ".join(t.text for t in texts(sheet.page.items)))
+        assert at is not None
+        view = section_view(demo_model(), int(np.abs(demo_model().chainage - int(at[1] + at[2])).argmin()))
+        points = [p for p in view.points if p.kind == "point"]
+        self.assertEqual(
+            widths, {f"{b.offset - a.offset:.3f}" for a, b in (*itertools.pairwise(points), (points[0], points[-1]))}
+        )
+        spec = demo_model().inputs.templates["rural"]
+        said = {t.text for t in texts(sheet.page.items)}
+        self.assertIn(spec.name, said)
+        for strip in spec.right.strips:
+            for course in demo_model().inputs.make_ups[strip.new].courses:
+                self.assertIn(course.name, said)
+                if isinstance(course.thickness_mm, float):
+                    self.assertIn(f"{course.thickness_mm:g}", said)
+
+    def test_a_template_that_stands_nowhere_is_named(self) -> None:
+        with self.assertRaises(SaddleError) as caught:
+            drawn(TypicalSheets(), templates=["median"])
+        self.assertIn("stands nowhere", caught.exception.message)
+
+
+class Packing(TestCase):
+    def test_hinges_stand_over_each_other_and_blocks_apart(self) -> None:
+        for seed in range(5):
+            model = solve(random_road(np.random.default_rng(seed)))
+            for sheet in drawn(SectionSheets(scale=200, vertical_scale=200), model):
+                heads = texts(sheet.page.items, layer="headings", font="bold")
+                for a, b in itertools.pairwise(heads):
+                    if abs(a.at[0] - b.at[0]) < 40 and b.at[1] < a.at[1]:  # of one column
+                        self.assertGreater(a.at[1] - b.at[1], GAP)
+
+    def test_room_used(self) -> None:
+        """At least 70 % of the drawing space over a set of the demo road."""
+        for style in ("sections_dense", "sections_a1"):
+            sheets = draw(Set(demo_model(), STYLES, TitleBlock(), "Made-up"), Drawing(style=style), STANDING)
+            self.assertGreater(np.mean([s.used for s in sheets[:-1]]), 0.7, style)
+
+
+class Titles(TestCase):
+    def test_the_title_block_says_what_iso_7200_asks_for(self) -> None:
+        # ISO 7200 Tables 1 to 3 (from memory, medium): owner, number, date of issue, sheet, title, approval, creator and document type
+        # are mandatory data fields.
+        block = TitleBlock(owner="Vale Roads", drawn="M. Orme", approved="K. Tarn", numbering="{number}/{n}-{of}")
+        one = Set(demo_model(), STYLES, block, "Made-up road")
+        sheet = draw(one, Drawing(name="From {from} ({alignment})", number="C7", style="long_a3"), STANDING)[0]
+        said = {t.text for t in texts(sheet.page.items, layer="title")}
+        self.assertLessEqual(
+            {
+                "Vale Roads",
+                "C7/01-05",
+                "2026-11-27",
+                "1 of 5",
+                "K. Tarn",
+                "M. Orme",
+                KINDS["long"].title,
+                "B",
+                "for approval",
+                "First",
+            },
+            said,
+        )
+        self.assertTrue(any(t.startswith("From 0+000.000 (") for t in said))
+        self.assertEqual(filled("{n} {x}", {"n": "1"}), "1 {x}")
+
+    def test_content_is_the_same_whatever_is_written_about_it(self) -> None:
+        one, other = drawn(LongSheets()), drawn(LongSheets(), name="Another {n}", number="Z")
+        self.assertEqual([s.content for s in one], [s.content for s in other])
+        self.assertNotEqual(one[0].content, drawn(LongSheets(vertical_scale=50))[0].content)
+        self.assertEqual(len({s.content for s in one}), len(one))
+
+
+class Compared(TestCase):
+    def test_the_greatest_difference_of_two_lines(self) -> None:
+        flat = np.array([[-5.0, 10.0], [5.0, 10.0]])
+        self.assertEqual(greatest_difference(flat, flat + [0, 0.05])[0], 0.05000000000000071)
+        bent = np.array([[-4.0, 10.0], [0.0, 9.7], [6.0, 10.1]])
+        difference, offset = greatest_difference(flat, bent)
+        self.assertAlmostEqual(difference or 0, -0.3, 9)
+        self.assertEqual(offset, 0.0)
+        step = np.array([[-5.0, 10.0], [1.0, 10.0], [1.0, 10.2], [5.0, 10.2]])
+        moved = np.array([[-5.0, 10.0], [1.0, 10.0], [1.0, 10.15], [5.0, 10.15]])
+        self.assertAlmostEqual(greatest_difference(step, moved)[0] or 0, -0.05, 9)
+        self.assertEqual(greatest_difference(flat, flat + [20, 0]), (None, None))
+
+    def test_a_road_is_the_same_as_itself_and_not_as_another(self) -> None:
+        for seed in range(4):
+            figures = figures_of(solve(random_road(np.random.default_rng(seed))))
+            same = compare_figures(figures, figures)
+            self.assertEqual((same.items, same.sections, same.compared), ([], [], len(figures.sections)))
+        model = demo_model()
+        one = figures_of(model)
+        fewer = one.model_copy(update={"sections": one.sections[:-3]})
+        gone = compare_figures(one, fewer)
+        self.assertEqual([s.what for s in gone.sections], ["section is gone"] * 3)
+        self.assertEqual(section_view(model, 5).design, one.sections[5].design)

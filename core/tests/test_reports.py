@@ -1,0 +1,137 @@
+"""Reports against the quantities and sections that they are made of, and against sums worked out by hand."""
+
+import csv
+import io
+from typing import get_args
+from unittest import TestCase
+
+import numpy as np
+from openpyxl import load_workbook
+from pydantic import ValidationError
+
+from saddle.exchange.tables import report_csv, report_xlsx
+from saddle.pipeline import solve
+from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportColumn, ReportLayout
+from saddle.quantities.reports.starting import REPORTS
+from saddle.quantities.reports.table import ROWS, report, written
+from saddle.quantities.takeoff import take_off
+from saddle.views.section import section_view
+from tests.cases import demo_model
+from tests.random_roads import random_road
+
+
+def every(of: Of, **more: object) -> ReportLayout:
+    """A layout with every column that it may have."""
+    return ReportLayout(of=of, columns=[ReportColumn(field=f) for f in FIELDS[of]], **more)  # type: ignore[arg-type]
+
+
+class Reports(TestCase):
+    def test_every_kind_of_row_has_every_field_and_no_other(self) -> None:
+        self.assertEqual(set(FIELDS), set(ROWS), set(get_args(Of)))
+        for of in get_args(Of):
+            for row in ROWS[of](demo_model(), every(of)):
+                self.assertLessEqual(set(row), set(FIELDS[of]))
+                self.assertGreaterEqual(set(row), {"chainage"} if of in ("sections", "points") else {"volume"} & set(FIELDS[of]))
+
+    def test_parts_add_up_to_the_total_of_the_quantities(self) -> None:
+        for model in (demo_model(), *(solve(random_road(np.random.default_rng(seed))) for seed in range(4))):
+            total = take_off(model).total.rows
+            found = report(model, every("treatments"))
+            heads = [h.title for h in found.heads]
+            for title, name in (("Volume m3", "volume"), ("Mass t", "mass"), ("Length m", "length")):
+                k = heads.index(title)
+                wanted = sum(getattr(r, name) or 0.0 for r in total)
+                parts = sum(row[k] or 0.0 for i, row in enumerate(found.rows) if i not in found.strong)  # type: ignore[misc]
+                self.assertAlmostEqual(parts, wanted, 6)
+                for i in found.strong:
+                    self.assertAlmostEqual(found.rows[i][k] or 0.0, wanted, 6)  # type: ignore[arg-type]
+            materials = {row[0]: row[1] for row in report(model, every("materials", totals=False)).rows}
+            built = [r for r in total if r.volume is not None and r.kind not in ("cut", "fill")]
+            for material in {r.material for r in built}:
+                self.assertAlmostEqual(materials[material], sum(r.volume or 0 for r in built if r.material == material), 6)  # type: ignore[arg-type]
+
+    def test_two_halves_of_a_range_are_the_whole(self) -> None:
+        model = demo_model()
+        layout = REPORTS["materials"]
+
+        def sums(low: float | None, high: float | None) -> dict[object, float]:
+            found = report(model, layout.changed(from_chainage=low, to_chainage=high, totals=False))
+            return {row[0]: float(row[1] or 0) for row in found.rows}
+
+        whole, first, second = sums(None, None), sums(None, 600), sums(600, None)
+        for material, volume in whole.items():
+            self.assertAlmostEqual(first.get(material, 0) + second.get(material, 0), volume, 6)
+        self.assertIn("From the section at 0.000 to the section at 600.000.", report(model, layout.changed(to_chainage=600)).note)
+        self.assertEqual(report(model, layout.changed(from_chainage=9000, totals=False)).rows, [])
+
+    def test_what_is_paid_for_is_quantity_times_rate_and_nothing_is_lost(self) -> None:
+        model = demo_model()
+        pay = [
+            PayItem(item="Surface course", number="3.1", unit="t", rate=120.5),
+            PayItem(item="Half-battered kerb and channel", number="4.2", unit="m", rate=30),
+        ]
+        rows = list(ROWS["pay_items"](model, every("pay_items", pay_items=pay)))
+        total = take_off(model).total.rows
+        self.assertEqual(len(rows), len(total))
+        surface = next(r for r in rows if r["number"] == "3.1")
+        tonnes = next(r.mass for r in total if r.name == "Surface course")
+        assert tonnes is not None
+        self.assertAlmostEqual(float(surface["amount"] or 0), 120.5 * tonnes, 6)
+        kerbs = [r for r in rows if r["number"] == "4.2"]
+        self.assertEqual({r["unit"] for r in kerbs}, {"m"})
+        unpaid = [r for r in rows if r["number"] is None]
+        self.assertTrue(unpaid and all(r["rate"] is None and r["amount"] is None and r["quantity"] is not None for r in unpaid))
+
+    def test_running_totals_end_at_the_volumes(self) -> None:
+        """Without sections where cut turns to fill, of which the quantities take something off."""
+        model = demo_model()
+        found = take_off(model)
+        last = list(ROWS["sections"](model, every("sections")))[-1]
+        for field, name in (("cut_to_here", "cut"), ("fill_to_here", "fill")):
+            wanted = next(r.volume for r in found.total.rows if r.kind == name)
+            assert wanted is not None
+            self.assertAlmostEqual(float(last[field] or 0), wanted + found.transition, 6)
+        self.assertAlmostEqual(float(last["balance"] or 0), float(last["cut_to_here"] or 0) - float(last["fill_to_here"] or 0), 9)
+
+    def test_points_stand_where_the_sections_have_them(self) -> None:
+        model = demo_model()
+        found = list(ROWS["points"](model, every("points", from_chainage=300, to_chainage=300, points=["LaneEdge", "hinge"])))
+        view = section_view(model, int(np.abs(model.chainage - 300).argmin()))
+        points = [p for p in view.points if p.name in ("LaneEdge", "hinge")]
+        self.assertEqual([(r["point"], r["offset"], r["level"]) for r in found], [(p.name, p.offset, p.level) for p in points])
+        for row in found:
+            chainage, offset = model.alignment.locate(np.array([[row["east"], row["north"]]], dtype=float))
+            np.testing.assert_allclose([chainage[0], offset[0]], [300.0, row["offset"]], atol=1e-6)
+
+    def test_headings_decimals_and_files(self) -> None:
+        layout = ReportLayout(
+            name="=Volumes [m3]", of="materials", columns=[
+                ReportColumn(field="material", heading="Of what"), ReportColumn(field="volume", decimals=3), ReportColumn(field="mass", decimals=0),
+            ],
+        )  # fmt: skip
+        found = report(demo_model(), layout)
+        rows = list(csv.reader(io.StringIO(report_csv(found))))
+        self.assertEqual(rows[0], ["Of what", "Volume m3", "Mass t"])
+        self.assertRegex(rows[1][1], r"^\d+\.\d{3}$")
+        self.assertRegex(rows[1][2], r"^\d+$")
+        self.assertEqual([[written(c, h) for c, h in zip(r, found.heads, strict=True)] for r in found.rows], rows[1:])
+        book = load_workbook(io.BytesIO(report_xlsx(found)))
+        sheet = book.worksheets[0]
+        self.assertEqual(sheet.title, "=Volumes -m3-")
+        self.assertEqual([sheet.cell(2, 2).number_format, sheet.cell(2, 3).number_format], ["0.000", "0"])
+        last = sheet.cell(sheet.max_row, 1)
+        self.assertEqual((last.value, last.font.bold), ("Total", True))
+        self.assertAlmostEqual(sheet.cell(sheet.max_row, 2).value, found.rows[-1][1], 9)  # type: ignore[arg-type]
+
+    def test_a_column_that_is_not_there_is_named(self) -> None:
+        with self.assertRaises(ValidationError) as caught:
+            ReportLayout(of="points", columns=[ReportColumn(field="volume")])
+        self.assertIn("there is no column volume here: use chainage, side", str(caught.exception))
+
+    def test_the_starting_reports_are_there_for_roads_unlike_the_demo(self) -> None:
+        for seed in range(6):
+            model = solve(random_road(np.random.default_rng(seed)))
+            for layout in REPORTS.values():
+                found = report(model, layout)
+                texts = [written(c, h) for row in found.rows for c, h in zip(row, found.heads, strict=True)]
+                self.assertFalse([t for t in texts if "nan" in t or "inf" in t], layout.name)
