@@ -18,8 +18,9 @@ from bench.timing import best, table
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
+from saddle.drawings.body import Set
 from saddle.drawings.display import Page, Polygon, Text
-from saddle.drawings.make import Set, draw
+from saddle.drawings.make import draw
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Standing
 from saddle.drawings.writers.pdf import pages_to_pdf

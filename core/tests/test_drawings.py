@@ -8,9 +8,10 @@ from unittest import TestCase
 import numpy as np
 from pypdf import PdfReader
 
+from saddle.drawings.body import Set
 from saddle.drawings.display import Item, Page, Polygon, Polyline, Text
 from saddle.drawings.kinds import KINDS
-from saddle.drawings.make import Set, Sheet, draw
+from saddle.drawings.make import Sheet, draw
 from saddle.drawings.sections.kind import GAP
 from saddle.drawings.spec import (
     Drawing,
@@ -27,10 +28,13 @@ from saddle.drawings.starting import STYLES
 from saddle.drawings.title import Revision, Standing, drawing_room
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.errors import SaddleError
+from saddle.lines.spec import At, LineGroup
 from saddle.pipeline import solve
 from saddle.quantities.compared import compare_figures, figures_of, greatest_difference
 from saddle.road.model import RoadModel
+from saddle.template.polygons import area_of
 from saddle.views.depth_map import depth_bands, depth_triangles
+from saddle.views.earth import earth_on
 from saddle.views.section import section_view
 from tests.cases import demo_model
 from tests.random_roads import random_road
@@ -176,6 +180,107 @@ class Typical(TestCase):
         with self.assertRaises(SaddleError) as caught:
             drawn(TypicalSheets(), templates=["median"])
         self.assertIn("stands nowhere", caught.exception.message)
+
+
+class Insets(TestCase):
+    def test_a_section_in_a_plan_at_its_own_scale(self) -> None:
+        view = section_view(demo_model(), 60)
+        width = view.design[-1][0] - view.design[0][0]
+
+        def inset(**of: object) -> list[Item]:
+            made = drawn(PlanSheets(), insets=[{"sheet": 2, "chainage": view.chainage, "width": 150, "height": 60, **of}])
+            self.assertFalse([i for i in made[0].page.items if i.source == "inset 1"])
+            return [i for i in made[1].page.items if i.source.startswith("inset 1")]
+
+        for scale in (100, 200):
+            items = inset(scale=scale)
+            (line,) = [i for i in items if isinstance(i, Polyline) and i.layer == "design"]
+            self.assertAlmostEqual(line.points[-1][0] - line.points[0][0], width * 1000 / scale, 9)
+            self.assertTrue(any(isinstance(i, Text) and i.text.endswith(f", 1:{scale}") for i in items))
+        fitted = inset(scale=None)
+        (line,) = [i for i in fitted if isinstance(i, Polyline) and i.layer == "design"]
+        true = width * 1000 / (line.points[-1][0] - line.points[0][0])
+        self.assertTrue(any(isinstance(i, Text) and f"not to the sheet's scale, 1:{true:.3g}" in i.text for i in fitted))
+        self.assertFalse([i for i in inset(border=False, opaque=False) if i.layer == "marks"])
+
+    def test_what_does_not_go_in_is_named(self) -> None:
+        for of, words in (
+            ({"sheet": 99}, "is on sheet 99, but the drawing has"), ({"scale": 20}, "goes in at 1:"), ({"x": 300, "width": 200}, "reaches to"),
+        ):  # fmt: skip
+            with self.assertRaises(SaddleError) as caught:
+                drawn(PlanSheets(), insets=[{"chainage": 600, **of}])
+            self.assertIn(words, caught.exception.message)
+
+
+class Earth(TestCase):
+    def test_outlines_have_the_areas_of_cut_and_fill(self) -> None:
+        met = 0
+        for model in (demo_model(), *(solve(random_road(np.random.default_rng(seed))) for seed in range(6))):
+            for i in range(0, len(model.chainage), 3):
+                pieces = earth_on(model, i)
+                for kind, wanted in (("cut", model.earthworks.cut[i]), ("fill", model.earthworks.fill[i])):
+                    area = sum(abs(area_of(p.polygon)) for p in pieces if p.kind == kind)
+                    if pieces:
+                        self.assertAlmostEqual(area, float(wanted), 6)
+                        met += 1
+        self.assertGreater(met, 200)
+
+
+class SectionFigures(TestCase):
+    def test_every_figure_on_200_sections_of_random_roads_is_the_models(self) -> None:
+        """Levels of template points read back from the PDF by another program's reader."""
+        read = 0
+        for seed in range(40):
+            model = solve(random_road(np.random.default_rng(seed)))
+            at = [float(c) for c in model.chainage[:: max(1, len(model.chainage) // 6)]]
+            look = SectionSheets(scale=200, vertical_scale=200, rows=["offset", "existing", "design", "east", "north"])
+            sheets = drawn(look, model, chainages=at)
+            reader = PdfReader(io.BytesIO(pages_to_pdf([s.page for s in sheets], "Sections")))
+            said = re.sub(r"\s", "", "".join(p.extract_text() for p in reader.pages))
+            for i in Drawing(chainages=at).shown(model.chainage.tolist(), [True] * len(model.chainage)):
+                view = section_view(model, i)
+                self.assertIn(f"{view.shown:.3f}"[-7:], said)
+                offsets = [p.offset for p in view.points]
+                for p in view.points:
+                    # Two points within 2 cm share a column.
+                    if "." in p.name or p.kind != "point" or sum(abs(o - p.offset) <= 0.021 for o in offsets) > 1:
+                        continue
+                    east, north = model.frames.plan(i, np.array([p.offset]))[0]
+                    for figure in (f"{p.level:.3f}", f"{p.offset:+.3f}", f"{east:.3f}", f"{north:.3f}"):
+                        self.assertIn(figure, said)
+                read += 1
+            if read >= 200:
+                break
+        self.assertGreaterEqual(read, 200)
+
+    def test_formation_is_the_underside_of_what_is_built(self) -> None:
+        view = section_view(demo_model(), 75)
+        (sheet,) = drawn(SectionSheets(rows=["offset", "formation"]), chainages=[view.chainage])
+        said = {t.text for t in texts(sheet.page.items, layer="figures", rotation=90)}
+        inner = [p for p in view.points if p.name == "hinge"]
+        for p in inner:
+            under = min(z for layer in view.layers for o, z in layer.polygon if abs(o - p.offset) < 1e-9)
+            self.assertIn(f"{under:.3f}", said)
+
+    def test_a_group_of_section_lines_is_drawn_instead(self) -> None:
+        group = LineGroup(name="Culverts", lines=[At(chainage=300, angle_deg=25, name="C1"), At(chainage=700, name="C2")])
+        style = DrawingStyle(sheets=SectionSheets(scale=200, vertical_scale=200))
+        one = Set(demo_model(), {"s": style}, TitleBlock(), "Made-up road", {}, {"g": group})
+        sheets = draw(one, Drawing(style="s", lines="g"), STANDING)
+        said = [t.text for s in sheets for t in texts(s.page.items, layer="headings")]
+        self.assertEqual([t for t in said if "+" in t and t[0] == "0" and len(t) == 9], ["0+300.000", "0+700.000"])
+        self.assertTrue(any(t.startswith("C1 · +25.0° off square") for t in said))
+        self.assertEqual(len(draw(one, Drawing(style="s", lines="g", from_chainage=500), STANDING)), 1)
+        with self.assertRaises(SaddleError):
+            draw(one, Drawing(style="s", lines="gone"), STANDING)
+
+    def test_chainages_and_crossfalls_as_the_office_writes_them(self) -> None:
+        (sheet,) = drawn(SectionSheets(prefix="Ch", suffix="m", falls="one_in"), chainages=[600])
+        said = {t.text for t in texts(sheet.page.items)}
+        self.assertIn("Ch 0+600.000 m", said)
+        view = section_view(demo_model(), int(np.abs(demo_model().chainage - 600).argmin()))
+        assert view.left_pct is not None
+        self.assertIn(f"{'-' if view.left_pct < 0 else '+'}1 in {100 / abs(view.left_pct):.0f}", said)
 
 
 class Packing(TestCase):

@@ -8,10 +8,11 @@ from unittest import TestCase
 import numpy as np
 import shapely
 
+from saddle.drawings.body import Set
 from saddle.drawings.display import Item, Polyline, Text
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.lettering import HEIGHTS, width_of
-from saddle.drawings.make import Set, draw
+from saddle.drawings.make import draw
 from saddle.drawings.placer import Box, Name, Placer
 from saddle.drawings.sections.blocks import block_size, draw_block, setting_for
 from saddle.drawings.sections.rows import ROWS
@@ -20,6 +21,7 @@ from saddle.drawings.starting import STYLES
 from saddle.drawings.title import Revision, Standing
 from saddle.errors import SaddleError
 from saddle.pipeline import solve
+from saddle.quantities.reports.starting import REPORTS
 from saddle.views.section import section_view
 from tests.random_roads import random_road
 
@@ -63,7 +65,7 @@ class Lettering(TestCase):
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
                 rows = list(ROWS) if areas else SectionSheets().rows
-                look = SectionSheets(scale=scale, vertical_scale=scale, areas=areas, rows=rows)
+                look = SectionSheets(scale=scale, vertical_scale=scale, areas=areas, widths=areas, depths=areas, rows=rows)
                 setting = setting_for(views, look, height, model.inputs.materials)
                 for view in views:
                     width, deep = block_size(view, setting)
@@ -88,7 +90,7 @@ class Lettering(TestCase):
             model = solve(random_road(np.random.default_rng(seed)))
             drawing = Drawing(name=f"{long} {{from}} to {{to}}", number="XS-" + "9" * 37, style=key)
             try:
-                drawn = draw(Set(model, STYLES, block, long), drawing, standing)
+                drawn = draw(Set(model, STYLES, block, long, REPORTS), drawing, standing)
             except SaddleError as error:
                 self.assertRegex(error.message, "stands nowhere|goes on no sheet|needs")
                 continue

@@ -20,11 +20,12 @@ from pypdf import PdfReader
 
 from saddle.chainage import format_chainage
 from saddle.drawings import display
+from saddle.drawings.body import Set
 from saddle.drawings.display import Page, Polygon, Polyline, Text
 from saddle.drawings.figures import spread
 from saddle.drawings.frame import frame_marks
 from saddle.drawings.lettering import width_of
-from saddle.drawings.make import Set, draw
+from saddle.drawings.make import draw
 from saddle.drawings.sections import rows as figure_rows
 from saddle.drawings.sections.areas import area_rows
 from saddle.drawings.sections.blocks import block_size, draw_block, figure_offsets, setting_for, window_of
@@ -74,14 +75,25 @@ class Standards(TestCase):
     def test_rows_of_figures_say_what_their_title_says(self) -> None:
         rows = figure_rows.ROWS
         self.assertEqual(set(rows), set(get_args(RowKind)))
-        lane = figure_rows.Column(-3.25, "LaneEdge", existing=99.94, milled=99.9, under=99.9, design=99.95, hinge=0.0)
+        lane = figure_rows.Column(
+            -3.25,
+            "LaneEdge",
+            existing=99.94,
+            milled=99.9,
+            under=99.9,
+            design=99.95,
+            hinge=0.0,
+            formation=99.7,
+            east=10.0,
+            north=20.0,
+        )
         hinge = figure_rows.Column(0.0, "hinge", existing=None, milled=None, under=None, design=100.03125, hinge=0.0)
         said = {kind: row.at(lane) for kind, row in rows.items() if row.at}
         self.assertEqual(
             said,
             {
                 "point": "LaneEdge", "offset": "-3.250", "existing": "99.940", "milled": "99.900", "design": "99.950",
-                "difference": "+10", "depth": "+50",
+                "difference": "+10", "depth": "+50", "formation": "99.700", "east": "10.000", "north": "20.000",
             },
         )  # fmt: skip
         between = {kind: row.between(lane, hinge) for kind, row in rows.items() if row.between}

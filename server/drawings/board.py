@@ -13,9 +13,11 @@ from projects.models import Project
 from road.inputs import Loaded
 from road.model import road_model
 from saddle.documents import MAIN
-from saddle.drawings.make import Set, Sheet, draw
+from saddle.drawings.body import Set
+from saddle.drawings.make import Sheet, draw
 from saddle.drawings.spec import Drawing, DrawingStyle, ScheduleSheets, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
+from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.stages.keys import digest
 
@@ -40,10 +42,13 @@ def board_of(project: Project) -> Board:
     assert isinstance(block, TitleBlock)
     drawings = [(key, d) for (kind, key), d in loaded.specs.items() if kind == "drawing" and isinstance(d, Drawing)]
     drawings.sort(key=lambda item: (item[1].place, item[0]))
+    groups = {key: g for (kind, key), g in loaded.specs.items() if kind == "section_lines" and isinstance(g, LineGroup)}
     frozen = Issue.objects.filter(frozen=project).first()
     of = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
     reports = {key: r for (kind, key), r in loaded.specs.items() if kind == "report" and isinstance(r, ReportLayout)}
-    return Board(Set(model, styles, block, project.name, reports), dict(drawings), list(of.order_by("number")), frozen, loaded)
+    return Board(
+        Set(model, styles, block, project.name, reports, groups), dict(drawings), list(of.order_by("number")), frozen, loaded
+    )
 
 
 def drawing_of(board: Board, key: str) -> Drawing:
@@ -81,5 +86,7 @@ def sheets_of(board: Board, key: str, standing: Standing, progress: Callable[[fl
     of = board.set
     style = of.styles[drawing.style]
     report = of.reports.get(style.sheets.report) if isinstance(style.sheets, ScheduleSheets) else None
-    name = digest("sheets", of.model.key, style, report, of.block, of.project, drawing, standing)
+    name = digest(
+        "sheets", of.model.key, style, report, of.lines.get(drawing.lines or ""), of.block, of.project, drawing, standing
+    )
     return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))

@@ -52,7 +52,7 @@ def _file(job: Job, report: Report, ending: str, content_type: str, write: Calla
 
 def as_pdf(drawn: list[Sheet], title: str) -> bytes:
     """Sheets as one PDF."""
-    return pages_to_pdf([s.page for s in drawn], title)
+    return pages_to_pdf([s.page for s in drawn], title, subject=f"{drawn[0].title} and others" if len(drawn) > 1 else title)
 
 
 def as_dxf(drawn: list[Sheet], _: str) -> bytes:

@@ -5,8 +5,9 @@ from dataclasses import dataclass, field
 
 from saddle.drawings.display import Item
 from saddle.drawings.legend import Meaning
-from saddle.drawings.spec import Drawing, DrawingStyle
+from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Room
+from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
 
@@ -14,15 +15,30 @@ Progress = Callable[[float], None]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Task:
-    """A drawing to be made. reports: by key; room: for what is drawn; progress: told the share that is done."""
+class Set:
+    """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; project: its name."""
 
     model: RoadModel
+    styles: Mapping[str, DrawingStyle]
+    block: TitleBlock
+    project: str
+    reports: Mapping[str, ReportLayout] = field(default_factory=dict)
+    lines: Mapping[str, LineGroup] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Task:
+    """A drawing to be made. room: for what is drawn; progress: told the share that is done."""
+
+    of: Set
     drawing: Drawing
     style: DrawingStyle
-    reports: Mapping[str, ReportLayout]
     room: Room
     progress: Progress = lambda _: None
+
+    @property
+    def model(self) -> RoadModel:
+        return self.of.model
 
 
 @dataclass(slots=True)

@@ -9,7 +9,7 @@ from typing import Literal
 Place = tuple[float, float]
 Layer = Literal[
     "frame", "title", "grid", "existing", "milled", "design", "courses", "points", "structures", "figures", "headings", "areas",
-    "alignment", "survey", "depths", "marks", "bands", "dimensions",
+    "alignment", "survey", "depths", "marks", "bands", "dimensions", "earth",
 ]  # fmt: skip
 #: Line widths by use, mm, from the ISO 128 series.
 THIN, MEDIUM, THICK, FRAME = 0.18, 0.25, 0.5, 0.7

@@ -1,17 +1,16 @@
 """A drawing laid out: the sheets with frame, title block and legend about what its kind draws."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass
 
 from saddle.chainage import format_chainage
-from saddle.drawings.body import Body, Task
+from saddle.drawings.body import Body, Set, Task
 from saddle.drawings.display import Item, Page
+from saddle.drawings.insets import set_in
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.legend import draw_legend
-from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, TitleBlock, filled
+from saddle.drawings.spec import PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
-from saddle.quantities.reports.spec import ReportLayout
-from saddle.road.model import RoadModel
 from saddle.stages.keys import digest
 
 
@@ -28,21 +27,12 @@ class Sheet:
     left_out: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Set:
-    """What the drawings of a project have in common. styles, reports: by key; project: its name."""
-
-    model: RoadModel
-    styles: Mapping[str, DrawingStyle]
-    block: TitleBlock
-    project: str
-    reports: Mapping[str, ReportLayout] = field(default_factory=dict)
-
-
 def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
     """The sheets of a drawing. Raises SaddleError where it goes on no sheet, KeyError where its style is not there."""
     style = of.styles[drawing.style]
-    bodies = KINDS[style.sheets.kind].draw(Task(of.model, drawing, style, of.reports, drawing_room(style.paper), progress))
+    task = Task(of, drawing, style, drawing_room(style.paper), progress)
+    bodies = KINDS[style.sheets.kind].draw(task)
+    set_in(task, bodies)
     width, height = PAPER[style.paper]
     sheets = []
     for n, body in enumerate(bodies, start=1):

@@ -10,7 +10,7 @@ from saddle.quantities.reports.table import report, written
 def draw_schedule(task: Task) -> list[Body]:
     """A report on as many sheets as it needs. Raises SaddleError where it is not there or lists nothing."""
     assert isinstance(task.style.sheets, ScheduleSheets)
-    layout = task.reports.get(task.style.sheets.report)
+    layout = task.of.reports.get(task.style.sheets.report)
     if layout is None:
         raise SaddleError("the report of this schedule is not there", "drawing style", "choose another report")
     found = report(task.model, layout)

@@ -27,20 +27,44 @@ def _is_lettering(height: float) -> float:
 
 
 TextHeight = Annotated[float, AfterValidator(_is_lettering)]
-RowKind = Literal["point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"]
+RowKind = Literal[
+    "point",
+    "offset",
+    "distance",
+    "existing",
+    "milled",
+    "design",
+    "difference",
+    "depth",
+    "crossfall",
+    "formation",
+    "east",
+    "north",
+]
 LongRowKind = Literal["chainage", "existing", "design", "difference", "milled", "left_edge", "right_edge", "grade"]
 
 
 class SectionSheets(Document):
     """Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+    widths: from point to point above it; depths: least and greatest of the overlay; falls: how crossfalls are written; hinge: a line through it;
+    prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
+    fill each with its own;
     packing: hinges over each other in columns downward, or in rows to the right."""
 
     kind: Literal["sections"] = "sections"
     scale: Scale = 100
     vertical_scale: Scale = 100
-    rows: Annotated[list[RowKind], Field(min_length=1, max_length=9)] = ["offset", "existing", "design", "difference"]
+    rows: Annotated[list[RowKind], Field(min_length=1, max_length=12)] = ["offset", "existing", "design", "difference"]
     beyond: Annotated[float, Field(ge=0, le=50)] = 1.5
     point_labels: bool = True
+    falls: Literal["percent", "one_in"] = "percent"
+    hinge: bool = True
+    prefix: Annotated[str, Field(max_length=20)] = ""
+    suffix: Annotated[str, Field(max_length=20)] = ""
+    widths: bool = False
+    depths: bool = False
+    remarks: bool = True
+    hatching: bool = False
     areas: bool = False
     packing: Literal["columns", "rows"] = "columns"
 
@@ -129,10 +153,30 @@ def filled(pattern: str, values: dict[str, str]) -> str:
     return re.sub(r"\{([^{}]*)\}", lambda m: values.get(m[1], m[0]), pattern)
 
 
+#: Of an inset, mm.
+OnPaper = Annotated[float, Field(ge=0, le=1200, allow_inf_nan=False)]
+
+
+class Inset(Document):
+    """A section set into a sheet (from 1). x, y: of its lower left corner from that of the room for the drawing, mm; scale: None fits
+    it into its frame; opaque: it covers what lies beneath."""
+
+    sheet: Annotated[int, Field(ge=1, le=10_000)] = 1
+    chainage: Chainage
+    x: OnPaper = 5.0
+    y: OnPaper = 5.0
+    width: Annotated[float, Field(ge=30, le=1200)] = 120.0
+    height: Annotated[float, Field(ge=20, le=800)] = 40.0
+    scale: Scale | None = None
+    opaque: bool = True
+    border: bool = True
+
+
 class Drawing(Document):
     """What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
-    untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; templates: of
-    typical sections, none given for all in use."""
+    untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; lines: a group of section lines that is
+    drawn instead of the design's sections; templates: of
+    typical sections, none given for all in use; insets: sections set into sheets."""
 
     name: Annotated[Pattern, Field(min_length=1)] = "Cross-sections {from} to {to}"
     number: Annotated[str, Field(min_length=1, max_length=40)] = "XS"
@@ -143,7 +187,9 @@ class Drawing(Document):
     every: Annotated[int, Field(ge=1, le=1000)] = 1
     untreated: bool = True
     chainages: Annotated[list[Chainage], Field(max_length=500)] = []
+    lines: Annotated[Key, Refers("section_lines")] | None = None
     templates: Annotated[list[Annotated[Key, Refers("template")]], Field(max_length=50)] = []
+    insets: Annotated[list[Inset], Field(max_length=50)] = []
 
     def shown(self, chainage: Sequence[float], treated: Sequence[bool]) -> list[int]:
         """Rows of the sections that are drawn, of all: treated where something is done. Of those that may be shown every so manieth,

@@ -11,10 +11,12 @@ import numpy as np
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Place, Polygon, Polyline, Text
+from saddle.drawings.dimensions import chain, tick
+from saddle.drawings.display import MEDIUM, THIN, Item, Place, Polygon, Polyline, Text
 from saddle.drawings.legend import Meaning, of_materials
-from saddle.drawings.lettering import fitted, width_of
+from saddle.drawings.lettering import fitted
 from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.sections.shape import draw_shape
 from saddle.drawings.spec import Scale, TypicalSheets
 from saddle.drawings.tables import Table, table_bodies
 from saddle.drawings.title import Room, scale_words
@@ -97,7 +99,7 @@ def _sheet(task: Task, spec: TemplateSpec, view: SectionView) -> Body:
     items = body.items
     items.append(Text("headings", (room.left, room.top - 4.0), spec.name, 3.5, font="bold"))
     items.append(Text("headings", (room.left, room.top - 8.5), f"as it stands at {format_chainage(at)}", h, colour=TIN))
-    _section(view, task.model.inputs.materials, place, (low, high), items)
+    items += draw_shape(view, task.model.inputs.materials, place, (low, high), spec.name)
     points = _points(view)
     upper = top + ABOVE - 4.0
     _dimensions(points, place, upper, h, items)
@@ -122,24 +124,6 @@ def _sheet(task: Task, spec: TemplateSpec, view: SectionView) -> Body:
     return body
 
 
-def _section(
-    view: SectionView,
-    materials: dict[str, Material],
-    place: Callable[[Vertex], Place],
-    reach: tuple[float, float],
-    items: list[Item],
-) -> None:
-    for layer in view.layers:
-        m = materials.get(layer.material)
-        ring = tuple(place(v) for v in layer.polygon)
-        items.append(Polygon("courses", ring, m.colour if m else "#FFFFFF", m.pattern if m else "plain", source=layer.name))
-    for run in view.existing:
-        inside = tuple(place(v) for v in run if reach[0] <= v[0] <= reach[1])
-        if len(inside) > 1:
-            items.append(Polyline("existing", inside, MEDIUM, TIN, source="existing"))
-    items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source="design"))
-
-
 def _points(view: SectionView) -> list[PointView]:
     """Template points with the catch points' ends, each offset once; of a kerb its lip and its back."""
     kept: list[PointView] = []
@@ -159,27 +143,8 @@ def _dimensions(points: list[PointView], place: Callable[[Vertex], Place], y: fl
         items.append(Polyline("dimensions", line, 0.13, GRID, source=p.name))
     if len(points) < 2:
         return
-    _chain([(a.offset, b.offset) for a, b in itertools.pairwise(points)], list(itertools.pairwise(x)), y - LINE, h, items)
-    _chain([(points[0].offset, points[-1].offset)], [(x[0], x[-1])], y, h, items)
-
-
-def _tick(x: float, y: float) -> Polyline:
-    """Where a dimension ends."""
-    return Polyline("dimensions", ((x - 0.8, y - 0.8), (x + 0.8, y + 0.8)), MEDIUM, INK, source="dimension")
-
-
-def _chain(offsets: list[tuple[float, float]], ends: list[tuple[float, float]], y: float, h: float, items: list[Item]) -> None:
-    for (a, b), (x0, x1) in zip(offsets, ends, strict=True):
-        items.append(Polyline("dimensions", ((x0, y), (x1, y)), THIN, INK, source="width"))
-        items += [_tick(x, y) for x in (x0, x1)]
-        words = f"{b - a:.3f}"
-        for text, height in ((words, h), (f"{b - a:.2f}", 1.8)):
-            if width_of(text, height, "mono") <= x1 - x0 - 1.0:
-                items.append(Text("dimensions", ((x0 + x1) / 2, y + 0.8), text, height, "centre", font="mono", source="width"))
-                break
-        else:
-            if width_of("0", h, "mono") <= x1 - x0 - 0.2 or x1 - x0 > h:
-                items.append(Text("dimensions", ((x0 + x1) / 2 + h / 2, y + 0.8), words, h, "left", 90, "mono", source="width"))
+    chain([b.offset - a.offset for a, b in itertools.pairwise(points)], list(itertools.pairwise(x)), y - LINE, h, items, "turn")
+    chain([points[-1].offset - points[0].offset], [(x[0], x[-1])], y, h, items, "turn")
 
 
 def _crossfalls(
@@ -257,9 +222,9 @@ def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, 
         ring = tuple(place(v) for v in layer.polygon)
         items.append(Polygon("courses", ring, m.colour if m else "#FFFFFF", m.pattern if m else "plain", source=layer.name))
     ends = min(o), max(o)
-    _chain([ends], [(place((ends[0], 0))[0], place((ends[1], 0))[0])], base - 5.0, h, items)
+    chain([ends[1] - ends[0]], [(place((ends[0], 0))[0], place((ends[1], 0))[0])], base - 5.0, h, items, "turn")
     x = place((max(o), 0))[0] + 5.0
     y0, y1 = place((0, min(z)))[1], place((0, max(z)))[1]
     items.append(Polyline("dimensions", ((x, y0), (x, y1)), THIN, INK, source="height"))
-    items += [_tick(x, y) for y in (y0, y1)]
+    items += [tick(x, y) for y in (y0, y1)]
     items.append(Text("dimensions", (x + 1.0 + h, (y0 + y1) / 2), f"{tall:.3f}", h, "centre", 90, "mono", source="height"))

@@ -44,5 +44,5 @@ class Reports(DemoCase):
         self.assertEqual(wrong.status_code, 400)
         self.assertIn("there is no column colour here", wrong.json()["message"])
         refused = self.ask("DELETE", f"/documents/report/layers?version={layout['version']}")
-        self.assertEqual(refused.status_code, 409)
+        self.assertEqual(refused.status_code, 400)
         self.assertIn("Layer quantities, A4", refused.json()["message"])

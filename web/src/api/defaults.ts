@@ -35,7 +35,7 @@ interface Defaults {
   CurveWidening: Pick<Schemas["CurveWidening"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
   Dimension: Pick<Schemas["Dimension"], "unit">;
   DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
-  Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "name" | "number" | "place" | "style" | "templates" | "untreated">;
+  Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "insets" | "name" | "number" | "place" | "style" | "templates" | "untreated">;
   DrawingStyle: Pick<Schemas["DrawingStyle"], "legend" | "name" | "paper" | "sheets" | "text_height">;
   DrawnLine: Pick<Schemas["DrawnLine"], "by">;
   DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
@@ -59,6 +59,7 @@ interface Defaults {
   Half: Pick<Schemas["Half"], "fill" | "floors" | "kerbs" | "ladder">;
   Hold: Pick<Schemas["Hold"], "kind">;
   Imported: Pick<Schemas["Imported"], "by">;
+  Inset: Pick<Schemas["Inset"], "border" | "height" | "opaque" | "sheet" | "width" | "x" | "y">;
   IntersectionPoint: Pick<Schemas["IntersectionPoint"], "radius" | "transition_in" | "transition_out">;
   KerbPlacement: Pick<Schemas["KerbPlacement"], "turned">;
   KerbProfile: Pick<Schemas["KerbProfile"], "backing_height_mm" | "backing_width_mm" | "bed_behind_mm" | "bed_mm" | "source">;
@@ -122,7 +123,7 @@ interface Defaults {
   SameAs: Pick<Schemas["SameAs"], "kind">;
   ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "report">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
-  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "kind" | "packing" | "point_labels" | "rows" | "scale" | "vertical_scale">;
+  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "depths" | "falls" | "hatching" | "hinge" | "kind" | "packing" | "point_labels" | "prefix" | "remarks" | "rows" | "scale" | "suffix" | "vertical_scale" | "widths">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
   Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
   SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
@@ -199,8 +200,8 @@ export const DEFAULTS: Defaults = {
   CurveWidening: {"before": 0.67, "by": "curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
-  Drawing: {"chainages": [], "every": 1, "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
-  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "kind": "sections", "packing": "columns", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "vertical_scale": 100}, "text_height": 1.8},
+  Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
+  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
@@ -223,6 +224,7 @@ export const DEFAULTS: Defaults = {
   Half: {"fill": "fill", "floors": [], "kerbs": [], "ladder": []},
   Hold: {"kind": "hold"},
   Imported: {"by": "imported"},
+  Inset: {"border": true, "height": 40.0, "opaque": true, "sheet": 1, "width": 120.0, "x": 5.0, "y": 5.0},
   IntersectionPoint: {"radius": 0.0, "transition_in": 0.0, "transition_out": 0.0},
   KerbPlacement: {"turned": false},
   KerbProfile: {"backing_height_mm": 0.0, "backing_width_mm": 0.0, "bed_behind_mm": 0.0, "bed_mm": 0.0, "source": ""},
@@ -286,7 +288,7 @@ export const DEFAULTS: Defaults = {
   SameAs: {"kind": "same_as"},
   ScheduleSheets: {"kind": "schedule", "report": "layers"},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
-  SectionSheets: {"areas": false, "beyond": 1.5, "kind": "sections", "packing": "columns", "point_labels": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "vertical_scale": 100},
+  SectionSheets: {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
   Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
   SideRoad: {"length": 10.0, "notch_mm": 0.0},

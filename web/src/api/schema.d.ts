@@ -3904,8 +3904,9 @@ export interface components {
         /**
          * Drawing
          * @description What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
-         *     untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; templates: of
-         *     typical sections, none given for all in use.
+         *     untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; lines: a group of section lines that is
+         *     drawn instead of the design's sections; templates: of
+         *     typical sections, none given for all in use; insets: sections set into sheets.
          */
         Drawing: {
             /**
@@ -3920,6 +3921,13 @@ export interface components {
             every: number;
             /** From Chainage */
             from_chainage?: number | null;
+            /**
+             * Insets
+             * @default []
+             */
+            insets: components["schemas"]["Inset"][];
+            /** Lines */
+            lines?: string | null;
             /**
              * Name
              * @default Cross-sections {from} to {to}
@@ -4017,9 +4025,15 @@ export interface components {
              * @default {
              *       "areas": false,
              *       "beyond": 1.5,
+             *       "depths": false,
+             *       "falls": "percent",
+             *       "hatching": false,
+             *       "hinge": true,
              *       "kind": "sections",
              *       "packing": "columns",
              *       "point_labels": true,
+             *       "prefix": "",
+             *       "remarks": true,
              *       "rows": [
              *         "offset",
              *         "existing",
@@ -4027,7 +4041,9 @@ export interface components {
              *         "difference"
              *       ],
              *       "scale": 100,
-             *       "vertical_scale": 100
+             *       "suffix": "",
+             *       "vertical_scale": 100,
+             *       "widths": false
              *     }
              */
             sheets: components["schemas"]["SectionSheets"] | components["schemas"]["LongSheets"] | components["schemas"]["PlanSheets"] | components["schemas"]["TypicalSheets"] | components["schemas"]["ScheduleSheets"];
@@ -5044,6 +5060,52 @@ export interface components {
             number: number;
             /** Survey */
             survey: number;
+        };
+        /**
+         * Inset
+         * @description A section set into a sheet (from 1). x, y: of its lower left corner from that of the room for the drawing, mm; scale: None fits
+         *     it into its frame; opaque: it covers what lies beneath.
+         */
+        Inset: {
+            /**
+             * Border
+             * @default true
+             */
+            border: boolean;
+            /** Chainage */
+            chainage: number;
+            /**
+             * Height
+             * @default 40
+             */
+            height: number;
+            /**
+             * Opaque
+             * @default true
+             */
+            opaque: boolean;
+            /** Scale */
+            scale?: (20 | 25 | 50 | 100 | 200 | 250 | 500) | null;
+            /**
+             * Sheet
+             * @default 1
+             */
+            sheet: number;
+            /**
+             * Width
+             * @default 120
+             */
+            width: number;
+            /**
+             * X
+             * @default 5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 5
+             */
+            y: number;
         };
         /**
          * IntersectionPoint
@@ -8396,6 +8458,9 @@ export interface components {
         /**
          * SectionSheets
          * @description Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+         *     widths: from point to point above it; depths: least and greatest of the overlay; falls: how crossfalls are written; hinge: a line through it;
+         *     prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
+         *     fill each with its own;
          *     packing: hinges over each other in columns downward, or in rows to the right.
          */
         SectionSheets: {
@@ -8409,6 +8474,27 @@ export interface components {
              * @default 1.5
              */
             beyond: number;
+            /**
+             * Depths
+             * @default false
+             */
+            depths: boolean;
+            /**
+             * Falls
+             * @default percent
+             * @enum {string}
+             */
+            falls: "percent" | "one_in";
+            /**
+             * Hatching
+             * @default false
+             */
+            hatching: boolean;
+            /**
+             * Hinge
+             * @default true
+             */
+            hinge: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8426,6 +8512,16 @@ export interface components {
              */
             point_labels: boolean;
             /**
+             * Prefix
+             * @default
+             */
+            prefix: string;
+            /**
+             * Remarks
+             * @default true
+             */
+            remarks: boolean;
+            /**
              * Rows
              * @default [
              *       "offset",
@@ -8434,7 +8530,7 @@ export interface components {
              *       "difference"
              *     ]
              */
-            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall")[];
+            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall" | "formation" | "east" | "north")[];
             /**
              * Scale
              * @default 100
@@ -8442,11 +8538,21 @@ export interface components {
              */
             scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
             /**
+             * Suffix
+             * @default
+             */
+            suffix: string;
+            /**
              * Vertical Scale
              * @default 100
              * @enum {integer}
              */
             vertical_scale: 20 | 25 | 50 | 100 | 200 | 250 | 500;
+            /**
+             * Widths
+             * @default false
+             */
+            widths: boolean;
         };
         /**
          * SectionView

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from saddle.drawings.display import Item, Place, Text
 from saddle.drawings.lettering import shortened, width_of
 from saddle.figures import FIGURES
+from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
 TIN = "#5D6B6F"
@@ -18,6 +19,8 @@ def area_rows(view: SectionView) -> list[tuple[str, str]]:
 
     Courses of one name and material stand together, in the order in which they are drawn.
     """
+    if isinstance(view, LineView):
+        return []  # quantities come from the design's own sections alone
     built: dict[tuple[str, str], float] = {}
     for layer in view.layers:
         built[layer.name, layer.material] = built.get((layer.name, layer.material), 0.0) + layer.area

@@ -9,25 +9,34 @@ import numpy as np
 import shapely
 
 from saddle.chainage import format_chainage
-from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.drawings.dimensions import chain
+from saddle.drawings.display import MEDIUM, THIN, Item, Layer, Place, Polygon, Polyline, Text
 from saddle.drawings.figures import spread
 from saddle.drawings.lettering import shortened, width_of
 from saddle.drawings.placer import Box, Name, Placer
 from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
 from saddle.drawings.sections.rows import ROWS, Column, Reach
+from saddle.drawings.sections.shape import TIN, clipped, designs, draw_shape
 from saddle.drawings.spec import SectionSheets
+from saddle.geometry.polylines import Floats
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
+from saddle.views.earth import EarthView
+from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
-TIN, SADDLE, PLUM = "#5D6B6F", "#7A4319", "#8A3F78"
-#: The milled surface, drawn and left out, mm.
-DASHES = (2.0, 1.0)
+SADDLE, PLUM = "#7A4319", "#8A3F78"
+#: Grounds of the hatching of cut and fill.
+CUT, FILL = "#F1E3DF", "#E3EBDF"
 #: Least width of the column with the rows' titles, and heights, mm.
 TITLES = 27.0
 #: The same where it holds the areas.
 AREAS = 42.0
 HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
+#: Room of the widths over a section, besides their lettering, mm.
+WIDTHS = 2.5
+#: Room of the depths over a section, mm.
+DEPTHS = 3.0
 #: Height of the names of points, mm.
 NAMES = 1.8
 #: Room of the words about the datum, mm.
@@ -61,16 +70,26 @@ class Setting:
     lines: tuple[float, ...]
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class About:
+    """What is known of a section besides its view. earth: what is dug and filled, to be hatched; plan: where offsets (k,) lie, (k, 2)
+    east and north."""
+
+    earth: Sequence[EarthView] = ()
+    plan: Callable[[Floats], Floats] | None = None
+
+
 def setting_for(
-    views: Sequence[SectionView], look: SectionSheets, text_height: float, materials: Mapping[str, Material]
+    views: Sequence[SectionView], look: SectionSheets, text_height: float, materials: Mapping[str, Material], place: float = 0.0
 ) -> Setting:
-    """The setting of some sections."""
+    """The setting of some sections. place: the greatest coordinate on them, m."""
     windows = [window_of(view, look) for view in views]
     level = max((max(abs(w.datum), abs(w.top)) for w in windows), default=0.0)
     reach = Reach(
         offset=max((max(-w.low, w.high) for w in windows), default=0.0),
         level=-level if any(w.datum < 0 for w in windows) else level,
         name=max((p.name for view in views for p in view.points if _is_labelled(p.name)), key=len, default=""),
+        place=place,
     )
     heights = (width_of(ROWS[row].longest(reach), text_height, "mono") + PADDING * text_height for row in look.rows)
     return Setting(look, text_height, materials, tuple(itertools.accumulate(heights, initial=0.0)))
@@ -95,9 +114,11 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
         vertices = [(-5.0, 0.0), (5.0, 0.0)]
     low = math.floor(2 * (min(o for o, _ in vertices) - look.beyond)) / 2
     high = math.ceil(2 * (max(o for o, _ in vertices) + look.beyond)) / 2
+    if isinstance(view, LineView):
+        low, high = math.floor(2 * view.start) / 2, math.ceil(2 * view.end) / 2
     levels = [z for _, z in vertices]
     levels += [z for layer in view.layers for _, z in layer.polygon]
-    levels += [z for run in view.existing for _, z in _clip(run, low, high)]
+    levels += [z for run in view.existing for _, z in clipped(run, low, high)]
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
     levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
     datum = math.floor(min(levels) * 2 - 0.5) / 2
@@ -108,16 +129,23 @@ def block_size(view: SectionView, setting: Setting) -> tuple[float, float]:
     """Width and height of the block, mm."""
     look = setting.look
     w = window_of(view, look)
-    drawing = (w.top - w.datum) * 1000 / look.vertical_scale
+    drawing = (w.top - w.datum) * 1000 / look.vertical_scale + _above(setting)
     beside = room_for(area_rows(view)) + DATUM_ROOM if look.areas else 0.0
     return (
         titles_width(setting) + (w.high - w.low) * 1000 / look.scale,
-        HEADING + max(ROOM_ABOVE + drawing + ROOM_BELOW, beside) + setting.lines[-1],
+        HEADING + max(drawing + ROOM_BELOW, beside) + setting.lines[-1],
     )
 
 
-def draw_block(view: SectionView, setting: Setting, corner: Place) -> tuple[list[Item], list[str]]:
+def _above(setting: Setting) -> float:
+    """Room over the section, mm."""
+    look = setting.look
+    return ROOM_ABOVE + (WIDTHS + setting.text_height if look.widths else 0.0) + (DEPTHS if look.depths else 0.0)
+
+
+def draw_block(view: SectionView, setting: Setting, corner: Place, about: About | None = None) -> tuple[list[Item], list[str]]:
     """Primitives of a section whose block has its upper left corner at `corner`, mm, and the names for which there was no room."""
+    about = about or About()
     look = setting.look
     w = window_of(view, look)
     source = f"section {format_chainage(view.chainage)} {view.side}"
@@ -133,55 +161,48 @@ def draw_block(view: SectionView, setting: Setting, corner: Place) -> tuple[list
         )
 
     items: list[Item] = []
-    for layer in view.layers:
-        material = setting.materials.get(layer.material)
+    for piece in about.earth:
+        colour, pattern = (CUT, "falling") if piece.kind == "cut" else (FILL, "rising")
         items.append(
-            Polygon(
-                "courses",
-                tuple(place(v) for v in layer.polygon),
-                material.colour if material else "#FFFFFF",
-                material.pattern if material else "plain",
-                source=f"{source}, {layer.element}, {layer.name}",
-            )
+            Polygon("earth", tuple(place(v) for v in piece.polygon), colour, pattern, 0.0, source=f"{source}, {piece.kind}")
         )
-    for run in view.existing:
-        shown = _clip(run, w.low, w.high)
-        if len(shown) > 1:
-            items.append(Polyline("existing", tuple(place(v) for v in shown), MEDIUM, TIN, source=source))
-    for run in view.milled:
-        shown = _clip(run, w.low, w.high)
-        if len(shown) > 1:
-            items.append(Polyline("milled", tuple(place(v) for v in shown), MEDIUM, TIN, DASHES, source=source))
-    if len(view.design) > 1:
-        items.append(Polyline("design", tuple(place(v) for v in view.design), THICK, source=source))
-    placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, top - HEADING + 1.0), source)
+    items += draw_shape(view, setting.materials, place, (w.low, w.high), source)
+    if look.hinge and view.hinge is not None:
+        x, y = place(view.hinge)
+        low = place((view.hinge[0], min((z for layer in view.layers for _, z in layer.polygon), default=view.hinge[1])))[1] - 1.5
+        items.append(Polyline("marks", ((x, low), (x, y)), THIN, SADDLE, (3.0, 0.8, 0.8, 0.8), source=f"{source}, hinge"))
+    ceiling = top - HEADING + 1.0
+    if look.widths:
+        ceiling -= WIDTHS + setting.text_height
+        _widths(view, place, ceiling, setting.text_height, items)
+    placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source)
     for name in _names(view, setting, place):
         items += placer.place(name)
+    if look.depths:
+        for name in _depths(view, setting, place):
+            items += placer.place(name)
     items += _structures(view, place, placer, w)
-    items += _heading(view, (x0, top - HEADING + 3.0), width, placer.left_out, source)
-    items += _figures(view, setting, w, (x0, datum_y), place, source)
+    if look.remarks:
+        for name in _remarks(view, w, place):
+            items += placer.place(name)
+    items += _heading(view, look, (x0, top - HEADING + 3.0), width, placer.left_out, source)
+    items += _figures(view, setting, w, (x0, datum_y), place, source, about)
     if look.areas:
         items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(setting), source)
     return items, placer.left_out
 
 
-def _clip(run: list[Vertex], low: float, high: float) -> list[Vertex]:
-    """The part of a polyline between two offsets."""
-    o, z = np.array([v[0] for v in run]), np.array([v[1] for v in run])
-    if o[-1] <= low or o[0] >= high:
-        return []
-    ends = [float(max(low, o[0])), float(min(high, o[-1]))]
-    inner = [v for v in run if ends[0] < v[0] < ends[1]]
-    first, last = (float(np.interp(e, o, z)) for e in ends)
-    return [(ends[0], first), *inner, (ends[1], last)]
-
-
-def _heading(view: SectionView, at: Place, width: float, left_out: list[str], source: str) -> list[Item]:
-    """Chainage, treatment and template of a section, and which names found no place on it."""
+def _heading(view: SectionView, look: SectionSheets, at: Place, width: float, left_out: list[str], source: str) -> list[Item]:
+    """Chainage, treatment and template of a section, and which names found no place on it; of a section line its name and angle."""
     x, y = at
-    chainage = format_chainage(view.shown)
+    chainage = f"{look.prefix} {format_chainage(view.shown)} {look.suffix}".strip()
     which = {"before": " (before the change)", "after": " (after the change)"}.get(view.side, "")
-    about = " · ".join(part for part in ((view.treatment or "").capitalize(), view.template or "") if part) + which
+    line = (
+        (view.name, f"{view.angle_deg:+.1f}° off square" if view.angle_deg else "", view.remark)
+        if isinstance(view, LineView)
+        else ()
+    )
+    about = " · ".join(part for part in (*line, (view.treatment or "").capitalize(), view.template or "") if part) + which
     if left_out:
         about += f" · not written: {', '.join(left_out)}"
     begin = max(31.0, width_of(chainage, 3.5, "bold") + 3.0)
@@ -189,6 +210,13 @@ def _heading(view: SectionView, at: Place, width: float, left_out: list[str], so
         Text("headings", (x, y), chainage, 3.5, font="bold", source=source),
         Text("headings", (x + begin, y), shortened(about, width - begin, 1.8), 1.8, colour=TIN, source=source),
     ]
+
+
+def _fall(pct: float, how: str) -> str:
+    """A crossfall in percent or as one in so many; level where it is less than 1 in 1000."""
+    if how == "percent":
+        return f"{pct:+.1f} %"
+    return "level" if abs(pct) < 0.1 else f"{'-' if pct < 0 else '+'}1 in {100 / abs(pct):.0f}"
 
 
 def _names(view: SectionView, setting: Setting, place: Callable[[Vertex], Place]) -> list[Name]:
@@ -203,7 +231,7 @@ def _names(view: SectionView, setting: Setting, place: Callable[[Vertex], Place]
             continue
         outer = min(edge, key=lambda p: abs(p.offset - hinge[0]))
         middle = place(((hinge[0] + outer.offset) / 2, (hinge[1] + outer.level) / 2))
-        out.append(Name(f"{pct:+.1f} %", middle, h, 1.2, SADDLE, "mono"))
+        out.append(Name(_fall(pct, setting.look.falls), middle, h, 1.2, SADDLE, "mono"))
     if setting.look.point_labels:
         labelled = sorted((p for p in view.points if _is_labelled(p.name)), key=lambda p: abs(p.offset - hinge[0]))
         places = [place((p.offset, p.level)) for p in labelled]
@@ -212,6 +240,43 @@ def _names(view: SectionView, setting: Setting, place: Callable[[Vertex], Place]
             near = width_of(p.name, NAMES) + 1.0
             lean = sum(int(np.sign(at[0] - x)) for x, _ in places if 0.1 < abs(x - at[0]) < near)
             out.append(Name(p.name, at, NAMES, 1.6 + h * 0.4, TIN, lean=int(np.sign(lean))))
+    return out
+
+
+def _widths(view: SectionView, place: Callable[[Vertex], Place], y: float, h: float, items: list[Item]) -> None:
+    """Widths from template point to template point."""
+    points = [p for p in view.points if p.kind == "point" and _is_labelled(p.name)]
+    points = [p for k, p in enumerate(points) if k == 0 or p.offset - points[k - 1].offset > 0.005]
+    if len(points) < 2:
+        return
+    x = [place((p.offset, p.level))[0] for p in points]
+    widths = [b.offset - a.offset for a, b in itertools.pairwise(points)]
+    chain(widths, list(itertools.pairwise(x)), y + 1.0, h, items, "leave")
+
+
+def _depths(view: SectionView, setting: Setting, place: Callable[[Vertex], Place]) -> list[Name]:
+    """Where the overlay is least and greatest, and how deep, mm."""
+    d = view.depth
+    if d is None:
+        return []
+    out = []
+    for word, depth, offset in (("least", d.least, d.least_offset), ("most", d.greatest, d.greatest_offset)):
+        level = _level_at(designs(view), offset)
+        if level is not None:
+            out.append(Name(f"{word} {1000 * depth:.0f}", place((offset, level)), setting.text_height, 1.2, SADDLE))
+    return out
+
+
+def _remarks(view: SectionView, window: Window, place: Callable[[Vertex], Place]) -> list[Name]:
+    """Remarks at their offsets, those of the whole width over the hinge."""
+    out = []
+    for remark in view.remarks:
+        offset = remark.offset if remark.offset is not None else view.hinge[0] if view.hinge else 0.0
+        if not window.low <= offset <= window.high:
+            continue
+        levels = [z for z in (_level_at(view.existing, offset), _level_at(designs(view), offset)) if z is not None]
+        if levels:
+            out.append(Name(remark.text, place((offset, max(levels))), NAMES, 2.0, SADDLE))
     return out
 
 
@@ -258,6 +323,14 @@ def _level_at(lines: list[list[Vertex]], offset: float) -> float | None:
     return None
 
 
+def _formation(view: SectionView, offset: float) -> float | None:
+    """Level of the underside of all that is built at an offset, None where nothing is."""
+    at = shapely.LineString([(offset, -1e5), (offset, 1e5)])
+    met = [shapely.Polygon(layer.polygon).intersection(at) for layer in view.layers if len(layer.polygon) > 2]
+    levels = [part.bounds[1] for part in met if not part.is_empty]
+    return min(levels, default=None)
+
+
 def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
     """Offsets that get a column of figures, at most so many: template points, catch points, old edges, and the ends shown, those
     named first before those named last."""
@@ -266,6 +339,8 @@ def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
     wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
     if not view.points:
         wanted += [0.0, *(v[0] for run in view.existing for v in run if window.low < v[0] < window.high)][:12]
+    if isinstance(view, LineView):
+        wanted += [row.distance for row in view.rows]
     wanted += [window.low + 0.05, window.high - 0.05]
     kept: list[float] = []
     for offset in wanted:
@@ -275,7 +350,7 @@ def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
 
 
 def _figures(
-    view: SectionView, setting: Setting, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str
+    view: SectionView, setting: Setting, w: Window, corner: Place, place: Callable[[Vertex], Place], source: str, about: About
 ) -> list[Item]:
     x0, datum_y = corner
     look, lines = setting.look, setting.lines
@@ -304,7 +379,10 @@ def _figures(
         existing, milled = _level_at(view.existing, o), _level_at(view.milled, o)
         # How deep is milled may not be known: then it is not known what the overlay lies on.
         under = None if view.milled_area is None else existing if milled is None else milled
-        return Column(o, names.get(o, ""), existing, milled, under, _level_at([view.design], o), hinge)
+        east, north = about.plan(np.array([o]))[0].tolist() if about.plan else (None, None)
+        return Column(
+            o, names.get(o, ""), existing, milled, under, _level_at(designs(view), o), hinge, _formation(view, o), east, north
+        )
 
     told = [column_at(o) for o in offsets]
     for c, x, column in zip(told, true_x, columns, strict=True):

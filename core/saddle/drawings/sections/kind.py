@@ -1,17 +1,24 @@
 """Cross-sections packed onto sheets in road order."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+
+import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
 from saddle.drawings.display import MEDIUM, THICK
 from saddle.drawings.legend import Meaning, of_materials
-from saddle.drawings.sections.blocks import DASHES, TIN, Setting, block_size, draw_block, hinge_at, setting_for
+from saddle.drawings.sections.blocks import CUT, FILL, About, Setting, block_size, draw_block, hinge_at, setting_for
+from saddle.drawings.sections.shape import DASHES, TIN
 from saddle.drawings.spec import SectionSheets
 from saddle.drawings.title import Room, scale_words
 from saddle.errors import SaddleError
+from saddle.geometry.polylines import Floats
+from saddle.lines.place import CutLine, place_group
 from saddle.road.spec import Leave
+from saddle.views.earth import earth_on
+from saddle.views.line import ground_of, line_view
 from saddle.views.section import SectionView, section_view
 
 #: Room between blocks, mm.
@@ -54,13 +61,11 @@ def draw_sections(task: Task) -> list[Body]:
     model, room = task.model, task.room
     assert isinstance(task.style.sheets, SectionSheets)
     look = task.style.sheets
-    treated = [not isinstance(model.work_at(i), Leave) for i in range(len(model.chainage))]
-    rows = task.drawing.shown(model.chainage.tolist(), treated)
-    views = []
-    for k, i in enumerate(rows):
-        views.append(section_view(model, i))
-        task.progress(0.5 * k / len(rows))
-    setting = setting_for(views, look, task.style.text_height, model.inputs.materials)
+    shown = list(_of_lines(task) if task.drawing.lines else _of_design(task, hatching=look.hatching))
+    views = [view for view, _ in shown]
+    about = {id(view): more for view, more in shown}
+    place = float(np.abs(model.frames.origin).max(initial=0.0)) + 1000.0
+    setting = setting_for(views, look, task.style.text_height, model.inputs.materials, place)
     for view in views:
         _refuse_too_large(view, block_size(view, setting), task)
     pages = (_in_columns if look.packing == "columns" else _in_rows)(views, setting, room)
@@ -68,7 +73,7 @@ def draw_sections(task: Task) -> list[Body]:
     for k, page in enumerate(pages):
         body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)
         for placed in page:
-            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top))
+            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)])
             body.items += items
             at = format_chainage(placed.view.shown)
             body.left_out += [f"{at}: {name}" for name in left_out]
@@ -77,6 +82,37 @@ def draw_sections(task: Task) -> list[Body]:
         bodies.append(body)
         task.progress(0.5 + 0.5 * k / len(pages))
     return bodies
+
+
+def _of_design(task: Task, *, hatching: bool) -> Iterator[tuple[SectionView, About]]:
+    """The design's own sections."""
+    model = task.model
+    treated = [not isinstance(model.work_at(i), Leave) for i in range(len(model.chainage))]
+    rows = task.drawing.shown(model.chainage.tolist(), treated)
+    for k, i in enumerate(rows):
+        earth = earth_on(model, i) if hatching else []
+        yield section_view(model, i), About(earth, lambda offsets, i=i: model.frames.plan(i, offsets))  # type: ignore[misc]
+        task.progress(0.5 * k / len(rows))
+
+
+def _of_lines(task: Task) -> Iterator[tuple[SectionView, About]]:
+    """The lines of a group that meet the road within the drawing's range. Raises SaddleError where the group is not there."""
+    key, drawing = task.drawing.lines or "", task.drawing
+    group = task.of.lines.get(key)
+    if group is None:
+        raise SaddleError("the group of section lines of this drawing is not there", "drawing", "choose another one")
+    lines = place_group(group, ground_of(task.model)).lines
+    for part, line in enumerate(lines):
+        view = line_view(task.model, group, key, part, line, {})
+        low, high = drawing.from_chainage, drawing.to_chainage
+        if (low is None or view.chainage >= low - 5e-4) and (high is None or view.chainage <= high + 5e-4):
+            yield view, About((), lambda at, line=line: _along(line, at))  # type: ignore[misc]
+        task.progress(0.5 * part / len(lines))
+
+
+def _along(line: CutLine, distances: Floats) -> Floats:
+    """Plan points at distances along a line (k,), (k, 2)."""
+    return np.column_stack([np.interp(distances, line.along, line.path[:, k]) for k in (0, 1)])
 
 
 def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) -> None:
@@ -158,4 +194,6 @@ def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
         found.append(Meaning("Milled surface", TIN, width=MEDIUM, dashes=DASHES))
     if any(v.design for v in views):
         found.append(Meaning("Finished surface", "#1B2327", width=THICK))
+    if setting.look.hatching:
+        found += [Meaning("Cut", CUT, "falling"), Meaning("Fill", FILL, "rising")]
     return found

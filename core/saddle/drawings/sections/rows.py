@@ -12,7 +12,7 @@ TOUCHES = 0.02
 @dataclass(frozen=True, slots=True)
 class Column:
     """What is known at an offset, m: the name of a point that lies there, and levels, m, None where there is none or it is not known.
-    under: what the overlay lies on, milled or not; hinge: its offset, m."""
+    under: what the overlay lies on, milled or not; hinge: its offset, m; formation: underside of all that is built; east, north: m."""
 
     offset: float
     name: str
@@ -21,15 +21,20 @@ class Column:
     under: float | None
     design: float | None
     hinge: float
+    formation: float | None = None
+    east: float | None = None
+    north: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Reach:
-    """How far the figures of a set of sections go: greatest offset either way and level, m, and the longest name."""
+    """How far the figures of a set of sections go: greatest offset either way and level, m, the longest name, greatest
+    coordinate, m."""
 
     offset: float
     level: float
     name: str
+    place: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +73,10 @@ def _of_level(reach: Reach) -> str:
     return f"{reach.level:.3f}"
 
 
+def _of_place(reach: Reach) -> str:
+    return f"{reach.place:.3f}"
+
+
 ROWS: dict[RowKind, FigureRow] = {
     "point": FigureRow("Point", lambda reach: reach.name, at=lambda c: c.name),
     "offset": FigureRow("Offset m", lambda reach: f"{-reach.offset:+.3f}", at=lambda c: f"{c.offset:+.3f}"),
@@ -79,5 +88,8 @@ ROWS: dict[RowKind, FigureRow] = {
     "design": FigureRow("Design level m", _of_level, at=lambda c: _level(c.design)),
     "difference": FigureRow("Difference mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing)),
     "depth": FigureRow("Depth mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.under)),
+    "formation": FigureRow("Formation m", _of_level, at=lambda c: _level(c.formation)),
+    "east": FigureRow("East m", _of_place, at=lambda c: _level(c.east)),
+    "north": FigureRow("North m", _of_place, at=lambda c: _level(c.north)),
     "crossfall": FigureRow("Crossfall %", lambda _: "+1000.0", between=_crossfall),
 }

@@ -55,7 +55,8 @@ def _draw(layout: Paperspace, item: Item) -> None:
     colour = colors.RGB.from_hex(item.colour)
     common = {"layer": item.layer, "true_color": colors.rgb2int(colour)}
     if isinstance(item, Polyline):
-        layout.add_lwpolyline(item.points, dxfattribs={**common, "lineweight": round(item.width * 100)})
+        line = {**common, "lineweight": round(item.width * 100), "linetype": _linetype(document, item.dashes)}
+        layout.add_lwpolyline(item.points, dxfattribs=line)
     elif isinstance(item, Polygon):
         fill = layout.add_hatch(dxfattribs={"layer": item.layer})
         fill.rgb = colors.RGB.from_hex(item.fill)
@@ -78,6 +79,17 @@ def _draw(layout: Paperspace, item: Item) -> None:
     else:
         attributes = {**common, "style": STYLES[item.font], "rotation": item.rotation}
         layout.add_text(item.text, height=item.height, dxfattribs=attributes).set_placement(item.at, align=ALIGN[item.anchor])
+
+
+def _linetype(document: Drawing, dashes: tuple[float, ...]) -> str:
+    """Name of the line type of some dashes, mm, made where it is not there yet: what is left out is negative in the file."""
+    if not dashes:
+        return "Continuous"
+    name = "DASHES " + " ".join(f"{d:g}" for d in dashes)
+    if name not in document.linetypes:
+        pattern = [sum(dashes), *(d if k % 2 == 0 else -d for k, d in enumerate(dashes))]
+        document.linetypes.add(name, pattern=pattern, description=name.lower())
+    return name
 
 
 def _step(angle_deg: float, spacing: float) -> tuple[float, float]:

@@ -14,12 +14,14 @@ from saddle.drawings.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 HAIR = 0.13
 
 
-def pages_to_pdf(pages: Iterable[Page], title: str) -> bytes:
-    """A PDF with one page per sheet at its true size."""
+def pages_to_pdf(pages: Iterable[Page], title: str, *, subject: str = "", author: str = "") -> bytes:
+    """A PDF with one page per sheet at its true size, an outline by the sheets' names, and its properties."""
     register_fonts()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(title)
+    canvas.setSubject(subject)
+    canvas.setAuthor(author)
     canvas.setCreator("Tin Saddle")
     for page in pages:
         canvas.setPageSize((page.width * mm, page.height * mm))

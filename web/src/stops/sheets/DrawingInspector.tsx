@@ -1,8 +1,11 @@
 /** What a drawing shows, how its style looks, and what the title block says. */
 import { Button, Segmented, Select } from "antd";
 import { useState } from "react";
+import { DEFAULTS } from "../../api/defaults";
 import { useDocument, useDocuments, useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { freshKey, likeIt, useDraft, useSave } from "../../api/save";
+import { CellTable } from "../../common/cells/CellTable";
+import { chainages, choices, numbers } from "../../common/cells/columns";
 import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
 import { Inspector, Row } from "../../common/Inspector";
 import { Remove } from "../../common/Remove";
@@ -10,8 +13,45 @@ import { usePlace } from "../../app/place";
 import { readChainages } from "./chainages";
 import { type DrawingDoc, wrongFields } from "./drawings";
 import { RangeRows } from "./RangeRows";
-import { StyleForm } from "./StyleForm";
+import { SCALES, StyleForm } from "./StyleForm";
 
+type Inset = DrawingDoc["spec"]["insets"][number];
+const millimetres = (title: string, field: "x" | "y" | "width" | "height", least: number) =>
+  numbers<Inset>({
+    title,
+    width: 54,
+    unit: "",
+    least,
+    most: 1200,
+    of: (r) => r[field],
+    put: (r, v) => ({ ...r, [field]: v }),
+    label: (_, i) => `${title} of inset ${i + 1}`,
+  });
+const INSETS = [
+  numbers<Inset>({
+    title: "Sheet",
+    width: 48,
+    unit: "",
+    least: 1,
+    most: 10_000,
+    of: (r) => r.sheet,
+    put: (r, v) => ({ ...r, sheet: Math.round(v) }),
+    label: (_, i) => `Sheet of inset ${i + 1}`,
+  }),
+  chainages<Inset>({ of: (r) => r.chainage, put: (r, chainage) => ({ ...r, chainage }), label: (_, i) => `Chainage of inset ${i + 1}` }),
+  millimetres("x", "x", 0),
+  millimetres("y", "y", 0),
+  millimetres("Width", "width", 30),
+  millimetres("Height", "height", 20),
+  choices<Inset, string>({
+    title: "Scale",
+    width: 80,
+    options: [{ value: "", label: "fitted" }, ...SCALES.map((s) => ({ value: String(s.value), label: s.label }))],
+    of: (r) => (r.scale ? String(r.scale) : ""),
+    put: (r, v) => ({ ...r, scale: v === "" ? null : (Number(v) as Inset["scale"]) }),
+    label: (_, i) => `Scale of inset ${i + 1}`,
+  }),
+];
 const TABS = ["Content", "Style", "Title block"] as const;
 
 export function DrawingInspector({ drawing }: { drawing: DrawingDoc }) {
@@ -28,6 +68,7 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
   const { spec, change } = useDraft("drawing", drawing.key, drawing);
   const styles = useDocumentsOf("drawing_style");
   const templates = useDocumentsOf("template");
+  const groups = useDocumentsOf("section_lines");
   const place = usePlace();
   const mayEdit = useMayEdit();
   const disabled = !mayEdit;
@@ -63,6 +104,13 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
       )}
       {kind === "sections" && (
         <>
+          <SelectRow
+            label="Sections"
+            value={spec.lines ?? ""}
+            disabled={disabled}
+            options={[{ value: "", label: "of the design" }, ...groups.map((g) => ({ value: g.key, label: `lines “${g.spec.name}”` }))]}
+            onChange={(lines) => set({ lines: lines || null })}
+          />
           <NumberRow
             label="One section in"
             unit=""
@@ -97,6 +145,16 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
           />
         </Row>
       )}
+      <h3 style={{ margin: "12px 0 4px" }}>Insets</h3>
+      <p className="quiet">A section set into a sheet, mm from the lower left of the room for the drawing.</p>
+      <CellTable<Inset>
+        label="Insets"
+        rows={spec.insets}
+        columns={INSETS}
+        change={(insets) => set({ insets })}
+        disabled={disabled}
+        fresh={() => ({ ...DEFAULTS.Inset, chainage: place.chainage, scale: null })}
+      />
       {mayEdit && (
         <div style={{ marginTop: 14 }}>
           <Remove document={drawing} label="Remove the drawing" onRemoved={() => place.select(null)} />

@@ -1,6 +1,6 @@
 /** How drawings of a kind look. A new kind is a form here; the compiler asks for it. */
 import { useDocumentsOf } from "../../api/hooks";
-import { CheckRow, NumberRow, SelectRow } from "../../common/fields";
+import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
 import { choicesOf } from "../../common/words";
 import type { Sheets, Style } from "./drawings";
 import { RowChoice } from "./RowChoice";
@@ -15,7 +15,7 @@ const PAPERS = choicesOf<Style["paper"]>({
   "ANSI D": "ANSI D, 34 x 22 in",
 });
 type Of<K extends Sheets["kind"]> = Extract<Sheets, { kind: K }>;
-const SCALES = ([20, 25, 50, 100, 200, 250, 500] as const).map((s) => ({ value: s, label: `1:${s}` }));
+export const SCALES = ([20, 25, 50, 100, 200, 250, 500] as const).map((s) => ({ value: s, label: `1:${s}` }));
 const ALONG = ([200, 250, 500, 1000, 1250, 2000, 2500, 5000] as const).map((s) => ({ value: s, label: `1:${s}` }));
 const HEIGHTS = ([1.8, 2.5, 3.5] as const).map((h) => ({ value: h, label: `${h} mm` }));
 const SECTION_ROWS = choicesOf<Of<"sections">["rows"][number]>({
@@ -28,6 +28,9 @@ const SECTION_ROWS = choicesOf<Of<"sections">["rows"][number]>({
   difference: "Difference",
   depth: "Depth of overlay",
   crossfall: "Crossfall between points",
+  formation: "Formation level",
+  east: "East",
+  north: "North",
 });
 const LONG_ROWS = choicesOf<Of<"long">["rows"][number]>({
   chainage: "Chainage",
@@ -39,6 +42,7 @@ const LONG_ROWS = choicesOf<Of<"long">["rows"][number]>({
   right_edge: "Design level at the right edge",
   grade: "Grade",
 });
+const FALLS = choicesOf<Of<"sections">["falls"]>({ percent: "in percent", one_in: "1 in so many" });
 const PACKING = choicesOf<Of<"sections">["packing"]>({ columns: "downward, hinges over each other", rows: "to the right" });
 
 interface Form<S> {
@@ -89,6 +93,14 @@ function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
       <SelectRow label="Packed" value={spec.packing} options={PACKING} disabled={disabled} onChange={(packing) => set({ packing })} />
       <NumberRow label="Beyond slopes" unit="m" least={0} most={50} value={spec.beyond} disabled={disabled} onChange={(beyond) => set({ beyond })} />
       <CheckRow label="Names at template points" value={spec.point_labels} disabled={disabled} onChange={(point_labels) => set({ point_labels })} />
+      <CheckRow label="Line through the hinge" value={spec.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
+      <SelectRow label="Crossfalls" value={spec.falls} options={FALLS} disabled={disabled} onChange={(falls) => set({ falls })} />
+      <TextRow label="Before the chainage" most={20} value={spec.prefix} disabled={disabled} onChange={(prefix) => set({ prefix })} />
+      <TextRow label="After the chainage" most={20} value={spec.suffix} disabled={disabled} onChange={(suffix) => set({ suffix })} />
+      <CheckRow label="Widths from point to point" value={spec.widths} disabled={disabled} onChange={(widths) => set({ widths })} />
+      <CheckRow label="Least and greatest depth" value={spec.depths} disabled={disabled} onChange={(depths) => set({ depths })} />
+      <CheckRow label="Remarks" value={spec.remarks} disabled={disabled} onChange={(remarks) => set({ remarks })} />
+      <CheckRow label="Cut and fill hatched" value={spec.hatching} disabled={disabled} onChange={(hatching) => set({ hatching })} />
       <CheckRow label="Areas beside each section" value={spec.areas} disabled={disabled} onChange={(areas) => set({ areas })} />
       <RowChoice of={SECTION_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
     </>
