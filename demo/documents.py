@@ -2,6 +2,7 @@
 
 from demo.road import CULVERT, VILLAGE, WORN_OUT
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
+from saddle.drawings.spec import Drawing, DrawingStyle, SectionSheets, TitleBlock
 from saddle.guides.ready_made import BusBay, ReadyMadeIn, make
 from saddle.guides.spec import AtOffset, CurveWidening, FollowPlan, FollowRule, GuideSpec, NearestLine, OnGuide
 from saddle.lines.spec import At, Between, FixedWidth, LineGroup, Regular, SectionLine
@@ -121,3 +122,15 @@ def section_lines(pits: list[str]) -> LineGroup:
         marked_codes=["CUL"],
         levels_at=[-7.5, -5.0, 0.0, 5.0, 7.5],
     )
+
+
+TITLE_BLOCK = TitleBlock(
+    owner="Vale Roads Office", client="Fennick Vale Parish", contract="FV-27", drawn="Dana Noll", coordinates="Local grid",
+    levels="Local datum", notes="Levels and offsets in metres. Figures are those of the model on the date of the sheet.",
+)  # fmt: skip
+DRAINAGE_STYLE = DrawingStyle(
+    name="Section lines, A1",
+    paper="A1",
+    sheets=SectionSheets(scale=200, vertical_scale=100, rows=["offset", "existing", "design", "difference"], point_labels=False),
+)
+DRAINAGE = Drawing(name="Sections at pits and culvert {from} to {to}", number="DR", style="drainage", place=6, lines="drainage")

@@ -5,7 +5,20 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from demo import hill_road
-from demo.documents import FOLLOW, FROM_LIBRARY, GUIDES, PROFILES, SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS, section_lines
+from demo.documents import (
+    DRAINAGE,
+    DRAINAGE_STYLE,
+    FOLLOW,
+    FROM_LIBRARY,
+    GUIDES,
+    PROFILES,
+    SECTIONS,
+    TEMPLATE_PLAN,
+    TEMPLATES,
+    TITLE_BLOCK,
+    TREATMENTS,
+    section_lines,
+)
 from demo.road import ALIGNMENT, survey_csv
 from design.actions.change import Change, change_documents, start_documents
 from design.models import Document, EditRecord
@@ -55,6 +68,9 @@ def fill(project: Project, designer: User) -> None:
         ("template_plan", MAIN, TEMPLATE_PLAN),
         ("structures", MAIN, structures),
         ("section_lines", "drainage", section_lines([pit.name for pit in structures.pits])),
+        ("title_block", MAIN, TITLE_BLOCK),
+        ("drawing_style", "drainage", DRAINAGE_STYLE),
+        ("drawing", "drainage", DRAINAGE),
     ]
     _write(project, designer, specs)
 

@@ -57,21 +57,8 @@ def _drawn(page: Page) -> None:
     page.wait_for_timeout(700)
 
 
-def _followed(page: Page) -> None:
-    page.get_by_text("Follow rules", exact=True).click()
-    page.get_by_text("Followed points", exact=True).click()
-    page.wait_for_timeout(700)
-
-
 def _line(page: Page) -> None:
     page.get_by_role("table", name="Levels on the line").wait_for()
-    page.wait_for_timeout(900)
-
-
-def _surfaces(page: Page) -> None:
-    page.get_by_text("Surfaces", exact=True).click()
-    page.get_by_role("button", name="Triangles", exact=True).click()
-    page.get_by_role("textbox", name="Name of the surface").wait_for()
     page.wait_for_timeout(900)
 
 
@@ -82,16 +69,46 @@ def _fit(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
+def _sheet(page: Page) -> None:
+    page.get_by_role("figure", name=re.compile("^Sheet ")).wait_for(timeout=60_000)
+    page.get_by_role("navigation", name="Register").get_by_text("sheets").first.wait_for(timeout=60_000)
+
+
+def _issue(page: Page, reason: str, letter: str) -> None:
+    page.get_by_role("button", name="Issue", exact=True).click()
+    page.get_by_role("textbox", name="Reason of the issue").fill(reason)
+    page.get_by_role("textbox", name="Why the problems are accepted").fill("Settled in the next issue")
+    page.get_by_role("dialog").get_by_role("button", name="Issue", exact=True).click()
+    page.get_by_role("heading", name=f"Issue {letter}").wait_for(timeout=120_000)
+
+
+def _compare(page: Page) -> None:
+    """Two issues with an edit between them. It comes last, because the demo's road is another one afterwards."""
+    _issue(page, "First issue", "A")
+    sheets = page.url.split("?")[0]
+    page.goto(sheets.replace("/sheets", "/overlay?at=200"))
+    cover = page.get_by_role("textbox", name="Least cover")
+    cover.fill("60")
+    cover.press("Enter")
+    page.wait_for_timeout(1500)
+    page.goto(sheets)
+    _issue(page, "Cover to 60 mm", "B")
+    page.get_by_role("combobox", name="Compare with").click()
+    page.get_by_title("issue A", exact=True).click()
+    page.get_by_role("table", name="Documents changed").wait_for(timeout=60_000)
+    page.get_by_role("radiogroup", name="Differences in").get_by_text("Sheets").click()
+    page.get_by_role("button", name=re.compile("^XS-01")).click()
+    page.get_by_role("figure", name="XS-01 as in B").wait_for()
+    page.wait_for_timeout(700)
+
+
 VIEWS = {
     "survey": ("survey?at=470", None),
     "import": ("survey", _import_dialog),
     "alignment": ("alignment?at=300", None),
     "guides": ("guides?sel=bus-bay&at=310", _drawn),
-    "follow": ("guides?sel=inside&at=1200", _followed),
-    "surfaces": ("survey?at=300", _surfaces),
     "fit": ("alignment?at=300", _fit),
     "templates": ("templates?sel=template:urban/point/right/PathBack&at=150", _bench),
-    "make-ups": ("templates?sel=make_up:lane-carried&at=730", None),
     "kerb": ("templates?sel=kerb:half-battered&at=150", None),
     "library": ("templates?sel=library&at=150", None),
     "crossfall": ("crossfall?at=1200&from=1040&to=1330", _adopted),
@@ -101,7 +118,10 @@ VIEWS = {
     "sections": ("sections?at=560", None),
     "section-lines": ("sections?sel=lines:drainage:0&at=872", _line),
     "quantities": ("quantities?at=300", None),
-    "sheets": ("sheets", None),
+    "sheets": ("sheets", _sheet),
+    "plan": ("sheets?sel=drawing:plan", _sheet),
+    "reports": ("sheets?sel=report:layers", None),
+    "compare": ("sheets", _compare),
 }
 
 

@@ -37,5 +37,5 @@ export const stops: Stop[] = [
   { path: "levels", guide: "levels", title: "Levels", key: "7", subjects: ["Levels"], page: lazy(() => import("../stops/levels/LevelsStop")) },
   { path: "sections", guide: "output", title: "Sections", key: "8", subjects: ["Sections"], page: lazy(() => import("../stops/sections/SectionsStop")) },
   { path: "quantities", guide: "output", title: "Quantities", key: "9", subjects: [], page: lazy(() => import("../stops/quantities/QuantitiesStop")) },
-  { path: "sheets", guide: "output", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },
+  { path: "sheets", guide: "drawings", title: "Sheets", key: "0", subjects: [], page: lazy(() => import("../stops/sheets/SheetsStop")) },
 ];

@@ -340,7 +340,7 @@ def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
     if not view.points:
         wanted += [0.0, *(v[0] for run in view.existing for v in run if window.low < v[0] < window.high)][:12]
     if isinstance(view, LineView):
-        wanted += [row.distance for row in view.rows]
+        wanted += [row.distance for row in view.rows if row.at == "asked"]
     wanted += [window.low + 0.05, window.high - 0.05]
     kept: list[float] = []
     for offset in wanted:

@@ -62,6 +62,7 @@ def draw_sections(task: Task) -> list[Body]:
     assert isinstance(task.style.sheets, SectionSheets)
     look = task.style.sheets
     shown = list(_of_lines(task) if task.drawing.lines else _of_design(task, hatching=look.hatching))
+    shown.sort(key=lambda one: one[0].chainage)  # those at one place stay in their order
     views = [view for view, _ in shown]
     about = {id(view): more for view, more in shown}
     place = float(np.abs(model.frames.origin).max(initial=0.0)) + 1000.0
