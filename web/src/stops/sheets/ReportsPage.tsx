@@ -74,7 +74,7 @@ export default function ReportsPage({ pages, report }: { pages: ReactNode; repor
           )}
         </div>
         <div className="fill" style={{ display: "flex", minHeight: 0 }}>
-          <nav className="side-list" aria-label="Reports" style={{ width: 236, overflow: "auto" }}>
+          <nav className="side-list" aria-label="Reports" style={{ width: 190, overflow: "auto" }}>
             {reports.map((r) => (
               <button key={r.key} type="button" className="list-item" aria-pressed={r.key === chosen?.key} onClick={() => place.select(`report:${r.key}`)}>
                 {r.spec.name}
