@@ -47,7 +47,7 @@ def box_of(text: Text) -> shapely.Geometry:
 def overlaps(items: list[Item]) -> list[str]:
     """Pairs of texts that cover each other."""
     texts = [i for i in items if isinstance(i, Text)]
-    boxes = [box_of(t).buffer(-TOUCH, join_style="mitre") for t in texts]
+    boxes = np.array([box_of(t).buffer(-TOUCH, join_style="mitre") for t in texts], dtype=object)
     pairs = shapely.STRtree(boxes).query(boxes, predicate="intersects").T
     return [f"“{texts[a].text}” and “{texts[b].text}”" for a, b in pairs.tolist() if a < b]
 

@@ -324,6 +324,20 @@ class Writers(TestCase):
         self.assertEqual((document.header["$INSUNITS"], document.dxfversion), (4, "AC1032"))
         self.assertEqual(len(document.layouts) - 1, len(pages()))
 
+    def test_model_space_holds_the_sections_at_true_size_in_metres(self) -> None:
+        at = [float(demo_model().chainage[i]) for i in ROWS]
+        of = Set(demo_model(), {"s": DrawingStyle()}, TitleBlock(), "Made-up road")
+        sheets = draw(of, Drawing(style="s", chainages=at), STANDING)
+        document = ezdxf.read(io.StringIO(pages_to_dxf([s.page for s in sheets], [i for s in sheets for i in s.space]).decode()))
+        self.assertEqual((document.audit().errors, document.header["$INSUNITS"]), ([], 6))
+        lines = [e for e in document.modelspace() if isinstance(e, LWPolyline) and e.dxf.layer == "design"]
+        for line, row in zip(lines, ROWS, strict=False):
+            points = np.array(line.get_points("xy"))
+            np.testing.assert_allclose(
+                points - [round(points[0, 0] / 60) * 60, 0], section_view(demo_model(), row).design, atol=1e-9
+            )
+        self.assertGreater(len(lines), 3)
+
     def test_positions_agree_in_svg_pdf_and_dxf(self) -> None:
         sheet = pages()[0]
         lines = [i for i in sheet.items if isinstance(i, Polyline) and i.layer in ("design", "existing")]

@@ -84,7 +84,7 @@ def sheets_of(board: Board, key: str, standing: Standing, progress: Callable[[fl
     """The sheets of a drawing, kept for as long as nothing that is on them changes."""
     drawing = drawing_of(board, key)
     of = board.set
-    style = of.styles[drawing.style]
+    style = of.style_of(drawing)
     report = of.reports.get(style.sheets.report) if isinstance(style.sheets, ScheduleSheets) else None
     name = digest(
         "sheets", of.model.key, style, report, of.lines.get(drawing.lines or ""), of.block, of.project, drawing, standing

@@ -187,7 +187,7 @@ def _drawing(board: Board, key: str, standing: Standing, files: Files) -> Issued
         for n, s in enumerate(drawn, start=1)
     ]  # fmt: skip
     return IssuedDrawing(
-        key=key, kind=KINDS[board.set.styles[drawing.style].sheets.kind].title, number=drawing.number,
+        key=key, kind=KINDS[board.set.style_of(drawing).sheets.kind].title, number=drawing.number,
         width=drawn[0].page.width, height=drawn[0].page.height, sheets=sheets,
         pdf=files.add(f"{stem}.pdf", "application/pdf", as_pdf(drawn, title)),
         dxf=files.add(f"{stem}.dxf", "image/vnd.dxf", as_dxf(drawn, title)),

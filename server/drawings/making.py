@@ -56,8 +56,8 @@ def as_pdf(drawn: list[Sheet], title: str) -> bytes:
 
 
 def as_dxf(drawn: list[Sheet], _: str) -> bytes:
-    """Sheets as layouts of one DXF drawing."""
-    return pages_to_dxf([s.page for s in drawn])
+    """Sheets as layouts of one DXF drawing, with what they show in metres in its model space."""
+    return pages_to_dxf([s.page for s in drawn], [item for s in drawn for item in s.space])
 
 
 @handles("sheets_pdf", FileMade)
@@ -87,10 +87,10 @@ def register(job: Job, report: Report) -> Register:
 
 def _registered(board: Board, key: str) -> Registered:
     drawing = board.drawings[key]
-    style = board.set.styles[drawing.style]
+    style = board.set.styles.get(drawing.style)
     issue = next((i for i in reversed(board.issues) if any(d["key"] == key for d in i.register)), None)
     row = Registered(
-        key=key, kind=KINDS[style.sheets.kind].title, number=drawing.number, style=style.name, sheets=[],
+        key=key, kind=KINDS[style.sheets.kind].title if style else "", number=drawing.number, style=style.name if style else "", sheets=[],
         revision=issue.revision if issue else "", status=STATUS[issue.status] if issue else "", changed=[], gone=0, fault="",
     )  # fmt: skip
     try:

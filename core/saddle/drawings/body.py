@@ -7,6 +7,7 @@ from saddle.drawings.display import Item
 from saddle.drawings.legend import Meaning
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Room
+from saddle.errors import SaddleError
 from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
@@ -24,6 +25,12 @@ class Set:
     project: str
     reports: Mapping[str, ReportLayout] = field(default_factory=dict)
     lines: Mapping[str, LineGroup] = field(default_factory=dict)
+
+    def style_of(self, drawing: Drawing) -> DrawingStyle:
+        """Raises SaddleError where the drawing's style is not there."""
+        if drawing.style not in self.styles:
+            raise SaddleError("the style of this drawing is not there", "drawing", "choose another one at Content")
+        return self.styles[drawing.style]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -45,7 +52,7 @@ class Task:
 class Body:
     """What is drawn on one sheet. begin, end: chainages as they are called, None of what lies nowhere along the road; scale: as it is
     printed; used: share of the room that is taken; left_out: names for which there was no room; about: stands in the title's place
-    of the chainages."""
+    of the chainages; space: the same in metres at true size, for drawings that have such a space."""
 
     items: list[Item] = field(default_factory=list)
     begin: float | None = None
@@ -55,6 +62,7 @@ class Body:
     used: float = 1.0
     left_out: list[str] = field(default_factory=list)
     about: str = ""
+    space: list[Item] = field(default_factory=list)
 
 
 DrawingKind = Callable[[Task], list[Body]]

@@ -17,7 +17,8 @@ from saddle.stages.keys import digest
 @dataclass(frozen=True, slots=True, eq=False)
 class Sheet:
     """A sheet of a drawing. number: as it is registered; title: with its fields filled in; content: a hash of what is drawn, without
-    frame, title block and legend: of two sheets with the same one nothing differs but what is written about them."""
+    frame, title block and legend: of two sheets with the same one nothing differs but what is written about them; space: what is on it in
+    metres, at true size."""
 
     page: Page
     number: str
@@ -25,11 +26,12 @@ class Sheet:
     content: str
     used: float
     left_out: tuple[str, ...]
+    space: tuple[Item, ...] = ()
 
 
 def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
-    """The sheets of a drawing. Raises SaddleError where it goes on no sheet, KeyError where its style is not there."""
-    style = of.styles[drawing.style]
+    """The sheets of a drawing. Raises SaddleError where it goes on no sheet or its style is not there."""
+    style = of.style_of(drawing)
     task = Task(of, drawing, style, drawing_room(style.paper), progress)
     bodies = KINDS[style.sheets.kind].draw(task)
     set_in(task, bodies)
@@ -51,7 +53,9 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
         if style.legend:
             about += draw_legend(body.meanings, legend_room(style.paper))
         page = Page(f"{number} {_reach(body) or title}", width, height, [*about, *body.items])
-        sheets.append(Sheet(page, number, title, digest(style.paper, body.items), body.used, tuple(body.left_out)))
+        sheets.append(
+            Sheet(page, number, title, digest(style.paper, body.items), body.used, tuple(body.left_out), tuple(body.space))
+        )
     return sheets
 
 

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -19,10 +19,12 @@ from saddle.drawings.spec import PlanSheets
 from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Ints
+from saddle.lines.place import CutLine, place_group
 from saddle.road.spec import Leave
 from saddle.terrain.spec import guess_rule
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles
+from saddle.views.line import ground_of
 from saddle.views.remarks import remarks_in_plan
 
 INK, TIN, SADDLE, PLUM, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6"
@@ -46,9 +48,11 @@ def draw_plan(task: Task) -> list[Body]:
     views = views_along(a, low, high, look.beside, look.scale, task.room)
     bands = depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm) if look.depths else []
     lines = {code: _Indexed(found) for code, found in model.inputs.lines.items()} if look.survey else {}
+    groups = task.of.lines.values() if look.sections else ()
+    drawn = [line for group in groups for line in place_group(group, ground_of(model)).lines]
     bodies = []
     for k, view in enumerate(views):
-        bodies.append(_Sheet(task, view, (k, len(views))).drawn(bands, lines))
+        bodies.append(_Sheet(task, view, (k, len(views)), drawn).drawn(bands, lines))
         task.progress((k + 1) / len(views))
     return bodies
 
@@ -69,9 +73,9 @@ class _Indexed:
 class _Sheet:
     """One sheet as it is drawn."""
 
-    def __init__(self, task: Task, view: PlanView, place: tuple[int, int]) -> None:
+    def __init__(self, task: Task, view: PlanView, place: tuple[int, int], lines: Sequence[CutLine]) -> None:
         assert isinstance(task.style.sheets, PlanSheets)
-        self.task, self.view, self.place = task, view, place
+        self.task, self.view, self.place, self.lines = task, view, place, lines
         self.look, self.model, self.h = task.style.sheets, task.model, task.style.text_height
         self.room = task.room
         self.body = Body(scale=scale_words(self.look.scale))
@@ -99,7 +103,13 @@ class _Sheet:
             self._sections()
         self._edges()
         self._furniture()
-        names = [*self._alignment(), *(self._structures() if self.look.structures else []), *self._remarks(), *self._treatments()]
+        names = [
+            *self._alignment(),
+            *(self._section_lines() if self.look.sections else []),
+            *(self._structures() if self.look.structures else []),
+            *self._remarks(),
+            *self._treatments(),
+        ]
         for name in names:
             self.items += self.placer.place(name)
         told = len(self.placer.left_out)
@@ -149,6 +159,16 @@ class _Sheet:
             if all(map(math.isfinite, ends)):
                 points = self.model.frames.plan(i, np.array([ends[0] - 0.8, ends[1] + 0.8]))
                 self.items.append(Polyline("marks", tuple(self.view.paper(points)), 0.13, TIN, source="section"))
+
+    def _section_lines(self) -> Iterator[Name]:
+        """Lines that people drew to see sections along, with their names."""
+        for line in self.lines:
+            path = shapely.LineString(line.path)
+            if not self._lines("marks", path.intersection(self.view.strip), THIN, PLUM, (3.0, 1.0)):
+                continue
+            ends = self.view.paper(line.path[[0, -1]])
+            if line.name:
+                yield Name(line.name, max(ends, key=lambda p: p[1]), self.h, 0.6, PLUM)
 
     def _edges(self) -> None:
         rows = self._on()

@@ -7,10 +7,10 @@ import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK
+from saddle.drawings.display import MEDIUM, THICK, Item, Text
 from saddle.drawings.legend import Meaning, of_materials
-from saddle.drawings.sections.blocks import CUT, FILL, About, Setting, block_size, draw_block, hinge_at, setting_for
-from saddle.drawings.sections.shape import DASHES, TIN
+from saddle.drawings.sections.blocks import CUT, FILL, About, Setting, block_size, draw_block, hinge_at, setting_for, window_of
+from saddle.drawings.sections.shape import DASHES, TIN, draw_shape
 from saddle.drawings.spec import SectionSheets
 from saddle.drawings.title import Room, scale_words
 from saddle.errors import SaddleError
@@ -69,6 +69,7 @@ def draw_sections(task: Task) -> list[Body]:
     setting = setting_for(views, look, task.style.text_height, model.inputs.materials, place)
     for view in views:
         _refuse_too_large(view, block_size(view, setting), task)
+    order = {id(view): k for k, view in enumerate(views)}
     pages = (_in_columns if look.packing == "columns" else _in_rows)(views, setting, room)
     bodies = []
     for k, page in enumerate(pages):
@@ -76,6 +77,7 @@ def draw_sections(task: Task) -> list[Body]:
         for placed in page:
             items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)])
             body.items += items
+            body.space += _at_true_size(placed.view, setting, order[id(placed.view)])
             at = format_chainage(placed.view.shown)
             body.left_out += [f"{at}: {name}" for name in left_out]
         body.used = sum(w * h for w, h in (p.size for p in page)) / (room.width * room.height)
@@ -83,6 +85,19 @@ def draw_sections(task: Task) -> list[Body]:
         bodies.append(body)
         task.progress(0.5 + 0.5 * k / len(pages))
     return bodies
+
+
+#: From section to section at true size, m; height of their chainages, m.
+APART, CHAINAGE_HEIGHT = 60.0, 0.5
+
+
+def _at_true_size(view: SectionView, setting: Setting, number: int) -> list[Item]:
+    """The section in metres: offsets to the right, levels as they are, each section so far beside the one before."""
+    x, w = number * APART, window_of(view, setting.look)
+    source = f"section {format_chainage(view.chainage)} {view.side}"
+    items = draw_shape(view, setting.materials, lambda v: (x + v[0], v[1]), (w.low, w.high), source)
+    at = (x + w.low, w.top + 1.0)
+    return [*items, Text("headings", at, format_chainage(view.shown), CHAINAGE_HEIGHT, font="bold", source=source)]
 
 
 def _of_design(task: Task, *, hatching: bool) -> Iterator[tuple[SectionView, About]]:

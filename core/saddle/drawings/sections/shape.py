@@ -37,8 +37,8 @@ def draw_shape(
             shown = clipped(run, *reach)
             if len(shown) > 1:
                 items.append(Polyline(name, tuple(place(v) for v in shown), MEDIUM, TIN, dashes, source=source))
-    runs = (run for run in designs(view) if len(run) > 1)
-    return items + [Polyline("design", tuple(place(v) for v in run), THICK, source=source) for run in runs]
+    finished = (run for run in designs(view) if len(run) > 1)
+    return items + [Polyline("design", tuple(place(v) for v in run), THICK, source=source) for run in finished]
 
 
 def designs(view: SectionView) -> list[list[Vertex]]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from ezdxf import colors, units
 from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
-from ezdxf.layouts.layout import Paperspace
+from ezdxf.layouts.base import BaseLayout
 
 from saddle.drawings.display import PATTERNS, Item, Page, Polygon, Polyline
 
@@ -19,8 +19,9 @@ STYLES = {"text": "Overpass", "bold": "Overpass SemiBold", "mono": "Overpass Mon
 FORBIDDEN = str.maketrans(dict.fromkeys('<>/\\":;?*|,=`', "-"))
 
 
-def pages_to_dxf(pages: Iterable[Page]) -> bytes:
-    """A DXF R2018 file (units mm) with a layout per page, named like it, on layers named like the display list's."""
+def pages_to_dxf(pages: Iterable[Page], space: Iterable[Item] = ()) -> bytes:
+    """A DXF R2018 file (units mm) with a layout per page, named like it, on layers named like the display list's. space: what stands in
+    model space, in metres."""
     document = Drawing.new("R2018")
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
@@ -42,12 +43,15 @@ def pages_to_dxf(pages: Iterable[Page]) -> bytes:
         layout.page_setup(size=(page.width, page.height), margins=(0, 0, 0, 0), units="mm")
         for item in page.items:
             _draw(layout, item)
+    for item in space:
+        document.units = units.M
+        _draw(document.modelspace(), item)
     out = io.StringIO()
     document.write(out)
     return out.getvalue().encode()
 
 
-def _draw(layout: Paperspace, item: Item) -> None:
+def _draw(layout: BaseLayout, item: Item) -> None:
     document = layout.doc
     assert document is not None
     if item.layer not in document.layers:

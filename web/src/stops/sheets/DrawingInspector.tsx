@@ -1,6 +1,5 @@
 /** What a drawing shows, how its style looks, and what the title block says. */
 import { Button, Segmented, Select } from "antd";
-import { useState } from "react";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocument, useDocuments, useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { freshKey, likeIt, useDraft, useSave } from "../../api/save";
@@ -54,8 +53,9 @@ const INSETS = [
 ];
 const TABS = ["Content", "Style", "Title block"] as const;
 
-export function DrawingInspector({ drawing }: { drawing: DrawingDoc }) {
-  const [tab, setTab] = useState<(typeof TABS)[number]>("Content");
+export type Tab = (typeof TABS)[number];
+
+export function DrawingInspector({ drawing, tab, setTab }: { drawing: DrawingDoc; tab: Tab; setTab: (tab: Tab) => void }) {
   return (
     <Inspector title={`Drawing ${drawing.spec.number}`}>
       <Segmented block size="small" aria-label="Part of the drawing" options={[...TABS]} value={tab} onChange={setTab} style={{ marginBottom: 10 }} />

@@ -4,9 +4,10 @@ import { Alert, Button, Segmented, Select, Spin } from "antd";
 import { type ReactNode, useState } from "react";
 import { useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { useWork } from "../../api/jobs";
+import { usePlace } from "../../app/place";
 import { Inspector } from "../../common/Inspector";
 import { SaveWork } from "../../common/SaveWork";
-import { DrawingInspector } from "./DrawingInspector";
+import { DrawingInspector, type Tab } from "./DrawingInspector";
 import type { DrawingDoc } from "./drawings";
 import { IssueDialog } from "./IssueDialog";
 import { Paper } from "./Paper";
@@ -24,6 +25,7 @@ export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: st
   const drawings = useDocumentsOf("drawing");
   const mayEdit = useMayEdit();
   const [issuing, setIssuing] = useState(false);
+  const [tab, setTab] = useState<Tab>("Content");
   const chosen = drawings.find((d) => d.key === drawing) ?? drawings.find((d) => d.key === "sections") ?? drawings[0];
   return (
     <>
@@ -39,11 +41,11 @@ export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: st
         </div>
         <div className="fill" style={{ display: "flex", minHeight: 0 }}>
           <Register drawings={drawings} chosen={chosen?.key ?? null} />
-          {chosen ? <SheetsOf key={chosen.key} drawing={chosen} /> : <p className="empty">No drawing yet: add one at the left.</p>}
+          {chosen ? <SheetsOf key={chosen.key} drawing={chosen} open={setTab} /> : <p className="empty">No drawing yet: add one at the left.</p>}
         </div>
       </div>
       {chosen ? (
-        <DrawingInspector key={chosen.key} drawing={chosen} />
+        <DrawingInspector key={chosen.key} drawing={chosen} tab={tab} setTab={setTab} />
       ) : (
         <Inspector title="Drawing">
           <p className="quiet">Choose a drawing in the register.</p>
@@ -54,7 +56,14 @@ export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: st
   );
 }
 
-function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
+function SheetsOf({ drawing, open }: { drawing: DrawingDoc; open: (tab: Tab) => void }) {
+  const place = usePlace();
+  /** What is pressed on the paper leads to what made it: to its section, and to the part of the panel that holds its settings. */
+  const press = (layer: string, source: string) => {
+    const at = /^section (-?)(\d+)\+([\d.]+)/.exec(source);
+    if (at) place.goToChainage((at[1] ? -1 : 1) * (1000 * Number(at[2]) + Number(at[3])));
+    open(source === "legend" ? "Style" : layer === "title" ? "Title block" : layer === "headings" ? "Content" : "Style");
+  };
   const [number, setNumber] = useState(1);
   const [zoom, setZoom] = useState(0);
   const work = useWork("sheets", true, drawing.key);
@@ -89,6 +98,7 @@ function SheetsOf({ drawing }: { drawing: DrawingDoc }) {
             width={work.result.width}
             height={work.result.height}
             zoom={zoom || null}
+            onPress={press}
           />
         ) : (
           <Spin description={work.running ? `Laying out, ${work.progress} %` : undefined}>

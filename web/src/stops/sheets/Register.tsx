@@ -38,6 +38,11 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
           )
         );
       })}
+      {drawings
+        .filter((d) => kindOf(d) === undefined)
+        .map((d) => (
+          <Item key={d.key} drawing={d} told={register?.drawings.find((r) => r.key === d.key)} on={d.key === chosen} />
+        ))}
       {mayEdit && (
         <div style={{ padding: 10 }}>
           <Dropdown
