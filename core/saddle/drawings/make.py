@@ -54,7 +54,15 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
             about += draw_legend(body.meanings, legend_room(style.paper))
         page = Page(f"{number} {_reach(body) or title}", width, height, [*about, *body.items])
         sheets.append(
-            Sheet(page, number, title, digest(style.paper, body.items), body.used, tuple(body.left_out), tuple(body.space))
+            Sheet(
+                page,
+                number,
+                title,
+                digest(style.paper, *map(repr, body.items)),
+                body.used,
+                tuple(body.left_out),
+                tuple(body.space),
+            )
         )
     return sheets
 

@@ -37,6 +37,9 @@ const FIELDS: [name: string, stop: string][] = [
   ["Library", "templates"],
   ["Masses and volumes", "quantities"],
   ["Cross-section sheets", "sheets"],
+  ["Title block", "sheets"],
+  ["Register of drawings", "sheets"],
+  ["Issue drawings", "sheets"],
 ];
 
 /** A template's halves, with the points, strips, kerbs, floors and rungs of each. */
@@ -96,6 +99,10 @@ function ofDocument(d: AnyDocument): Find[] {
             : [],
         ),
       ];
+    case "drawing":
+      return [named(`Drawing ${d.spec.number} “${d.spec.name}”`, "sheets", `drawing:${d.key}`)];
+    case "report":
+      return [named(`Report “${d.spec.name}”`, "sheets", `report:${d.key}`)];
     case "code_list":
       return d.spec.rules.map((r): Find => ({ id: `code ${r.code}`, label: `Survey code ${r.code}`, stop: "survey" }));
     case "remarks":

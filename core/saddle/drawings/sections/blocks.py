@@ -375,14 +375,15 @@ def _figures(
     names = {p.offset: p.name for p in view.points if _is_labelled(p.name)}
     hinge = view.hinge[0] if view.hinge else 0.0
 
+    wants_places = not {"east", "north"}.isdisjoint(look.rows)
+
     def column_at(o: float) -> Column:
         existing, milled = _level_at(view.existing, o), _level_at(view.milled, o)
         # How deep is milled may not be known: then it is not known what the overlay lies on.
         under = None if view.milled_area is None else existing if milled is None else milled
-        east, north = about.plan(np.array([o]))[0].tolist() if about.plan else (None, None)
-        return Column(
-            o, names.get(o, ""), existing, milled, under, _level_at(designs(view), o), hinge, _formation(view, o), east, north
-        )
+        east, north = about.plan(np.array([o]))[0].tolist() if about.plan and wants_places else (None, None)
+        formation = _formation(view, o) if "formation" in look.rows else None
+        return Column(o, names.get(o, ""), existing, milled, under, _level_at(designs(view), o), hinge, formation, east, north)
 
     told = [column_at(o) for o in offsets]
     for c, x, column in zip(told, true_x, columns, strict=True):

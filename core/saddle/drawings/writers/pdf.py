@@ -3,15 +3,20 @@
 import io
 import math
 from collections.abc import Iterable
+from functools import cache
 
-from reportlab.lib.colors import HexColor
+from reportlab import rl_config
+from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from saddle.drawings.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
 from saddle.drawings.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 
 HAIR = 0.13
+#: Compressed streams as they are: as text they would be larger and slower.
+rl_config.useA85 = 0
 
 
 def pages_to_pdf(pages: Iterable[Page], title: str, *, subject: str = "", author: str = "") -> bytes:
@@ -31,7 +36,7 @@ def pages_to_pdf(pages: Iterable[Page], title: str, *, subject: str = "", author
         canvas.setLineJoin(1)
         for item in page.items:
             if isinstance(item, Polyline):
-                canvas.setStrokeColor(HexColor(item.colour))
+                canvas.setStrokeColor(_colour(item.colour))
                 canvas.setLineWidth(item.width)
                 canvas.setDash(*([list(item.dashes)] if item.dashes else []))
                 canvas.drawPath(_path(canvas, item.points, False), stroke=1, fill=0)
@@ -56,8 +61,8 @@ def _path(canvas: Canvas, points: tuple[Place, ...], closed: bool):  # type: ign
 
 def _polygon(canvas: Canvas, item: Polygon) -> None:
     canvas.setDash()
-    canvas.setFillColor(HexColor(item.fill))
-    canvas.setStrokeColor(HexColor(item.colour))
+    canvas.setFillColor(_colour(item.fill))
+    canvas.setStrokeColor(_colour(item.colour))
     canvas.setLineWidth(item.width)
     canvas.drawPath(_path(canvas, item.points, True), stroke=int(item.width > 0), fill=1)
     for family in PATTERNS[item.pattern]:
@@ -87,14 +92,22 @@ def _family(points: tuple[Place, ...], family: LineFamily) -> list[tuple[float, 
 
 
 def _text(canvas: Canvas, item: Text) -> None:
-    canvas.setFillColor(HexColor(item.colour))
-    canvas.setFont(FONTS[item.font], item.height * SIZE_PER_CAPITAL)
-    draw = {"left": canvas.drawString, "centre": canvas.drawCentredString, "right": canvas.drawRightString}[item.anchor]
+    size = item.height * SIZE_PER_CAPITAL
+    font = FONTS[item.font]
+    back = {"left": 0.0, "centre": 0.5, "right": 1.0}[item.anchor]
+    before = back * stringWidth(item.text, font, size) if back else 0.0
+    x, y = item.at
+    text = canvas.beginText()
+    text.setFont(font, size)
+    text.setFillColor(_colour(item.colour))
     if item.rotation:
-        canvas.saveState()
-        canvas.translate(*item.at)
-        canvas.rotate(item.rotation)
-        draw(0, 0, item.text)
-        canvas.restoreState()
+        text.setTextTransform(0, 1, -1, 0, x, y - before)
     else:
-        draw(*item.at, item.text)
+        text.setTextOrigin(x - before, y)
+    text.textOut(item.text)
+    canvas.drawText(text)
+
+
+@cache
+def _colour(text: str) -> Color:
+    return HexColor(text)

@@ -23,7 +23,9 @@ class Command(BaseCommand):
         with transaction.atomic():
             people = User.objects.filter(username__in=[name for name, _, _ in DEMO_PEOPLE])
             if options["fresh"]:
+                frozen = list(Project.objects.filter(issue__project__members__in=people).values_list("pk", flat=True))
                 Project.objects.filter(members__in=people).delete()
+                Project.objects.filter(pk__in=frozen).delete()
             if not Project.objects.filter(members__in=people).exists():
                 load_hill_road()
                 load_demo()
