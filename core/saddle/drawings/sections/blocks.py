@@ -36,7 +36,7 @@ HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
 #: Room of the widths over a section, besides their lettering, mm.
 WIDTHS = 2.5
 #: Room of the depths over a section, mm.
-DEPTHS = 3.0
+DEPTHS = 4.5
 #: Height of the names of points, mm.
 NAMES = 1.8
 #: Room of the words about the datum, mm.
@@ -176,11 +176,8 @@ def draw_block(view: SectionView, setting: Setting, corner: Place, about: About 
         ceiling -= WIDTHS + setting.text_height
         _widths(view, place, ceiling, setting.text_height, items)
     placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source)
-    for name in _names(view, setting, place):
+    for name in [*(_depths(view, setting, place) if look.depths else []), *_names(view, setting, place)]:
         items += placer.place(name)
-    if look.depths:
-        for name in _depths(view, setting, place):
-            items += placer.place(name)
     items += _structures(view, place, placer, w)
     if look.remarks:
         for name in _remarks(view, w, place):
