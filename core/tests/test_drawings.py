@@ -102,6 +102,22 @@ class Long(TestCase):
         with self.assertRaises(SaddleError):
             drawn(LongSheets(), from_chainage=9000)
 
+    def test_the_plan_above_shows_edges_over_their_chainages(self) -> None:
+        model = demo_model()
+        self.assertFalse([i for i in drawn(LongSheets())[0].page.items if i.source == "straightened plan"])
+        for sheet in drawn(LongSheets(plan=True, scale=500)):
+            found = [i for i in sheet.page.items if isinstance(i, Polyline) and i.source == "straightened plan"]
+            axis = next(i for i in found if i.layer == "alignment")
+            (x0, y0), low = axis.points[0], float(re.sub(r".* (\d+)\+(\d{3}\.\d{3}) to .*", r"\1\2", sheet.page.name))
+            edges = [i for i in found if i.layer == "design" and not i.dashes]
+            for x, y in (p for line in edges for p in line.points):
+                chainage, offset = low + (x - x0) * 0.5, (y0 - y) * 0.5
+                side = model.depth.left if offset < 0 else model.depth.right
+                if np.abs(model.chainage[model.stations.side != 0] - chainage).min() < 0.01:
+                    continue  # two sections, two edges
+                known = np.isfinite(side)
+                self.assertAlmostEqual(offset, float(np.interp(chainage, model.chainage[known], side[known])), delta=0.02)
+
     def test_a_steep_road_gets_another_datum_and_stays_in_its_room(self) -> None:
         room = drawing_room("A3")
         for sheet in drawn(LongSheets(scale=5000, vertical_scale=20)):

@@ -58,6 +58,12 @@ class Components(TestCase):
         self.assertNotIn("far", said(drawn(view)), "beyond what the section shows")
         self.assertFalse({"service crossing", "all of it"} & set(said(drawn(view, remarks=False))))
 
+    def test_figures_stand_at_the_offsets_asked_for(self) -> None:
+        asked = {"-2.250", "+1.111"}
+        self.assertFalse(asked & set(said(drawn(self.view))))
+        self.assertLessEqual(asked, set(said(drawn(self.view, offsets=[-2.25, 1.111, 400.0]))))
+        self.assertNotIn("+400.000", said(drawn(self.view, offsets=[400.0])), "beyond what the section shows")
+
     def test_a_line_goes_through_the_hinge(self) -> None:
         def through(**look: object) -> list[Polyline]:
             return [i for i in drawn(self.view, **look) if isinstance(i, Polyline) and i.source.endswith(", hinge")]  # type: ignore[arg-type]

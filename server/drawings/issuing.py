@@ -2,7 +2,6 @@
 
 import hashlib
 import itertools
-import re
 import string
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -26,6 +25,7 @@ from projects.models import Project
 from road.api import left_of
 from saddle.chainage import format_chainage
 from saddle.drawings.kinds import KINDS
+from saddle.drawings.make import file_stem
 from saddle.drawings.title import Revision, Standing
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
@@ -178,7 +178,7 @@ def _drawing(board: Board, key: str, standing: Standing, files: Files) -> Issued
     if not drawn:
         raise SaddleError(f"{drawing.number} has no sheet", f"drawing {key}", "leave it out, or widen what it shows")
     title = f"{board.set.project}, {drawing.number} revision {standing.revision}"
-    stem = files.free(f"drawings/{re.sub(r'[^A-Za-z0-9._ -]', '-', drawing.number)} rev {standing.revision}")
+    stem = files.free(f"drawings/{file_stem(board.set, drawing, standing.revision)}")
     sheets = [
         IssuedSheet(
             number=s.number, title=s.title, content=s.content,

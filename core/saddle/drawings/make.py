@@ -1,5 +1,6 @@
 """A drawing laid out: the sheets with frame, title block and legend about what its kind draws."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -12,6 +13,13 @@ from saddle.drawings.legend import draw_legend
 from saddle.drawings.spec import PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
 from saddle.stages.keys import digest
+
+
+def file_stem(of: Set, drawing: Drawing, revision: str) -> str:
+    """The name of an issued drawing's files, without their endings, as the project's pattern has it. What no file may be called is
+    left out."""
+    name = filled(of.block.files, _values(of, drawing, Body(), 1, 1, revision))
+    return re.sub(r"[^\w.()+ -]", "-", name).strip(" .") or drawing.number
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,7 +46,7 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
     width, height = PAPER[style.paper]
     sheets = []
     for n, body in enumerate(bodies, start=1):
-        values = _values(of, drawing, body, n, len(bodies))
+        values = _values(of, drawing, body, n, len(bodies), standing.revision)
         number, title = filled(of.block.numbering, values), filled(drawing.name, values)
         said = Said(
             project=of.project,
@@ -67,7 +75,7 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
     return sheets
 
 
-def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int) -> dict[str, str]:
+def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int, revision: str) -> dict[str, str]:
     return {
         "from": body.about or ("" if body.begin is None else format_chainage(body.begin)),
         "to": "" if body.end is None else format_chainage(body.end),
@@ -76,6 +84,7 @@ def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int) -> dict[s
         "number": drawing.number,
         "alignment": of.model.inputs.alignment.name,
         "project": of.block.project or of.project,
+        "revision": revision,
     }
 
 

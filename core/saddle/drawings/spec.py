@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from saddle.documents_base import Chainage, Document, Key, Name, Refers
+from saddle.documents_base import Chainage, Document, Key, Name, Number, Refers
 from saddle.drawings.lettering import HEIGHTS
 
 Paper = Literal["A0", "A1", "A2", "A3", "A4", "ANSI B", "ANSI D"]
@@ -46,7 +46,8 @@ LongRowKind = Literal["chainage", "existing", "design", "difference", "milled", 
 
 class SectionSheets(Document):
     """Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
-    widths: from point to point above it; depths: least and greatest of the overlay; falls: how crossfalls are written; hinge: a line through it;
+    widths: from point to point above it; depths: least and greatest of the overlay; offsets: at which figures stand besides, m;
+    falls: how crossfalls are written; hinge: a line through it;
     prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
     fill each with its own;
     packing: hinges over each other in columns downward, or in rows to the right."""
@@ -56,6 +57,7 @@ class SectionSheets(Document):
     vertical_scale: Scale = 100
     rows: Annotated[list[RowKind], Field(min_length=1, max_length=12)] = ["offset", "existing", "design", "difference"]
     beyond: Annotated[float, Field(ge=0, le=50)] = 1.5
+    offsets: Annotated[list[Annotated[Number, Field(ge=-500, le=500)]], Field(max_length=40)] = []
     point_labels: bool = True
     falls: Literal["percent", "one_in"] = "percent"
     hinge: bool = True
@@ -71,7 +73,7 @@ class SectionSheets(Document):
 
 class LongSheets(Document):
     """The road from the side. scale: along; interval: from one column of figures to the next, m; structures: pipes and pits; bands:
-    curvature and crossfalls beneath the levels."""
+    curvature and crossfalls beneath the levels; plan: the road from above over them, straightened."""
 
     kind: Literal["long"] = "long"
     scale: AlongScale = 1000
@@ -80,6 +82,7 @@ class LongSheets(Document):
     rows: Annotated[list[LongRowKind], Field(min_length=1, max_length=8)] = ["chainage", "existing", "design", "difference"]
     structures: bool = True
     bands: bool = True
+    plan: bool = False
 
 
 class PlanSheets(Document):
@@ -134,6 +137,7 @@ FIELDS = {
     "number": "number of the drawing",
     "alignment": "name of the alignment",
     "project": "name of the project",
+    "revision": "letter of the revision",
 }
 
 
@@ -205,13 +209,15 @@ class Drawing(Document):
 
 
 class TitleBlock(Document):
-    """What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet."""
+    """What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet; files: names of the files of
+    an issue, a drawing's each."""
 
     owner: Annotated[str, Field(max_length=80)] = ""
     client: Annotated[str, Field(max_length=80)] = ""
     project: Annotated[str, Field(max_length=120)] = ""
     contract: Annotated[str, Field(max_length=40)] = ""
     numbering: Annotated[Pattern, Field(min_length=1)] = "{number}-{n}"
+    files: Annotated[Pattern, Field(min_length=1)] = "{number} rev {revision}"
     drawn: Annotated[str, Field(max_length=60)] = ""
     checked: Annotated[str, Field(max_length=60)] = ""
     approved: Annotated[str, Field(max_length=60)] = ""

@@ -115,6 +115,13 @@ class Issues(IssueCase):
         with patch.object(issuing, "LETTERS", "AB"):
             self.assertEqual(next_revision(self.project), "AA")
 
+    def test_files_are_called_as_the_project_has_it(self) -> None:
+        block = self.document("title_block")
+        named = self.put("title_block", "main", {**block["spec"], "files": "{project}/{number}_{revision}"}, block["version"])
+        self.assertEqual(named.status_code, 200)
+        paths = set(self.files(self.issue(drawings=["long"])["result"]["id"]))
+        self.assertIn("drawings/Fennick Vale Road-LS_A.pdf", paths)
+
     def test_two_who_issue_at_once_get_two_letters(self) -> None:
         """The other one ends while the sheets of the first are drawn."""
         first, second = (self.ask("POST", "/issues", {**WANTED, "drawings": ["long"]}).json()["id"] for _ in range(2))

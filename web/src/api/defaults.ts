@@ -73,7 +73,7 @@ interface Defaults {
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
   LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
-  LongSheets: Pick<Schemas["LongSheets"], "bands" | "interval" | "kind" | "rows" | "scale" | "structures" | "vertical_scale">;
+  LongSheets: Pick<Schemas["LongSheets"], "bands" | "interval" | "kind" | "plan" | "rows" | "scale" | "structures" | "vertical_scale">;
   MakeUp: Pick<Schemas["MakeUp"], "bottom" | "measured">;
   Mark: Pick<Schemas["Mark"], "plus">;
   Match: Pick<Schemas["Match"], "end" | "kind" | "over" | "to">;
@@ -123,7 +123,7 @@ interface Defaults {
   SameAs: Pick<Schemas["SameAs"], "kind">;
   ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "report">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
-  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "depths" | "falls" | "hatching" | "hinge" | "kind" | "packing" | "point_labels" | "prefix" | "remarks" | "rows" | "scale" | "suffix" | "vertical_scale" | "widths">;
+  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "depths" | "falls" | "hatching" | "hinge" | "kind" | "offsets" | "packing" | "point_labels" | "prefix" | "remarks" | "rows" | "scale" | "suffix" | "vertical_scale" | "widths">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
   Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
   SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
@@ -145,7 +145,7 @@ interface Defaults {
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
-  TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "levels" | "notes" | "numbering" | "owner" | "project">;
+  TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "notes" | "numbering" | "owner" | "project">;
   ToBoundary: Pick<Schemas["ToBoundary"], "by" | "most">;
   ToGround: Pick<Schemas["ToGround"], "kind" | "most_width">;
   ToLine: Pick<Schemas["ToLine"], "by" | "otherwise" | "plus">;
@@ -201,7 +201,7 @@ export const DEFAULTS: Defaults = {
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
   Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
-  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false}, "text_height": 1.8},
+  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "offsets": [], "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
@@ -238,7 +238,7 @@ export const DEFAULTS: Defaults = {
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
   LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
-  LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "rows": ["chainage", "existing", "design", "difference"], "scale": 1000, "structures": true, "vertical_scale": 100},
+  LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "plan": false, "rows": ["chainage", "existing", "design", "difference"], "scale": 1000, "structures": true, "vertical_scale": 100},
   MakeUp: {"bottom": {"kind": "parallel"}, "measured": "vertical"},
   Mark: {"plus": 0.0},
   Match: {"end": "begin", "kind": "match", "over": 30.0, "to": "existing"},
@@ -288,7 +288,7 @@ export const DEFAULTS: Defaults = {
   SameAs: {"kind": "same_as"},
   ScheduleSheets: {"kind": "schedule", "report": "layers"},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
-  SectionSheets: {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false},
+  SectionSheets: {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "offsets": [], "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
   Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
   SideRoad: {"length": 10.0, "notch_mm": 0.0},
@@ -310,7 +310,7 @@ export const DEFAULTS: Defaults = {
   TemplateSpec: {"dimensions": []},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
-  TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "levels": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},
+  TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},
   ToBoundary: {"by": "boundary", "most": 100.0},
   ToGround: {"kind": "to_ground", "most_width": 25.0},
   ToLine: {"by": "line", "otherwise": 20.0, "plus": 2.0},

@@ -4030,6 +4030,7 @@ export interface components {
              *       "hatching": false,
              *       "hinge": true,
              *       "kind": "sections",
+             *       "offsets": [],
              *       "packing": "columns",
              *       "point_labels": true,
              *       "prefix": "",
@@ -6101,7 +6102,7 @@ export interface components {
         /**
          * LongSheets
          * @description The road from the side. scale: along; interval: from one column of figures to the next, m; structures: pipes and pits; bands:
-         *     curvature and crossfalls beneath the levels.
+         *     curvature and crossfalls beneath the levels; plan: the road from above over them, straightened.
          */
         LongSheets: {
             /**
@@ -6119,6 +6120,11 @@ export interface components {
              * @enum {string}
              */
             kind: "long";
+            /**
+             * Plan
+             * @default false
+             */
+            plan: boolean;
             /**
              * Rows
              * @default [
@@ -8458,7 +8464,8 @@ export interface components {
         /**
          * SectionSheets
          * @description Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
-         *     widths: from point to point above it; depths: least and greatest of the overlay; falls: how crossfalls are written; hinge: a line through it;
+         *     widths: from point to point above it; depths: least and greatest of the overlay; offsets: at which figures stand besides, m;
+         *     falls: how crossfalls are written; hinge: a line through it;
          *     prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
          *     fill each with its own;
          *     packing: hinges over each other in columns downward, or in rows to the right.
@@ -8500,6 +8507,11 @@ export interface components {
              * @enum {string}
              */
             kind: "sections";
+            /**
+             * Offsets
+             * @default []
+             */
+            offsets: number[];
             /**
              * Packing
              * @default columns
@@ -9884,7 +9896,8 @@ export interface components {
         };
         /**
          * TitleBlock
-         * @description What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet.
+         * @description What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet; files: names of the files of
+         *     an issue, a drawing's each.
          */
         TitleBlock: {
             /**
@@ -9917,6 +9930,11 @@ export interface components {
              * @default
              */
             drawn: string;
+            /**
+             * Files
+             * @default {number} rev {revision}
+             */
+            files: string;
             /**
              * Levels
              * @default

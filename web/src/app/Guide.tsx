@@ -3,6 +3,7 @@ import { Button, Drawer } from "antd";
 import { useEffect, useState } from "react";
 import Markdown from "react-markdown";
 import remarkGfm from "remark-gfm";
+import "./guide.css";
 import { startTour } from "./tour";
 
 const PAGES = import.meta.glob<string>("../../../docs/guide/*.md", { query: "?raw", import: "default" });

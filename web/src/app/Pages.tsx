@@ -3,7 +3,7 @@ import { Button, Spin } from "antd";
 import { lazy, Suspense } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { Navigate, Route, Routes, useLocation } from "react-router";
-import { useMe } from "../api/hooks";
+import { useMe, useProjectId } from "../api/hooks";
 import { Frame } from "./Frame";
 import { Projects } from "./Projects";
 import { ResetPassword, SignIn } from "./SignIn";
@@ -68,7 +68,7 @@ export function Pages() {
           </ErrorBoundary>
         }
       />
-      <Route path="/p/:projectId" element={<Frame />}>
+      <Route path="/p/:projectId" element={<OneProject />}>
         <Route index element={<Navigate to="overlay" replace />} />
         {stops.map(({ path, page: Page }) => (
           <Route
@@ -87,4 +87,9 @@ export function Pages() {
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>
   );
+}
+
+/** Everything begins anew in another project: nothing of the one before is shown in it. */
+function OneProject() {
+  return <Frame key={useProjectId()} />;
 }

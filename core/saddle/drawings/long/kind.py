@@ -19,6 +19,7 @@ from saddle.drawings.long.bands import BAND, CROSSFALLS, draw_bands
 from saddle.drawings.long.lines import runs_between
 from saddle.drawings.long.profile import governing_profiles, profile_names
 from saddle.drawings.long.rows import ROWS
+from saddle.drawings.long.strip import STRIP, draw_strip
 from saddle.drawings.placer import Box, Leader, Name, Placer
 from saddle.drawings.spec import LongSheets
 from saddle.drawings.title import Room, scale_words
@@ -107,7 +108,7 @@ def _sheet(
     look, h = along.look, task.style.text_height
     bands = 3 * BAND if look.bands else 0.0
     base = room.bottom + bands + sum(heights)  # the upper line of the figures
-    top = room.top
+    top = room.top - (STRIP if look.plan else 0.0)
     if top - base < LEAST:
         raise SaddleError(
             f"the rows of figures leave {top - base:.0f} mm for the levels of the long section, which need {LEAST:.0f}",
@@ -129,12 +130,16 @@ def _sheet(
     for stretch in _stretches(along, on, low, high, capacity):
         _levels(along, stretch, (x_of, base, top), body, task)
     _figures(along, on, (room.left, left, right, base), heights, x_of, h, items)
+    if look.plan:
+        draw_strip(along.model, low, high, x_of, (room.left, top), look.scale, h, items)
     if look.bands:
         draw_bands(along.model, low, high, x_of, (room.left, room.bottom), h, items)
     for edge, there in ((left, matched[0]), (right, matched[1])):
         if there:
             items.append(
-                Polyline("frame", ((edge, room.bottom), (edge, top)), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line")
+                Polyline(
+                    "frame", ((edge, room.bottom), (edge, room.top)), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line"
+                )
             )
     body.meanings = [
         Meaning("Existing at the hinge", TIN, width=MEDIUM),

@@ -328,10 +328,11 @@ def _formation(view: SectionView, offset: float) -> float | None:
     return min(levels, default=None)
 
 
-def figure_offsets(view: SectionView, window: Window, most: int) -> list[float]:
+def figure_offsets(view: SectionView, window: Window, most: int, also: Sequence[float] = ()) -> list[float]:
     """Offsets that get a column of figures, at most so many: template points, catch points, old edges, and the ends shown, those
     named first before those named last."""
     wanted = [p.offset for p in view.points if _is_labelled(p.name)]
+    wanted += [o for o in also if window.low < o < window.high]
     wanted += [s.catch[0] for s in view.slopes if s.catch is not None]
     wanted += [o for o in (view.left_edge, view.right_edge) if o is not None]
     if not view.points:
@@ -355,7 +356,7 @@ def _figures(
     left = x0 + titles_width(setting)
     right = left + (w.high - w.low) * 1000 / look.scale
     items: list[Item] = []
-    offsets = figure_offsets(view, w, most=1 + int((right - left - 2 * h) / (h * COLUMN)))
+    offsets = figure_offsets(view, w, 1 + int((right - left - 2 * h) / (h * COLUMN)), look.offsets)
     true_x = [place((o, w.datum))[0] for o in offsets]
     columns = spread(true_x, h * COLUMN, left + h, right - h)
 

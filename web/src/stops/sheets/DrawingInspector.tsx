@@ -203,8 +203,8 @@ function TitleBlockForm() {
     <TextRow
       label={label}
       most={most}
-      needed={field === "numbering"}
-      wrong={field === "numbering" ? wrongFields : undefined}
+      needed={field === "numbering" || field === "files"}
+      wrong={field === "numbering" || field === "files" ? wrongFields : undefined}
       value={spec[field]}
       disabled={disabled}
       onChange={(v) => change({ ...spec, [field]: v })}
@@ -223,6 +223,7 @@ function TitleBlockForm() {
       {text("Coordinates", "coordinates", 60)}
       {text("Level datum", "levels", 60)}
       {text("Sheet numbers", "numbering", 120)}
+      {text("File names", "files", 120)}
       <TextRow label="Notes" most={600} rows={3} value={spec.notes} disabled={disabled} onChange={(notes) => change({ ...spec, notes })} />
     </>
   );

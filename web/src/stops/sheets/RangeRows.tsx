@@ -11,9 +11,10 @@ interface Part {
 }
 
 export function RangeRows({ spec, set, disabled }: { spec: Part; set: (part: Part) => void; disabled: boolean }) {
-  const summary = useSummary().data!;
+  const summary = useSummary().data;
   const place = usePlace();
   const whole = spec.from_chainage == null && spec.to_chainage == null;
+  if (!summary) return null;
   const marked = { from_chainage: place.range?.from ?? summary.start, to_chainage: place.range?.to ?? summary.end };
   return (
     <>

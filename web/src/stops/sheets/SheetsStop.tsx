@@ -6,6 +6,7 @@ import { usePlace } from "../../app/place";
 import { MissingInputs } from "../../common/MissingInputs";
 import { chosenOf } from "./drawings";
 import { DrawingsPage } from "./DrawingsPage";
+import "./sheets.css";
 
 const ReportsPage = lazy(() => import("./ReportsPage"));
 const IssuesPage = lazy(() => import("./IssuesPage"));

@@ -92,6 +92,14 @@ function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
       />
       <SelectRow label="Packed" value={spec.packing} options={PACKING} disabled={disabled} onChange={(packing) => set({ packing })} />
       <NumberRow label="Beyond slopes" unit="m" least={0} most={50} value={spec.beyond} disabled={disabled} onChange={(beyond) => set({ beyond })} />
+      <TextRow
+        label="Also figures at m"
+        most={400}
+        value={spec.offsets.join("; ")}
+        wrong={(text) => (offsetsOf(text).every(Number.isFinite) ? null : "Offsets in metres, divided by semicolons")}
+        disabled={disabled}
+        onChange={(text) => set({ offsets: offsetsOf(text) })}
+      />
       <CheckRow label="Names at template points" value={spec.point_labels} disabled={disabled} onChange={(point_labels) => set({ point_labels })} />
       <CheckRow label="Line through the hinge" value={spec.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
       <SelectRow label="Crossfalls" value={spec.falls} options={FALLS} disabled={disabled} onChange={(falls) => set({ falls })} />
@@ -107,6 +115,13 @@ function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
   );
 }
 
+/** Offsets typed in one field: "-7.5; 0; 7.5". */
+const offsetsOf = (text: string) =>
+  text
+    .split(/[;\s]+/)
+    .filter((t) => t !== "")
+    .map((t) => Number(t.replace("−", "-").replace(",", ".")));
+
 function LongForm({ spec, change, disabled }: Form<Of<"long">>) {
   const set = (fields: Partial<typeof spec>) => change({ ...spec, ...fields });
   return (
@@ -121,6 +136,7 @@ function LongForm({ spec, change, disabled }: Form<Of<"long">>) {
       />
       <NumberRow label="Figures every" unit="m" least={1} most={1000} value={spec.interval} disabled={disabled} onChange={(interval) => set({ interval })} />
       <CheckRow label="Pipes and pits" value={spec.structures} disabled={disabled} onChange={(structures) => set({ structures })} />
+      <CheckRow label="Straightened plan above" value={spec.plan} disabled={disabled} onChange={(plan) => set({ plan })} />
       <CheckRow label="Curvature and crossfalls" value={spec.bands} disabled={disabled} onChange={(bands) => set({ bands })} />
       <RowChoice of={LONG_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
     </>

@@ -40,7 +40,7 @@ export function chosenOf(selection: string | null): Chosen {
   return { page: "drawings", drawing: what === "drawing" && a ? a : null };
 }
 
-const FIELDS = ["from", "to", "n", "of", "number", "alignment", "project"];
+const FIELDS = ["from", "to", "n", "of", "number", "alignment", "project", "revision"];
 
 /** What is wrong with words that may hold fields in braces. */
 export function wrongFields(text: string): string | null {
