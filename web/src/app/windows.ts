@@ -44,8 +44,11 @@ export function useWindows(leads: boolean): void {
     opened.onmessage = ({ data }: MessageEvent<Told>) => {
       if (data.project !== project || data.leads === leads) return;
       if (data.asks) return tell();
-      heard.current = `${data.at} ${data.side}`;
-      if (data.at !== now.current.at || data.side !== now.current.side) {
+      const place = `${data.at} ${data.side}`;
+      // A window of work that tells something else, and is where it was, does not call back who has just gone elsewhere to lead it.
+      const moved = leads || place !== heard.current;
+      heard.current = place;
+      if (moved && (data.at !== now.current.at || data.side !== now.current.side)) {
         const next = new URLSearchParams(window.location.search);
         next.set("at", data.at);
         if (data.side) next.set("side", data.side);
