@@ -19,7 +19,7 @@ from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Straight
 from saddle.drawings.body import Set
 from saddle.drawings.dimensions import chain
-from saddle.drawings.display import Item, Page, Polygon, Polyline, Text
+from saddle.drawings.display import Item, Page, Polygon, Polyline, Room, Text
 from saddle.drawings.legend import Meaning, draw_legend
 from saddle.drawings.lettering import HEIGHTS, width_of, wrapped
 from saddle.drawings.long.lines import runs_between
@@ -28,7 +28,7 @@ from saddle.drawings.make import draw
 from saddle.drawings.plan.view import views_along
 from saddle.drawings.spec import Drawing, DrawingStyle, LongSheets, PlanSheets, TitleBlock
 from saddle.drawings.tables import Table, table_bodies
-from saddle.drawings.title import Room, Standing, drawing_room, legend_room
+from saddle.drawings.title import Standing, drawing_room, legend_room
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.errors import SaddleError
 from saddle.quantities.compared import greatest_difference
@@ -158,13 +158,13 @@ class LongLines(TestCase):
             ProfilePoint(chainage=500, level=101.0),
         ]
         items: list[Item] = []
-        names = [n.text for n in profile_names(ProfileSpec(points=points), 0, 500, float, float, 1.8, items)]
+        names = [n.text for n in profile_names(ProfileSpec(points=points), 0, 500, float, float, (0, 200), 1.8, items)]
         self.assertIn(f"IP 104.000, L 80.0 m, K {80 / 3:.1f}", names)
         self.assertIn("+2.000 %", names)
         self.assertIn("-1.000 %", names)
         self.assertEqual(len(items), 3)
         self.assertEqual(
-            [n.text for n in profile_names(ProfileSpec(points=points), 210, 220, float, float, 1.8, [])], ["-1.000 %"]
+            [n.text for n in profile_names(ProfileSpec(points=points), 210, 220, float, float, (0, 200), 1.8, [])], ["-1.000 %"]
         )
 
     def test_radii_and_lengths_stand_in_the_band_of_curvature(self) -> None:

@@ -3,6 +3,7 @@
 import io
 import itertools
 import re
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -33,6 +34,7 @@ from saddle.pipeline import solve
 from saddle.quantities.compared import compare_figures, figures_of, greatest_difference
 from saddle.road.model import RoadModel
 from saddle.template.polygons import area_of
+from saddle.terrain.spec import CodeList, CodeRule, Pit, Structures
 from saddle.views.depth_map import depth_bands, depth_triangles
 from saddle.views.earth import earth_on
 from saddle.views.section import section_view
@@ -118,6 +120,43 @@ class Long(TestCase):
                 known = np.isfinite(side)
                 self.assertAlmostEqual(offset, float(np.interp(chainage, model.chainage[known], side[known])), delta=0.02)
 
+    def test_chainages_are_written_as_they_are_called(self) -> None:
+        spec = demo_model().inputs.alignment.changed(equations=[{"back": 500, "ahead": 1500}])
+        model = solve(replace(demo_model().inputs, alignment=spec))
+        sheet = drawn(LongSheets(), model, from_chainage=480, to_chainage=560)[0]
+        said = {t.text for t in texts(sheet.page.items, layer="figures", rotation=90)}
+        self.assertLessEqual({"480.000", "1520.000", "1560.000"}, said)
+        self.assertNotIn("520.000", said)
+
+    def test_what_lies_beyond_the_levels_shown_is_told_and_not_drawn_over_the_figures(self) -> None:
+        deep = Pit(name="Deep", east=0, north=0, cover=20.0, invert=10.0)
+        at = demo_model().alignment.frames(np.array([100.0])).origin[0]
+        pit = deep.changed(east=float(at[0]), north=float(at[1]))
+        model = solve(replace(demo_model().inputs, structures=Structures(pits=[pit])))
+        sheet = drawn(LongSheets(), model)[0]
+        self.assertEqual(sheet.left_out, ("Deep, beyond the levels shown",))
+        self.assertEqual(lines(sheet.page, "structures"), [])
+        near = pit.changed(cover=81.0, invert=79.5)
+        model = solve(replace(demo_model().inputs, structures=Structures(pits=[near])))
+        (box,) = lines(drawn(LongSheets(), model)[0].page, "structures")
+        self.assertAlmostEqual(max(y for _, y in box.points) - min(y for _, y in box.points), 15.0, 6)  # 1.5 m at 1:100
+
+    def test_no_line_leaves_the_room_on_whatever_road(self) -> None:
+        room = drawing_room("A3")
+        for seed in range(8):
+            model = solve(random_road(np.random.default_rng(seed)))
+            for sheet in drawn(LongSheets(plan=True), model)[:4]:
+                for item in sheet.page.items:
+                    if isinstance(item, Polyline) and item.layer not in ("frame", "title"):
+                        x, y = np.array(item.points).T
+                        inside = (
+                            x.min() > room.left - 0.1
+                            and x.max() < room.right + 0.1
+                            and y.min() > room.bottom - 0.1
+                            and y.max() < room.top + 0.1
+                        )
+                        self.assertTrue(inside, f"{seed} {item.source} {item.layer}")
+
     def test_a_steep_road_gets_another_datum_and_stays_in_its_room(self) -> None:
         room = drawing_room("A3")
         for sheet in drawn(LongSheets(scale=5000, vertical_scale=20)):
@@ -151,6 +190,30 @@ class Plan(TestCase):
                     x, y = np.array(item.points).T
                     paper += abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2 * 0.25
         self.assertAlmostEqual(paper / exact, 1.0, delta=0.01)
+
+    def test_edges_go_on_from_sheet_to_sheet(self) -> None:
+        """Also where a sheet ends between two sections: together they are as long as the edges of the overlay."""
+        model = demo_model()
+        total = sum(
+            float(np.hypot(*np.diff(np.array(line.points), axis=0).T).sum()) * 0.5
+            for sheet in drawn(PlanSheets(scale=500), from_chainage=3, to_chainage=1608)
+            for line in lines(sheet.page, "design")
+        )
+        wanted = 0.0
+        for offsets in (model.depth.left, model.depth.right):
+            plan = model.frames.plan(np.arange(len(offsets)), offsets)
+            steps = np.hypot(*np.diff(plan, axis=0).T)
+            wanted += float(np.nansum(steps))
+        self.assertAlmostEqual(total, wanted, delta=8.0)
+
+    def test_codes_mean_what_the_project_says(self) -> None:
+        code = next(iter(demo_model().inputs.lines))
+        codes = CodeList(rules=[CodeRule(code=code, meaning="path", colour="#123456", dashed=True)])
+        one = Set(demo_model(), {"s": DrawingStyle(sheets=PlanSheets())}, TitleBlock(), "Road", codes=codes)
+        sheet = draw(one, Drawing(style="s"), STANDING)[1]
+        drawn_so = [i for i in lines(sheet.page, "survey") if i.colour == "#123456"]
+        self.assertTrue(drawn_so and all(i.dashes for i in drawn_so))
+        self.assertIn("Surveyed path", {t.text for t in texts(sheet.page.items, source="legend")})
 
     def test_north_and_the_scale_bar_are_true(self) -> None:
         sheet = drawn(PlanSheets(scale=1000))[0]

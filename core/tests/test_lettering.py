@@ -9,11 +9,11 @@ import numpy as np
 import shapely
 
 from saddle.drawings.body import Set
-from saddle.drawings.display import Item, Polyline, Text
+from saddle.drawings.display import Item, Polyline, Room, Text
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.lettering import HEIGHTS, width_of
 from saddle.drawings.make import draw
-from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.placer import Name, Placer
 from saddle.drawings.sections.blocks import block_size, draw_block, setting_for
 from saddle.drawings.sections.rows import ROWS
 from saddle.drawings.spec import PAPER, Drawing, SectionSheets, TitleBlock
@@ -110,7 +110,7 @@ class Lettering(TestCase):
         self.assertTrue(all(sheets[kind] >= ROADS // 2 for kind in KINDS), sheets)
 
     def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:
-        placer = Placer(Box(0, 0, 60, 20), "here")
+        placer = Placer(Room(0, 0, 60, 20), "here")
         first, second = (placer.place(Name("LaneEdge", (30, 2), 1.8, 1.0, "#000000")) for _ in range(2))
         self.assertEqual(len(first), 1)
         (text, leader) = second
@@ -120,7 +120,7 @@ class Lettering(TestCase):
         self.assertEqual({x for x, _ in leader.points}, {30})
 
     def test_what_finds_no_place_is_told(self) -> None:
-        placer = Placer(Box(0, 0, 60, 6), "here")
+        placer = Placer(Room(0, 0, 60, 6), "here")
         for _ in range(9):
             placer.place(Name("LaneEdge", (30, 1), 1.8, 1.0, "#000000"))
         self.assertGreater(len(placer.left_out), 0)

@@ -83,15 +83,61 @@ class Reports(TestCase):
         self.assertTrue(unpaid and all(r["rate"] is None and r["amount"] is None and r["quantity"] is not None for r in unpaid))
 
     def test_running_totals_end_at_the_volumes(self) -> None:
-        """Without sections where cut turns to fill, of which the quantities take something off."""
+        """To the figure, also over a part of the road: what cut and fill count twice is taken off in both."""
         model = demo_model()
         found = take_off(model)
         last = list(ROWS["sections"](model, every("sections")))[-1]
         for field, name in (("cut_to_here", "cut"), ("fill_to_here", "fill")):
             wanted = next(r.volume for r in found.total.rows if r.kind == name)
             assert wanted is not None
-            self.assertAlmostEqual(float(last[field] or 0), wanted + found.transition, 6)
+            self.assertAlmostEqual(float(last[field] or 0), wanted, 6)
         self.assertAlmostEqual(float(last["balance"] or 0), float(last["cut_to_here"] or 0) - float(last["fill_to_here"] or 0), 9)
+
+    def test_running_totals_of_a_part_begin_at_its_beginning(self) -> None:
+        model = demo_model()
+        layout = every("sections", from_chainage=300.0, to_chainage=900.0)
+        rows = list(ROWS["sections"](model, layout))
+        self.assertEqual((rows[0]["cut_to_here"], rows[0]["fill_to_here"]), (0.0, 0.0))
+        bill = report(model, every("treatments", from_chainage=300.0, to_chainage=900.0, items=["Cut"], totals=True))
+        volume = [h.title for h in bill.heads].index("Volume m3")
+        self.assertAlmostEqual(float(rows[-1]["cut_to_here"] or 0), float(bill.rows[-1][volume] or 0), 6)  # type: ignore[arg-type]
+
+    def test_what_is_not_known_is_said_beside_the_sums(self) -> None:
+        """Also where no column says it. A survey that ends early leaves sections that cannot be solved."""
+        met = 0
+        for seed in range(12):
+            model = solve(random_road(np.random.default_rng(seed)))
+            total = take_off(model).total.rows
+            unknown = max((r.unknown_length for r in total), default=0.0)
+            layout = ReportLayout(of="treatments", columns=[ReportColumn(field="item"), ReportColumn(field="volume")])
+            note = report(model, layout).note
+            self.assertEqual("Not known over" in note, unknown > 0, note)
+            earth = [r.unknown_length for r in total if r.kind in ("cut", "fill")]
+            running = report(model, ReportLayout(of="sections", columns=[ReportColumn(field="cut_to_here")])).note
+            self.assertEqual("Not known over" in running, any(v > 0 for v in earth), running)
+            self.assertEqual(report(model, ReportLayout(of="sections", columns=[ReportColumn(field="cut")])).note, "")
+            met += unknown > 0
+        self.assertGreater(met, 2)
+
+    def test_points_are_those_of_the_sections_one_by_one(self) -> None:
+        for seed in range(8):
+            model = solve(random_road(np.random.default_rng(seed)))
+            found = list(ROWS["points"](model, every("points")))
+            wanted = []
+            for i in range(len(model.chainage)):
+                view = section_view(model, i)
+                wanted += [(round(view.shown, 6), p.name, p.offset, p.level, p.existing, view.template) for p in view.points]
+            told = [
+                (round(float(r["chainage"] or 0), 6), r["point"], r["offset"], r["level"], r["existing"], r["template"])
+                for r in found
+            ]
+            key = lambda r: (r[0], r[2], str(r[1]), r[3])  # noqa: E731
+            for a, b in zip(sorted(told, key=key), sorted(wanted, key=key), strict=True):
+                self.assertEqual((a[0], a[1], a[5]), (b[0], b[1], b[5]))
+                np.testing.assert_allclose([a[2], a[3]], [b[2], b[3]], atol=1e-9)  # type: ignore[arg-type]
+                self.assertEqual(a[4] is None, b[4] is None)
+                if a[4] is not None:
+                    self.assertAlmostEqual(a[4], b[4], 6)  # type: ignore[arg-type]
 
     def test_points_stand_where_the_sections_have_them(self) -> None:
         model = demo_model()

@@ -64,6 +64,15 @@ class Components(TestCase):
         self.assertLessEqual(asked, set(said(drawn(self.view, offsets=[-2.25, 1.111, 400.0]))))
         self.assertNotIn("+400.000", said(drawn(self.view, offsets=[400.0])), "beyond what the section shows")
 
+    def test_a_section_without_ground_shows_no_level(self) -> None:
+        bare = self.view.model_copy(update={
+            "existing": [], "milled": [], "design": [], "layers": [], "points": [], "slopes": [], "hinge": None, "depth": None,
+            "structures": [], "left_edge": None, "right_edge": None,
+        })  # fmt: skip
+        words = said(drawn(bare))
+        self.assertIn("no ground here", words)
+        self.assertFalse([t for t in words if t.startswith("Datum")])
+
     def test_a_line_goes_through_the_hinge(self) -> None:
         def through(**look: object) -> list[Polyline]:
             return [i for i in drawn(self.view, **look) if isinstance(i, Polyline) and i.source.endswith(", hinge")]  # type: ignore[arg-type]

@@ -1,8 +1,6 @@
 """The typed API: one router per app."""
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from drawings.api import router as drawings
-from drawings.reports import router as reports
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
@@ -12,6 +10,8 @@ from alignment.profiles import router as profiles
 from config.errors import install
 from crossfalls.api import router as crossfalls
 from design.api import router as design
+from drawings.api import router as drawings
+from drawings.reports import router as reports
 from guides.api import router as guides
 from jobs.api import router as jobs
 from levels.api import router as levels

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from django.utils import timezone
 
@@ -10,16 +11,23 @@ from config.memory import CACHE
 from drawings.bodies import STATUS
 from drawings.models import Issue
 from projects.models import Project
+from road.api import left_of
 from road.inputs import Loaded
 from road.model import road_model
 from saddle.documents import MAIN
+from saddle.documents_base import Document as Spec
 from saddle.drawings.body import Set
 from saddle.drawings.make import Sheet, draw
-from saddle.drawings.spec import Drawing, DrawingStyle, ScheduleSheets, TitleBlock
+from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
+from saddle.findings.left import reason_for
 from saddle.lines.spec import LineGroup
+from saddle.problem import Problem
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.stages.keys import digest
+from saddle.terrain.spec import CodeList
+
+S = TypeVar("S", bound=Spec)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,18 +45,26 @@ class Board:
 def board_of(project: Project) -> Board:
     """Raises Refused 409 where survey or alignment are missing."""
     model, loaded = road_model(project)
-    styles = {key: s for (kind, key), s in loaded.specs.items() if kind == "drawing_style" and isinstance(s, DrawingStyle)}
-    block = loaded.specs.get(("title_block", MAIN), TitleBlock())
-    assert isinstance(block, TitleBlock)
-    drawings = [(key, d) for (kind, key), d in loaded.specs.items() if kind == "drawing" and isinstance(d, Drawing)]
-    drawings.sort(key=lambda item: (item[1].place, item[0]))
-    groups = {key: g for (kind, key), g in loaded.specs.items() if kind == "section_lines" and isinstance(g, LineGroup)}
+    of = Set(
+        model, _of_kind(loaded, "drawing_style", DrawingStyle), _of_kind(loaded, "title_block", TitleBlock).get(MAIN, TitleBlock()),
+        project.name, _of_kind(loaded, "report", ReportLayout), _of_kind(loaded, "section_lines", LineGroup),
+        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()),
+    )  # fmt: skip
+    drawings = sorted(_of_kind(loaded, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
-    of = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
-    reports = {key: r for (kind, key), r in loaded.specs.items() if kind == "report" and isinstance(r, ReportLayout)}
-    return Board(
-        Set(model, styles, block, project.name, reports, groups), dict(drawings), list(of.order_by("number")), frozen, loaded
-    )
+    issues = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
+    return Board(of, dict(drawings), list(issues.order_by("number")), frozen, loaded)
+
+
+def _of_kind(loaded: Loaded, kind: str, model: type[S]) -> dict[str, S]:
+    """The documents of a kind by key."""
+    return {key: spec for (k, key), spec in loaded.specs.items() if k == kind and isinstance(spec, model)}
+
+
+def open_problems(board: Board) -> list[Problem]:
+    """Those that nobody left as they are."""
+    left = left_of(board.loaded)
+    return [p for p in board.set.model.problems if reason_for(p, left) is None]
 
 
 def drawing_of(board: Board, key: str) -> Drawing:
@@ -58,13 +74,15 @@ def drawing_of(board: Board, key: str) -> Drawing:
     return board.drawings[key]
 
 
+def holds(issue: Issue, key: str) -> bool:
+    """Whether a drawing is part of an issue."""
+    return any(d["key"] == key for d in issue.register)
+
+
 def revisions_of(board: Board, key: str) -> tuple[Revision, ...]:
     """The issues that a drawing was part of, as its sheets say."""
-    return tuple(
-        Revision(i.revision, i.at.date().isoformat(), i.reason, initials(i.by_name))
-        for i in board.issues
-        if any(d["key"] == key for d in i.register)
-    )
+    found = (i for i in board.issues if holds(i, key))
+    return tuple(Revision(i.revision, i.at.date().isoformat(), i.reason, initials(i.by_name)) for i in found)
 
 
 def initials(name: str) -> str:
@@ -73,9 +91,9 @@ def initials(name: str) -> str:
 
 
 def working(board: Board, key: str) -> Standing:
-    """Where a drawing stands that is on the board; in a frozen project where it stood when it was issued."""
+    """Where a drawing stands that is on the board; in a frozen project where it stood if it was part of the issue."""
     issue = board.as_issued
-    if issue is not None:
+    if issue is not None and holds(issue, key):
         return Standing(issue.revision, STATUS[issue.status], issue.at.date().isoformat(), revisions_of(board, key))
     return Standing("-", WORKING, timezone.now().date().isoformat(), revisions_of(board, key))
 
@@ -84,9 +102,7 @@ def sheets_of(board: Board, key: str, standing: Standing, progress: Callable[[fl
     """The sheets of a drawing, kept for as long as nothing that is on them changes."""
     drawing = drawing_of(board, key)
     of = board.set
-    style = of.style_of(drawing)
-    report = of.reports.get(style.sheets.report) if isinstance(style.sheets, ScheduleSheets) else None
     name = digest(
-        "sheets", of.model.key, style, report, of.lines.get(drawing.lines or ""), of.block, of.project, drawing, standing
+        "sheets", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, of.block, of.project, drawing, standing
     )
     return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))

@@ -146,8 +146,7 @@ class SheetChange(Schema):
 
 
 class Comparison(Schema):
-    """What differs between an issue and another one, or the project as it is now. compared: sections that both have; greatest:
-    the greatest difference in level of all, m."""
+    """What differs between an issue and another one, or the project as it is now. compared: sections that both have; apart: drawings that one of the two does not have, in words."""
 
     before: str
     after: str
@@ -157,3 +156,4 @@ class Comparison(Schema):
     compared: int
     sheets: list[SheetChange]
     same_sheets: int
+    apart: list[str]

@@ -1,6 +1,7 @@
 """Two issues, or an issue and the project as it is, beside each other."""
 
-from typing import Any
+import itertools
+from typing import Any, Literal
 
 from ninja import Schema
 
@@ -17,6 +18,7 @@ from jobs.run import Report, handles, keep_file
 from projects.models import Project
 from saddle.documents import titled
 from saddle.documents_base import Document
+from saddle.drawings.spec import Drawing
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
 from saddle.quantities.compared import RoadFigures, compare_figures, figures_of
@@ -56,59 +58,78 @@ def compare(job: Job, report: Report) -> Comparison:
     return Comparison(
         before=before.revision, after=after.revision if after else "now", documents=_documents(job.project, before, after, old, new),
         items=changes.items, sections=changes.sections[:MOST_SECTIONS], compared=changes.compared, sheets=sheets, same_sheets=same,
+        apart=_apart(old, new, before.revision, after.revision if after else "now"),
     )  # fmt: skip
 
 
-#: By drawing and number: its hash, and the number of its file.
-SheetsOf = dict[tuple[str, str], tuple[str, int]]
+#: By drawing its sheets in order: number, hash, and the number of its file.
+SheetsOf = dict[str, list[tuple[str, str, int]]]
 
 
 class _Side:
-    """One state: its documents, figures and sheets."""
+    """One state: its documents, figures and sheets; faults: why a drawing has none."""
 
-    def __init__(self, specs: Specs, figures: RoadFigures, sheets: SheetsOf) -> None:
-        self.specs, self.figures, self.sheets = specs, figures, sheets
+    def __init__(self, specs: Specs, figures: RoadFigures, sheets: SheetsOf, faults: dict[str, str]) -> None:
+        self.specs, self.figures, self.sheets, self.faults = specs, figures, sheets, faults
 
     @classmethod
     def issued(cls, issue: Issue) -> "_Side":
         file = issue.files.get(path=FIGURES)
-        sheets = {(d["key"], s["number"]): (s["content"], s["file"]) for d in issue.register for s in d["sheets"]}
-        return cls(read_specs(issue.frozen).specs, RoadFigures.model_validate_json(bytes(file.content)), sheets)
+        sheets = {d["key"]: [(s["number"], s["content"], s["file"]) for s in d["sheets"]] for d in issue.register}
+        return cls(read_specs(issue.frozen).specs, RoadFigures.model_validate_json(bytes(file.content)), sheets, {})
 
     @classmethod
     def now(cls, job: Job, report: Report) -> "_Side":
         board = board_of(job.project)
         sheets: SheetsOf = {}
+        faults: dict[str, str] = {}
+        numbers = itertools.count()
         for k, key in enumerate(board.drawings):
             try:
                 drawn = sheets_of(board, key, working(board, key))
-            except SaddleError:  # the register says why it cannot be drawn
+            except SaddleError as error:
+                faults[key] = error.message
                 continue
-            for sheet in drawn:
-                number = len(sheets)
+            sheets[key] = []
+            for sheet, number in zip(drawn, numbers, strict=False):
                 keep_file(job, number, "", "image/svg+xml", page_to_svg(sheet.page).encode())
-                sheets[key, sheet.number] = (sheet.content, number)
+                sheets[key].append((sheet.number, sheet.content, number))
             report(0.1 + 0.7 * (k + 1) / len(board.drawings))
-        return cls(board.loaded.specs, figures_of(board.set.model), sheets)
+        return cls(board.loaded.specs, figures_of(board.set.model), sheets, faults)
 
 
 def _sheets(old: SheetsOf, new: SheetsOf) -> tuple[list[SheetChange], int]:
-    """Sheets that differ; of drawings that one side does not have at all nothing is said but of an issue's own."""
-    shared = {key for key, _ in old}
+    """Sheets that differ, of the drawings that both states have; and how many do not. They are paired by their place in the drawing."""
     out: list[SheetChange] = []
     same = 0
-    for name in [*old, *(n for n in new if n not in old and n[0] in shared)]:
-        a, b = old.get(name), new.get(name)
-        if a and b and a[0] == b[0]:
-            same += 1
-            continue
-        out.append(
-            SheetChange(
-                drawing=name[0], number=name[1], what="changed" if a and b else "gone" if a else "new",
-                before=a[1] if a else None, after=b[1] if b else None,
-            )
-        )  # fmt: skip
+    for key in (k for k in old if k in new):
+        for a, b in itertools.zip_longest(old[key], new[key]):
+            if a and b and a[1] == b[1]:
+                same += 1
+                continue
+            number = (b or a)[0]
+            what: Literal["changed", "new", "gone"] = "changed" if a and b else "gone" if a else "new"
+            out.append(
+                SheetChange(drawing=key, number=number, what=what, before=a[2] if a else None, after=b[2] if b else None)
+            )  # fmt: skip
     return out, same
+
+
+def _apart(old: _Side, new: _Side, before: str, after: str) -> list[str]:
+    """Drawings that one state does not have, and why, in words."""
+
+    def number(side: _Side, key: str) -> str:
+        spec = side.specs.get(("drawing", key))
+        return spec.number if isinstance(spec, Drawing) else key
+
+    gone = [
+        f"{number(old, key)} cannot be drawn {after}: {new.faults[key]}"
+        if key in new.faults
+        else f"{number(old, key)} is in {before} only"
+        for key in old.sheets
+        if key not in new.sheets
+    ]
+    return gone + [f"{number(new, key)} is in {after} only" for key in new.sheets if key not in old.sheets]
 
 
 def _documents(project: Project, before: Issue, after: Issue | None, old: _Side, new: _Side) -> list[DocumentChange]:

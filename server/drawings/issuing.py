@@ -10,19 +10,18 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from ninja import Schema
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from config.errors import Refused
 from design.actions.change import lock
 from design.models import Document
-from drawings.board import Board, board_of, drawing_of, initials, revisions_of, sheets_of
+from drawings.board import Board, board_of, drawing_of, initials, open_problems, revisions_of, sheets_of
 from drawings.bodies import STATUS, IssuedDrawing, IssuedSheet, IssueMade, Status
 from drawings.making import as_dxf, as_pdf
 from drawings.models import Issue, IssuedFile, IssuedSurvey
 from jobs.models import Job
 from jobs.run import Report, complete, handles
 from projects.models import Project
-from road.api import left_of
 from saddle.chainage import format_chainage
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import file_stem
@@ -30,7 +29,7 @@ from saddle.drawings.title import Revision, Standing
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
 from saddle.exchange.tables import quantities_csv, quantities_xlsx, rows_xlsx
-from saddle.findings.left import reason_for
+from saddle.problem import Problem
 from saddle.quantities.compared import figures_of
 from saddle.quantities.takeoff import take_off
 from saddle.terrain.spec import Imported, SurfaceSpec, SurveyInUse
@@ -54,6 +53,18 @@ class IssueIn(Schema):
     reason: str = Field(min_length=1, max_length=300)
     revision: str = Field(default="", max_length=6, pattern=r"^[A-Za-z0-9]*$")
     accepted: str = Field(default="", max_length=300)
+
+    @field_validator("drawings")
+    @classmethod
+    def _each_once(cls, keys: list[str]) -> list[str]:
+        return list(dict.fromkeys(keys))
+
+    @field_validator("reason")
+    @classmethod
+    def _says_something(cls, reason: str) -> str:
+        if not reason.strip():
+            raise ValueError("say why it is issued")
+        return reason.strip()
 
 
 @dataclass(slots=True)
@@ -105,16 +116,6 @@ def check_issue(project: Project, wanted: IssueIn) -> Board:
     return board
 
 
-def open_problems(board: Board) -> list[str]:
-    """Problems that nobody left as they are, as the issue keeps them."""
-    left = left_of(board.loaded)
-    return [
-        f"{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
-        for p in board.set.model.problems
-        if reason_for(p, left) is None
-    ]
-
-
 @handles("issue", IssueMade)
 def issue(job: Job, report: Report) -> IssueMade:
     """Freeze drawings. Nothing of it is there before all of it is."""
@@ -128,6 +129,10 @@ def issue(job: Job, report: Report) -> IssueMade:
         if wanted.revision:
             raise Refused(409, f"revision {wanted.revision} was issued meanwhile", "revision", "choose another")
     raise Refused(409, "others issue at this very moment", "revision", "try again")
+
+
+def _told(p: Problem) -> str:
+    return f"{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
 
 
 def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Report) -> IssueMade | None:
@@ -154,7 +159,7 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
         row = Issue.objects.create(
             project=job.project, number=Issue.objects.filter(project=job.project).count() + 1, revision=revision,
             status=wanted.status, reason=wanted.reason, by=job.user, by_name=by,
-            accepted={"reason": wanted.accepted, "problems": open_problems(board)},
+            accepted={"reason": wanted.accepted, "problems": [_told(p) for p in open_problems(board)]},
             register=[d.model_dump() for d in drawings], frozen=_frozen(job.project, board),
         )  # fmt: skip
         for survey in _surveys(board):

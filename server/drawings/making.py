@@ -3,18 +3,16 @@
 from collections.abc import Callable
 
 from config.downloads import file_name
-from drawings.board import Board, board_of, drawing_of, sheets_of, working
+from drawings.board import Board, board_of, drawing_of, holds, open_problems, sheets_of, working
 from drawings.bodies import STATUS, Register, Registered, SheetList, SheetOut
 from jobs.models import Job
 from jobs.run import FileMade, Report, handles, keep_file, keep_made
-from road.api import left_of
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import Sheet
 from saddle.drawings.writers.dxf import pages_to_dxf
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
-from saddle.findings.left import reason_for
 
 
 def told(sheet: Sheet) -> SheetOut:
@@ -80,15 +78,13 @@ def register(job: Job, report: Report) -> Register:
     for k, key in enumerate(board.drawings):
         rows.append(_registered(board, key))
         report((k + 1) / len(board.drawings))
-    left = left_of(board.loaded)
-    open_ = [p for p in board.set.model.problems if reason_for(p, left) is None]
-    return Register(drawings=rows, open_problems=len(open_))
+    return Register(drawings=rows, open_problems=len(open_problems(board)))
 
 
 def _registered(board: Board, key: str) -> Registered:
     drawing = board.drawings[key]
     style = board.set.styles.get(drawing.style)
-    issue = next((i for i in reversed(board.issues) if any(d["key"] == key for d in i.register)), None)
+    issue = next((i for i in reversed(board.issues) if holds(i, key)), None)
     row = Registered(
         key=key, kind=KINDS[style.sheets.kind].title if style else "", number=drawing.number, style=style.name if style else "", sheets=[],
         revision=issue.revision if issue else "", status=STATUS[issue.status] if issue else "", changed=[], gone=0, fault="",
@@ -99,7 +95,8 @@ def _registered(board: Board, key: str) -> Registered:
         row.fault = error.message
         return row
     if issue is not None:
-        before = {s["number"]: s["content"] for d in issue.register if d["key"] == key for s in d["sheets"]}
-        row.changed = [s.number for s in row.sheets if before.get(s.number) != s.content]
-        row.gone = len(before.keys() - {s.number for s in row.sheets})
+        # Sheets are the same by their place in the drawing: another pattern of numbers changes none.
+        before = [s["content"] for d in issue.register if d["key"] == key for s in d["sheets"]]
+        row.changed = [s.number for k, s in enumerate(row.sheets) if before[k : k + 1] != [s.content]]
+        row.gone = max(0, len(before) - len(row.sheets))
     return row

@@ -4,9 +4,9 @@ import io
 import re
 import zipfile
 
-from drawings.models import Issue
 from playwright.sync_api import Page, expect
 
+from drawings.models import Issue
 from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh
 

@@ -4,11 +4,11 @@ from typing import Any, Literal, get_args
 
 from django.http import HttpRequest
 from django.utils import timezone
-from drawings.models import Issue
 from ninja import Path, Router
 
 from config.errors import ERRORS, Refused
 from design.models import Document
+from drawings.models import Issue
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for

@@ -3,13 +3,13 @@
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import HttpRequest
-from drawings.bodies import STATUS
-from drawings.models import Issue
 from ninja import Router, Schema
 from pydantic import Field
 
 from config.errors import ERRORS
 from design.actions.change import start_documents
+from drawings.bodies import STATUS
+from drawings.models import Issue
 from projects.access import membership
 from projects.models import Membership, Project, Role
 from saddle.standards.published import SETS, SetName

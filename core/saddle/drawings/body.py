@@ -1,23 +1,24 @@
 """What a kind of drawing is given, and what it puts on each sheet."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from saddle.drawings.display import Item
+from saddle.drawings.display import MEDIUM, SADDLE, Item, Place, Polyline, Room
 from saddle.drawings.legend import Meaning
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
-from saddle.drawings.title import Room
 from saddle.errors import SaddleError
 from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
+from saddle.terrain.spec import CodeList
 
 Progress = Callable[[float], None]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Set:
-    """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; project: its name."""
+    """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; codes: what survey
+    codes mean; project: its name."""
 
     model: RoadModel
     styles: Mapping[str, DrawingStyle]
@@ -25,6 +26,7 @@ class Set:
     project: str
     reports: Mapping[str, ReportLayout] = field(default_factory=dict)
     lines: Mapping[str, LineGroup] = field(default_factory=dict)
+    codes: CodeList = field(default_factory=CodeList)
 
     def style_of(self, drawing: Drawing) -> DrawingStyle:
         """Raises SaddleError where the drawing's style is not there."""
@@ -47,6 +49,15 @@ class Task:
     def model(self) -> RoadModel:
         return self.of.model
 
+    def reach(self) -> tuple[float, float]:
+        """Chainages from and to which the drawing shows the road. Raises SaddleError where that is beyond it."""
+        a, d = self.model.alignment, self.drawing
+        low = a.start if d.from_chainage is None else max(a.start, d.from_chainage)
+        high = a.end if d.to_chainage is None else min(a.end, d.to_chainage)
+        if high <= low:
+            raise SaddleError("the range of the drawing lies beyond the road", "drawing", "choose another from and to")
+        return low, high
+
 
 @dataclass(slots=True)
 class Body:
@@ -63,6 +74,11 @@ class Body:
     left_out: list[str] = field(default_factory=list)
     about: str = ""
     space: list[Item] = field(default_factory=list)
+
+
+def match_line(points: Sequence[Place]) -> Polyline:
+    """Where one sheet ends and the next goes on."""
+    return Polyline("frame", tuple(points), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line")
 
 
 DrawingKind = Callable[[Task], list[Body]]

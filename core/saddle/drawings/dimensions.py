@@ -3,10 +3,9 @@
 from collections.abc import Sequence
 from typing import Literal
 
-from saddle.drawings.display import MEDIUM, THIN, Item, Polyline, Text
+from saddle.drawings.display import INK, MEDIUM, THIN, Item, Polyline, Text
 from saddle.drawings.lettering import width_of
 
-INK = "#1B2327"
 #: Room beside a width in its place, half the length of a tick, mm.
 BESIDE, TICK = 1.0, 0.8
 

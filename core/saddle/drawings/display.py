@@ -11,8 +11,46 @@ Layer = Literal[
     "frame", "title", "grid", "existing", "milled", "design", "courses", "points", "structures", "figures", "headings", "areas",
     "alignment", "survey", "depths", "marks", "bands", "dimensions", "earth",
 ]  # fmt: skip
+#: Colours of lines and words by use: what is drawn, the old and what is quiet, what is measured along and across, structures, grids.
+INK, TIN, SADDLE, PLUM, FAINT, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6", "#D5DAD8"
 #: Line widths by use, mm, from the ISO 128 series.
 THIN, MEDIUM, THICK, FRAME = 0.18, 0.25, 0.5, 0.7
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """A rectangle on a sheet, mm from its lower left corner."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+
+    @property
+    def width(self) -> float:
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        return self.top - self.bottom
+
+    @property
+    def corners(self) -> tuple[Place, Place, Place, Place]:
+        """From the lower left counter-clockwise."""
+        return (self.left, self.bottom), (self.right, self.bottom), (self.right, self.top), (self.left, self.top)
+
+    @property
+    def rim(self) -> tuple[Place, ...]:
+        """The corners with the first one again."""
+        return (*self.corners, self.corners[0])
+
+    def meets(self, other: "Room") -> bool:
+        """Whether the two share more than an edge."""
+        return self.left < other.right and other.left < self.right and self.bottom < other.top and other.bottom < self.top
+
+    def holds(self, other: "Room") -> bool:
+        """Whether the other lies wholly within."""
+        return self.left <= other.left and other.right <= self.right and self.bottom <= other.bottom and other.top <= self.top
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +78,7 @@ class Polyline:
     layer: Layer
     points: tuple[Place, ...]
     width: float
-    colour: str = "#1B2327"
+    colour: str = INK
     dashes: tuple[float, ...] = ()
     source: str = ""
 
@@ -54,7 +92,7 @@ class Polygon:
     fill: str
     pattern: str
     width: float = THIN
-    colour: str = "#1B2327"
+    colour: str = INK
     source: str = ""
 
 
@@ -69,7 +107,7 @@ class Text:
     anchor: Literal["left", "centre", "right"] = "left"
     rotation: Literal[0, 90] = 0
     font: Literal["text", "bold", "mono"] = "text"
-    colour: str = "#1B2327"
+    colour: str = INK
     source: str = ""
 
 

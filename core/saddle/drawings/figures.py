@@ -1,4 +1,28 @@
-"""Columns of figures beside each other."""
+"""Figures on sheets: how they are written, and columns of them beside each other."""
+
+import math
+
+from saddle.figures import FIGURES
+
+
+def level_text(z: float | None) -> str:
+    """A level, m; nothing where there is none."""
+    return "" if z is None else f"{z:.{FIGURES['level'].decimals}f}"
+
+
+def millimetres_text(rise: float) -> str:
+    """A difference in level, m, in mm with its sign; no sign on a zero."""
+    millimetres = round(1000 * rise)
+    return f"{millimetres:+d}" if millimetres else "0"
+
+
+def element_words(length: float, first: float, last: float) -> str:
+    """An element of the alignment by its length, m, and the curvatures at its ends, 1/m: a clothoid by its parameter, A2 = L / (k2 - k1)."""
+    if first == last:
+        shape = f"R {1 / abs(first):.0f} m" if first else "straight"
+    else:
+        shape = f"A {math.sqrt(length / abs(last - first)):.0f} m"
+    return f"{shape}, L {length:.1f} m"
 
 
 def spread(positions: list[float], gap: float, low: float, high: float) -> list[float]:

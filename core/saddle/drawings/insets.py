@@ -6,11 +6,10 @@ import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import THIN, Item, Place, Polygon, Polyline, Text
+from saddle.drawings.display import THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.lettering import shortened
 from saddle.drawings.sections.shape import draw_shape
 from saddle.drawings.spec import Inset
-from saddle.drawings.title import QUIET
 from saddle.errors import SaddleError
 from saddle.template.polygons import Vertex
 from saddle.views.section import section_view
@@ -60,20 +59,15 @@ def _drawn(task: Task, inset: Inset, number: int) -> list[Item]:
     def place(v: Vertex) -> Place:
         return cx + (v[0] - (low + high) / 2) * 1000 / scale, cy + (v[1] - (min(levels) + max(levels)) / 2) * 1000 / scale
 
-    box = (
-        (left, bottom),
-        (left + inset.width, bottom),
-        (left + inset.width, bottom + inset.height),
-        (left, bottom + inset.height),
-    )
+    box = Room(left, bottom, left + inset.width, bottom + inset.height)
     source = f"inset {number}"
     items: list[Item] = []
     if inset.opaque:
-        items.append(Polygon("marks", box, "#FFFFFF", "plain", 0.0, source=source))
+        items.append(Polygon("marks", box.corners, "#FFFFFF", "plain", 0.0, source=source))
     items += draw_shape(view, model.inputs.materials, place, (low, high), source)
     if inset.border:
-        items.append(Polyline("marks", (*box, box[0]), THIN, source=source))
+        items.append(Polyline("marks", box.rim, THIN, source=source))
     ratio = f"1:{inset.scale}" if inset.scale is not None else f"not to the sheet's scale, 1:{scale:.3g}"
     words = shortened(f"Section {format_chainage(view.shown)}, {ratio}", inset.width - 2 * INNER, 1.8)
-    items.append(Text("headings", (left + INNER, bottom + 2.0), words, 1.8, colour=QUIET, source=source))
+    items.append(Text("headings", (left + INNER, bottom + 2.0), words, 1.8, colour=TIN, source=source))
     return items

@@ -3,9 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from saddle.drawings.display import THIN, Item, Polygon, Polyline, Text
+from saddle.drawings.display import THIN, TIN, Item, Polygon, Polyline, Room, Text
 from saddle.drawings.lettering import shortened
-from saddle.drawings.title import QUIET, Room
 from saddle.template.parts import Material
 
 #: Lettering, size of a swatch, of a column and from line to line, mm.
@@ -36,7 +35,7 @@ def draw_legend(meanings: Sequence[Meaning], room: Room) -> list[Item]:
     if not meanings or places < 1:
         return []
     shown = list(meanings) if len(meanings) <= places else list(meanings[: places - 1])
-    items: list[Item] = [Text("title", (room.left, room.top - 3.0), "Legend", HEIGHT, colour=QUIET, source="legend")]
+    items: list[Item] = [Text("title", (room.left, room.top - 3.0), "Legend", HEIGHT, colour=TIN, source="legend")]
     w, h = SWATCH
     for k, m in enumerate(shown):
         left, upper = room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE
@@ -44,12 +43,12 @@ def draw_legend(meanings: Sequence[Meaning], room: Room) -> list[Item]:
             y = upper - h / 2
             items.append(Polyline("title", ((left, y), (left + w, y)), m.width, m.colour, m.dashes, source="legend"))
         else:
-            box = ((left, upper - h), (left + w, upper - h), (left + w, upper), (left, upper))
-            items.append(Polygon("title", box, m.colour, m.pattern, THIN, source="legend"))
+            box = Room(left, upper - h, left + w, upper)
+            items.append(Polygon("title", box.corners, m.colour, m.pattern, THIN, source="legend"))
         words = shortened(m.words, COLUMN - w - 4, HEIGHT)
         items.append(Text("title", (left + w + 2, upper - h + 0.9), words, HEIGHT, source="legend"))
     if len(shown) < len(meanings):
         k = places - 1
         at = (room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE - 2.7)
-        items.append(Text("title", at, f"and {len(meanings) - len(shown)} more", HEIGHT, colour=QUIET, source="legend"))
+        items.append(Text("title", at, f"and {len(meanings) - len(shown)} more", HEIGHT, colour=TIN, source="legend"))
     return items

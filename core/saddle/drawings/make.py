@@ -14,12 +14,15 @@ from saddle.drawings.spec import PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
 from saddle.stages.keys import digest
 
+#: Letters of a file's name.
+LONGEST_NAME = 120
+
 
 def file_stem(of: Set, drawing: Drawing, revision: str) -> str:
     """The name of an issued drawing's files, without their endings, as the project's pattern has it. What no file may be called is
     left out."""
     name = filled(of.block.files, _values(of, drawing, Body(), 1, 1, revision))
-    return re.sub(r"[^\w.()+ -]", "-", name).strip(" .") or drawing.number
+    return re.sub(r"[^A-Za-z0-9._()+ -]+", "-", name)[:LONGEST_NAME].strip(" .") or "drawing"
 
 
 @dataclass(frozen=True, slots=True, eq=False)

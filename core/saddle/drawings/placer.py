@@ -4,7 +4,7 @@ import itertools
 from dataclasses import dataclass, field
 from typing import Literal
 
-from saddle.drawings.display import THIN, Item, Place, Polyline, Text
+from saddle.drawings.display import THIN, Item, Place, Polyline, Room, Text
 from saddle.drawings.lettering import width_of
 
 #: Room below the line of writing, and about a name, in heights of capitals.
@@ -18,24 +18,6 @@ LEANING = (0.5, 0.4, 0.3, 0.0, -0.5, 1.0, -1.0)
 LINES = 12
 #: Places so near to each other are one, mm.
 SAME = 0.6
-
-
-@dataclass(frozen=True, slots=True)
-class Box:
-    """Low and high corner, mm."""
-
-    x0: float
-    y0: float
-    x1: float
-    y1: float
-
-    def meets(self, other: "Box") -> bool:
-        """Whether the two share more than an edge."""
-        return self.x0 < other.x1 and other.x0 < self.x1 and self.y0 < other.y1 and other.y0 < self.y1
-
-    def holds(self, other: "Box") -> bool:
-        """Whether the other lies wholly within."""
-        return self.x0 <= other.x0 and other.x1 <= self.x1 and self.y0 <= other.y0 and other.y1 <= self.y1
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,12 +45,12 @@ class Leader:
     begin: Place
     end: Place
 
-    def meets(self, box: Box) -> bool:
+    def meets(self, box: Room) -> bool:
         """Whether any of the line lies within a box: the part of it between the box's sides, for both directions, is not empty."""
         low, high = 0.0, 1.0
         for a, b, least, most in (
-            (self.begin[0], self.end[0], box.x0, box.x1),
-            (self.begin[1], self.end[1], box.y0, box.y1),
+            (self.begin[0], self.end[0], box.left, box.right),
+            (self.begin[1], self.end[1], box.bottom, box.top),
         ):
             if abs(b - a) < 1e-9:
                 if not least < a < most:
@@ -83,10 +65,10 @@ class Leader:
 class Placer:
     """Room for names, and what is taken of it. left_out: texts that found no place, in the order they came."""
 
-    room: Box
+    room: Room
     source: str
     #: Each with where the place lies that it belongs to, mm from the left.
-    taken: list[tuple[Box, float]] = field(default_factory=list)
+    taken: list[tuple[Room, float]] = field(default_factory=list)
     leaders: list[Leader] = field(default_factory=list)
     left_out: list[str] = field(default_factory=list)
 
@@ -97,7 +79,7 @@ class Placer:
         h = name.height
         for line, aside in itertools.product(range(LINES), name.asides()):
             middle, base = x + aside * width, y + name.above + line * STEP * h
-            box = Box(
+            box = Room(
                 middle - width / 2 - ABOUT * h,
                 base - (BELOW + ABOUT / 2) * h,
                 middle + width / 2 + ABOUT * h,
@@ -124,8 +106,8 @@ class Placer:
         self.left_out.append(name.text)
         return []
 
-    def _leader(self, name: Name, box: Box) -> Leader:
+    def _leader(self, name: Name, box: Room) -> Leader:
         """From just over the place to the nearest of the text's lower edge; names of one place stand on each other."""
         x, y = name.at
-        below = [t.y1 for t, of in self.taken if abs(of - x) <= SAME and t.x0 < x < t.x1 and t.y1 <= box.y0 + 1e-9]
-        return Leader((x, max([y + min(name.above, 0.5), *below])), (min(max(x, box.x0), box.x1), box.y0))
+        below = [t.top for t, of in self.taken if abs(of - x) <= SAME and t.left < x < t.right and t.top <= box.bottom + 1e-9]
+        return Leader((x, max([y + min(name.above, 0.5), *below])), (min(max(x, box.left), box.right), box.bottom))

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from saddle.drawings.body import Body
-from saddle.drawings.display import MEDIUM, THIN, Item, Page, Polyline, Text
+from saddle.drawings.display import GRID, MEDIUM, THIN, TIN, Item, Page, Polyline, Room, Text
 from saddle.drawings.lettering import shortened, width_of, wrapped
 from saddle.drawings.spec import PAPER, Paper, TitleBlock
-from saddle.drawings.title import QUIET, Room, Said, Standing, draw_title, drawing_room
+from saddle.drawings.title import Said, Standing, draw_title, drawing_room
 
 #: From line to line in heights of lettering, and room at both sides of a cell, mm.
 STEP, PADDING = 2.0, 1.5
@@ -42,14 +42,14 @@ def table_bodies(table: Table, room: Room, height: float) -> list[Body]:
             y -= step
             _line(table.heads, widths, room.left, y, height, table.figures, body.items, heading=True)
             body.items.append(
-                Polyline("figures", ((room.left, y - step * 0.4), (room.left + sum(widths), y - step * 0.4)), MEDIUM, QUIET)
+                Polyline("figures", ((room.left, y - step * 0.4), (room.left + sum(widths), y - step * 0.4)), MEDIUM, TIN)
             )
             y -= step * 0.4
         if k < len(table.rows):
             y -= step
             _line(table.rows[k], widths, room.left, y, height, table.figures, bodies[-1].items, heading=k in table.strong)
             bodies[-1].items.append(
-                Polyline("grid", ((room.left, y - step * 0.35), (room.left + sum(widths), y - step * 0.35)), THIN, "#D5DAD8")
+                Polyline("grid", ((room.left, y - step * 0.35), (room.left + sum(widths), y - step * 0.35)), THIN, GRID)
             )
     return bodies
 

@@ -3,12 +3,11 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from saddle.drawings.display import FRAME, MEDIUM, THIN, Item, Polyline, Text
+from saddle.drawings.display import FRAME, INK, MEDIUM, THIN, TIN, Item, Polyline, Room, Text
 from saddle.drawings.frame import BORDER, FILING, frame_marks
 from saddle.drawings.lettering import fitted, shortened, wrapped
 from saddle.drawings.spec import PAPER, Paper, TitleBlock
 
-QUIET = "#5D6B6F"
 #: ISO 7200: the title block is at most 180 mm wide.
 WIDTH = 180.0
 #: Heights of its rows from the top, mm.
@@ -58,24 +57,6 @@ class Said:
     scale: str
 
 
-@dataclass(frozen=True, slots=True)
-class Room:
-    """Room on a sheet, mm from its lower left corner."""
-
-    left: float
-    bottom: float
-    right: float
-    top: float
-
-    @property
-    def width(self) -> float:
-        return self.right - self.left
-
-    @property
-    def height(self) -> float:
-        return self.top - self.bottom
-
-
 def drawing_room(paper: Paper) -> Room:
     """What is left for the drawing within the frame, above the title block."""
     width, height = PAPER[paper]
@@ -92,7 +73,7 @@ def draw_title(paper: Paper, block: TitleBlock, said: Said, standing: Standing) 
     """Frame with fields and centring marks, title block and revisions."""
     width, height = PAPER[paper]
     x0, x1, y0, y1 = FILING, width - BORDER, BORDER, height - BORDER
-    items: list[Item] = [Polyline("frame", ((x0, y0), (x1, y0), (x1, y1), (x0, y1), (x0, y0)), FRAME, source="frame")]
+    items: list[Item] = [Polyline("frame", Room(x0, y0, x1, y1).rim, FRAME, source="frame")]
     items += frame_marks(width, height, (x0, y0, x1, y1), x1 - WIDTH - REVISIONS)
     left, top = x1 - WIDTH, y0 + HEIGHT
     items.append(Polyline("title", ((left, y0), (left, top), (x1, top)), MEDIUM, source="title"))
@@ -119,7 +100,7 @@ def draw_title(paper: Paper, block: TitleBlock, said: Said, standing: Standing) 
         for wide, label, value, wanted in cells:
             if x > left:
                 items.append(Polyline("title", ((x, y), (x, y + tall)), THIN, source="title"))
-            items.append(Text("title", (x + 1.2, y + tall - 2.4), label, 1.8, colour=QUIET, source="title"))
+            items.append(Text("title", (x + 1.2, y + tall - 2.4), label, 1.8, colour=TIN, source="title"))
             font: Literal["bold", "text"] = "bold" if wanted > 3 else "text"
             text, height_mm = fitted(value, wide - 2.4, wanted, font)
             if text:
@@ -139,7 +120,7 @@ def _revisions(paper: Paper, block: TitleBlock, standing: Standing) -> list[Item
     columns = ((1.2, 6.0), (8.0, 16.0), (25.0, REVISIONS - 25.0 - 14.0), (REVISIONS - 13.0, 12.0))
     heads = ("Rev.", "Date", "Reason", "By")
     shown = standing.revisions[-MOST_REVISIONS:]
-    lines = [(heads, QUIET), *(((r.letter, r.date, r.reason, r.by), "#1B2327") for r in shown)]
+    lines = [(heads, TIN), *(((r.letter, r.date, r.reason, r.by), INK) for r in shown)]
     for k, (words, colour) in enumerate(lines):
         for (x, room), text in zip(columns, words, strict=True):
             if text:

@@ -12,14 +12,14 @@ from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
 from saddle.drawings.dimensions import chain, tick
-from saddle.drawings.display import MEDIUM, THIN, Item, Place, Polygon, Polyline, Text
+from saddle.drawings.display import FAINT, INK, MEDIUM, SADDLE, THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.lettering import fitted
-from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.placer import Name, Placer
 from saddle.drawings.sections.shape import draw_shape
 from saddle.drawings.spec import Scale, TypicalSheets
 from saddle.drawings.tables import Table, table_bodies
-from saddle.drawings.title import Room, scale_words
+from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.template.parts import Course, Material
@@ -28,7 +28,6 @@ from saddle.template.spec import TemplateSpec
 from saddle.template.view import PointView
 from saddle.views.section import SectionView, section_view
 
-TIN, SADDLE, INK, GRID = "#5D6B6F", "#7A4319", "#1B2327", "#9AA5A6"
 #: Room above the section for dimensions and names, from one dimension line to the next, size of a kerb's detail, mm.
 ABOVE, LINE, DETAIL = 42.0, 10.0, 62.0
 #: Scales of details, the largest first (ISO 5455).
@@ -103,7 +102,7 @@ def _sheet(task: Task, spec: TemplateSpec, view: SectionView) -> Body:
     points = _points(view)
     upper = top + ABOVE - 4.0
     _dimensions(points, place, upper, h, items)
-    placer = Placer(Box(left, top - height, left + width, upper - LINE - 1.0), "typical section")
+    placer = Placer(Room(left, top - height, left + width, upper - LINE - 1.0), "typical section")
     _crossfalls(view, points, place, placer, h, body)
     rows = _course_rows(spec, task.model)
     table = Table("Courses", ["Side", "Strip", "Where", "Course", "Material", "Thickness mm"], rows, figures=frozenset({5}))
@@ -140,7 +139,7 @@ def _dimensions(points: list[PointView], place: Callable[[Vertex], Place], y: fl
     x = [place((p.offset, p.level))[0] for p in points]
     for p, at in zip(points, x, strict=True):
         line = ((at, place((p.offset, p.level))[1] + 1.0), (at, y - LINE + 1.0))
-        items.append(Polyline("dimensions", line, 0.13, GRID, source=p.name))
+        items.append(Polyline("dimensions", line, 0.13, FAINT, source=p.name))
     if len(points) < 2:
         return
     chain([b.offset - a.offset for a, b in itertools.pairwise(points)], list(itertools.pairwise(x)), y - LINE, h, items, "turn")
@@ -208,8 +207,7 @@ def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, 
         return
     words = f"{of[0].name}, detail at 1:{scale}"
     box = Room(room.left, max(room.bottom, room.top - tall * 1000 / scale - 24), room.right, room.top)
-    rim = ((box.left, box.bottom), (box.right, box.bottom), (box.right, box.top), (box.left, box.top), (box.left, box.bottom))
-    items.append(Polyline("dimensions", rim, THIN, TIN, source="detail"))
+    items.append(Polyline("dimensions", box.rim, THIN, TIN, source="detail"))
     text, height = fitted(words, box.width - 4, 2.5, "bold")
     items.append(Text("headings", (box.left + 2, box.top - 4.5), text, height, font="bold", source="detail"))
     cx, base = (box.left + box.right) / 2 - w * 500 / scale, box.bottom + 10.0

@@ -7,14 +7,15 @@ from pydantic import BaseModel
 
 from saddle import tolerances
 from saddle.alignment.equations import shown
+from saddle.figures import FIGURES
 from saddle.geometry.polylines import Floats
 from saddle.quantities.takeoff import QuantityRow, take_off
 from saddle.road.model import RoadModel
 from saddle.template.polygons import Vertex
 from saddle.views.section import design_line
 
-#: Levels that differ by less are the same, m: what is written of them is.
-SAME_LEVEL = 5e-4
+#: Levels, and quantities, that differ by less are written the same.
+SAME_LEVEL, SAME_AMOUNT = FIGURES["level"].half, FIGURES["volume"].half
 
 
 class SectionFigures(BaseModel):
@@ -96,7 +97,7 @@ def _items(before: Sequence[QuantityRow], after: Sequence[QuantityRow]) -> list[
             x, y = (getattr(r, pick) if r is not None else None for r in (a, b))
             if x is None and y is None:
                 continue
-            if abs((x or 0.0) - (y or 0.0)) >= 0.05 or (a is None) != (b is None):
+            if abs((x or 0.0) - (y or 0.0)) >= SAME_AMOUNT or (a is None) != (b is None):
                 if unit == "m not known" and not (x or y):
                     continue
                 out.append(ItemChange(name=row.name, material=row.material, unit=unit, before=x, after=y))

@@ -170,28 +170,36 @@ def intervals(model: RoadModel) -> tuple[Floats, Floats]:
     return length, model.alignment.frames(middle).curvature
 
 
+def amounts_of(model: RoadModel) -> tuple[list[tuple[Item, Floats]], Floats]:
+    """Everything that is measured with what of it lies in every interval between sections (n - 1,): m3, of a length m, NaN where it is not
+    known; and what is taken off cut and off fill where one turns to the other, m3."""
+    length, curvature = intervals(model)
+    taken_off = transitions(model.earthworks.difference, length, curvature)
+    items = items_of(model)
+    amounts = [_amount(item, length, curvature) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
+    return list(zip(items, amounts, strict=True)), taken_off
+
+
 def take_off(model: RoadModel, within: np.ndarray | None = None) -> Quantities:
     """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total. within: of the intervals between
     sections (n - 1,) only these count."""
     c = model.chainage
-    length, curvature = intervals(model)
-    items = items_of(model)
-    taken_off = transitions(model.earthworks.difference, length, curvature)
-    amounts = [_amount(item, length, curvature) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
+    length, _ = intervals(model)
+    found, taken_off = amounts_of(model)
     owner = model.stations.treatment[:-1]
     every = np.ones(len(length), dtype=bool) if within is None else within
     groups = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
-        rows = _rows(items, amounts, length, (owner == i) & every)
+        rows = _rows(found, length, (owner == i) & every)
         title = treatment.work.kind.capitalize()
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
         )
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
-        rows=_rows(items, amounts, length, every),
+        rows=_rows(found, length, every),
     )  # fmt: skip
-    measured = [item for item in items if item.kind != "length"]
+    measured = [item for item, _ in found if item.kind != "length"]
     side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
     sections = [
         SectionAreas(
@@ -216,10 +224,10 @@ def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
     return np.where((length > 0) & np.isfinite(run), run, 0.0)
 
 
-def _rows(items: list[Item], amounts: list[Floats], length: Floats, where: np.ndarray) -> list[QuantityRow]:
+def _rows(amounts: list[tuple[Item, Floats]], length: Floats, where: np.ndarray) -> list[QuantityRow]:
     """One row for each identity; what several items of one identity have is added up."""
     found: dict[tuple[str, str, str], QuantityRow] = {}
-    for item, amount in zip(items, amounts, strict=True):
+    for item, amount in amounts:
         part = amount[where]
         value = float(np.nansum(part))
         unknown = float(length[where][np.isnan(part)].sum())

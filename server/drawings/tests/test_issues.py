@@ -122,6 +122,42 @@ class Issues(IssueCase):
         paths = set(self.files(self.issue(drawings=["long"])["result"]["id"]))
         self.assertIn("drawings/Fennick Vale Road-LS_A.pdf", paths)
 
+    def test_what_cannot_be_asked_for_is_said_at_once(self) -> None:
+        self.assertEqual(self.ask("POST", "/issues", {**WANTED, "reason": "   "}).status_code, 400)
+        self.assertEqual(self.ask("POST", "/issues", {**WANTED, "status": "final"}).status_code, 400)
+        self.assertEqual(self.ask("POST", "/issues", {**WANTED, "revision": "A/B"}).status_code, 400)
+        made = self.issue(drawings=["long", "long"])
+        self.assertEqual(made["state"], "done")
+        self.assertEqual([d["key"] for d in self.ask("GET", f"/issues/{made['result']['id']}").json()["holds"]], ["long"])
+
+    def test_names_of_files_are_never_too_long_nor_out_of_their_folder(self) -> None:
+        block = self.document("title_block")
+        spec = {**block["spec"], "project": "../" + "Ü" * 110, "files": "{project}" * 13}
+        self.assertEqual(self.put("title_block", "main", spec, block["version"]).status_code, 200)
+        paths = self.files(self.issue(drawings=["long"])["result"]["id"])
+        (pdf,) = [p for p in paths if p.endswith(".pdf")]
+        self.assertRegex(pdf, r"^drawings/[A-Za-z0-9._()+ -]{1,120}\.pdf$")
+
+    def test_only_what_was_part_of_an_issue_says_so_when_it_is_looked_at(self) -> None:
+        frozen = self.issue(drawings=["long"])["result"]["frozen"]
+        said = {
+            key: self.file_of(self.done(self.ask("POST", f"/api/projects/{frozen}/jobs/sheets?drawing={key}"))).content.decode()
+            for key in ("long", "typical")
+        }
+        self.assertIn(">for approval<", said["long"])
+        self.assertIn(">not issued<", said["typical"])
+        self.assertNotIn(">for approval<", said["typical"])
+
+    def test_another_pattern_of_numbers_changes_no_sheet(self) -> None:
+        pk = self.issue(drawings=["long"])["result"]["id"]
+        block = self.document("title_block")
+        self.put("title_block", "main", {**block["spec"], "numbering": "{number}"}, block["version"])
+        register = {d["key"]: d for d in self.work("register")["result"]["drawings"]}
+        self.assertEqual((register["long"]["changed"], register["long"]["gone"]), ([], 0))
+        found = self.done(self.ask("POST", f"/issues/{pk}/compare", {"after": 0}))["result"]
+        self.assertEqual(found["sheets"], [])
+        self.assertEqual(found["same_sheets"], len(register["long"]["sheets"]))
+
     def test_two_who_issue_at_once_get_two_letters(self) -> None:
         """The other one ends while the sheets of the first are drawn."""
         first, second = (self.ask("POST", "/issues", {**WANTED, "drawings": ["long"]}).json()["id"] for _ in range(2))
@@ -199,6 +235,26 @@ class Comparing(IssueCase):
         self.assertEqual({(r["name"], r["material"]) for r in found["items"] if r["unit"] == "m3"}, changed)
         self.assertIn("LS-01", [s["number"] for s in found["sheets"]])
         self.assertNotIn("LS-05", [s["number"] for s in found["sheets"]])
+
+    def test_drawings_of_one_issue_only_are_told_apart_from_sheets_that_are_gone(self) -> None:
+        first = self.issue(drawings=["long", "quantities"])["result"]["id"]
+        second = self.issue(drawings=["quantities", "typical"])["result"]["id"]
+        found = self.compared(first, second)
+        self.assertEqual(found["sheets"], [])
+        self.assertEqual(found["apart"], ["LS is in A only", "TS is in B only"])
+        style = self.document("drawing_style", "long_a3")
+        sheets = {
+            **style["spec"]["sheets"],
+            "vertical_scale": 20,
+            "rows": ["chainage", "existing", "design", "left_edge", "right_edge"],
+        }
+        tall = {**style["spec"], "paper": "A4", "text_height": 3.5, "sheets": sheets}
+        self.assertEqual(self.put("drawing_style", "long_a3", tall, style["version"]).status_code, 200)
+        now = self.compared(first)
+        self.assertTrue(
+            any(t.startswith("LS cannot be drawn now: the rows of figures leave") for t in now["apart"]), now["apart"]
+        )
+        self.assertFalse([s for s in now["sheets"] if s["drawing"] == "long"])
 
     def test_with_the_road_as_it_is(self) -> None:
         pk = self.issue()["result"]["id"]

@@ -84,6 +84,25 @@ class Register(DemoCase):
         for name in used - {"Continuous", "BYLAYER"}:
             self.assertIn(name, document.linetypes)
 
+    def test_an_edit_of_section_lines_or_codes_shows_on_the_plan_at_once(self) -> None:
+        """They are no part of the road's own figures, but of what is drawn."""
+        before = [s["content"] for s in self.rows()["plan"]["sheets"]]
+        group = self.document("section_lines", "drainage")
+        lines = [*group["spec"]["lines"], {"kind": "at", "chainage": 100.0, "angle_deg": 0.0, "name": "New one"}]
+        self.assertEqual(
+            self.put("section_lines", "drainage", {**group["spec"], "lines": lines}, group["version"]).status_code, 200
+        )
+        after = [s["content"] for s in self.rows()["plan"]["sheets"]]
+        self.assertNotEqual(before[0], after[0])
+        self.assertEqual(before[3:], after[3:])
+        self.assertIn(">New one<", self.file_of(self.work("sheets", "plan")).content.decode())
+        codes = self.document("code_list")
+        rules = [{**r, "colour": "#112233"} for r in codes["spec"]["rules"]] or [
+            {"code": "EP", "meaning": "edge", "colour": "#112233"}
+        ]
+        self.assertEqual(self.put("code_list", "main", {"rules": rules}, codes["version"]).status_code, 200)
+        self.assertIn("#112233", self.file_of(self.work("sheets", "plan")).content.decode())
+
     def test_a_style_that_a_drawing_has_stays(self) -> None:
         style = self.document("drawing_style", "long_a3")
         refused = self.ask("DELETE", f"/documents/drawing_style/long_a3?version={style['version']}")

@@ -3399,12 +3399,13 @@ export interface components {
         };
         /**
          * Comparison
-         * @description What differs between an issue and another one, or the project as it is now. compared: sections that both have; greatest:
-         *     the greatest difference in level of all, m.
+         * @description What differs between an issue and another one, or the project as it is now. compared: sections that both have; apart: drawings that one of the two does not have, in words.
          */
         Comparison: {
             /** After */
             after: string;
+            /** Apart */
+            apart: string[];
             /** Before */
             before: string;
             /** Compared */

@@ -1,20 +1,19 @@
 """Curvature and crossfalls along the road, as bands beneath the figures."""
 
 import itertools
-import math
 from collections.abc import Callable
 
 import numpy as np
 
-from saddle.drawings.display import MEDIUM, THIN, Item, Polyline, Text
+from saddle.drawings.display import GRID, INK, MEDIUM, SADDLE, THIN, TIN, Item, Polyline, Text
+from saddle.drawings.figures import element_words
 from saddle.drawings.lettering import shortened
 from saddle.drawings.long.lines import runs_between
 from saddle.road.model import RoadModel
 
-TIN, GRID = "#5D6B6F", "#D5DAD8"
 #: Height of a band, mm: one of curvature, one of crossfalls twice as high.
 BAND = 7.0
-#: A crossfall of so many percent fills its band.
+#: A crossfall of so many percent fills its band, or the greatest there is.
 FULL = 8.0
 #: Sides with their line types.
 CROSSFALLS: tuple[tuple[str, tuple[float, ...]], ...] = (("left", ()), ("right", (2.0, 1.0)))
@@ -33,10 +32,12 @@ def draw_bands(
     middle = y0 + BAND
     items.append(Text("bands", (x0 + 1, middle - h / 2), "Crossfall %", h, source="bands"))
     items.append(Polyline("bands", ((x_of(low), middle), (x1, middle)), THIN, GRID, source="bands"))
+    falls = np.concatenate([model.lines.left_pct, model.lines.right_pct])
+    full = max(FULL, float(np.abs(falls[np.isfinite(falls)]).max(initial=0.0)))
     for values, (name, dashes) in zip((model.lines.left_pct, model.lines.right_pct), CROSSFALLS, strict=True):
         for run in runs_between(model.chainage, values, low, high):
-            points = tuple((x_of(c), middle + max(-1.0, min(1.0, v / FULL)) * (BAND - 1.0)) for c, v in run)
-            items.append(Polyline("bands", points, MEDIUM, "#7A4319", dashes, source=f"crossfall {name}"))
+            points = tuple((x_of(c), middle + v / full * (BAND - 1.0)) for c, v in run)
+            items.append(Polyline("bands", points, MEDIUM, SADDLE, dashes, source=f"crossfall {name}"))
 
 
 def _curvature(
@@ -55,11 +56,7 @@ def _curvature(
         rate = (last - first) / length
         ends = [(x_of(s), middle + (BAND / 2 - 0.6) * float(first + rate * (s - c)) / most) for s in (begin, end)]
         points += ends
-        if first == last:
-            words = "straight" if first == 0 else f"R {1 / abs(first):.0f} m"
-        else:
-            words = f"A {math.sqrt(length / abs(last - first)):.0f} m"
-        text = shortened(f"{words}, {length:.1f} m", ends[1][0] - ends[0][0] - 1.0, h)
+        text = shortened(element_words(length, first, last), ends[1][0] - ends[0][0] - 1.0, h)
         if len(text) > 4:
             # On the side of the middle that the line leaves free.
             below = (first + last) > 0
@@ -67,4 +64,4 @@ def _curvature(
             items.append(Text("bands", at, text, h, "centre", source="curvature"))
     for p, q in itertools.pairwise(points):
         if p != q:
-            items.append(Polyline("bands", (p, q), MEDIUM, "#1B2327", source="curvature"))
+            items.append(Polyline("bands", (p, q), MEDIUM, INK, source="curvature"))

@@ -10,9 +10,9 @@ import shapely
 
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
-from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polyline, Text
-from saddle.drawings.figures import spread
+from saddle.drawings.body import Body, Task, match_line
+from saddle.drawings.display import GRID, INK, MEDIUM, PLUM, SADDLE, THICK, THIN, TIN, Item, Layer, Polyline, Room, Text
+from saddle.drawings.figures import level_text, spread
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import width_of
 from saddle.drawings.long.bands import BAND, CROSSFALLS, draw_bands
@@ -20,16 +20,15 @@ from saddle.drawings.long.lines import runs_between
 from saddle.drawings.long.profile import governing_profiles, profile_names
 from saddle.drawings.long.rows import ROWS
 from saddle.drawings.long.strip import STRIP, draw_strip
-from saddle.drawings.placer import Box, Leader, Name, Placer
+from saddle.drawings.placer import Leader, Name, Placer
 from saddle.drawings.spec import LongSheets
-from saddle.drawings.title import Room, scale_words
+from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Bools, Floats
+from saddle.road.beneath import Beneath
 from saddle.road.model import RoadModel
 from saddle.views.long_section import long_section
-from saddle.views.remarks import remarks_in_plan
 
-TIN, SADDLE, PLUM, GRID = "#5D6B6F", "#7A4319", "#8A3F78", "#D5DAD8"
 #: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
 TITLES, ABOVE, BELOW, LEAST = 30.0, 14.0, 6.0, 30.0
 #: From one column of figures to the next, in heights of lettering.
@@ -49,7 +48,8 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Along:
-    """What is drawn of a road from the side. rows: of the sections within the drawing's range; lines: by name their levels (n,)."""
+    """What is drawn of a road from the side. existing, design: levels (n,); inside: the sections within the drawing's range; rows: figures
+    (n,) of every row; beneath: pits and pipes."""
 
     model: RoadModel
     look: LongSheets
@@ -57,6 +57,8 @@ class Along:
     existing: Floats
     design: Floats
     inside: Bools
+    rows: list[Floats]
+    beneath: list[Beneath]
 
 
 def draw_long(task: Task) -> list[Body]:
@@ -64,11 +66,7 @@ def draw_long(task: Task) -> list[Body]:
     assert isinstance(task.style.sheets, LongSheets)
     model, look, room = task.model, task.style.sheets, task.room
     found = long_section(model, {})
-    a = model.alignment
-    low = max(a.start, task.drawing.from_chainage if task.drawing.from_chainage is not None else a.start)
-    high = min(a.end, task.drawing.to_chainage if task.drawing.to_chainage is not None else a.end)
-    if high <= low:
-        raise SaddleError("the range of the drawing lies beyond the road", "drawing", "choose another from and to")
+    low, high = task.reach()
     along = Along(
         model,
         look,
@@ -76,6 +74,8 @@ def draw_long(task: Task) -> list[Body]:
         found.existing,
         found.design,
         (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6),
+        [ROWS[kind].of(model) for kind in look.rows],
+        found.structures if look.structures else [],
     )
     length = (room.width - TITLES) * look.scale / 1000
     if length > look.interval:
@@ -93,11 +93,9 @@ def draw_long(task: Task) -> list[Body]:
 def _row_heights(along: Along, h: float) -> list[float]:
     """Heights of the rows, mm: as high as their longest figure is long."""
     out = []
-    for kind in along.look.rows:
-        row = ROWS[kind]
-        values = row.of(along.model)[along.inside]
-        known = values[np.isfinite(values)]
-        ends = [row.write(float(v)) for v in (known.min(), known.max())] if known.size else [""]
+    for kind, values in zip(along.look.rows, along.rows, strict=True):
+        known = values[along.inside & np.isfinite(values)]
+        ends = [ROWS[kind].write(float(v)) for v in (known.min(), known.max())] if known.size else [""]
         out.append(max(width_of(t, h, "mono") for t in ends) + PADDING * h)
     return out
 
@@ -119,7 +117,6 @@ def _sheet(
     body = Body(
         begin=_called(along.model, low), end=_called(along.model, high), scale=scale_words(look.scale, look.vertical_scale)
     )
-    body.used = 1.0
     items = body.items
     capacity = (top - base - ABOVE - BELOW) * look.vertical_scale / 1000
     on = along.inside & (along.chainage >= low - 1e-6) & (along.chainage <= high + 1e-6)
@@ -136,18 +133,14 @@ def _sheet(
         draw_bands(along.model, low, high, x_of, (room.left, room.bottom), h, items)
     for edge, there in ((left, matched[0]), (right, matched[1])):
         if there:
-            items.append(
-                Polyline(
-                    "frame", ((edge, room.bottom), (edge, room.top)), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line"
-                )
-            )
+            items.append(match_line(((edge, room.bottom), (edge, room.top))))
     body.meanings = [
         Meaning("Existing at the hinge", TIN, width=MEDIUM),
-        Meaning("Finished at the hinge", "#1B2327", width=THICK),
+        Meaning("Finished at the hinge", INK, width=THICK),
     ]
     if look.bands:
         body.meanings += [Meaning(f"Crossfall {side}", SADDLE, width=MEDIUM, dashes=d) for side, d in CROSSFALLS]
-    if look.structures and along.model.inputs.structures.pipes:
+    if along.beneath:
         body.meanings.append(Meaning("Pipe, pit", PLUM, width=MEDIUM))
     return body
 
@@ -215,10 +208,10 @@ def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> N
             )
         )
         level += step
-    if x0 > x_of(s.low) - 1e-9 and s.low > along.chainage[along.inside][0] + 1e-6:
+    if s.low > along.chainage[along.inside][0] + 1e-6:
         items.append(Polyline("grid", ((x0, base), (x0, top - ABOVE / 2)), THIN, TIN, source="grid"))
     lines: tuple[tuple[Floats, float, str, Layer], ...] = (
-        (along.existing, MEDIUM, TIN, "existing"), (along.design, THICK, "#1B2327", "design"),
+        (along.existing, MEDIUM, TIN, "existing"), (along.design, THICK, INK, "design"),
     )  # fmt: skip
     for levels, width, colour, layer in lines:
         for run in runs_between(along.chainage, levels, s.low, s.high):
@@ -229,60 +222,56 @@ def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> N
                 if len(points) > 1:
                     items.append(Polyline(layer, points, width, colour, source="long section"))
     placer = Placer(
-        Box(x0 + 12.0, base + 1.0, x1 - 0.5, top),
+        Room(x0 + 12.0, base + 1.0, x1 - 0.5, top),
         "long section",
-        leaders=[Leader(a, b) for a, b in _lines_of(items, x0, x1, base)],
+        leaders=_lines_of(items, x0, x1),
     )
-    for name in _names(along, s, x_of, y_of, top, h, items):
+    for name in _names(along, s, x_of, y_of, (base + 1.0, top), h, body):
         items += placer.place(name)
     body.left_out += placer.left_out
 
 
-def _lines_of(items: list[Item], x0: float, x1: float, base: float) -> list[tuple[Place, Place]]:
-    """The drawn lines of levels, which no name may cover."""
+def _lines_of(items: list[Item], x0: float, x1: float) -> list[Leader]:
+    """The drawn lines of levels between two places, which no name may cover."""
     return [
-        pair
+        Leader(*pair)
         for item in items
         if isinstance(item, Polyline) and item.layer in ("existing", "design")
         for pair in itertools.pairwise(item.points)
-        if pair[1][0] > x0 and pair[0][0] < x1 and max(pair[0][1], pair[1][1]) > base
+        if pair[1][0] > x0 and pair[0][0] < x1
     ]
 
 
 def _names(
-    along: Along, s: Stretch, x_of: Callable[[float], float], y_of: Callable[[float], float], top: float, h: float,
-    items: list[Item],
+    along: Along, s: Stretch, x_of: Callable[[float], float], y_of: Callable[[float], float], reach: tuple[float, float], h: float,
+    body: Body,
 ) -> list[Name]:  # fmt: skip
-    """What is written over the levels, the most needed first: of profiles, of structures, remarks."""
-    model, out = along.model, []
-    for profile in governing_profiles(model):
-        out += profile_names(profile, s.low, s.high, x_of, y_of, h, items)
-    if along.look.structures:
-        for b in long_section(model, {}).structures:
-            z = b.bottom if math.isfinite(b.bottom) else b.top
-            if (
-                not s.low <= b.chainage <= s.high
-                or not math.isfinite(z)
-                or y_of(z) > top
-                or y_of(z) < y_of(s.datum) - BELOW + 0.5
-            ):
-                continue
-            x, height = x_of(b.chainage), b.top - b.bottom if math.isfinite(b.top - b.bottom) else 0.0
-            if b.kind == "pipe" and height > 0:
-                across = max(height * 1000 / along.look.scale, 0.8)
-                items.append(
-                    _ellipse(x, y_of(b.bottom + height / 2), across / 2, max(height * 500 / along.look.vertical_scale, 0.4))
-                )
-            elif height > 0:
-                ends = ((x - 0.6, y_of(b.bottom)), (x - 0.6, y_of(b.top)), (x + 0.6, y_of(b.top)), (x + 0.6, y_of(b.bottom)))
-                items.append(Polyline("structures", (*ends, ends[0]), MEDIUM, PLUM, source=b.name))
-            known = f", invert {b.bottom:.3f}" if math.isfinite(b.bottom) else ""
-            out.append(Name(f"{b.name}{known}", (x, y_of(max(z, b.top) if math.isfinite(b.top) else z)), h, 1.5, PLUM))
-    for remark in remarks_in_plan(model):
-        c, _ = model.alignment.locate(remark.places[:1])
-        if c.size and math.isfinite(c[0]) and s.low <= c[0] <= s.high:
-            z = float(np.interp(c[0], along.chainage, np.nan_to_num(along.existing, nan=s.datum)))
-            out.append(Name(remark.text, (x_of(float(c[0])), y_of(z)), h, 2.0, SADDLE))
+    """What is written over the levels, the most needed first: of profiles, of structures, remarks. reach: places upward between which
+    there is room, mm: a structure that lies beyond is told as left out."""
+    out: list[Name] = []
+    items = body.items
+    for profile in governing_profiles(along.model):
+        out += profile_names(profile, s.low, s.high, x_of, y_of, reach, h, items)
+    for b in along.beneath:
+        known = [z for z in (b.bottom, b.top) if math.isfinite(z)]
+        if not s.low <= b.chainage <= s.high:
+            continue
+        if not known or not all(reach[0] <= y_of(z) <= reach[1] for z in known):
+            body.left_out.append(f"{b.name}, {'beyond the levels shown' if known else 'no level known'}")
+            continue
+        x, low, high = x_of(b.chainage), y_of(min(known)), y_of(max(known))
+        if b.kind == "pipe" and high > low:
+            across = max((b.top - b.bottom) * 1000 / along.look.scale, 0.8)
+            items.append(_ellipse(x, (low + high) / 2, across / 2, max((high - low) / 2, 0.4)))
+        elif high > low:
+            items.append(Polyline("structures", Room(x - 0.6, low, x + 0.6, high).rim, MEDIUM, PLUM, source=b.name))
+        invert = f", invert {level_text(b.bottom)}" if math.isfinite(b.bottom) else ""
+        out.append(Name(f"{b.name}{invert}", (x, high), h, 1.5, PLUM))
+    for remark in along.model.inputs.remarks.remarks:
+        if s.low <= remark.from_chainage <= s.high:
+            level = float(np.interp(remark.from_chainage, along.chainage, along.existing))
+            at = y_of(level) if math.isfinite(level) else reach[0]
+            out.append(Name(remark.text, (x_of(remark.from_chainage), at), h, 2.0, SADDLE))
     return out
 
 
@@ -319,15 +308,14 @@ def _figures(
     x0, left, right, base = frame
     columns = _columns(along, on, most=1 + int((right - left - h) / (COLUMN * h)))
     true_x = [x_of(float(along.chainage[i])) for i in columns]
-    places = spread(true_x, COLUMN * h, left + h * 0.6, max(right - h * 0.6, left + h * 0.6))
+    places = spread(true_x, COLUMN * h, left + h, max(right - h, left + h))
     lines = [base, *(base - y for y in itertools.accumulate(heights))]
     for k, y in enumerate(lines):
         items.append(Polyline("figures", ((x0, y), (right, y)), THIN if k else MEDIUM, TIN, source="rows"))
     for x, at in zip(true_x, places, strict=True):
         items.append(Polyline("grid", ((x, base + BELOW * 0.6), (at, base)), THIN, GRID, source="rows"))
-    for kind, (upper, lower) in zip(along.look.rows, itertools.pairwise(lines), strict=True):
+    for kind, values, (upper, lower) in zip(along.look.rows, along.rows, itertools.pairwise(lines), strict=True):
         row = ROWS[kind]
-        values = row.of(along.model)
         items.append(Text("figures", (x0 + 1, (upper + lower) / 2 - h / 2), row.title, h, source="rows"))
         for i, at in zip(columns, places, strict=True):
             if math.isfinite(values[i]):

@@ -4,12 +4,12 @@ import itertools
 from collections.abc import Callable
 
 from saddle.alignment.profile import ProfileSpec
-from saddle.drawings.display import THIN, Item, Polyline
+from saddle.drawings.display import INK, THIN, TIN, Item, Polyline
+from saddle.drawings.figures import level_text
 from saddle.drawings.placer import Name
 from saddle.overlay.spec import ProfileGoverns
 from saddle.road.model import RoadModel
 
-INK, TIN = "#1B2327", "#5D6B6F"
 #: Half a side of the mark at an IP, mm.
 MARK = 0.9
 
@@ -23,21 +23,21 @@ def governing_profiles(model: RoadModel) -> list[ProfileSpec]:
 
 
 def profile_names(
-    spec: ProfileSpec, low: float, high: float, x_of: Callable[[float], float], y_of: Callable[[float], float], h: float,
-    items: list[Item],
+    spec: ProfileSpec, low: float, high: float, x_of: Callable[[float], float], y_of: Callable[[float], float],
+    reach: tuple[float, float], h: float, items: list[Item],
 ) -> list[Name]:  # fmt: skip
-    """Names of the IPs and grades within a range; the marks of the IPs are drawn."""
+    """Names of the IPs and grades within a range; the marks of the IPs are drawn. reach: places upward between which there is room, mm."""
     out: list[Name] = []
     p = spec.points
     grades = [100 * (b.level - a.level) / (b.chainage - a.chainage) for a, b in itertools.pairwise(p)]
     for i, ip in enumerate(p):
-        if not low <= ip.chainage <= high:
-            continue
         x, y = x_of(ip.chainage), y_of(ip.level)
+        if not low <= ip.chainage <= high or not reach[0] + MARK <= y <= reach[1] - MARK:
+            continue
         corners = ((x - MARK, y - MARK), (x + MARK, y - MARK), (x, y + MARK), (x - MARK, y - MARK))
         items.append(Polyline("marks", corners, THIN, INK, source=f"IP {i + 1}"))
         length = ip.length_in + ip.length_out
-        words = f"IP {ip.level:.3f}"
+        words = f"IP {level_text(ip.level)}"
         if 0 < i < len(p) - 1 and length:
             change = abs(grades[i] - grades[i - 1])
             words += f", L {length:.1f} m" + (f", K {length / change:.1f}" if change > 1e-6 else "")

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from saddle.alignment.equations import shown
+from saddle.drawings.figures import level_text, millimetres_text
 from saddle.drawings.spec import LongRowKind
 from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.road.model import RoadModel
@@ -18,15 +20,6 @@ class LongRow:
     title: str
     of: Callable[[RoadModel], Floats]
     write: Callable[[float], str]
-
-
-def _level(z: float) -> str:
-    return f"{z:.3f}"
-
-
-def _millimetres(z: float) -> str:
-    mm = round(1000 * z)
-    return f"{mm:+d}" if mm else "0"
 
 
 def _edge(model: RoadModel, side: int) -> Floats:
@@ -46,14 +39,14 @@ def _grade(model: RoadModel) -> Floats:
 
 
 ROWS: dict[LongRowKind, LongRow] = {
-    "chainage": LongRow("Chainage m", lambda m: m.chainage, lambda c: f"{c:.3f}"),
-    "existing": LongRow("Existing level m", existing_levels, _level),
-    "design": LongRow("Design level m", lambda m: m.hinge_level, _level),
-    "difference": LongRow("Difference mm", lambda m: m.hinge_level - existing_levels(m), _millimetres),
+    "chainage": LongRow("Chainage m", lambda m: shown(m.chainage, m.inputs.alignment.equations), lambda c: f"{c:.3f}"),
+    "existing": LongRow("Existing level m", existing_levels, level_text),
+    "design": LongRow("Design level m", lambda m: m.hinge_level, level_text),
+    "difference": LongRow("Difference mm", lambda m: m.hinge_level - existing_levels(m), millimetres_text),
     "milled": LongRow(
         "Milled mm", lambda m: np.where(m.milling.depth > 0, m.milling.depth, np.nan), lambda z: f"{round(1000 * z)}"
     ),
-    "left_edge": LongRow("Left edge level m", lambda m: _edge(m, -1), _level),
-    "right_edge": LongRow("Right edge level m", lambda m: _edge(m, 1), _level),
+    "left_edge": LongRow("Left edge level m", lambda m: _edge(m, -1), level_text),
+    "right_edge": LongRow("Right edge level m", lambda m: _edge(m, 1), level_text),
     "grade": LongRow("Grade to next %", _grade, lambda g: f"{g:+.3f}"),
 }

@@ -5,12 +5,11 @@ from collections.abc import Callable
 import numpy as np
 import shapely
 
-from saddle.drawings.display import MEDIUM, THIN, Item, Layer, Polyline, Text
+from saddle.drawings.display import INK, MEDIUM, SADDLE, THIN, TIN, Item, Layer, Polyline, Text
 from saddle.drawings.long.lines import runs_between
 from saddle.geometry.polylines import Floats
 from saddle.road.model import RoadModel
 
-INK, TIN, SADDLE = "#1B2327", "#5D6B6F", "#7A4319"
 #: Height of the strip, mm.
 STRIP = 26.0
 

@@ -9,25 +9,40 @@ import shapely
 
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
-from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.drawings.body import Body, Task, match_line
+from saddle.drawings.display import (
+    FAINT,
+    INK,
+    MEDIUM,
+    PLUM,
+    SADDLE,
+    THICK,
+    THIN,
+    TIN,
+    Item,
+    Layer,
+    Place,
+    Polygon,
+    Polyline,
+    Room,
+    Text,
+)
+from saddle.drawings.figures import element_words
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import width_of
-from saddle.drawings.placer import Box, Leader, Name, Placer
+from saddle.drawings.placer import Leader, Name, Placer
 from saddle.drawings.plan.view import PlanView, views_along
 from saddle.drawings.spec import PlanSheets
 from saddle.drawings.title import scale_words
-from saddle.errors import SaddleError
-from saddle.geometry.polylines import Ints
-from saddle.lines.place import CutLine, place_group
+from saddle.geometry.polylines import Floats, Ints
+from saddle.lines.place import place_group
+from saddle.road.model import RoadModel
 from saddle.road.spec import Leave
-from saddle.terrain.spec import guess_rule
 from saddle.terrain.survey_lines import SurveyLines
-from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles
+from saddle.views.depth_map import depth_bands, depth_triangles
 from saddle.views.line import ground_of
 from saddle.views.remarks import remarks_in_plan
 
-INK, TIN, SADDLE, PLUM, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6"
 #: Colours of the depths, thin to thick; where there are more bands than colours the last one stays.
 DEPTHS = ("#E8E2CF", "#BFD0C0", "#84B0B0", "#4C87A0", "#35598A", "#2E2F66")
 #: Length of a chainage mark and of an arm of a cross, size of the north arrow and the key plan, mm.
@@ -39,66 +54,77 @@ APART = 80.0
 def draw_plan(task: Task) -> list[Body]:
     """The whole range, on as many sheets as it needs."""
     assert isinstance(task.style.sheets, PlanSheets)
-    look, model, drawing = task.style.sheets, task.model, task.drawing
-    a = model.alignment
-    low = a.start if drawing.from_chainage is None else max(a.start, drawing.from_chainage)
-    high = a.end if drawing.to_chainage is None else min(a.end, drawing.to_chainage)
-    if high <= low:
-        raise SaddleError("the range of the drawing lies beyond the road", "drawing", "choose another from and to")
-    views = views_along(a, low, high, look.beside, look.scale, task.room)
-    bands = depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm) if look.depths else []
-    lines = {code: _Indexed(found) for code, found in model.inputs.lines.items()} if look.survey else {}
-    groups = task.of.lines.values() if look.sections else ()
-    drawn = [line for group in groups for line in place_group(group, ground_of(model)).lines]
+    look = task.style.sheets
+    low, high = task.reach()
+    views = views_along(task.model.alignment, low, high, look.beside, look.scale, task.room)
+    ground = _Ground(task)
     bodies = []
     for k, view in enumerate(views):
-        bodies.append(_Sheet(task, view, (k, len(views)), drawn).drawn(bands, lines))
+        bodies.append(_Sheet(task, view, (k, len(views)), ground).drawn())
         task.progress((k + 1) / len(views))
     return bodies
 
 
-class _Indexed:
-    """Segments of a code's survey lines, found by where they lie."""
+class _Found:
+    """Pieces in plan, found by where they lie."""
 
-    def __init__(self, lines: SurveyLines) -> None:
-        ends = np.stack([lines.start[:, :2], lines.end[:, :2]], axis=1)
-        self.segments = shapely.linestrings(ends) if len(ends) else np.empty(0, dtype=object)
-        self.tree = shapely.STRtree(self.segments)
+    def __init__(self, pieces: Sequence[shapely.Geometry] | np.ndarray) -> None:
+        self.pieces = np.array(pieces, dtype=object)
+        self.tree = shapely.STRtree(self.pieces)
 
-    def within(self, strip: shapely.Geometry) -> shapely.Geometry:
-        found = self.segments[self.tree.query(strip, predicate="intersects")]
-        return shapely.line_merge(shapely.union_all(shapely.intersection(found, strip))) if len(found) else shapely.LineString()
+    def within(self, strip: shapely.Geometry) -> np.ndarray:
+        """The parts of the pieces that lie in a strip."""
+        return np.asarray(shapely.intersection(self.pieces[self.tree.query(strip, predicate="intersects")], strip))
+
+
+class _Ground:
+    """What the sheets of a plan are cut out of, made once: depths by band, survey lines by code, edges of the overlay, section lines."""
+
+    def __init__(self, task: Task) -> None:
+        assert isinstance(task.style.sheets, PlanSheets)
+        look, model = task.style.sheets, task.model
+        bands = depth_bands(depth_triangles(model), model.inputs.settings.depth_bands_mm) if look.depths else []
+        self.bands = [
+            (band, _Found([shapely.make_valid(shapely.Polygon(rings[0], rings[1:])) for rings in band.polygons]))
+            for band in bands
+        ]
+        found = model.inputs.lines if look.survey else {}
+        self.survey = {code: _Found(_segments(lines)) for code, lines in found.items()}
+        d = model.depth
+        self.edges = _Found([line for offsets in (d.left, d.right) for line in _edge(model, offsets)])
+        groups = task.of.lines.values() if look.sections else ()
+        self.lines = [line for group in groups for line in place_group(group, ground_of(model)).lines]
+
+
+def _segments(lines: SurveyLines) -> np.ndarray:
+    ends = np.stack([lines.start[:, :2], lines.end[:, :2]], axis=1)
+    return np.asarray(shapely.linestrings(ends)) if len(ends) else np.empty(0, dtype=object)
+
+
+def _edge(model: RoadModel, offsets: Floats) -> list[shapely.LineString]:
+    """An edge in plan, from section to section as long as both have it."""
+    there = np.isfinite(offsets)
+    runs = np.split(np.arange(len(offsets)), np.flatnonzero(there[1:] != there[:-1]) + 1)
+    return [shapely.LineString(model.frames.plan(run, offsets[run])) for run in runs if len(run) > 1 and there[run[0]]]
 
 
 class _Sheet:
     """One sheet as it is drawn."""
 
-    def __init__(self, task: Task, view: PlanView, place: tuple[int, int], lines: Sequence[CutLine]) -> None:
+    def __init__(self, task: Task, view: PlanView, place: tuple[int, int], ground: _Ground) -> None:
         assert isinstance(task.style.sheets, PlanSheets)
-        self.task, self.view, self.place, self.lines = task, view, place, lines
+        self.task, self.view, self.place, self.ground = task, view, place, ground
         self.look, self.model, self.h = task.style.sheets, task.model, task.style.text_height
         self.room = task.room
         self.body = Body(scale=scale_words(self.look.scale))
         self.items: list[Item] = self.body.items
-        self.placer = Placer(Box(self.room.left, self.room.bottom, self.room.right, self.room.top), "plan")
+        self.placer = Placer(self.room, "plan")
 
-    def drawn(self, bands: list[DepthBand], lines: dict[str, _Indexed]) -> Body:
+    def drawn(self) -> Body:
         equations = self.model.inputs.alignment.equations
         self.body.begin, self.body.end = shown(np.array([self.view.low, self.view.high]), equations).tolist()
-        self._depths(bands)
-        for code, found in lines.items():
-            rule = guess_rule(code)
-            drawn = self._lines(
-                "survey",
-                found.within(self.view.strip),
-                0.13 if rule.width < 1 else THIN,
-                rule.colour,
-                (2.0, 1.0) if rule.dashed else (),
-            )
-            if drawn and rule.meaning != "other":
-                meaning = Meaning(f"Surveyed {rule.meaning}", rule.colour, width=THIN, dashes=(2.0, 1.0) if rule.dashed else ())
-                if meaning not in self.body.meanings:
-                    self.body.meanings.append(meaning)
+        self._depths()
+        self._survey()
         if self.look.sections:
             self._sections()
         self._edges()
@@ -128,25 +154,30 @@ class _Sheet:
                 drawn = True
         return drawn
 
-    def _depths(self, bands: list[DepthBand]) -> None:
-        low = 0.0
-        for k, band in enumerate(bands):
+    def _explain(self, meaning: Meaning) -> None:
+        if meaning not in self.body.meanings:
+            self.body.meanings.append(meaning)
+
+    def _depths(self) -> None:
+        for k, (band, found) in enumerate(self.ground.bands):
             colour = DEPTHS[min(k, len(DEPTHS) - 1)]
-            met = False
-            for rings in band.polygons:
-                area = shapely.make_valid(shapely.Polygon(rings[0], rings[1:])).intersection(self.view.strip)
-                for part in _without_holes(area):
-                    points = tuple(self.view.paper(shapely.get_coordinates(part)[:-1]))
-                    self.items.append(Polygon("depths", points, colour, "plain", 0.0, colour, source="depth of overlay"))
-                    met = True
-            if met:
-                words = (
-                    f"{1000 * low:.0f} to {1000 * band.high:.0f} mm" if math.isfinite(band.high) else f"over {1000 * low:.0f} mm"
-                )
-                self.body.meanings.append(
-                    Meaning(f"Overlay {words}" if low else f"Overlay up to {1000 * band.high:.0f} mm", colour)
-                )
-            low = band.high
+            parts = [part for area in found.within(self.view.strip) for part in _without_holes(area)]
+            for part in parts:
+                points = tuple(self.view.paper(shapely.get_coordinates(part)[:-1]))
+                self.items.append(Polygon("depths", points, colour, "plain", 0.0, colour, source="depth of overlay"))
+            if parts:
+                low, high = 1000 * band.low, 1000 * band.high
+                words = f"up to {high:.0f} mm" if band.low == -math.inf else f"{low:.0f} to {high:.0f} mm"
+                self._explain(Meaning(f"Overlay {words if math.isfinite(high) else f'over {low:.0f} mm'}", colour))
+
+    def _survey(self) -> None:
+        for code, found in self.ground.survey.items():
+            rule = self.task.of.codes.rule(code)
+            dashes = (2.0, 1.0) if rule.dashed else ()
+            parts = found.within(self.view.strip)
+            merged = shapely.line_merge(shapely.union_all(parts)) if len(parts) else shapely.LineString()
+            if self._lines("survey", merged, 0.13 if rule.width < 1 else THIN, rule.colour, dashes) and rule.meaning != "other":
+                self._explain(Meaning(f"Surveyed {rule.meaning}", rule.colour, width=THIN, dashes=dashes))
 
     def _on(self) -> Ints:
         c = self.model.chainage
@@ -162,7 +193,7 @@ class _Sheet:
 
     def _section_lines(self) -> Iterator[Name]:
         """Lines that people drew to see sections along, with their names."""
-        for line in self.lines:
+        for line in self.ground.lines:
             path = shapely.LineString(line.path)
             if not self._lines("marks", path.intersection(self.view.strip), THIN, PLUM, (3.0, 1.0)):
                 continue
@@ -171,20 +202,9 @@ class _Sheet:
                 yield Name(line.name, max(ends, key=lambda p: p[1]), self.h, 0.6, PLUM)
 
     def _edges(self) -> None:
-        rows = self._on()
-        for offsets in (self.model.depth.left, self.model.depth.right):
-            run: list[int] = []
-            for i in [*rows.tolist(), -1]:
-                if i >= 0 and math.isfinite(offsets[i]):
-                    run.append(i)
-                    continue
-                if len(run) > 1:
-                    points = self.model.frames.plan(np.array(run), offsets[run])
-                    self.items.append(Polyline("design", tuple(self.view.paper(points)), MEDIUM, INK, source="edge of overlay"))
-                    drawn = Meaning("Edge of the overlay", INK, width=MEDIUM)
-                    if drawn not in self.body.meanings:
-                        self.body.meanings.append(drawn)
-                run = []
+        for part in self.ground.edges.within(self.view.strip):
+            if self._lines("design", part, MEDIUM, INK):
+                self._explain(Meaning("Edge of the overlay", INK, width=MEDIUM))
 
     def _alignment(self) -> Iterator[Name]:
         """The alignment with its chainages, tangent points and radii."""
@@ -208,19 +228,12 @@ class _Sheet:
             begin, end = max(view.low, float(c0)), min(view.high, float(c0 + length))
             if end - begin < 1e-6:
                 continue
-            words = (
-                ""
-                if first == last == 0
-                else f"R {1 / abs(first):.0f} m"
-                if first == last
-                else f"A {math.sqrt(length / abs(last - first)):.0f} m"
-            )
-            if words:
+            if first or last:
                 middle = (begin + end) / 2
                 at = view.paper(
                     a.frames(np.array([middle])).plan(0, np.array([self._outside(middle) + 2.5 / view.per_metre * 2]))
                 )[0]
-                yield Name(f"{words}, L {length:.1f} m", at, self.h, 0.0, SADDLE)
+                yield Name(element_words(length, first, last), at, self.h, 0.0, SADDLE)
 
     def _outside(self, chainage: float) -> float:
         """An offset, m, at which there is room beside the road: a little beyond the edges of the overlay."""
@@ -239,8 +252,7 @@ class _Sheet:
             if view.strip.contains(shapely.Point(pit.east, pit.north)):
                 x, y = view.paper(np.array([[pit.east, pit.north]]))[0]
                 r = max(pit.size_mm / 2000 * view.per_metre, 0.6)
-                box = ((x - r, y - r), (x + r, y - r), (x + r, y + r), (x - r, y + r), (x - r, y - r))
-                self.items.append(Polyline("structures", box, MEDIUM, PLUM, source=pit.name))
+                self.items.append(Polyline("structures", Room(x - r, y - r, x + r, y + r).rim, MEDIUM, PLUM, source=pit.name))
                 yield Name(pit.name, (x, y + r), self.h, 0.8, PLUM)
 
     def _remarks(self) -> Iterator[Name]:
@@ -273,7 +285,7 @@ class _Sheet:
                     continue
                 for dx, dy in ((arm, 0.0), (0.0, arm)):
                     points = self.view.paper(np.array([[east - dx, north - dy], [east + dx, north + dy]]))
-                    self.items.append(Polyline("grid", tuple(points), THIN, GRID, source="grid"))
+                    self.items.append(Polyline("grid", tuple(points), THIN, FAINT, source="grid"))
                 at = self.view.paper(np.array([[east, north]]))[0]
                 self.items += self.placer.place(Name(f"{east:.0f} E, {north:.0f} N", at, 1.8, 1.0, TIN, "mono", 1))
 
@@ -292,64 +304,66 @@ class _Sheet:
     def _match_line(self, chainage: float, sheet: int) -> None:
         frame = self.model.alignment.frames(np.array([chainage]))
         points = self.view.paper(frame.plan(0, np.array([-self.look.beside, self.look.beside])))
-        self.items.append(Polyline("frame", tuple(points), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line"))
+        self.items.append(match_line(points))
         called = float(shown(np.array([chainage]), self.model.inputs.alignment.equations)[0])
         self.items += self.placer.place(
             Name(f"{format_chainage(called)}, see sheet {sheet}", max(points, key=lambda p: p[1]), self.h, 0.5, SADDLE)
         )
 
-    def _take(self, box: Box) -> None:
-        self.placer.taken.append((box, box.x0))
+    def _take(self, box: Room) -> None:
+        self.placer.taken.append((box, box.left))
 
     def _scale_bar(self) -> None:
         """Five parts of a whole length, at the lower left."""
         part = next(m for m in (2, 5, 10, 20, 25, 50, 100, 200, 500) if m * self.view.per_metre >= 12)
         x, y, w = self.room.left + 2.0, self.room.bottom + 1.5, part * self.view.per_metre
         for i in range(5):
-            box = ((x + i * w, y), (x + (i + 1) * w, y), (x + (i + 1) * w, y + 1.4), (x + i * w, y + 1.4))
-            self.items.append(Polygon("marks", box, INK if i % 2 == 0 else "#FFFFFF", "plain", THIN, source="scale bar"))
+            box = Room(x + i * w, y, x + (i + 1) * w, y + 1.4)
+            self.items.append(Polygon("marks", box.corners, INK if i % 2 == 0 else "#FFFFFF", "plain", THIN, source="scale bar"))
         for i in range(6):
             words = f"{i * part}" + (" m" if i == 5 else "")
             self.items.append(Text("marks", (x + i * w, y + 2.2), words, 1.8, "centre", font="mono", source="scale bar"))
-        self._take(Box(x - 3.0, y - 1.0, x + 5 * w + width_of("1000 m", 1.8, "mono"), y + 5.0))
+        self._take(Room(x - 3.0, y - 1.0, x + 5 * w + width_of("1000 m", 1.8, "mono"), y + 5.0))
 
-    def _in_corner(self, size: Place, strip: shapely.Geometry, draw: Callable[[Box], None]) -> None:
+    def _in_corner(self, size: Place, strip: shapely.Geometry, draw: Callable[[Room], None]) -> None:
         """Draws something in the first corner in which it covers nothing; nothing where there is none."""
         w, h = size
         r = self.room
         for x, y in ((r.right - w, r.top - h), (r.left, r.top - h), (r.right - w, r.bottom), (r.left, r.bottom + 7.0)):
-            box = Box(x, y, x + w, y + h)
+            box = Room(x, y, x + w, y + h)
             if not strip.intersects(shapely.box(x, y, x + w, y + h)) and not any(box.meets(t) for t, _ in self.placer.taken):
                 self._take(box)
                 draw(box)
                 return
 
-    def _north(self, box: Box) -> None:
+    def _north(self, box: Room) -> None:
         nx, ny = self.view.north()
-        cx, cy, r = (box.x0 + box.x1) / 2, box.y0 + ARROW / 2, ARROW / 2 - 1.0
+        cx, cy, r = (box.left + box.right) / 2, box.bottom + ARROW / 2, ARROW / 2 - 1.0
 
         def at(ahead: float, aside: float) -> Place:
             return cx + r * (nx * ahead - ny * aside), cy + r * (ny * ahead + nx * aside)
 
         self.items.append(Polygon("marks", (at(1, 0), at(-0.7, 0.35), at(-0.4, 0)), INK, "plain", THIN, source="north"))
         self.items.append(Polygon("marks", (at(1, 0), at(-0.4, 0), at(-0.7, -0.35)), "#FFFFFF", "plain", THIN, source="north"))
-        self.items.append(Text("marks", (cx, box.y1 - 2.6), "N", 2.5, "centre", font="bold", source="north"))
+        self.items.append(Text("marks", (cx, box.top - 2.6), "N", 2.5, "centre", font="bold", source="north"))
 
-    def _key_plan(self, box: Box) -> None:
+    def _key_plan(self, box: Room) -> None:
         a = self.model.alignment
         c = np.linspace(a.start, a.end, 200)
         turned = PlanView(0, 0, self.view.strip, self.view.bearing, (0.0, 0.0), (0.0, 0.0), 1.0)
         line = np.array(turned.paper(a.frames(c).origin - a.frames(c[:1]).origin))
         size = np.maximum(np.ptp(line, axis=0), 1e-6)
         per = min((KEY[0] - 6.0) / size[0], (KEY[1] - 8.0) / size[1])
-        placed = (line - (line.min(axis=0) + line.max(axis=0)) / 2) * per + [(box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2 - 1.0]
+        placed = (line - (line.min(axis=0) + line.max(axis=0)) / 2) * per + [
+            (box.left + box.right) / 2,
+            (box.bottom + box.top) / 2 - 1.0,
+        ]
         self.items.append(Polyline("marks", tuple(map(tuple, placed.tolist())), THIN, TIN, source="key plan"))
         on = (c >= self.view.low) & (c <= self.view.high)
         if on.sum() > 1:
             self.items.append(Polyline("marks", tuple(map(tuple, placed[on].tolist())), 0.9, SADDLE, source="key plan"))
-        self.items.append(Text("marks", (box.x0 + 1.0, box.y1 - 2.6), "Key plan", 1.8, colour=TIN, source="key plan"))
-        rim = ((box.x0, box.y0), (box.x1, box.y0), (box.x1, box.y1), (box.x0, box.y1), (box.x0, box.y0))
-        self.items.append(Polyline("marks", rim, THIN, TIN, source="key plan"))
+        self.items.append(Text("marks", (box.left + 1.0, box.top - 2.6), "Key plan", 1.8, colour=TIN, source="key plan"))
+        self.items.append(Polyline("marks", box.rim, THIN, TIN, source="key plan"))
 
 
 def _without_holes(area: shapely.Geometry) -> Iterator[shapely.Geometry]:

@@ -7,8 +7,7 @@ import shapely
 
 from saddle.alignment.alignment import Alignment
 from saddle.chainage import format_chainage
-from saddle.drawings.display import Place
-from saddle.drawings.title import Room
+from saddle.drawings.display import Place, Room
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Floats
 

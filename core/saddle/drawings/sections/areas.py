@@ -2,13 +2,12 @@
 
 from collections.abc import Sequence
 
-from saddle.drawings.display import Item, Place, Text
+from saddle.drawings.display import TIN, Item, Place, Text
 from saddle.drawings.lettering import shortened, width_of
 from saddle.figures import FIGURES
 from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
-TIN = "#5D6B6F"
 #: Height of the lettering and from line to line, mm.
 HEIGHT, STEP = 1.8, 2.9
 NOT_KNOWN = "not known"

@@ -10,14 +10,15 @@ import shapely
 
 from saddle.chainage import format_chainage
 from saddle.drawings.dimensions import chain
-from saddle.drawings.display import MEDIUM, THIN, Item, Layer, Place, Polygon, Polyline, Text
+from saddle.drawings.display import MEDIUM, PLUM, SADDLE, THIN, TIN, Item, Layer, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.figures import spread
 from saddle.drawings.lettering import shortened, width_of
-from saddle.drawings.placer import Box, Name, Placer
+from saddle.drawings.placer import Name, Placer
 from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
 from saddle.drawings.sections.rows import ROWS, Column, Reach
-from saddle.drawings.sections.shape import TIN, clipped, designs, draw_shape
+from saddle.drawings.sections.shape import clipped, designs, draw_shape
 from saddle.drawings.spec import SectionSheets
+from saddle.figures import written
 from saddle.geometry.polylines import Floats
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
@@ -25,7 +26,6 @@ from saddle.views.earth import EarthView
 from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
-SADDLE, PLUM = "#7A4319", "#8A3F78"
 #: Grounds of the hatching of cut and fill.
 CUT, FILL = "#F1E3DF", "#E3EBDF"
 #: Least width of the column with the rows' titles, and heights, mm.
@@ -175,7 +175,7 @@ def draw_block(view: SectionView, setting: Setting, corner: Place, about: About 
     if look.widths:
         ceiling -= WIDTHS + setting.text_height
         _widths(view, place, ceiling, setting.text_height, items)
-    placer = Placer(Box(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source)
+    placer = Placer(Room(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source)
     for name in [*(_depths(view, setting, place) if look.depths else []), *_names(view, setting, place)]:
         items += placer.place(name)
     items += _structures(view, place, placer, w)
@@ -260,7 +260,7 @@ def _depths(view: SectionView, setting: Setting, place: Callable[[Vertex], Place
     for word, depth, offset in (("least", d.least, d.least_offset), ("most", d.greatest, d.greatest_offset)):
         level = _level_at(designs(view), offset)
         if level is not None:
-            out.append(Name(f"{word} {1000 * depth:.0f}", place((offset, level)), setting.text_height, 1.2, SADDLE))
+            out.append(Name(f"{word} {written(depth, 'depth')}", place((offset, level)), setting.text_height, 1.2, SADDLE))
     return out
 
 
@@ -365,7 +365,9 @@ def _figures(
 
     for below in lines:
         line("figures", ((x0, datum_y - below), (right, datum_y - below)), THIN if below else MEDIUM)
-    items.append(Text("figures", (x0 + 1, datum_y + 1.5), f"Datum {w.datum:.2f}", h, source=source))
+    # Where there is neither ground nor design no level is shown, so there is no datum.
+    datum = f"Datum {w.datum:.2f}" if any(view.existing) or view.design else "no ground here"
+    items.append(Text("figures", (x0 + 1, datum_y + 1.5), datum, h, source=source))
     middles = [datum_y - (a + b) / 2 for a, b in itertools.pairwise(lines)]
     for row, middle in zip(look.rows, middles, strict=True):
         y = middle - h / 2

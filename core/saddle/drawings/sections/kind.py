@@ -7,12 +7,12 @@ import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import MEDIUM, THICK, Item, Text
+from saddle.drawings.display import INK, MEDIUM, THICK, TIN, Item, Room, Text
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.sections.blocks import CUT, FILL, About, Setting, block_size, draw_block, hinge_at, setting_for, window_of
-from saddle.drawings.sections.shape import DASHES, TIN, draw_shape
+from saddle.drawings.sections.shape import DASHES, draw_shape
 from saddle.drawings.spec import SectionSheets
-from saddle.drawings.title import Room, scale_words
+from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Floats
 from saddle.lines.place import CutLine, place_group
@@ -209,7 +209,7 @@ def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
     if any(v.milled for v in views):
         found.append(Meaning("Milled surface", TIN, width=MEDIUM, dashes=DASHES))
     if any(v.design for v in views):
-        found.append(Meaning("Finished surface", "#1B2327", width=THICK))
+        found.append(Meaning("Finished surface", INK, width=THICK))
     if setting.look.hatching:
         found += [Meaning("Cut", CUT, "falling"), Meaning("Fill", FILL, "rising")]
     return found

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from saddle.drawings.figures import level_text, millimetres_text
 from saddle.drawings.spec import RowKind
 
 #: A column so near to the hinge stands at it, m.
@@ -48,15 +49,8 @@ class FigureRow:
     between: Callable[[Column, Column], str] | None = None
 
 
-def _level(z: float | None) -> str:
-    return "" if z is None else f"{z:.3f}"
-
-
 def _millimetres(upper: float | None, lower: float | None) -> str:
-    if upper is None or lower is None:
-        return ""
-    millimetres = round(1000 * (upper - lower))
-    return f"{millimetres:+d}" if millimetres else "0"
+    return "" if upper is None or lower is None else millimetres_text(upper - lower)
 
 
 def _crossfall(a: Column, b: Column) -> str:
@@ -83,13 +77,13 @@ ROWS: dict[RowKind, FigureRow] = {
     "distance": FigureRow(
         "Distance m", lambda reach: f"{2 * reach.offset:.3f}", between=lambda a, b: f"{b.offset - a.offset:.3f}"
     ),
-    "existing": FigureRow("Existing level m", _of_level, at=lambda c: _level(c.existing)),
-    "milled": FigureRow("Milled level m", _of_level, at=lambda c: _level(c.milled)),
-    "design": FigureRow("Design level m", _of_level, at=lambda c: _level(c.design)),
+    "existing": FigureRow("Existing level m", _of_level, at=lambda c: level_text(c.existing)),
+    "milled": FigureRow("Milled level m", _of_level, at=lambda c: level_text(c.milled)),
+    "design": FigureRow("Design level m", _of_level, at=lambda c: level_text(c.design)),
     "difference": FigureRow("Difference mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.existing)),
     "depth": FigureRow("Depth mm", lambda _: "+12345", at=lambda c: _millimetres(c.design, c.under)),
-    "formation": FigureRow("Formation m", _of_level, at=lambda c: _level(c.formation)),
-    "east": FigureRow("East m", _of_place, at=lambda c: _level(c.east)),
-    "north": FigureRow("North m", _of_place, at=lambda c: _level(c.north)),
+    "formation": FigureRow("Formation m", _of_level, at=lambda c: level_text(c.formation)),
+    "east": FigureRow("East m", _of_place, at=lambda c: level_text(c.east)),
+    "north": FigureRow("North m", _of_place, at=lambda c: level_text(c.north)),
     "crossfall": FigureRow("Crossfall %", lambda _: "+1000.0", between=_crossfall),
 }

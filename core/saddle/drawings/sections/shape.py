@@ -4,13 +4,12 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
-from saddle.drawings.display import MEDIUM, THICK, Item, Layer, Place, Polygon, Polyline
+from saddle.drawings.display import MEDIUM, THICK, TIN, Item, Layer, Place, Polygon, Polyline
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
-TIN = "#5D6B6F"
 #: The milled surface, drawn and left out, mm.
 DASHES = (2.0, 1.0)
 

@@ -43,8 +43,10 @@ def pages_to_dxf(pages: Iterable[Page], space: Iterable[Item] = ()) -> bytes:
         layout.page_setup(size=(page.width, page.height), margins=(0, 0, 0, 0), units="mm")
         for item in page.items:
             _draw(layout, item)
-    for item in space:
+    model = list(space)
+    if model:
         document.units = units.M
+    for item in model:
         _draw(document.modelspace(), item)
     out = io.StringIO()
     document.write(out)

@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from saddle.documents_base import Chainage, Document, Name, NotNegative
 from saddle.figures import Kind
+from saddle.views.report import COLUMNS
 
 #: What there is a row for.
 Of = Literal["treatments", "materials", "pay_items", "sections", "points"]
@@ -26,14 +27,8 @@ FIELDS: dict[Of, dict[str, tuple[str, Kind | None]]] = {
         "unknown": ("Not known over m", "length"),
     },
     "sections": {
-        "chainage": ("Chainage m", "chainage"), "side": ("Side", None), "treatment": ("Treatment", None), "template": ("Template", None),
-        "hinge": ("Hinge offset m", "offset"), "existing": ("Existing at hinge m", "level"), "design": ("Design at hinge m", "level"),
-        "left_pct": ("Left crossfall %", "crossfall"), "right_pct": ("Right crossfall %", "crossfall"),
-        "left_measured": ("Left measured %", "crossfall"), "right_measured": ("Right measured %", "crossfall"),
-        "left_edge": ("Left edge m", "offset"), "right_edge": ("Right edge m", "offset"),
-        "left_depth": ("Depth at left edge mm", "depth"), "hinge_depth": ("Depth at hinge mm", "depth"),
-        "right_depth": ("Depth at right edge mm", "depth"), "least": ("Least depth mm", "depth"),
-        "greatest": ("Greatest depth mm", "depth"), "mean": ("Mean depth mm", "depth"), "milled": ("Milled mm", "depth"),
+        "side": ("Side", None), "treatment": ("Treatment", None), "template": ("Template", None),
+        **{field: (heading, kind) for field, (heading, kind, _) in COLUMNS.items()},
         "cut": ("Cut m2", "area"), "fill": ("Fill m2", "area"), "milling": ("Milling m2", "area"),
         "cut_to_here": ("Cut to here m3", "volume"), "fill_to_here": ("Fill to here m3", "volume"),
         "balance": ("Cut less fill to here m3", "volume"),

@@ -8,12 +8,11 @@ import numpy as np
 from saddle import tolerances
 from saddle.alignment.equations import shown
 from saddle.figures import FIGURES, Kind
-from saddle.geometry.volumes import end_areas
+from saddle.geometry.polylines import Floats, interpolate
 from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportLayout
-from saddle.quantities.takeoff import QuantityRow, intervals, take_off
+from saddle.quantities.takeoff import QuantityRow, amounts_of, intervals, take_off
 from saddle.road.model import RoadModel
 from saddle.views.report import COLUMNS
-from saddle.views.section import section_view
 
 Cell = str | float | None
 Row = dict[str, Cell]
@@ -58,7 +57,7 @@ def report(model: RoadModel, layout: ReportLayout) -> ReportTable:
         rows.append(_total(rows, next(c.field for c in layout.columns)))
         strong.append(len(rows) - 1)
     table = [[row.get(c.field) for c in layout.columns] for row in rows]
-    return ReportTable(layout.name, heads, table, strong, _note(model, layout))
+    return ReportTable(layout.name, heads, table, strong, _note(model, layout, rows))
 
 
 def _total(rows: list[Row], first: str) -> Row:
@@ -70,16 +69,39 @@ def _total(rows: list[Row], first: str) -> Row:
     return out
 
 
-def _note(model: RoadModel, layout: ReportLayout) -> str:
-    """Over which part of the road volumes are reckoned: from section to section."""
-    if layout.of in ("sections", "points") or (layout.from_chainage is None and layout.to_chainage is None):
+def _note(model: RoadModel, layout: ReportLayout, rows: list[Row]) -> str:
+    """Over which part of the road volumes are reckoned, from section to section, and over how much of it they are not known."""
+    if layout.of == "points":
         return ""
-    on = _within(model, layout)
-    if not on.any():
-        return "Nothing lies within the range."
-    k = np.flatnonzero(on)
-    low, high = shown(model.chainage[[k[0], k[-1] + 1]], model.inputs.alignment.equations)
-    return f"From the section at {low:.3f} to the section at {high:.3f}."
+    on, out = _within(model, layout), []
+    ranged = layout.from_chainage is not None or layout.to_chainage is not None
+    if ranged and on.any():
+        k = np.flatnonzero(on)
+        low, high = shown(model.chainage[[k[0], k[-1] + 1]], model.inputs.alignment.equations)
+        out.append(f"From the section at {low:.3f} to the section at {high:.3f}.")
+    elif ranged:
+        out.append("Nothing lies within the range.")
+    if layout.of == "sections":
+        unknown = _unknown_earth(model, on) if RUNNING & {c.field for c in layout.columns} else 0.0
+    else:
+        unknown = max((float(r.get("unknown") or 0.0) for r in rows), default=0.0)
+    if unknown > 0:
+        out.append(f"Not known over {unknown:.1f} m: the sums lack what lies there.")
+    return " ".join(out)
+
+
+#: Columns that add up along the road.
+RUNNING = {"cut_to_here", "fill_to_here", "balance"}
+
+
+def _unknown_earth(model: RoadModel, on: np.ndarray) -> float:
+    """Length of the intervals among some (n - 1,) over which cut or fill are not known, m."""
+    length, _ = intervals(model)
+    unknown = np.zeros(len(length), dtype=bool)
+    for item, amount in amounts_of(model)[0]:
+        if item.kind in ("cut", "fill"):
+            unknown |= np.isnan(amount)
+    return float(length[unknown & on].sum())
 
 
 def _within(model: RoadModel, layout: ReportLayout) -> np.ndarray:
@@ -161,41 +183,65 @@ def _pay_items(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
         }  # fmt: skip
 
 
-#: Fields of sections that the overlay's report has already, by its heading.
-_OF_OVERLAY = {name: title for name, (title, _) in FIELDS["sections"].items()}
-
-
 def _sections(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
     wanted = {c.field for c in layout.columns}
-    overlay = {title.strip(): values for title, _, values in COLUMNS}
-    columns = {name: overlay[title](model) for name, title in _OF_OVERLAY.items() if name in wanted and title in overlay}
-    e, length_curvature = model.earthworks, intervals(model)
+    columns = {field: values(model) for field, (_, _, values) in COLUMNS.items() if field in wanted}
+    e = model.earthworks
     columns |= {"cut": e.cut, "fill": e.fill, "milling": model.milling.area}
-    called = shown(model.chainage, model.inputs.alignment.equations)
-    length, curvature = length_curvature
-    volumes = [end_areas(length, area, moment, curvature) for area, moment in ((e.cut, e.cut_moment), (e.fill, e.fill_moment))]
-    cut, fill = (np.concatenate([[0.0], np.nancumsum(v)]) for v in volumes)
-    columns |= {"cut_to_here": cut, "fill_to_here": fill, "balance": cut - fill}
+    if RUNNING & wanted:
+        columns |= _running(model, _within(model, layout))
     for i in _sections_within(model, layout):
         found = model.group_of(i)
-        row: Row = {name: float(v[i]) if np.isfinite(v[i]) else None for name, v in columns.items()}
+        row: Row = {field: float(v[i]) if np.isfinite(v[i]) else None for field, v in columns.items()}
         yield row | {
-            "chainage": float(called[i]), "side": SIDES[int(model.stations.side[i])] or None,
+            "side": SIDES[int(model.stations.side[i])] or None,
             "treatment": getattr(model.work_at(i), "kind", None), "template": found[0].name if found else None,
         }  # fmt: skip
 
 
+def _running(model: RoadModel, on: np.ndarray) -> dict[str, Floats]:
+    """Cut and fill up to every section (n,), m3, of some intervals (n - 1,): as the quantities have them, so that they end at the bill."""
+    sums = {"cut": np.zeros(len(model.chainage)), "fill": np.zeros(len(model.chainage))}
+    for item, amount in amounts_of(model)[0]:
+        if item.kind in sums:
+            sums[item.kind][1:] += np.nancumsum(np.where(on, amount, 0.0))
+    return {"cut_to_here": sums["cut"], "fill_to_here": sums["fill"], "balance": sums["cut"] - sums["fill"]}
+
+
 def _points(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
-    for i in _sections_within(model, layout):
-        view = section_view(model, i)
-        points = [p for p in view.points if not layout.points or p.name in layout.points]
-        plan = model.frames.plan(i, np.array([p.offset for p in points])) if points else ()
-        for p, (east, north) in zip(points, plan, strict=True):
-            yield {
-                "chainage": view.shown, "side": SIDES[int(model.stations.side[i])] or None, "template": view.template, "point": p.name,
-                "offset": p.offset, "east": float(east), "north": float(north), "level": p.level, "existing": p.existing,
-                "difference": None if p.existing is None else 1000 * (p.level - p.existing),
-            }  # fmt: skip
+    """Of all sections together: what the halves of every template, and the hinge, have of each point."""
+    rows, names, offsets, levels, templates = [], [], [], [], []
+    for g in model.groups:
+        solved = np.isfinite(model.lines.hinge[g.rows]) & np.isfinite(model.hinge_level[g.rows])
+        found = [("hinge", model.lines.hinge[g.rows], model.hinge_level[g.rows])]
+        for half in (g.left, g.right):
+            found += [(n, half.side * half.u[:, k], half.z[:, k]) for k, n in enumerate(half.half.names) if k]
+            found += [(v.name, half.side * v.u, v.z) for v in half.layers.vertices]
+        for name, at, rise in found:
+            if layout.points and name not in layout.points:
+                continue
+            rows.append(g.rows)
+            offsets.append(np.where(solved, at, np.nan))
+            levels.append(rise)
+            names += [name] * len(g.rows)
+            templates += [g.name] * len(g.rows)
+    if not rows:
+        return
+    row, offset, level = np.concatenate(rows), np.concatenate(offsets), np.concatenate(levels)
+    inside = np.zeros(len(model.chainage), dtype=bool)
+    inside[_sections_within(model, layout)] = True
+    kept = np.flatnonzero(np.isfinite(offset) & np.isfinite(level) & inside[row])
+    kept = kept[np.lexsort((offset[kept], row[kept]))]
+    called = shown(model.chainage, model.inputs.alignment.equations)
+    existing = interpolate(model.existing.rows(row[kept]), offset[kept, None])[:, 0]
+    plan = model.frames.plan(row[kept], offset[kept])
+    for k, ground, (east, north) in zip(kept.tolist(), existing.tolist(), plan.tolist(), strict=True):
+        i, z, known = int(row[k]), float(level[k]), np.isfinite(ground)
+        yield {
+            "chainage": float(called[i]), "side": SIDES[int(model.stations.side[i])] or None, "template": templates[k],
+            "point": names[k], "offset": float(offset[k]), "east": east, "north": north, "level": z,
+            "existing": ground if known else None, "difference": 1000 * (z - ground) if known else None,
+        }  # fmt: skip
 
 
 ROWS: dict[Of, Callable[[RoadModel, ReportLayout], Iterator[Row]]] = {

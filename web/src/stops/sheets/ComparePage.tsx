@@ -97,6 +97,9 @@ function Told({ found }: { found: Found }) {
       <p>
         {found.same_sheets} sheets are the same, {found.sheets.length} are not.
       </p>
+      {found.apart.map((words) => (
+        <p key={words}>{words}.</p>
+      ))}
     </>
   );
 }
@@ -197,7 +200,7 @@ function ChangedSheets({ found, job, before, after }: { found: Found; job: strin
     file === null ? null : issue === 0 ? `/api/jobs/${job}/files/${file}` : `/api/projects/${project}/issues/${issue}/files/${file}`;
   const old = useSheet(sheet ? of(before, sheet.before) : null);
   const now = useSheet(sheet ? of(after, sheet.after) : null);
-  if (!sheet) return <p className="empty">All sheets are the same.</p>;
+  if (!sheet) return <p className="empty">All sheets of the drawings that both have are the same.</p>;
   return (
     <div className="fill" style={{ display: "flex", minHeight: 0 }}>
       <nav className="side-list" aria-label="Sheets changed" style={{ width: 200, overflow: "auto" }}>

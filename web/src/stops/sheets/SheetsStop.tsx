@@ -1,7 +1,7 @@
 /** Drawings as they will be printed, the register of them, and what was issued. */
 import { Segmented } from "antd";
 import { lazy, Suspense } from "react";
-import { useSummary } from "../../api/hooks";
+import { useProject, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
 import { MissingInputs } from "../../common/MissingInputs";
 import { chosenOf } from "./drawings";
@@ -15,17 +15,15 @@ const ComparePage = lazy(() => import("./ComparePage"));
 export default function SheetsStop() {
   const summary = useSummary().data;
   const place = usePlace();
+  /** A road as it was issued has no issues of its own. */
+  const issued = useProject().data?.as_issued;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const chosen = chosenOf(place.selection);
   const pages = (
     <Segmented
       size="small"
       aria-label="Page"
-      options={[
-        { value: "drawings", label: "Drawings" },
-        { value: "reports", label: "Reports" },
-        { value: "issues", label: "Issues" },
-      ]}
+      options={[{ value: "drawings", label: "Drawings" }, { value: "reports", label: "Reports" }, ...(issued ? [] : [{ value: "issues", label: "Issues" }])]}
       value={chosen.page === "compare" ? "issues" : chosen.page}
       onChange={(page) => place.select(page === "issues" ? "issue" : page === "reports" ? "report" : null)}
     />
