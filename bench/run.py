@@ -19,7 +19,7 @@ from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
 from saddle.drawings.body import Set
-from saddle.drawings.display import Page, Polygon, Text
+from saddle.drawings.display import Page, Picture, Polygon, Text
 from saddle.drawings.make import draw
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Standing
@@ -182,7 +182,7 @@ def bare_pdf(pages: list[Page]) -> None:
         for item in page.items:
             if isinstance(item, Text):
                 canvas.drawString(*item.at, item.text)
-            else:
+            elif not isinstance(item, Picture):
                 path = canvas.beginPath()
                 path.moveTo(*item.points[0])
                 for point in item.points[1:]:

@@ -131,6 +131,6 @@ TITLE_BLOCK = TitleBlock(
 DRAINAGE_STYLE = DrawingStyle(
     name="Section lines, A1",
     paper="A1",
-    sheets=SectionSheets(scale=200, vertical_scale=100, rows=["offset", "existing", "design", "difference"], point_labels=False),
+    sheets=SectionSheets(scale=200, vertical_scale=100, points="figures"),
 )
 DRAINAGE = Drawing(name="Sections at pits and culvert {from} to {to}", number="DR", style="drainage", place=6, lines="drainage")

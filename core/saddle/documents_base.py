@@ -14,6 +14,8 @@ Number = Annotated[float, Field(allow_inf_nan=False)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
+#: #RRGGBB.
+Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 #: The key of another document of the project.
 Key = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
 

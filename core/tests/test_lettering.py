@@ -14,9 +14,10 @@ from saddle.drawings.kinds import KINDS
 from saddle.drawings.lettering import HEIGHTS, width_of
 from saddle.drawings.make import draw
 from saddle.drawings.placer import Name, Placer
-from saddle.drawings.sections.blocks import block_size, draw_block, setting_for
+from saddle.drawings.sections.blocks import block_size, draw_block
 from saddle.drawings.sections.rows import ROWS
-from saddle.drawings.spec import PAPER, Drawing, SectionSheets, TitleBlock
+from saddle.drawings.sections.setting import setting_for
+from saddle.drawings.spec import PAPER, Drawing, SectionSheets, TitleBlock, section_rows
 from saddle.drawings.starting import STYLES
 from saddle.drawings.title import Revision, Standing
 from saddle.errors import SaddleError
@@ -64,8 +65,11 @@ class Lettering(TestCase):
             model = solve(random_road(np.random.default_rng(seed)))
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
-                rows = list(ROWS) if areas else SectionSheets().rows
-                look = SectionSheets(scale=scale, vertical_scale=scale, areas=areas, widths=areas, depths=areas, rows=rows)
+                rows = section_rows(*ROWS) if areas else SectionSheets().rows
+                look = SectionSheets(
+                    scale=scale, vertical_scale=scale, areas=areas, widths=areas, depths=areas, letters=areas,
+                    points="all" if areas else "template", rows=rows,
+                )  # fmt: skip
                 setting = setting_for(views, look, height, model.inputs.materials)
                 for view in views:
                     width, deep = block_size(view, setting)

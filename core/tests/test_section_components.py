@@ -5,15 +5,17 @@ from unittest import TestCase
 import numpy as np
 
 from saddle.drawings.display import Item, Polygon, Polyline, Text
-from saddle.drawings.sections.blocks import About, block_size, draw_block, hinge_at, setting_for
-from saddle.drawings.spec import SectionSheets
+from saddle.drawings.sections.blocks import block_size, draw_block
+from saddle.drawings.sections.columns import level_at, undersides
+from saddle.drawings.sections.setting import About, hinge_at, letter_of, setting_for
+from saddle.drawings.spec import SectionSheets, SurfaceLine, section_rows
 from saddle.views.earth import earth_on
 from saddle.views.section import RemarkView, SectionView, section_view
 from tests.cases import demo_inputs, demo_model
 
 
 def drawn(view: SectionView, about: About | None = None, **look: object) -> list[Item]:
-    setting = setting_for([view], SectionSheets(point_labels=False, **look), 1.8, demo_inputs().materials)  # type: ignore[arg-type]
+    setting = setting_for([view], SectionSheets(**{"points": "figures", **look}), 1.8, demo_inputs().materials)  # type: ignore[arg-type]
     return draw_block(view, setting, (0.0, 0.0), about)[0]
 
 
@@ -31,7 +33,7 @@ class Components(TestCase):
         items = drawn(self.view, depths=True)
         told = [i for i in items if isinstance(i, Text) and i.text.startswith(("least", "most"))]
         self.assertEqual([t.text for t in told], [f"least {1000 * d.least:.0f}", f"most {1000 * d.greatest:.0f}"])
-        setting = setting_for([self.view], SectionSheets(point_labels=False, depths=True), 1.8, {})
+        setting = setting_for([self.view], SectionSheets(points="figures", depths=True), 1.8, {})
         assert self.view.hinge is not None
         zero = hinge_at(self.view, setting) - self.view.hinge[0] * 10
         for text, offset in zip(told, (d.least_offset, d.greatest_offset), strict=True):
@@ -79,7 +81,7 @@ class Components(TestCase):
 
         (line,) = through()
         self.assertEqual(line.points[0][0], line.points[1][0])
-        setting = setting_for([self.view], SectionSheets(point_labels=False), 1.8, {})
+        setting = setting_for([self.view], SectionSheets(points="figures"), 1.8, {})
         self.assertAlmostEqual(line.points[0][0], hinge_at(self.view, setting), 9)
         self.assertEqual(through(hinge=False), [])
 
@@ -96,3 +98,65 @@ class Components(TestCase):
         flat = self.view.model_copy(update={"left_pct": -2.5, "right_pct": 0.05})
         self.assertIn("-2.5 %", said(drawn(flat)))
         self.assertLessEqual({"-1 in 40", "level"}, set(said(drawn(flat, falls="one_in"))))
+
+    def test_courses_get_letters_with_a_key(self) -> None:
+        courses = list(dict.fromkeys((layer.name, layer.material) for layer in self.view.layers))
+        setting = setting_for([self.view], SectionSheets(letters=True), 1.8, {})
+        self.assertEqual(setting.letters, {course: letter_of(k) for k, course in enumerate(courses)})
+        self.assertEqual([letter_of(k) for k in (0, 25, 26, 51, 52, 701, 702)], ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"])
+        stacks = {(layer.side, layer.element, layer.construction) for layer in self.view.layers}
+        letters = {letter_of(k) for k in range(len(courses))}
+        told = [t for t in said(drawn(self.view, letters=True)) if set(t.split()) <= letters]
+        self.assertEqual(len(told), len(stacks))
+        self.assertFalse([t for t in said(drawn(self.view)) if t and set(t.split()) <= letters])
+
+    def test_boundaries_are_upright_lines_where_they_are_seen(self) -> None:
+        view = self.view.model_copy(update={"boundaries": [-5.0, 60.0]})
+        found = [i for i in drawn(view) if i.source.startswith("boundary")]
+        self.assertEqual([p[0] for i in found if isinstance(i, Polyline) for p in i.points], [found[0].points[0][0]] * 2)  # type: ignore[union-attr]
+        self.assertEqual([i for i in drawn(view, boundary=False) if i.source.startswith("boundary")], [])
+
+    def test_surfaces_are_drawn_as_the_style_says_and_others_besides(self) -> None:
+        lines = [
+            SurfaceLine(of="design", width=0.7, colour="#112233", line="chain"), SurfaceLine(name="Of last year", line="dotted", width=0.13),
+        ]  # fmt: skip
+        about = About(others={"Of last year": [[(-30.0, 90.0), (30.0, 96.0)]]})
+        look = {
+            "surfaces": lines,
+            "rows": section_rows("offset").copy() + [section_rows("surface")[0].changed(of="Of last year")],
+        }
+        items = drawn(self.view, about, **look)
+        found = {i.layer: i for i in items if isinstance(i, Polyline) and i.layer in ("existing", "milled", "design", "surfaces")}
+        self.assertEqual(set(found), {"design", "surfaces"}, "what the style does not name is not drawn")
+        self.assertEqual((found["design"].width, found["design"].colour, len(found["design"].dashes)), (0.7, "#112233", 4))
+        self.assertEqual(len(found["surfaces"].points), 2)
+        figures = [i for i in items if isinstance(i, Text) and i.font == "mono" and i.layer == "figures"]
+        for offset in (t for t in figures if t.text[0] in "+-" or t.text == "0.000"):
+            level = next(t for t in figures if t.at[0] == offset.at[0] and t is not offset)
+            self.assertAlmostEqual(float(level.text), 93 + 0.1 * float(offset.text), delta=6e-4)
+
+    def test_the_template_says_which_points_are_named(self) -> None:
+        quiet, bare = "LaneEdge", "ShoulderEdge"
+        changed = {quiet: "figures", bare: "nothing"}
+        view = self.view.model_copy(
+            update={"points": [p.model_copy(update={"on_sheets": changed.get(p.name, p.on_sheets)}) for p in self.view.points]}
+        )
+        rows = section_rows("point", "offset")
+        names = said(drawn(view, points="template"))
+        self.assertFalse({quiet, bare} & set(names))
+        self.assertIn(quiet, said(drawn(view, points="template", rows=rows)), "it keeps its column")
+        self.assertNotIn(bare, said(drawn(view, points="template", rows=rows)))
+        self.assertLessEqual({quiet, bare}, set(said(drawn(view, points="all", rows=rows))))
+
+    def test_undersides_are_those_of_the_courses(self) -> None:
+        for layer in self.view.layers:
+            offsets = [o for o, _ in layer.polygon]
+            middle = (min(offsets) + max(offsets)) / 2
+            ends = [z for _, z in layer.polygon]
+            self.assertTrue(min(ends) - 1e-9 <= undersides(self.view, middle)[layer.name] <= max(ends) + 1e-9)
+        o = self.view.hinge[0] + 0.4 if self.view.hinge else 0.0
+        built = undersides(self.view, o)
+        design = level_at([self.view.design], o)
+        assert design is not None
+        self.assertTrue(built and all(z < design for z in built.values()))
+        self.assertEqual(undersides(self.view, 500.0), {})

@@ -26,10 +26,13 @@ from saddle.drawings.figures import spread
 from saddle.drawings.frame import frame_marks
 from saddle.drawings.lettering import width_of
 from saddle.drawings.make import draw
-from saddle.drawings.sections import rows as figure_rows
 from saddle.drawings.sections.areas import area_rows
-from saddle.drawings.sections.blocks import block_size, draw_block, figure_offsets, setting_for, window_of
-from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, Paper, RowKind, SectionSheets, TitleBlock
+from saddle.drawings.sections.blocks import block_size, draw_block
+from saddle.drawings.sections.columns import figure_offsets
+from saddle.drawings.sections.rows import ROWS as ROWS_OF_FIGURES
+from saddle.drawings.sections.rows import Column, Reach, rows_at
+from saddle.drawings.sections.setting import setting_for, window_of
+from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, Paper, RowKind, SectionRow, SectionSheets, TitleBlock, section_rows
 from saddle.drawings.title import WIDTH, Standing
 from saddle.drawings.writers.dxf import pages_to_dxf
 from saddle.drawings.writers.pdf import pages_to_pdf
@@ -73,9 +76,8 @@ class Standards(TestCase):
         self.assertEqual([round(side / 25.4, 6) for side in (*PAPER["ANSI B"], *PAPER["ANSI D"])], [17, 11, 34, 22])
 
     def test_rows_of_figures_say_what_their_title_says(self) -> None:
-        rows = figure_rows.ROWS
-        self.assertEqual(set(rows), set(get_args(RowKind)))
-        lane = figure_rows.Column(
+        self.assertEqual(set(ROWS_OF_FIGURES), set(get_args(RowKind)))
+        lane = Column(
             -3.25,
             "LaneEdge",
             existing=99.94,
@@ -84,28 +86,45 @@ class Standards(TestCase):
             design=99.95,
             hinge=0.0,
             formation=99.7,
+            undersides={"Base": 99.812},
             east=10.0,
             north=20.0,
         )
-        hinge = figure_rows.Column(0.0, "hinge", existing=None, milled=None, under=None, design=100.03125, hinge=0.0)
-        said = {kind: row.at(lane) for kind, row in rows.items() if row.at}
+        hinge = Column(0.0, "hinge", existing=None, milled=None, under=None, design=100.03125, hinge=0.0)
+        rows = {
+            row.kind.title: row for row in rows_at(section_rows(*get_args(RowKind)), Reach(9, 100, "LaneEdge"), 1.8, ["Base"])
+        }
         self.assertEqual(
-            said,
+            {title.removesuffix(" m").removesuffix(" mm"): row.at(lane) for title, row in rows.items() if row.kind.at},
             {
-                "point": "LaneEdge", "offset": "-3.250", "existing": "99.940", "milled": "99.900", "design": "99.950",
-                "difference": "+10", "depth": "+50", "formation": "99.700", "east": "10.000", "north": "20.000",
+                "Point": "LaneEdge", "Offset": "-3.250", "Existing level": "99.940", "Milled level": "99.900", "Design level": "99.950",
+                "Difference": "+10", "Depth": "+50", "Formation": "99.700", "Under {of}": "99.812", "{of}": "",
+                "East": "10.000", "North": "20.000",
             },
         )  # fmt: skip
-        between = {kind: row.between(lane, hinge) for kind, row in rows.items() if row.between}
-        self.assertEqual(between, {"distance": "3.250", "crossfall": "-2.5"})
-        right = figure_rows.Column(3.25, "LaneEdge", None, None, None, 99.95, 0.0)
-        self.assertEqual(rows["crossfall"].between and rows["crossfall"].between(hinge, right), "-2.5")
+        between = {title: row.between(lane, hinge) for title, row in rows.items() if row.kind.between}
+        self.assertEqual(between, {"Distance m": "3.250", "Crossfall %": "-2.5"})
+        right = Column(3.25, "LaneEdge", None, None, None, 99.95, 0.0)
+        self.assertEqual(rows["Crossfall %"].between(hinge, right), "-2.5")
+        self.assertEqual(rows["Crossfall %"].between(lane, right), "", "over the hinge there is no one")
+        self.assertEqual([rows[t].at(hinge) for t in ("Existing level m", "Milled level m", "Difference mm")], ["", "", ""])
+
+    def test_rows_are_written_as_their_documents_say(self) -> None:
+        c = Column(1.25, "", 99.94, None, None, 99.95, 0.0, undersides={"Base": 99.8, "Binder": 99.85}, surfaces={"Old": 98.5})
+        reach = Reach(9, 100, "LaneEdge")
+        wanted = [
+            SectionRow(kind="offset", decimals=1, title="From the hinge", lettering=2.5, height=30),
+            SectionRow(kind="underside"), SectionRow(kind="underside", of="Base", decimals=2), SectionRow(kind="surface", of="Old"),
+            SectionRow(kind="design", height=3),
+        ]  # fmt: skip
+        rows = rows_at(wanted, reach, 1.8, ["Binder", "Base"])
+        self.assertEqual([row.at(c) for row in rows], ["+1.2", "99.850", "99.800", "99.80", "98.500", "99.950"])
         self.assertEqual(
-            rows["crossfall"].between and rows["crossfall"].between(lane, right), "", "over the hinge there is no one"
+            [r.laid.title for r in rows],
+            ["From the hinge", "Under Binder m", "Under Base m", "Under Base m", "Old m", "Design level m"],
         )
-        self.assertEqual(
-            [row.at(hinge) for row in (rows["existing"], rows["milled"], rows["difference"]) if row.at], ["", "", ""]
-        )
+        self.assertEqual((rows[0].laid.height, rows[0].laid.lettering), (30, 2.5))
+        self.assertEqual(rows[5].laid.height, rows[1].laid.height, "no row is lower than its longest figure needs")
 
     def test_which_sections_are_drawn(self) -> None:
         treated = [False, True, True, False, True, True]
@@ -176,7 +195,7 @@ class Layout(TestCase):
 
     def test_figures_stand_at_points_edges_and_catch_points(self) -> None:
         view = section_view(demo_model(), 60)
-        offsets = figure_offsets(view, window_of(view, SectionSheets()), 99)
+        offsets = figure_offsets(view, SETTING, window_of(view, SectionSheets()), 99)
         for p in view.points:
             self.assertLess(min(abs(o - p.offset) for o in offsets), 0.021)
         self.assertTrue(all(b - a > 0.02 for a, b in itertools.pairwise(offsets)))
@@ -227,7 +246,7 @@ class Writers(TestCase):
             if "." not in p.name:
                 self.assertIn(f"{p.level:.3f}", texts)
                 self.assertIn(f"{p.existing:.3f}", texts)
-                self.assertIn(f"{p.offset:+.3f}", texts)
+                self.assertIn(f"{p.offset:+.3f}" if p.offset else "0.000", texts)
 
     def test_areas_beside_a_section_are_those_of_the_quantities(self) -> None:
         """Figures read back from the PDF: of each row the area that the quantities are made of."""
@@ -256,7 +275,7 @@ class Writers(TestCase):
         def told(**of: object) -> tuple[list[Polyline], list[str]]:
             known = {"kind": "pit", "name": "S1", "offset": 3.0, "top": None, "bottom": None, "across": 0.6, **of}
             shown = view.model_copy(update={"structures": [StructureView(**known)]})  # type: ignore[arg-type]
-            items, _ = draw_block(shown, setting_for([shown], SectionSheets(point_labels=False), 1.8, {}), (0, 0))
+            items, _ = draw_block(shown, setting_for([shown], SectionSheets(points="figures"), 1.8, {}), (0, 0))
             lines = [i for i in items if isinstance(i, Polyline) and i.layer == "structures"]
             return lines, [i.text for i in items if isinstance(i, Text) and i.text.startswith("S1")]
 
@@ -273,7 +292,7 @@ class Writers(TestCase):
 
     def test_depth_is_not_known_where_milling_is_not(self) -> None:
         view = section_view(demo_model(), 60)
-        look = SectionSheets(rows=["depth"])
+        look = SectionSheets(rows=section_rows("depth"))
 
         def figures(**of: object) -> set[str]:
             shown = view.model_copy(update=of)

@@ -12,7 +12,8 @@ from openpyxl import load_workbook
 
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
-from saddle.drawings.sections.rows import ROWS, Column
+from saddle.drawings.sections.rows import Column, Reach, rows_at
+from saddle.drawings.spec import section_rows
 from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.exchange.tables import quantities_csv, rows_csv
 from saddle.figures import rounded_up, written
@@ -330,13 +331,12 @@ class WhatNoTestSaw(TestCase):
         np.testing.assert_allclose(model.depth.greatest, 0.05, atol=1e-9)
 
     def test_the_difference_on_sheets_is_design_less_existing(self) -> None:
-        says = ROWS["difference"].at
-        assert says is not None
+        (row,) = rows_at(section_rows("difference"), Reach(9, 100, ""), 1.8, [])
         columns = [
             Column(0.0, "", existing, None, existing, design, 0.0)
             for existing, design in ((50.0, 50.05), (50.05, 50.0), (50.0, 50.0))
         ]
-        self.assertEqual([says(c) for c in columns], ["+50", "-50", "0"])
+        self.assertEqual([row.at(c) for c in columns], ["+50", "-50", "0"])
 
     def test_a_kerb_inside_a_curve_is_shorter(self) -> None:
         # Hinge 1 m right of the axis, lips 3.2 m from it: at 4.2 m inside a right-hand curve of 100 m radius, 2.2 m outside.

@@ -1,7 +1,8 @@
 """The drawings of a project as it is now: what a sheet is made from, read once, and sheets kept for as long as nothing of it changes."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 from django.utils import timezone
@@ -16,16 +17,20 @@ from road.inputs import Loaded
 from road.model import road_model
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
-from saddle.drawings.body import Set
-from saddle.drawings.make import Sheet, draw
+from saddle.drawings.body import Listed, Set
+from saddle.drawings.kinds import KINDS
+from saddle.drawings.make import Sheet, draw, whole_title
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
+from saddle.errors import SaddleError
 from saddle.findings.left import reason_for
 from saddle.lines.spec import LineGroup
 from saddle.problem import Problem
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.stages.keys import digest
-from saddle.terrain.spec import CodeList
+from saddle.terrain.spec import CodeList, SurfaceSpec
+from saddle.terrain.tin import Tin
+from survey.surfaces import built
 
 S = TypeVar("S", bound=Spec)
 
@@ -33,13 +38,14 @@ S = TypeVar("S", bound=Spec)
 @dataclass(frozen=True, slots=True, eq=False)
 class Board:
     """drawings: by key, in the order of the register; issues: of the project, oldest first; as_issued: the issue whose frozen project
-    this is."""
+    this is; issuing: how drawings stand that are just being issued."""
 
     set: Set
     drawings: dict[str, Drawing]
     issues: list[Issue]
     as_issued: Issue | None
     loaded: Loaded
+    issuing: Mapping[str, Standing] = field(default_factory=dict)
 
 
 def board_of(project: Project) -> Board:
@@ -48,12 +54,22 @@ def board_of(project: Project) -> Board:
     of = Set(
         model, _of_kind(loaded, "drawing_style", DrawingStyle), _of_kind(loaded, "title_block", TitleBlock).get(MAIN, TitleBlock()),
         project.name, _of_kind(loaded, "report", ReportLayout), _of_kind(loaded, "section_lines", LineGroup),
-        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()),
+        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()), lambda name: _surface_named(project, loaded, name),
     )  # fmt: skip
     drawings = sorted(_of_kind(loaded, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
     issues = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
     return Board(of, dict(drawings), list(issues.order_by("number")), frozen, loaded)
+
+
+def _surface_named(project: Project, loaded: Loaded, name: str) -> Tin | None:
+    """A surface of the project by its name; None where there is none, or where it cannot be built, as the stop Survey says."""
+    codes = _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList())
+    for spec in _of_kind(loaded, "surface", SurfaceSpec).values():
+        if spec.name == name:
+            with suppress(SaddleError):
+                return built(project, spec, codes)[0]
+    return None
 
 
 def _of_kind(loaded: Loaded, kind: str, model: type[S]) -> dict[str, S]:
@@ -90,19 +106,60 @@ def initials(name: str) -> str:
     return "".join(word[0] for word in name.split()[:3]).upper() or "-"
 
 
-def working(board: Board, key: str) -> Standing:
-    """Where a drawing stands that is on the board; in a frozen project where it stood if it was part of the issue."""
+def standing_of(board: Board, key: str) -> Standing:
+    """Where a drawing stands: as it is just being issued; that is on the board; in a frozen project as it stood if it was part of the
+    issue."""
+    if key in board.issuing:
+        return board.issuing[key]
     issue = board.as_issued
     if issue is not None and holds(issue, key):
         return Standing(issue.revision, STATUS[issue.status], issue.at.date().isoformat(), revisions_of(board, key))
     return Standing("-", WORKING, timezone.now().date().isoformat(), revisions_of(board, key))
 
 
-def sheets_of(board: Board, key: str, standing: Standing, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
+def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
     """The sheets of a drawing, kept for as long as nothing that is on them changes."""
-    drawing = drawing_of(board, key)
+    drawing, standing = drawing_of(board, key), standing_of(board, key)
     of = board.set
+    if _lists(board, key):
+        of = replace(of, register=[_listed(board, other, own=other == key) for other in board.drawings])
     name = digest(
-        "sheets", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, of.block, of.project, drawing, standing
-    )
+        "sheets", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, of.block, of.project, drawing, standing,
+        _of_kind(board.loaded, "surface", SurfaceSpec), list(of.register),
+    )  # fmt: skip
     return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))
+
+
+def _lists(board: Board, key: str) -> bool:
+    """Whether a drawing is the register."""
+    style = board.set.styles.get(board.drawings[key].style)
+    return style is not None and style.sheets.kind == "register"
+
+
+def last_issue(board: Board, key: str) -> Issue | None:
+    """The last issue that a drawing was part of."""
+    return next((i for i in reversed(board.issues) if holds(i, key)), None)
+
+
+def _listed(board: Board, key: str, *, own: bool) -> Listed:
+    drawing, standing, issue = board.drawings[key], board.issuing.get(key), last_issue(board, key)
+    if standing is None and issue is not None:
+        standing = Standing(issue.revision, STATUS[issue.status], issue.at.date().isoformat())
+    if standing is None:
+        standing = Standing("-", WORKING, "")
+    style = board.set.styles.get(drawing.style)
+    drawn: list[Sheet] = []
+    if not _lists(board, key):
+        with suppress(SaddleError):
+            drawn = sheets_of(board, key)
+    kind = KINDS[style.sheets.kind].title if style else ""
+    return Listed(
+        drawing.number,
+        whole_title(drawing, drawn),
+        kind,
+        len(drawn) or None,
+        standing.revision,
+        standing.status,
+        standing.date,
+        own,
+    )

@@ -9,7 +9,7 @@ from config.errors import Refused
 from design.models import EditRecord
 from design.specs import read_specs
 from design.words import told
-from drawings.board import board_of, sheets_of, working
+from drawings.board import board_of, sheets_of
 from drawings.bodies import Comparison, DocumentChange, SheetChange
 from drawings.issuing import FIGURES
 from drawings.models import Issue
@@ -86,7 +86,7 @@ class _Side:
         numbers = itertools.count()
         for k, key in enumerate(board.drawings):
             try:
-                drawn = sheets_of(board, key, working(board, key))
+                drawn = sheets_of(board, key)
             except SaddleError as error:
                 faults[key] = error.message
                 continue

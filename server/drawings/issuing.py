@@ -4,7 +4,7 @@ import hashlib
 import itertools
 import string
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -140,10 +140,13 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
     today = timezone.now().date().isoformat()
     by = (job.user.get_full_name() or job.user.username) if job.user else ""
     files, drawings = Files(), []
+    this = Revision(revision, today, wanted.reason, initials(by))
+    standings = {
+        key: Standing(revision, STATUS[wanted.status], today, (*revisions_of(board, key), this)) for key in wanted.drawings
+    }
+    board = replace(board, issuing=standings)
     for k, key in enumerate(wanted.drawings):
-        revisions = (*revisions_of(board, key), Revision(revision, today, wanted.reason, initials(by)))
-        standing = Standing(revision, STATUS[wanted.status], today, revisions)
-        drawings.append(_drawing(board, key, standing, files))
+        drawings.append(_drawing(board, key, files))
         report(0.1 + 0.7 * (k + 1) / len(wanted.drawings))
     model = board.set.model
     quantities = take_off(model)
@@ -173,17 +176,17 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
     return made
 
 
-def _drawing(board: Board, key: str, standing: Standing, files: Files) -> IssuedDrawing:
+def _drawing(board: Board, key: str, files: Files) -> IssuedDrawing:
     """One drawing's sheets among the files. Raises SaddleError that names it."""
-    drawing = board.drawings[key]
+    drawing, revision = board.drawings[key], board.issuing[key].revision
     try:
-        drawn = sheets_of(board, key, standing)
+        drawn = sheets_of(board, key)
     except SaddleError as error:
         raise SaddleError(f"{drawing.number}: {error.message}", error.subject, error.hint) from error
     if not drawn:
         raise SaddleError(f"{drawing.number} has no sheet", f"drawing {key}", "leave it out, or widen what it shows")
-    title = f"{board.set.project}, {drawing.number} revision {standing.revision}"
-    stem = files.free(f"drawings/{file_stem(board.set, drawing, standing.revision)}")
+    title = f"{board.set.project}, {drawing.number} revision {revision}"
+    stem = files.free(f"drawings/{file_stem(board.set, drawing, revision)}")
     sheets = [
         IssuedSheet(
             number=s.number, title=s.title, content=s.content,

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from config.downloads import file_name
-from drawings.board import Board, board_of, drawing_of, holds, open_problems, sheets_of, working
+from drawings.board import Board, board_of, drawing_of, last_issue, open_problems, sheets_of
 from drawings.bodies import STATUS, Register, Registered, SheetList, SheetOut
 from jobs.models import Job
 from jobs.run import FileMade, Report, handles, keep_file, keep_made
@@ -24,7 +24,7 @@ def _drawn(job: Job, report: Report) -> tuple[Board, list[Sheet]]:
     board = board_of(job.project)
     report(0.2)
     key = job.params["drawing"]
-    return board, sheets_of(board, key, working(board, key), lambda share: report(0.2 + 0.4 * share))
+    return board, sheets_of(board, key, lambda share: report(0.2 + 0.4 * share))
 
 
 @handles("sheets", SheetList)
@@ -84,13 +84,13 @@ def register(job: Job, report: Report) -> Register:
 def _registered(board: Board, key: str) -> Registered:
     drawing = board.drawings[key]
     style = board.set.styles.get(drawing.style)
-    issue = next((i for i in reversed(board.issues) if holds(i, key)), None)
+    issue = last_issue(board, key)
     row = Registered(
         key=key, kind=KINDS[style.sheets.kind].title if style else "", number=drawing.number, style=style.name if style else "", sheets=[],
         revision=issue.revision if issue else "", status=STATUS[issue.status] if issue else "", changed=[], gone=0, fault="",
     )  # fmt: skip
     try:
-        row.sheets = [told(s) for s in sheets_of(board, key, working(board, key))]
+        row.sheets = [told(s) for s in sheets_of(board, key)]
     except SaddleError as error:
         row.fault = error.message
         return row

@@ -106,15 +106,14 @@ def paste_cells(page: Page, label: str, text: str) -> None:
 
 
 def typed_cells(table: Locator, label: str, text: str) -> None:
-    """Paste a block from the clipboard into a table without a mouse; label: of its first cell."""
+    """Paste a block from the clipboard into a table of numbered rows without a mouse; label: of its first cell after the number."""
     page, cells = table.page, table.locator("[data-cells]")
     if not cells.evaluate("c => c === document.activeElement"):
         table.locator("[tabindex='0']").first.focus()  # where Tab enters it
     page.keyboard.press("Control+ArrowUp")
     page.keyboard.press("Control+ArrowLeft")
-    expect(cells).to_have_value(re.compile("1"))
-    if not cells.input_value().startswith(label):
-        page.keyboard.press("ArrowRight")  # past the number of the row
+    expect(cells).to_have_value("No: 1")
+    page.keyboard.press("ArrowRight")
     expect(cells).to_have_value(re.compile(f"^{re.escape(label)}: "))
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.evaluate("text => navigator.clipboard.writeText(text)", text)

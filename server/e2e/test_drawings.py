@@ -6,8 +6,9 @@ import zipfile
 
 from playwright.sync_api import Page, expect
 
+from design.models import Document
 from drawings.models import Issue
-from e2e.browser import BrowserCase, pick
+from e2e.browser import BrowserCase, pick, press_cell
 from e2e.test_journeys import fresh
 
 
@@ -24,6 +25,14 @@ def issue(page: Page, reason: str, leave: tuple[str, ...] = ()) -> None:
 
 
 class Drawings(BrowserCase):
+    def rows(self) -> list[str]:
+        spec = Document.objects.get(project=self.project, kind="drawing_style", key="sections_a3").spec
+        return [row["kind"] for row in spec["sheets"]["rows"]]
+
+    def order(self) -> list[str]:
+        drawings = Document.objects.filter(project=self.project, kind="drawing")
+        return [d.spec["number"] for d in sorted(drawings, key=lambda d: d.spec["place"])]
+
     def test_from_style_to_the_second_issue(self) -> None:
         self.start_worker()
         page = self.page()
@@ -41,21 +50,36 @@ class Drawings(BrowserCase):
         page.get_by_role("radiogroup", name="Part of the drawing").get_by_text("Style").click()
         page.get_by_role("checkbox", name="Areas beside each section").check()
         expect(sheet).to_contain_text("Areas m²")
-        page.get_by_role("button", name="Difference: further up").click()
+        press_cell(page, "Row 4")
+        page.keyboard.press("Alt+ArrowUp")
+        self.until(page, lambda: self.rows() == ["offset", "existing", "difference", "design"], "the row is further up")
         page.get_by_role("radiogroup", name="Part of the drawing").get_by_text("Title block").click()
         owner = page.get_by_role("textbox", name="Owner")
         owner.fill("Vale Roads")
         owner.press("Enter")
         expect(sheet).to_contain_text("Vale Roads")
 
-        # The other kinds are a click away.
+        # The other kinds are a click away, and the register is in the order that it is dragged into.
         register = page.get_by_role("navigation", name="Register")
+        first = self.order()
+        register.get_by_role("button", name=re.compile("^QS ")).drag_to(register.get_by_role("button", name=re.compile("^PL ")))
+        self.until(page, lambda: self.order() == ["QS", *(n for n in first if n != "QS")], "the quantities come first")
+        register.get_by_role("button", name=re.compile("^QS ")).press("Alt+ArrowDown")
+        self.until(page, lambda: self.order()[:2] == ["PL", "QS"], "and then second")
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        self.until(page, lambda: self.order() == first, "both moves are undone")
+        register.get_by_role("button", name="Add a drawing").click()
+        page.get_by_role("menuitem", name="Register of drawings, A4").click()
+        listed = page.get_by_role("figure", name="Sheet D-01")
+        expect(listed).to_contain_text("Register of drawings")
+        expect(listed).to_contain_text("Sections 0+000.000 on")
         for number, words in (("PL", "see sheet 2"), ("LS", "Existing level m"), ("TS", "Courses"), ("QS", "Layer quantities")):
             register.get_by_role("button", name=re.compile(f"^{number} ")).click()
             expect(page.get_by_role("figure", name=f"Sheet {number}-01")).to_contain_text(words)
 
         fresh(page)
-        issue(page, "First", leave=("PL", "TS", "XS"))
+        issue(page, "First", leave=("PL", "TS", "XS", "D"))
         expect(page.get_by_role("heading", name="Issue A")).to_be_visible()
         expect(page.get_by_role("figure", name="Sheet LS-01 of issue A")).to_contain_text("for comment")
 
@@ -67,7 +91,7 @@ class Drawings(BrowserCase):
         self.open(page, "sheets")
         long = page.get_by_role("navigation", name="Register").get_by_role("button", name=re.compile("^LS "))
         expect(long.get_by_role("img", name=re.compile("sheets are not as issued"))).to_be_visible(timeout=30_000)
-        issue(page, "Thicker", leave=("PL", "TS", "XS"))
+        issue(page, "Thicker", leave=("PL", "TS", "XS", "D"))
         expect(page.get_by_role("heading", name="Issue B")).to_be_visible()
 
         pick(page.get_by_role("combobox", name="Compare with"), "issue A")

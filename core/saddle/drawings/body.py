@@ -11,14 +11,31 @@ from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
 from saddle.terrain.spec import CodeList
+from saddle.terrain.tin import Tin
 
 Progress = Callable[[float], None]
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A drawing as the register has it. sheets: how many, None where it cannot be drawn; revision, status, date: as it was issued
+    last; own: it is the register itself."""
+
+    number: str
+    title: str
+    kind: str
+    sheets: int | None
+    revision: str
+    status: str
+    date: str
+    own: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Set:
     """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; codes: what survey
-    codes mean; project: its name."""
+    codes mean; project: its name; surface: another surface by its name, None where there is none; register:
+    all drawings in their order."""
 
     model: RoadModel
     styles: Mapping[str, DrawingStyle]
@@ -27,6 +44,8 @@ class Set:
     reports: Mapping[str, ReportLayout] = field(default_factory=dict)
     lines: Mapping[str, LineGroup] = field(default_factory=dict)
     codes: CodeList = field(default_factory=CodeList)
+    surface: Callable[[str], Tin | None] = lambda _: None
+    register: Sequence[Listed] = ()
 
     def style_of(self, drawing: Drawing) -> DrawingStyle:
         """Raises SaddleError where the drawing's style is not there."""

@@ -8,7 +8,7 @@ from typing import Literal
 
 Place = tuple[float, float]
 Layer = Literal[
-    "frame", "title", "grid", "existing", "milled", "design", "courses", "points", "structures", "figures", "headings", "areas",
+    "frame", "title", "grid", "existing", "milled", "design", "surfaces", "courses", "points", "structures", "figures", "headings", "areas",
     "alignment", "survey", "depths", "marks", "bands", "dimensions", "earth",
 ]  # fmt: skip
 #: Colours of lines and words by use: what is drawn, the old and what is quiet, what is measured along and across, structures, grids.
@@ -111,7 +111,17 @@ class Text:
     source: str = ""
 
 
-Item = Polyline | Polygon | Text
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A picture within a room. png: the file. A DXF holds none: it shows the room's rim."""
+
+    layer: Layer
+    room: Room
+    png: bytes
+    source: str = ""
+
+
+Item = Polyline | Polygon | Text | Picture
 
 
 @dataclass(frozen=True, slots=True)

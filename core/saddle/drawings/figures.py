@@ -5,15 +5,17 @@ import math
 from saddle.figures import FIGURES
 
 
+def figure_text(value: float | None, decimals: int, *, signed: bool = False) -> str:
+    """A figure; nothing where there is none, no sign on a zero."""
+    if value is None or not math.isfinite(value):
+        return ""
+    text = f"{value:{'+' if signed else ''}.{decimals}f}"
+    return text if float(text) else f"{0.0:.{decimals}f}"
+
+
 def level_text(z: float | None) -> str:
     """A level, m; nothing where there is none."""
-    return "" if z is None else f"{z:.{FIGURES['level'].decimals}f}"
-
-
-def millimetres_text(rise: float) -> str:
-    """A difference in level, m, in mm with its sign; no sign on a zero."""
-    millimetres = round(1000 * rise)
-    return f"{millimetres:+d}" if millimetres else "0"
+    return figure_text(z, FIGURES["level"].decimals)
 
 
 def element_words(length: float, first: float, last: float) -> str:

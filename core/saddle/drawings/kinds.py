@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from saddle.drawings.body import DrawingKind
 from saddle.drawings.long.kind import draw_long
 from saddle.drawings.plan.kind import draw_plan
+from saddle.drawings.register import draw_register
 from saddle.drawings.schedule import draw_schedule
 from saddle.drawings.sections.kind import draw_sections
 from saddle.drawings.spec import KindOfDrawing
@@ -25,4 +26,5 @@ KINDS: dict[KindOfDrawing, Kind] = {
     "sections": Kind("Cross-sections", draw_sections),
     "typical": Kind("Typical cross-sections", draw_typical),
     "schedule": Kind("Schedule", draw_schedule),
+    "register": Kind("Register", draw_register),
 }

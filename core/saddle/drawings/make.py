@@ -1,7 +1,7 @@
 """A drawing laid out: the sheets with frame, title block and legend about what its kind draws."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from saddle.chainage import format_chainage
@@ -27,13 +27,14 @@ def file_stem(of: Set, drawing: Drawing, revision: str) -> str:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Sheet:
-    """A sheet of a drawing. number: as it is registered; title: with its fields filled in; content: a hash of what is drawn, without
+    """A sheet of a drawing. number: as it is registered; title: with its fields filled in; values: what they stand for; content: a hash of what is drawn, without
     frame, title block and legend: of two sheets with the same one nothing differs but what is written about them; space: what is on it in
     metres, at true size."""
 
     page: Page
     number: str
     title: str
+    values: dict[str, str]
     content: str
     used: float
     left_out: tuple[str, ...]
@@ -69,6 +70,7 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
                 page,
                 number,
                 title,
+                values,
                 digest(style.paper, *map(repr, body.items)),
                 body.used,
                 tuple(body.left_out),
@@ -76,6 +78,11 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
             )
         )
     return sheets
+
+
+def whole_title(drawing: Drawing, sheets: Sequence[Sheet]) -> str:
+    """The title of a drawing over all its sheets."""
+    return filled(drawing.name, {**sheets[0].values, "to": sheets[-1].values["to"]}) if sheets else filled(drawing.name, {})
 
 
 def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int, revision: str) -> dict[str, str]:

@@ -6,8 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from saddle.documents_base import Chainage, Document, Key, Name, Number, Refers
+from saddle.documents_base import Chainage, Colour, Document, Key, Name, Number, Refers
+from saddle.drawings.display import INK, TIN
 from saddle.drawings.lettering import HEIGHTS
+from saddle.drawings.logo import check_logo
 
 Paper = Literal["A0", "A1", "A2", "A3", "A4", "ANSI B", "ANSI D"]
 #: Landscape sizes, mm: ISO 216; ANSI/ASME Y14.1 has 11 x 17 and 22 x 34 inches.
@@ -26,6 +28,17 @@ def _is_lettering(height: float) -> float:
     return height
 
 
+#: Line widths of the ISO 128 series that sheets of these sizes need, mm.
+WIDTHS = (0.13, 0.18, 0.25, 0.35, 0.5, 0.7)
+
+
+def _is_width(width: float) -> float:
+    if width not in WIDTHS:
+        raise ValueError(f"lines are {', '.join(map(str, WIDTHS))} mm wide")
+    return width
+
+
+LineWidth = Annotated[float, AfterValidator(_is_width)]
 TextHeight = Annotated[float, AfterValidator(_is_lettering)]
 RowKind = Literal[
     "point",
@@ -38,16 +51,61 @@ RowKind = Literal[
     "depth",
     "crossfall",
     "formation",
+    "underside",
+    "surface",
     "east",
     "north",
 ]
 LongRowKind = Literal["chainage", "existing", "design", "difference", "milled", "left_edge", "right_edge", "grade"]
 
 
+class FigureRow(Document):
+    """A row of figures. title: its own heading, empty for the usual one; decimals: of its figures; lettering, height: mm. None of these
+    given: as is usual, in the lettering of the style, as high as its longest figure is long. A height is a least one."""
+
+    title: Annotated[str, Field(max_length=40)] = ""
+    decimals: Annotated[int, Field(ge=0, le=4)] | None = None
+    lettering: TextHeight | None = None
+    height: Annotated[float, Field(ge=3, le=60)] | None = None
+
+
+class SectionRow(FigureRow):
+    """Beneath a section. of: of an underside the course, empty for every course of the drawing in a row of its own; of a surface its name."""
+
+    kind: RowKind
+    of: Annotated[str, Field(max_length=80)] = ""
+
+
+def section_rows(*kinds: RowKind) -> list[SectionRow]:
+    """Rows of some kinds as is usual."""
+    return [SectionRow(kind=kind) for kind in kinds]
+
+
+class LongRow(FigureRow):
+    """Beneath a long section."""
+
+    kind: LongRowKind
+
+
+LineType = Literal["solid", "dashed", "dotted", "chain"]
+
+
+class SurfaceLine(Document):
+    """A surface on a section. name: of another surface of the project; width: mm, of the ISO 128 series; colour: #RRGGBB."""
+
+    of: Literal["existing", "milled", "design", "other"] = "other"
+    name: Annotated[str, Field(max_length=80)] = ""
+    line: LineType = "solid"
+    width: LineWidth = 0.25
+    colour: Colour = TIN
+
+
 class SectionSheets(Document):
-    """Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+    """Cross-sections. beyond: existing shown beyond the catch points, m; surfaces: as lines, those named later over those before;
+    points: which template points are named and get figures: as each of them says, all, or figures alone;
+    areas: of courses, milling, cut and fill beside each section; letters: for the courses, with a key in the legend;
     widths: from point to point above it; depths: least and greatest of the overlay; offsets: at which figures stand besides, m;
-    falls: how crossfalls are written; hinge: a line through it;
+    falls: how crossfalls are written; hinge, boundary: lines through them;
     prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
     fill each with its own;
     packing: hinges over each other in columns downward, or in rows to the right."""
@@ -55,12 +113,18 @@ class SectionSheets(Document):
     kind: Literal["sections"] = "sections"
     scale: Scale = 100
     vertical_scale: Scale = 100
-    rows: Annotated[list[RowKind], Field(min_length=1, max_length=12)] = ["offset", "existing", "design", "difference"]
+    rows: Annotated[list[SectionRow], Field(min_length=1, max_length=20)] = section_rows(
+        "offset", "existing", "design", "difference"
+    )
+    surfaces: Annotated[list[SurfaceLine], Field(max_length=10)] = [
+        SurfaceLine(of="existing"), SurfaceLine(of="milled", line="dashed"), SurfaceLine(of="design", width=0.5, colour=INK),
+    ]  # fmt: skip
     beyond: Annotated[float, Field(ge=0, le=50)] = 1.5
     offsets: Annotated[list[Annotated[Number, Field(ge=-500, le=500)]], Field(max_length=40)] = []
-    point_labels: bool = True
+    points: Literal["template", "all", "figures"] = "template"
     falls: Literal["percent", "one_in"] = "percent"
     hinge: bool = True
+    boundary: bool = True
     prefix: Annotated[str, Field(max_length=20)] = ""
     suffix: Annotated[str, Field(max_length=20)] = ""
     widths: bool = False
@@ -68,6 +132,7 @@ class SectionSheets(Document):
     remarks: bool = True
     hatching: bool = False
     areas: bool = False
+    letters: bool = False
     packing: Literal["columns", "rows"] = "columns"
 
 
@@ -79,7 +144,9 @@ class LongSheets(Document):
     scale: AlongScale = 1000
     vertical_scale: Scale = 100
     interval: Annotated[float, Field(ge=1, le=1000)] = 20.0
-    rows: Annotated[list[LongRowKind], Field(min_length=1, max_length=8)] = ["chainage", "existing", "design", "difference"]
+    rows: Annotated[list[LongRow], Field(min_length=1, max_length=16)] = [
+        LongRow(kind=kind) for kind in ("chainage", "existing", "design", "difference")
+    ]
     structures: bool = True
     bands: bool = True
     plan: bool = False
@@ -114,8 +181,16 @@ class ScheduleSheets(Document):
     report: Annotated[Key, Refers("report")] = "layers"
 
 
-Sheets = Annotated[SectionSheets | LongSheets | PlanSheets | TypicalSheets | ScheduleSheets, Field(discriminator="kind")]
-KindOfDrawing = Literal["sections", "long", "plan", "typical", "schedule"]
+class RegisterSheets(Document):
+    """The register of drawings."""
+
+    kind: Literal["register"] = "register"
+
+
+Sheets = Annotated[
+    SectionSheets | LongSheets | PlanSheets | TypicalSheets | ScheduleSheets | RegisterSheets, Field(discriminator="kind")
+]
+KindOfDrawing = Literal["sections", "long", "plan", "typical", "schedule", "register"]
 
 
 class DrawingStyle(Document):
@@ -210,7 +285,7 @@ class Drawing(Document):
 
 class TitleBlock(Document):
     """What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet; files: names of the files of
-    an issue, a drawing's each."""
+    an issue, a drawing's each; logo: a PNG or SVG file as a data address, or nothing."""
 
     owner: Annotated[str, Field(max_length=80)] = ""
     client: Annotated[str, Field(max_length=80)] = ""
@@ -224,3 +299,4 @@ class TitleBlock(Document):
     coordinates: Annotated[str, Field(max_length=60)] = ""
     levels: Annotated[str, Field(max_length=60)] = ""
     notes: Annotated[str, Field(max_length=600)] = ""
+    logo: Annotated[str, Field(max_length=140_000), AfterValidator(check_logo)] = ""

@@ -5,25 +5,27 @@ from saddle.drawings.spec import (
     DrawingStyle,
     LongSheets,
     PlanSheets,
+    RegisterSheets,
     ScheduleSheets,
     SectionSheets,
     TypicalSheets,
+    section_rows,
 )
 
 STYLES: dict[str, DrawingStyle] = {
     "sections_a3": DrawingStyle(name="Sections, A3", sheets=SectionSheets()),
-    "sections_dense": DrawingStyle(name="Sections, dense A3", sheets=SectionSheets(scale=200, vertical_scale=200, point_labels=False)),
+    "sections_dense": DrawingStyle(name="Sections, dense A3", sheets=SectionSheets(scale=200, vertical_scale=200, points="figures")),
     "sections_a1": DrawingStyle(
         name="Sections with areas, A1",
         paper="A1",
         text_height=2.5,
-        sheets=SectionSheets(areas=True, rows=["point", "offset", "existing", "design", "depth", "crossfall"]),
+        sheets=SectionSheets(areas=True, rows=section_rows("point", "offset", "existing", "design", "depth", "crossfall")),
     ),
     "figures_a3": DrawingStyle(
         name="Sections, all figures, A3",
         sheets=SectionSheets(
-            scale=200, vertical_scale=200, point_labels=False,
-            rows=["point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"],
+            scale=200, vertical_scale=200, points="figures",
+            rows=section_rows("point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"),
         ),
     ),
     "sections_us": DrawingStyle(name="Sections, 34 x 22 in", paper="ANSI D", sheets=SectionSheets(areas=True)),
@@ -31,6 +33,7 @@ STYLES: dict[str, DrawingStyle] = {
     "plan_a3": DrawingStyle(name="Plan, A3", sheets=PlanSheets()),
     "typical_a3": DrawingStyle(name="Typical sections, A3", sheets=TypicalSheets()),
     "quantities_a4": DrawingStyle(name="Layer quantities, A4", paper="A4", sheets=ScheduleSheets()),
+    "register_a4": DrawingStyle(name="Register of drawings, A4", paper="A4", sheets=RegisterSheets()),
 }  # fmt: skip
 
 DRAWINGS: dict[str, Drawing] = {

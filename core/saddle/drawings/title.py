@@ -6,6 +6,7 @@ from typing import Literal
 from saddle.drawings.display import FRAME, INK, MEDIUM, THIN, TIN, Item, Polyline, Room, Text
 from saddle.drawings.frame import BORDER, FILING, frame_marks
 from saddle.drawings.lettering import fitted, shortened, wrapped
+from saddle.drawings.logo import logo_items
 from saddle.drawings.spec import PAPER, Paper, TitleBlock
 
 #: ISO 7200: the title block is at most 180 mm wide.
@@ -13,6 +14,8 @@ WIDTH = 180.0
 #: Heights of its rows from the top, mm.
 ROWS = (8.0, 8.5, 8.0, 8.0)
 HEIGHT = sum(ROWS)
+#: Width of the owner's field, and of a logo in it, mm.
+OWNER, LOGO = 60.0, 22.0
 #: The table of revisions, beside it: width, and so many of the newest are shown.
 REVISIONS, MOST_REVISIONS = 66.0, 5
 #: Room between the frame with its centring marks and what is drawn, mm.
@@ -76,10 +79,15 @@ def draw_title(paper: Paper, block: TitleBlock, said: Said, standing: Standing) 
     items: list[Item] = [Polyline("frame", Room(x0, y0, x1, y1).rim, FRAME, source="frame")]
     items += frame_marks(width, height, (x0, y0, x1, y1), x1 - WIDTH - REVISIONS)
     left, top = x1 - WIDTH, y0 + HEIGHT
+    owner = left + 1.2
+    if block.logo:
+        most = LOGO if block.owner else OWNER - 2.4
+        items += logo_items(block.logo, Room(owner, top - ROWS[0] + 0.7, owner + most, top - 0.7))
+        owner += LOGO + 1.2
     items.append(Polyline("title", ((left, y0), (left, top), (x1, top)), MEDIUM, source="title"))
     project = block.project or said.project
     rows: tuple[tuple[tuple[float, str, str, float], ...], ...] = (
-        ((60, "Owner", block.owner, 2.5), (60, "Client", block.client, 2.5), (60, "Contract", block.contract, 2.5)),
+        ((OWNER, "Owner", block.owner, 2.5), (60, "Client", block.client, 2.5), (60, "Contract", block.contract, 2.5)),
         ((78, "Project", project, 2.5), (102, "Title", said.title, 3.5)),
         (
             (38, "Kind", said.kind, 2.5), (40, "Chainage", said.reach, 2.5), (30, "Scale", said.scale, 2.5),
@@ -100,11 +108,13 @@ def draw_title(paper: Paper, block: TitleBlock, said: Said, standing: Standing) 
         for wide, label, value, wanted in cells:
             if x > left:
                 items.append(Polyline("title", ((x, y), (x, y + tall)), THIN, source="title"))
-            items.append(Text("title", (x + 1.2, y + tall - 2.4), label, 1.8, colour=TIN, source="title"))
+            begin = owner if label == "Owner" else x + 1.2
+            if value or begin == x + 1.2:  # a logo alone says whose drawing it is
+                items.append(Text("title", (begin, y + tall - 2.4), label, 1.8, colour=TIN, source="title"))
             font: Literal["bold", "text"] = "bold" if wanted > 3 else "text"
-            text, height_mm = fitted(value, wide - 2.4, wanted, font)
+            text, height_mm = fitted(value, x + wide - 1.2 - begin, wanted, font)
             if text:
-                items.append(Text("title", (x + 1.2, y + 1.3), text, height_mm, font=font, source="title"))
+                items.append(Text("title", (begin, y + 1.3), text, height_mm, font=font, source="title"))
             x += wide
     return items + _revisions(paper, block, standing)
 

@@ -12,7 +12,7 @@ from saddle.guides.spec import LineSource
 from saddle.template.parts import KerbProfile, MakeUp, UnderKerb, thickness_values
 from saddle.template.rungs import Rung
 from saddle.template.spec import HINGE, Floor, Half, KerbPlacement, Mark, Strip, TemplateSpec
-from saddle.template.ties import Fall, Follow, GuideLevel, OnSurface, Point, Rise, Square, Width
+from saddle.template.ties import Fall, Follow, GuideLevel, OnSheets, OnSurface, Point, Rise, Square, Width
 from saddle.template.values import Dimension, Unit, Value, check_value
 
 
@@ -105,6 +105,13 @@ class CompiledHalf:
     def column(self, name: str) -> int:
         """Column of a point."""
         return self.names.index(name)
+
+    def on_sheets(self, name: str) -> OnSheets:
+        """What section sheets say of a point: of a kerb's vertices the back alone is named."""
+        point = self.points[self.column(name)]
+        if isinstance(point, Point):
+            return point.on_sheets
+        return "name" if any(s.back == self.column(name) for s in self.spans if isinstance(s, KerbSpan)) else "nothing"
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, NotNegative, Number, Positive, Refers
+from saddle.documents_base import Colour, Document, Key, Name, NotNegative, Number, Positive, Refers
 from saddle.template.values import DimensionName, PointName, Value
 
 Pattern = Literal["plain", "rising", "falling", "crossed", "dotted", "level"]
@@ -16,7 +16,7 @@ class Material(Document):
 
     name: Name
     density: Annotated[float, Field(gt=0, le=10, description="t/m3, compacted")]
-    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+    colour: Colour
     pattern: Pattern = "plain"
 
 

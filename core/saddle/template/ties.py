@@ -99,12 +99,17 @@ OffsetTie = Annotated[Width | SameAs | Follow | Square, Field(discriminator="kin
 LevelTie = Annotated[Fall | Rise | OnSurface | GuideLevel | Carried, Field(discriminator="kind")]
 
 
+#: What section sheets say of a point: its name and figures, figures alone, or nothing.
+OnSheets = Literal["name", "figures", "nothing"]
+
+
 class Point(Document):
-    """A named template point and its two ties; a square tie fixes both and leaves no level."""
+    """A named template point and its two ties; a square tie fixes both and leaves no level. on_sheets: what section sheets say of it."""
 
     name: PointName
     offset: OffsetTie
     level: LevelTie | None = None
+    on_sheets: OnSheets = "name"
 
     @model_validator(mode="after")
     def _is_fixed_once(self) -> Self:

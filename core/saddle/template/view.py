@@ -11,6 +11,7 @@ from saddle.template.half import HalfSections
 from saddle.template.layers import Construction
 from saddle.template.polygons import Vertex, area_of, rings
 from saddle.template.slopes import NONE_LANDED, ON_GROUND
+from saddle.template.ties import OnSheets
 
 Side = Literal["left", "right"]
 
@@ -28,7 +29,7 @@ class LayerView(BaseModel):
 
 
 class PointView(BaseModel):
-    """A template point where it came to lie, or a named vertex of the boxing."""
+    """A template point where it came to lie, or a named vertex of the boxing. on_sheets: what section sheets say of it."""
 
     name: str
     side: Literal["left", "right", "hinge"]
@@ -36,6 +37,7 @@ class PointView(BaseModel):
     offset: float
     level: float
     existing: float | None
+    on_sheets: OnSheets = "name"
 
 
 class FloorView(BaseModel):
@@ -94,13 +96,16 @@ def layer_views(half: HalfSections, k: int) -> list[LayerView]:
 
 def point_views(half: HalfSections, k: int, o: Floats, z: Floats) -> list[PointView]:
     """Points and named vertices of the boxing; o, z: the existing surface."""
-    found = [(n, "point", u, level) for n, u, level in zip(half.half.names[1:], half.u[k, 1:], half.z[k, 1:], strict=True)]
-    found += [(v.name, "boxing", v.u[k], v.z[k]) for v in half.layers.vertices]
-    offsets = half.side * np.array([u for _, _, u, _ in found])
+    found = [
+        (n, "point", u, level, half.half.on_sheets(n))
+        for n, u, level in zip(half.half.names[1:], half.u[k, 1:], half.z[k, 1:], strict=True)
+    ]
+    found += [(v.name, "boxing", v.u[k], v.z[k], "name") for v in half.layers.vertices]
+    offsets = half.side * np.array([u for _, _, u, *_ in found])
     existing = interpolate(Polylines(o[None, :], z[None, :]), offsets[None, :])[0]
     return [
-        PointView(name=n, side=side_of(half), kind=kind, offset=float(at), level=float(level), existing=known(e))
-        for (n, kind, _, level), at, e in zip(found, offsets, existing, strict=True)
+        PointView(name=n, side=side_of(half), kind=kind, offset=float(at), level=float(level), existing=known(e), on_sheets=said)
+        for (n, kind, _, level, said), at, e in zip(found, offsets, existing, strict=True)
         if np.isfinite(at) and np.isfinite(level)
     ]
 

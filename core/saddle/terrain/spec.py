@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Name, Number, Positive
+from saddle.documents_base import Colour, Document, Name, Number, Positive
 
 Meaning = Literal["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"]
 
@@ -21,7 +21,7 @@ class CodeRule(Document):
     meaning: Meaning = "other"
     in_surface: bool = True
     breakline: bool = True
-    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] = "#9AA5A6"
+    colour: Colour = "#9AA5A6"
     width: Annotated[float, Field(gt=0, le=8)] = 0.8
     dashed: bool = False
 

@@ -1,5 +1,6 @@
 """The road along a section line as plain data: the same figures as of a section, by distance along the line."""
 
+from collections.abc import Mapping
 from typing import Literal
 
 import numpy as np
@@ -16,6 +17,7 @@ from saddle.lines.place import CutLine, Ground
 from saddle.lines.spec import LineGroup
 from saddle.road.model import RoadModel
 from saddle.template.polygons import Vertex, area_of, rings
+from saddle.template.ties import OnSheets
 from saddle.template.view import LayerView, PointView, Side, known
 from saddle.terrain.tin import Tin
 from saddle.views.remarks import remarks_on
@@ -75,7 +77,7 @@ class LineView(SectionView):
     milling_unknown: list[tuple[float, float]]
 
 
-def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: CutLine, surfaces: dict[str, Tin]) -> LineView:
+def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: CutLine, surfaces: Mapping[str, Tin]) -> LineView:
     """The road along one line of a group. surfaces: others to be shown, by name."""
     track = Track(line, model)
     ground = ground_of(model)
@@ -88,7 +90,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     found = model.group_of(row)
     existing = Polylines(o[None], z[None])
     milled_s, milled_z, unmilled = cut_milled(track, existing)
-    points = [p for h in halves for p in _points(h, existing)]
+    points = [p for h in halves for p in _points(h, existing, _on_sheets(model, h.side))]
     hinge = _hinge(halves)
     if hinge is not None:
         points.append(PointView(name="hinge", side="hinge", offset=hinge[0], level=hinge[1], existing=_level(existing, hinge[0])))
@@ -100,6 +102,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
+        boundaries=_boundaries(track, ground.sources),
         cut=None, fill=None, milled_area=None, group=key, part=part, number=line.number, kind=line.kind, name=line.name, remark=line.remark,
         angle_deg=known(line.angle_deg), crosses=bool(np.isfinite(line.chainage)), start=float(along[0]), end=float(along[-1]),
         path=[(float(x), float(y)) for x, y in line.path],
@@ -111,6 +114,12 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         rows=_rows(track, group, existing, halves),
         others={name: runs(*cut_surface(tin, line)) for name, tin in surfaces.items()},
     )  # fmt: skip
+
+
+def _boundaries(track: Track, sources: Sources) -> list[float]:
+    """Distances at which the guides that are boundaries cross a line."""
+    names = {guide.name for guide in sources.guides.values() if guide.use == "boundary"}
+    return [m.at for m in marks_on(track, sources, (), guides=True) if m.name in names] if names else []
 
 
 def ground_of(model: RoadModel) -> Ground:
@@ -152,12 +161,20 @@ def _layers(half: CutHalf) -> list[LayerView]:
     ]  # fmt: skip
 
 
-def _points(half: CutHalf, existing: Polylines) -> list[PointView]:
+def _points(half: CutHalf, existing: Polylines, said: Mapping[str, OnSheets]) -> list[PointView]:
     return [
-        PointView(name=name, side=_side(half), kind="point", offset=s, level=z, existing=_level(existing, s))
+        PointView(
+            name=name, side=_side(half), kind="point", offset=s, level=z, existing=_level(existing, s), on_sheets=said[name]
+        )
         for name, s, z in half.points
         if name != "hinge"
     ]
+
+
+def _on_sheets(model: RoadModel, side: int) -> dict[str, OnSheets]:
+    """What the templates of the road say of their points on a side, by name."""
+    halves = [(g.left if side < 0 else g.right).half for g in model.groups]
+    return {name: half.on_sheets(name) for half in halves for name in half.names[1:]}
 
 
 def _level(lines: Polylines, at: float) -> float | None:

@@ -22,15 +22,18 @@ from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of
 from saddle.quantities.reports.starting import REPORTS
 
-#: Templates of the starting library that every project begins with; the others are a click away in the library.
-FIRST_TEMPLATES = [("template", "rural"), ("template", "village")]
+#: What of the starting library every project begins with; the rest is a click away in the library.
+FIRST = [
+    ("template", "rural"), ("template", "village"), *(("drawing_style", d.style) for d in DRAWINGS.values()),
+    ("drawing_style", "register_a4"),
+]  # fmt: skip
 
 
 def start_documents(project: Project, *instead: Spec) -> None:
     """The documents that every new project has. instead: some in place of those that the kinds begin with."""
     specs = {(name, MAIN): kind.start for name, kind in KINDS.items() if kind.start is not None}
     specs |= {(name, MAIN): spec for spec in instead for name, kind in KINDS.items() if kind.model is type(spec)}
-    specs |= bundle_of(starting.LIBRARY, [*FIRST_TEMPLATES, *(("drawing_style", d.style) for d in DRAWINGS.values())]).specs()
+    specs |= bundle_of(starting.LIBRARY, FIRST).specs()
     specs |= {("drawing", key): drawing for key, drawing in DRAWINGS.items()}
     specs |= {("report", key): layout for key, layout in REPORTS.items()}
     Document.objects.bulk_create(

@@ -246,7 +246,7 @@ class Comparing(IssueCase):
         sheets = {
             **style["spec"]["sheets"],
             "vertical_scale": 20,
-            "rows": ["chainage", "existing", "design", "left_edge", "right_edge"],
+            "rows": [{"kind": kind} for kind in ("chainage", "existing", "design", "left_edge", "right_edge")],
         }
         tall = {**style["spec"], "paper": "A4", "text_height": 3.5, "sheets": sheets}
         self.assertEqual(self.put("drawing_style", "long_a3", tall, style["version"]).status_code, 200)
@@ -299,11 +299,13 @@ class OldStyles(TestCase):
         }  # fmt: skip
         Document.objects.create(project=project, kind="sheet_style", key="main", spec=was)
         import_module("design.migrations.0006_drawings").make_drawings(apps, None)
+        import_module("design.migrations.0007_rows_of_figures").make_rows(apps, None)
         found = {(d.kind, d.key): d.spec for d in Document.objects.filter(project=project)}
         self.assertNotIn(("sheet_style", "main"), found)
         for (kind, _), spec in found.items():
             KINDS[kind].model.model_validate(spec)
         style, drawing = found["drawing_style", "sections_a3"], found["drawing", "sections"]
         self.assertEqual((style["paper"], style["sheets"]["scale"], style["legend"]), ("A1", 200, False))
+        self.assertEqual((style["sheets"]["rows"], style["sheets"]["points"]), ([{"kind": "offset"}], "figures"))
         self.assertEqual((drawing["number"], drawing["every"], drawing["untreated"]), ("C-7", 3, False))
         self.assertEqual(found["title_block", "main"], {"drawn": "M. Orme"})

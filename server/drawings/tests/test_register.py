@@ -1,5 +1,6 @@
 """The register, drawings and styles as documents: in order, shared, brought from the library, undone."""
 
+import base64
 import io
 import json
 import zipfile
@@ -12,6 +13,11 @@ from projects.tests.cases import DemoCase
 from saddle.drawings.starting import DRAWINGS, STYLES
 from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.starting import LIBRARY
+
+
+def address(svg: str) -> str:
+    """A drawing as a data address."""
+    return "data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode()
 
 
 class Register(DemoCase):
@@ -102,6 +108,53 @@ class Register(DemoCase):
         ]
         self.assertEqual(self.put("code_list", "main", {"rules": rules}, codes["version"]).status_code, 200)
         self.assertIn("#112233", self.file_of(self.work("sheets", "plan")).content.decode())
+
+    def test_the_register_is_a_drawing_too(self) -> None:
+        listed = {"name": "Register of drawings", "number": "RG", "style": "register_a4", "place": 99}
+        self.assertEqual(self.put("drawing", "listed", listed, 0).status_code, 200)
+        rows = self.rows()
+        self.assertEqual(rows["listed"]["kind"], "Register")
+        words = " ".join(
+            p.extract_text() for p in PdfReader(io.BytesIO(self.file_of(self.work("sheets_pdf", "listed")).content)).pages
+        )
+        for row in rows.values():
+            self.assertRegex(words.replace("\n", " "), rf"{row['number']} .*{row['kind']} {len(row['sheets'])} - not issued")
+        self.assertIn("Cross-sections 0+000.000 to 1+", words, "the range that the sheets cover together")
+        # A drawing fewer is another register.
+        drawing = self.document("drawing", "plan")
+        self.ask("DELETE", f"/documents/drawing/plan?version={drawing['version']}")
+        self.assertNotEqual(self.rows()["listed"]["sheets"][0]["content"], rows["listed"]["sheets"][0]["content"])
+
+    def test_another_surface_stands_on_the_sections(self) -> None:
+        drawing, style = self.document("drawing", "sections"), self.document("drawing_style", "sections_a3")
+        self.put("drawing", "sections", {**drawing["spec"], "chainages": [200.0]}, drawing["version"])
+        rows = [*style["spec"]["sheets"]["rows"], {"kind": "surface", "of": "Flood of last year"}]
+        sheets = {
+            **style["spec"]["sheets"],
+            "rows": rows,
+            "surfaces": [{"of": "other", "name": "Flood of last year", "line": "dotted"}],
+        }
+        self.assertEqual(
+            self.put("drawing_style", "sections_a3", {**style["spec"], "sheets": sheets}, style["version"]).status_code, 200
+        )
+        self.assertIn("the project has none of this name", self.rows()["sections"]["sheets"][0]["left_out"][-1])
+        level = {"name": "Flood of last year", "source": {"by": "plane", "level": 83.25}}
+        self.assertEqual(self.put("surface", "flood", level, 0).status_code, 200)
+        text = self.file_of(self.work("sheets")).content.decode()
+        self.assertEqual(self.rows()["sections"]["sheets"][0]["left_out"], [])
+        self.assertIn('data-layer="surfaces"', text)
+        self.assertNotIn('data-layer="existing"', text)
+        self.assertGreater(text.count(">83.250<"), 5)
+
+    def test_a_logo_is_looked_at_before_it_is_kept(self) -> None:
+        block = self.document("title_block")
+        for logo, why in (("data:text/html;base64,AAAA", "PNG or SVG"), (address("<svg><script>1</script></svg>"), "<script>")):
+            refused = self.put("title_block", "main", {**block["spec"], "logo": logo}, block["version"])
+            self.assertEqual(refused.status_code, 400)
+            self.assertIn(why, refused.json()["message"])
+        square = address('<svg xmlns="http://www.w3.org/2000/svg"><rect width="9" height="9" fill="#204060"/></svg>')
+        self.assertEqual(self.put("title_block", "main", {**block["spec"], "logo": square}, block["version"]).status_code, 200)
+        self.assertIn('data-source="logo"', self.file_of(self.work("sheets", "quantities")).content.decode())
 
     def test_a_style_that_a_drawing_has_stays(self) -> None:
         style = self.document("drawing_style", "long_a3")

@@ -73,6 +73,7 @@ interface Defaults {
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
   LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
+  LongRow: Pick<Schemas["LongRow"], "title">;
   LongSheets: Pick<Schemas["LongSheets"], "bands" | "interval" | "kind" | "plan" | "rows" | "scale" | "structures" | "vertical_scale">;
   MakeUp: Pick<Schemas["MakeUp"], "bottom" | "measured">;
   Mark: Pick<Schemas["Mark"], "plus">;
@@ -98,6 +99,7 @@ interface Defaults {
   Pit: Pick<Schemas["Pit"], "size_mm">;
   PlanSheets: Pick<Schemas["PlanSheets"], "beside" | "depths" | "grid" | "interval" | "kind" | "scale" | "sections" | "structures" | "survey">;
   Plane: Pick<Schemas["Plane"], "by">;
+  Point: Pick<Schemas["Point"], "on_sheets">;
   ProfileGoverns: Pick<Schemas["ProfileGoverns"], "about" | "kind" | "normal_pct">;
   ProfilePoint: Pick<Schemas["ProfilePoint"], "length_in" | "length_out">;
   ProfileSpec: Pick<Schemas["ProfileSpec"], "alignment" | "name">;
@@ -108,6 +110,7 @@ interface Defaults {
   Raise: Pick<Schemas["Raise"], "by_mm" | "kind">;
   RaiseToCover: Pick<Schemas["RaiseToCover"], "kind">;
   Reconstruct: Pick<Schemas["Reconstruct"], "hinge" | "kind" | "left_crossfall" | "left_edge" | "right_crossfall" | "right_edge">;
+  RegisterSheets: Pick<Schemas["RegisterSheets"], "kind">;
   Regular: Pick<Schemas["Regular"], "chord_limit_mm" | "interval" | "key_points" | "kind" | "name" | "remark">;
   RemarkList: Pick<Schemas["RemarkList"], "remarks">;
   Remove: Pick<Schemas["Remove"], "kind">;
@@ -122,8 +125,9 @@ interface Defaults {
   RunningMean: Pick<Schemas["RunningMean"], "kind" | "length">;
   SameAs: Pick<Schemas["SameAs"], "kind">;
   ScheduleSheets: Pick<Schemas["ScheduleSheets"], "kind" | "report">;
+  SectionRow: Pick<Schemas["SectionRow"], "of" | "title">;
   SectionSettings: Pick<Schemas["SectionSettings"], "chord_limit_mm" | "curvature_correction" | "depth_bands_mm" | "design_speed_kmh" | "extra" | "interval" | "key_points" | "left" | "right">;
-  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "depths" | "falls" | "hatching" | "hinge" | "kind" | "offsets" | "packing" | "point_labels" | "prefix" | "remarks" | "rows" | "scale" | "suffix" | "vertical_scale" | "widths">;
+  SectionSheets: Pick<Schemas["SectionSheets"], "areas" | "beyond" | "boundary" | "depths" | "falls" | "hatching" | "hinge" | "kind" | "letters" | "offsets" | "packing" | "points" | "prefix" | "remarks" | "rows" | "scale" | "suffix" | "surfaces" | "vertical_scale" | "widths">;
   SetCurves: Pick<Schemas["SetCurves"], "by" | "kind" | "value">;
   Shift: Pick<Schemas["Shift"], "chainage_by" | "kind" | "level_by">;
   SideRoad: Pick<Schemas["SideRoad"], "length" | "notch_mm">;
@@ -136,6 +140,7 @@ interface Defaults {
   Structures: Pick<Schemas["Structures"], "pipes" | "pits">;
   Superelevate: Pick<Schemas["Superelevate"], "kind" | "lanes" | "most_pct" | "normal_pct" | "speed_kmh" | "width">;
   SuperelevationStandard: Pick<Schemas["SuperelevationStandard"], "lane_factor">;
+  SurfaceLine: Pick<Schemas["SurfaceLine"], "colour" | "line" | "name" | "of" | "width">;
   SurfaceSpec: Pick<Schemas["SurfaceSpec"], "name" | "source">;
   SurveyInUse: Pick<Schemas["SurveyInUse"], "unit">;
   TakeMeasured: Pick<Schemas["TakeMeasured"], "at" | "interval" | "kind">;
@@ -145,7 +150,7 @@ interface Defaults {
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
-  TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "notes" | "numbering" | "owner" | "project">;
+  TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "logo" | "notes" | "numbering" | "owner" | "project">;
   ToBoundary: Pick<Schemas["ToBoundary"], "by" | "most">;
   ToGround: Pick<Schemas["ToGround"], "kind" | "most_width">;
   ToLine: Pick<Schemas["ToLine"], "by" | "otherwise" | "plus">;
@@ -201,7 +206,7 @@ export const DEFAULTS: Defaults = {
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
   Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
-  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "offsets": [], "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false}, "text_height": 1.8},
+  DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "boundary": true, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "letters": false, "offsets": [], "packing": "columns", "points": "template", "prefix": "", "remarks": true, "rows": [{"decimals": null, "height": null, "kind": "offset", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "of": "", "title": ""}], "scale": 100, "suffix": "", "surfaces": [{"colour": "#5D6B6F", "line": "solid", "name": "", "of": "existing", "width": 0.25}, {"colour": "#5D6B6F", "line": "dashed", "name": "", "of": "milled", "width": 0.25}, {"colour": "#1B2327", "line": "solid", "name": "", "of": "design", "width": 0.5}], "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
@@ -238,7 +243,8 @@ export const DEFAULTS: Defaults = {
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
   LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
-  LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "plan": false, "rows": ["chainage", "existing", "design", "difference"], "scale": 1000, "structures": true, "vertical_scale": 100},
+  LongRow: {"title": ""},
+  LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "plan": false, "rows": [{"decimals": null, "height": null, "kind": "chainage", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "title": ""}], "scale": 1000, "structures": true, "vertical_scale": 100},
   MakeUp: {"bottom": {"kind": "parallel"}, "measured": "vertical"},
   Mark: {"plus": 0.0},
   Match: {"end": "begin", "kind": "match", "over": 30.0, "to": "existing"},
@@ -263,6 +269,7 @@ export const DEFAULTS: Defaults = {
   Pit: {"size_mm": 600.0},
   PlanSheets: {"beside": 25.0, "depths": true, "grid": true, "interval": 20.0, "kind": "plan", "scale": 500, "sections": true, "structures": true, "survey": true},
   Plane: {"by": "plane"},
+  Point: {"on_sheets": "name"},
   ProfileGoverns: {"about": "hinge", "kind": "profile", "normal_pct": -2.5},
   ProfilePoint: {"length_in": 0.0, "length_out": 0.0},
   ProfileSpec: {"alignment": "main", "name": "Profile"},
@@ -273,6 +280,7 @@ export const DEFAULTS: Defaults = {
   Raise: {"by_mm": 10.0, "kind": "raise"},
   RaiseToCover: {"kind": "cover"},
   Reconstruct: {"hinge": {"by": "offset", "offset": 0.0}, "kind": "reconstruct", "left_crossfall": {"by": "given", "pct": -2.5}, "left_edge": {"by": "offset", "offset": -3.5}, "right_crossfall": {"by": "given", "pct": -2.5}, "right_edge": {"by": "offset", "offset": 3.5}},
+  RegisterSheets: {"kind": "register"},
   Regular: {"chord_limit_mm": 0.0, "interval": 20.0, "key_points": false, "kind": "regular", "name": "", "remark": ""},
   RemarkList: {"remarks": []},
   Remove: {"kind": "remove"},
@@ -287,8 +295,9 @@ export const DEFAULTS: Defaults = {
   RunningMean: {"kind": "mean", "length": 50.0},
   SameAs: {"kind": "same_as"},
   ScheduleSheets: {"kind": "schedule", "report": "layers"},
+  SectionRow: {"of": "", "title": ""},
   SectionSettings: {"chord_limit_mm": 0.0, "curvature_correction": true, "depth_bands_mm": [50, 60, 75, 100, 150], "design_speed_kmh": 60.0, "extra": [], "interval": 10.0, "key_points": true, "left": -25.0, "right": 25.0},
-  SectionSheets: {"areas": false, "beyond": 1.5, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "offsets": [], "packing": "columns", "point_labels": true, "prefix": "", "remarks": true, "rows": ["offset", "existing", "design", "difference"], "scale": 100, "suffix": "", "vertical_scale": 100, "widths": false},
+  SectionSheets: {"areas": false, "beyond": 1.5, "boundary": true, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "letters": false, "offsets": [], "packing": "columns", "points": "template", "prefix": "", "remarks": true, "rows": [{"decimals": null, "height": null, "kind": "offset", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "of": "", "title": ""}], "scale": 100, "suffix": "", "surfaces": [{"colour": "#5D6B6F", "line": "solid", "name": "", "of": "existing", "width": 0.25}, {"colour": "#5D6B6F", "line": "dashed", "name": "", "of": "milled", "width": 0.25}, {"colour": "#1B2327", "line": "solid", "name": "", "of": "design", "width": 0.5}], "vertical_scale": 100, "widths": false},
   SetCurves: {"by": "length", "kind": "curves", "value": 0.0},
   Shift: {"chainage_by": 0.0, "kind": "shift", "level_by": 0.0},
   SideRoad: {"length": 10.0, "notch_mm": 0.0},
@@ -301,6 +310,7 @@ export const DEFAULTS: Defaults = {
   Structures: {"pipes": [], "pits": []},
   Superelevate: {"kind": "superelevate", "lanes": 1.0, "most_pct": 6.0, "normal_pct": 2.5, "speed_kmh": 60.0, "width": 3.5},
   SuperelevationStandard: {"lane_factor": false},
+  SurfaceLine: {"colour": "#5D6B6F", "line": "solid", "name": "", "of": "other", "width": 0.25},
   SurfaceSpec: {"name": "Existing", "source": {"boundary": null, "by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0}},
   SurveyInUse: {"unit": "metre"},
   TakeMeasured: {"at": "sections", "interval": 20.0, "kind": "measured"},
@@ -310,7 +320,7 @@ export const DEFAULTS: Defaults = {
   TemplateSpec: {"dimensions": []},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
-  TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},
+  TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "logo": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},
   ToBoundary: {"by": "boundary", "most": 100.0},
   ToGround: {"kind": "to_ground", "most_width": 25.0},
   ToLine: {"by": "line", "otherwise": 20.0, "plus": 2.0},

@@ -102,9 +102,13 @@ function withWritten(now: Documents, written: AnyDocument): Documents {
 
 /** Writes several documents as one step of the history, all or nothing. */
 export function useSaveTogether() {
-  return useChange(async (project_id, step: { title: string; documents: Body[] }) =>
-    dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body: { title: step.title, documents: step.documents } })),
-  );
+  const client = useQueryClient();
+  return useChange(async (project_id, step: { title: string; documents: Body[] }) => {
+    const body = { title: step.title, documents: step.documents };
+    const written = dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body }));
+    client.setQueryData<Documents>(["project", project_id, "documents"], (now) => now && (written as AnyDocument[]).reduce(withWritten, now));
+    return written;
+  });
 }
 
 /** Removes a document that nothing else names. */

@@ -4026,29 +4026,82 @@ export interface components {
              * @default {
              *       "areas": false,
              *       "beyond": 1.5,
+             *       "boundary": true,
              *       "depths": false,
              *       "falls": "percent",
              *       "hatching": false,
              *       "hinge": true,
              *       "kind": "sections",
+             *       "letters": false,
              *       "offsets": [],
              *       "packing": "columns",
-             *       "point_labels": true,
+             *       "points": "template",
              *       "prefix": "",
              *       "remarks": true,
              *       "rows": [
-             *         "offset",
-             *         "existing",
-             *         "design",
-             *         "difference"
+             *         {
+             *           "decimals": null,
+             *           "height": null,
+             *           "kind": "offset",
+             *           "lettering": null,
+             *           "of": "",
+             *           "title": ""
+             *         },
+             *         {
+             *           "decimals": null,
+             *           "height": null,
+             *           "kind": "existing",
+             *           "lettering": null,
+             *           "of": "",
+             *           "title": ""
+             *         },
+             *         {
+             *           "decimals": null,
+             *           "height": null,
+             *           "kind": "design",
+             *           "lettering": null,
+             *           "of": "",
+             *           "title": ""
+             *         },
+             *         {
+             *           "decimals": null,
+             *           "height": null,
+             *           "kind": "difference",
+             *           "lettering": null,
+             *           "of": "",
+             *           "title": ""
+             *         }
              *       ],
              *       "scale": 100,
              *       "suffix": "",
+             *       "surfaces": [
+             *         {
+             *           "colour": "#5D6B6F",
+             *           "line": "solid",
+             *           "name": "",
+             *           "of": "existing",
+             *           "width": 0.25
+             *         },
+             *         {
+             *           "colour": "#5D6B6F",
+             *           "line": "dashed",
+             *           "name": "",
+             *           "of": "milled",
+             *           "width": 0.25
+             *         },
+             *         {
+             *           "colour": "#1B2327",
+             *           "line": "solid",
+             *           "name": "",
+             *           "of": "design",
+             *           "width": 0.5
+             *         }
+             *       ],
              *       "vertical_scale": 100,
              *       "widths": false
              *     }
              */
-            sheets: components["schemas"]["SectionSheets"] | components["schemas"]["LongSheets"] | components["schemas"]["PlanSheets"] | components["schemas"]["TypicalSheets"] | components["schemas"]["ScheduleSheets"];
+            sheets: components["schemas"]["SectionSheets"] | components["schemas"]["LongSheets"] | components["schemas"]["PlanSheets"] | components["schemas"]["TypicalSheets"] | components["schemas"]["ScheduleSheets"] | components["schemas"]["RegisterSheets"];
             /**
              * Text Height
              * @default 1.8
@@ -5952,6 +6005,8 @@ export interface components {
             angle_deg: number | null;
             /** Bands */
             bands: components["schemas"]["BandView"][];
+            /** Boundaries */
+            boundaries: number[];
             /** Chainage */
             chainage: number;
             /** Crosses */
@@ -6083,6 +6138,28 @@ export interface components {
             text: string;
         };
         /**
+         * LongRow
+         * @description Beneath a long section.
+         */
+        LongRow: {
+            /** Decimals */
+            decimals?: number | null;
+            /** Height */
+            height?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "chainage" | "existing" | "design" | "difference" | "milled" | "left_edge" | "right_edge" | "grade";
+            /** Lettering */
+            lettering?: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * LongSectionOut
          * @description Levels along the road, one per section; null where there is none.
          */
@@ -6129,13 +6206,37 @@ export interface components {
             /**
              * Rows
              * @default [
-             *       "chainage",
-             *       "existing",
-             *       "design",
-             *       "difference"
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "chainage",
+             *         "lettering": null,
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "existing",
+             *         "lettering": null,
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "design",
+             *         "lettering": null,
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "difference",
+             *         "lettering": null,
+             *         "title": ""
+             *       }
              *     ]
              */
-            rows: ("chainage" | "existing" | "design" | "difference" | "milled" | "left_edge" | "right_edge" | "grade")[];
+            rows: components["schemas"]["LongRow"][];
             /**
              * Scale
              * @default 1000
@@ -7136,7 +7237,7 @@ export interface components {
         };
         /**
          * Point
-         * @description A named template point and its two ties; a square tie fixes both and leaves no level.
+         * @description A named template point and its two ties; a square tie fixes both and leaves no level. on_sheets: what section sheets say of it.
          */
         Point: {
             /** Level */
@@ -7145,10 +7246,16 @@ export interface components {
             name: string;
             /** Offset */
             offset: components["schemas"]["Width"] | components["schemas"]["SameAs"] | components["schemas"]["Follow"] | components["schemas"]["Square"];
+            /**
+             * On Sheets
+             * @default name
+             * @enum {string}
+             */
+            on_sheets: "name" | "figures" | "nothing";
         };
         /**
          * PointView
-         * @description A template point where it came to lie, or a named vertex of the boxing.
+         * @description A template point where it came to lie, or a named vertex of the boxing. on_sheets: what section sheets say of it.
          */
         PointView: {
             /** Existing */
@@ -7165,6 +7272,12 @@ export interface components {
             name: string;
             /** Offset */
             offset: number;
+            /**
+             * On Sheets
+             * @default name
+             * @enum {string}
+             */
+            on_sheets: "name" | "figures" | "nothing";
             /**
              * Side
              * @enum {string}
@@ -7748,6 +7861,17 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * RegisterSheets
+         * @description The register of drawings.
+         */
+        RegisterSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "register";
         };
         /**
          * Registered
@@ -8365,6 +8489,33 @@ export interface components {
             side: "before" | "plain" | "after";
         };
         /**
+         * SectionRow
+         * @description Beneath a section. of: of an underside the course, empty for every course of the drawing in a row of its own; of a surface its name.
+         */
+        SectionRow: {
+            /** Decimals */
+            decimals?: number | null;
+            /** Height */
+            height?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall" | "formation" | "underside" | "surface" | "east" | "north";
+            /** Lettering */
+            lettering?: number | null;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * SectionSettings
          * @description Where sections stand and how wide they are cut, and what they are judged by. Offsets in m, negative left.
          *
@@ -8464,9 +8615,11 @@ export interface components {
         };
         /**
          * SectionSheets
-         * @description Cross-sections. beyond: existing shown beyond the catch points, m; areas: of courses, milling, cut and fill beside each section;
+         * @description Cross-sections. beyond: existing shown beyond the catch points, m; surfaces: as lines, those named later over those before;
+         *     points: which template points are named and get figures: as each of them says, all, or figures alone;
+         *     areas: of courses, milling, cut and fill beside each section; letters: for the courses, with a key in the legend;
          *     widths: from point to point above it; depths: least and greatest of the overlay; offsets: at which figures stand besides, m;
-         *     falls: how crossfalls are written; hinge: a line through it;
+         *     falls: how crossfalls are written; hinge, boundary: lines through them;
          *     prefix, suffix: about the chainage; remarks: what designers remarked; hatching: cut and
          *     fill each with its own;
          *     packing: hinges over each other in columns downward, or in rows to the right.
@@ -8482,6 +8635,11 @@ export interface components {
              * @default 1.5
              */
             beyond: number;
+            /**
+             * Boundary
+             * @default true
+             */
+            boundary: boolean;
             /**
              * Depths
              * @default false
@@ -8509,6 +8667,11 @@ export interface components {
              */
             kind: "sections";
             /**
+             * Letters
+             * @default false
+             */
+            letters: boolean;
+            /**
              * Offsets
              * @default []
              */
@@ -8520,10 +8683,11 @@ export interface components {
              */
             packing: "columns" | "rows";
             /**
-             * Point Labels
-             * @default true
+             * Points
+             * @default template
+             * @enum {string}
              */
-            point_labels: boolean;
+            points: "template" | "all" | "figures";
             /**
              * Prefix
              * @default
@@ -8537,13 +8701,41 @@ export interface components {
             /**
              * Rows
              * @default [
-             *       "offset",
-             *       "existing",
-             *       "design",
-             *       "difference"
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "offset",
+             *         "lettering": null,
+             *         "of": "",
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "existing",
+             *         "lettering": null,
+             *         "of": "",
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "design",
+             *         "lettering": null,
+             *         "of": "",
+             *         "title": ""
+             *       },
+             *       {
+             *         "decimals": null,
+             *         "height": null,
+             *         "kind": "difference",
+             *         "lettering": null,
+             *         "of": "",
+             *         "title": ""
+             *       }
              *     ]
              */
-            rows: ("point" | "offset" | "distance" | "existing" | "milled" | "design" | "difference" | "depth" | "crossfall" | "formation" | "east" | "north")[];
+            rows: components["schemas"]["SectionRow"][];
             /**
              * Scale
              * @default 100
@@ -8555,6 +8747,33 @@ export interface components {
              * @default
              */
             suffix: string;
+            /**
+             * Surfaces
+             * @default [
+             *       {
+             *         "colour": "#5D6B6F",
+             *         "line": "solid",
+             *         "name": "",
+             *         "of": "existing",
+             *         "width": 0.25
+             *       },
+             *       {
+             *         "colour": "#5D6B6F",
+             *         "line": "dashed",
+             *         "name": "",
+             *         "of": "milled",
+             *         "width": 0.25
+             *       },
+             *       {
+             *         "colour": "#1B2327",
+             *         "line": "solid",
+             *         "name": "",
+             *         "of": "design",
+             *         "width": 0.5
+             *       }
+             *     ]
+             */
+            surfaces: components["schemas"]["SurfaceLine"][];
             /**
              * Vertical Scale
              * @default 100
@@ -8570,11 +8789,13 @@ export interface components {
         /**
          * SectionView
          * @description A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
-         *     chainage as it is called, with the equations of the alignment.
+         *     chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within.
          */
         SectionView: {
             /** Bands */
             bands: components["schemas"]["BandView"][];
+            /** Boundaries */
+            boundaries: number[];
             /** Chainage */
             chainage: number;
             /** Curvature */
@@ -9344,6 +9565,39 @@ export interface components {
             triangles: number;
         };
         /**
+         * SurfaceLine
+         * @description A surface on a section. name: of another surface of the project; width: mm, of the ISO 128 series; colour: #RRGGBB.
+         */
+        SurfaceLine: {
+            /**
+             * Colour
+             * @default #5D6B6F
+             */
+            colour: string;
+            /**
+             * Line
+             * @default solid
+             * @enum {string}
+             */
+            line: "solid" | "dashed" | "dotted" | "chain";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Of
+             * @default other
+             * @enum {string}
+             */
+            of: "existing" | "milled" | "design" | "other";
+            /**
+             * Width
+             * @default 0.25
+             */
+            width: number;
+        };
+        /**
          * SurfaceOut
          * @description A surface as built. wrong: why it could not be.
          */
@@ -9898,7 +10152,7 @@ export interface components {
         /**
          * TitleBlock
          * @description What the title blocks of a project say. project: empty for the project's name; numbering: of a sheet; files: names of the files of
-         *     an issue, a drawing's each.
+         *     an issue, a drawing's each; logo: a PNG or SVG file as a data address, or nothing.
          */
         TitleBlock: {
             /**
@@ -9941,6 +10195,11 @@ export interface components {
              * @default
              */
             levels: string;
+            /**
+             * Logo
+             * @default
+             */
+            logo: string;
             /**
              * Notes
              * @default

@@ -14,11 +14,11 @@ from saddle.drawings.body import Body, Task, match_line
 from saddle.drawings.display import GRID, INK, MEDIUM, PLUM, SADDLE, THICK, THIN, TIN, Item, Layer, Polyline, Room, Text
 from saddle.drawings.figures import level_text, spread
 from saddle.drawings.legend import Meaning
-from saddle.drawings.lettering import width_of
+from saddle.drawings.lettering import shortened
 from saddle.drawings.long.bands import BAND, CROSSFALLS, draw_bands
 from saddle.drawings.long.lines import runs_between
 from saddle.drawings.long.profile import governing_profiles, profile_names
-from saddle.drawings.long.rows import ROWS
+from saddle.drawings.long.rows import RowAlong, rows_along
 from saddle.drawings.long.strip import STRIP, draw_strip
 from saddle.drawings.placer import Leader, Name, Placer
 from saddle.drawings.spec import LongSheets
@@ -33,8 +33,6 @@ from saddle.views.long_section import long_section
 TITLES, ABOVE, BELOW, LEAST = 30.0, 14.0, 6.0, 30.0
 #: From one column of figures to the next, in heights of lettering.
 COLUMN = 1.5
-#: A row is as high as this many figures, in widths of one.
-PADDING = 1.6
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +46,8 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Along:
-    """What is drawn of a road from the side. existing, design: levels (n,); inside: the sections within the drawing's range; rows: figures
-    (n,) of every row; beneath: pits and pipes."""
+    """What is drawn of a road from the side. existing, design: levels (n,); inside: the sections within the drawing's range; rows: of
+    figures; beneath: pits and pipes."""
 
     model: RoadModel
     look: LongSheets
@@ -57,7 +55,7 @@ class Along:
     existing: Floats
     design: Floats
     inside: Bools
-    rows: list[Floats]
+    rows: list[RowAlong]
     beneath: list[Beneath]
 
 
@@ -67,45 +65,26 @@ def draw_long(task: Task) -> list[Body]:
     model, look, room = task.model, task.style.sheets, task.room
     found = long_section(model, {})
     low, high = task.reach()
-    along = Along(
-        model,
-        look,
-        found.chainage,
-        found.existing,
-        found.design,
-        (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6),
-        [ROWS[kind].of(model) for kind in look.rows],
-        found.structures if look.structures else [],
-    )
+    inside = (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6)
+    rows = rows_along(model, look.rows, inside, task.style.text_height)
+    beneath = found.structures if look.structures else []
+    along = Along(model, look, found.chainage, found.existing, found.design, inside, rows, beneath)
     length = (room.width - TITLES) * look.scale / 1000
     if length > look.interval:
         length = math.floor(length / look.interval + 1e-9) * look.interval  # sheets meet where figures stand
     count = max(1, math.ceil((high - low) / length - 1e-9))
     ends = [low + min(k * length, high - low) for k in range(count + 1)]
-    heights = _row_heights(along, task.style.text_height)
     bodies = []
     for k, (start, end) in enumerate(itertools.pairwise(ends)):
-        bodies.append(_sheet(along, task, room, start, end, heights, (k > 0, k < count - 1)))
+        bodies.append(_sheet(along, task, room, start, end, (k > 0, k < count - 1)))
         task.progress((k + 1) / count)
     return bodies
 
 
-def _row_heights(along: Along, h: float) -> list[float]:
-    """Heights of the rows, mm: as high as their longest figure is long."""
-    out = []
-    for kind, values in zip(along.look.rows, along.rows, strict=True):
-        known = values[along.inside & np.isfinite(values)]
-        ends = [ROWS[kind].write(float(v)) for v in (known.min(), known.max())] if known.size else [""]
-        out.append(max(width_of(t, h, "mono") for t in ends) + PADDING * h)
-    return out
-
-
-def _sheet(
-    along: Along, task: Task, room: Room, low: float, high: float, heights: list[float], matched: tuple[bool, bool]
-) -> Body:
+def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matched: tuple[bool, bool]) -> Body:
     look, h = along.look, task.style.text_height
     bands = 3 * BAND if look.bands else 0.0
-    base = room.bottom + bands + sum(heights)  # the upper line of the figures
+    base = room.bottom + bands + sum(row.laid.height for row in along.rows)  # the upper line of the figures
     top = room.top - (STRIP if look.plan else 0.0)
     if top - base < LEAST:
         raise SaddleError(
@@ -126,7 +105,7 @@ def _sheet(
 
     for stretch in _stretches(along, on, low, high, capacity):
         _levels(along, stretch, (x_of, base, top), body, task)
-    _figures(along, on, (room.left, left, right, base), heights, x_of, h, items)
+    _figures(along, on, (room.left, left, right, base), x_of, items)
     if look.plan:
         draw_strip(along.model, low, high, x_of, (room.left, top), look.scale, h, items)
     if look.bands:
@@ -301,34 +280,24 @@ def _columns(along: Along, on: Bools, most: int) -> list[int]:
 
 
 def _figures(
-    along: Along, on: Bools, frame: tuple[float, float, float, float], heights: list[float], x_of: Callable[[float], float],
-    h: float, items: list[Item],
-) -> None:  # fmt: skip
+    along: Along, on: Bools, frame: tuple[float, float, float, float], x_of: Callable[[float], float], items: list[Item]
+) -> None:
     """Rows of figures beneath the levels, a column for sections at the interval."""
     x0, left, right, base = frame
-    columns = _columns(along, on, most=1 + int((right - left - h) / (COLUMN * h)))
+    tallest = max(row.laid.lettering for row in along.rows)
+    columns = _columns(along, on, most=1 + int((right - left - tallest) / (COLUMN * tallest)))
     true_x = [x_of(float(along.chainage[i])) for i in columns]
-    places = spread(true_x, COLUMN * h, left + h, max(right - h, left + h))
-    lines = [base, *(base - y for y in itertools.accumulate(heights))]
+    places = spread(true_x, COLUMN * tallest, left + tallest, max(right - tallest, left + tallest))
+    lines = [base, *(base - y for y in itertools.accumulate(row.laid.height for row in along.rows))]
     for k, y in enumerate(lines):
         items.append(Polyline("figures", ((x0, y), (right, y)), THIN if k else MEDIUM, TIN, source="rows"))
     for x, at in zip(true_x, places, strict=True):
         items.append(Polyline("grid", ((x, base + BELOW * 0.6), (at, base)), THIN, GRID, source="rows"))
-    for kind, values, (upper, lower) in zip(along.look.rows, along.rows, itertools.pairwise(lines), strict=True):
-        row = ROWS[kind]
-        items.append(Text("figures", (x0 + 1, (upper + lower) / 2 - h / 2), row.title, h, source="rows"))
+    for row, (upper, lower) in zip(along.rows, itertools.pairwise(lines), strict=True):
+        h, middle = row.laid.lettering, (upper + lower) / 2
+        title = shortened(row.laid.title, TITLES - 2.0, h)
+        items.append(Text("figures", (x0 + 1, middle - h / 2), title, h, source="rows"))
         for i, at in zip(columns, places, strict=True):
-            if math.isfinite(values[i]):
-                text = row.write(float(values[i]))
-                items.append(
-                    Text(
-                        "figures",
-                        (at + h / 2, (upper + lower) / 2),
-                        text,
-                        h,
-                        "centre",
-                        90,
-                        "mono",
-                        source=format_chainage(float(along.chainage[i])),
-                    )
-                )
+            text, source = row.laid.text(float(row.values[i])), format_chainage(float(along.chainage[i]))
+            if text:
+                items.append(Text("figures", (at + h / 2, middle), text, h, "centre", 90, "mono", source=source))

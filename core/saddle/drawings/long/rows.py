@@ -1,25 +1,51 @@
 """The rows of figures beneath a long section. One entry of ROWS for another."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from saddle.alignment.equations import shown
-from saddle.drawings.figures import level_text, millimetres_text
-from saddle.drawings.spec import LongRowKind
-from saddle.geometry.polylines import Floats, Polylines, interpolate
+from saddle.drawings.rows import Laid, laid
+from saddle.drawings.spec import LongRow, LongRowKind
+from saddle.figures import FIGURES
+from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate
 from saddle.road.model import RoadModel
 from saddle.views.long_section import existing_levels
 
+#: Room at both ends of a figure in its row together, in heights of lettering.
+PADDING = 1.6
+
 
 @dataclass(frozen=True, slots=True)
-class LongRow:
-    """title: at its left; of: a figure for every section (n,), NaN where there is none; write: a figure as it is written."""
+class Kind:
+    """title: at its left; of: a figure for every section (n,), NaN where there is none."""
 
     title: str
     of: Callable[[RoadModel], Floats]
-    write: Callable[[float], str]
+    decimals: int
+    signed: bool = False
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RowAlong:
+    """A row that is laid out: figures (n,) of every section."""
+
+    laid: Laid
+    values: Floats
+
+
+def rows_along(model: RoadModel, rows: Sequence[LongRow], inside: Bools, lettering: float) -> list[RowAlong]:
+    """Rows laid out for the sections (n,) that are drawn. lettering: of the style, mm."""
+    out = []
+    for row in rows:
+        kind = ROWS[row.kind]
+        values = kind.of(model)
+        known = values[inside & np.isfinite(values)]
+        ends = [float(known.min()), float(known.max())] if known.size else []
+        found = laid(row, kind.title, kind.decimals, ends, lettering, PADDING, signed=kind.signed)
+        out.append(RowAlong(found, values))
+    return out
 
 
 def _edge(model: RoadModel, side: int) -> Floats:
@@ -38,15 +64,14 @@ def _grade(model: RoadModel) -> Floats:
     return np.append(rise, np.nan)
 
 
-ROWS: dict[LongRowKind, LongRow] = {
-    "chainage": LongRow("Chainage m", lambda m: shown(m.chainage, m.inputs.alignment.equations), lambda c: f"{c:.3f}"),
-    "existing": LongRow("Existing level m", existing_levels, level_text),
-    "design": LongRow("Design level m", lambda m: m.hinge_level, level_text),
-    "difference": LongRow("Difference mm", lambda m: m.hinge_level - existing_levels(m), millimetres_text),
-    "milled": LongRow(
-        "Milled mm", lambda m: np.where(m.milling.depth > 0, m.milling.depth, np.nan), lambda z: f"{round(1000 * z)}"
-    ),
-    "left_edge": LongRow("Left edge level m", lambda m: _edge(m, -1), level_text),
-    "right_edge": LongRow("Right edge level m", lambda m: _edge(m, 1), level_text),
-    "grade": LongRow("Grade to next %", _grade, lambda g: f"{g:+.3f}"),
+LEVEL, MILLIMETRES = FIGURES["level"].decimals, 0
+ROWS: dict[LongRowKind, Kind] = {
+    "chainage": Kind("Chainage m", lambda m: shown(m.chainage, m.inputs.alignment.equations), 3),
+    "existing": Kind("Existing level m", existing_levels, LEVEL),
+    "design": Kind("Design level m", lambda m: m.hinge_level, LEVEL),
+    "difference": Kind("Difference mm", lambda m: 1000 * (m.hinge_level - existing_levels(m)), MILLIMETRES, signed=True),
+    "milled": Kind("Milled mm", lambda m: np.where(m.milling.depth > 0, 1000 * m.milling.depth, np.nan), MILLIMETRES),
+    "left_edge": Kind("Left edge level m", lambda m: _edge(m, -1), LEVEL),
+    "right_edge": Kind("Right edge level m", lambda m: _edge(m, 1), LEVEL),
+    "grade": Kind("Grade to next %", _grade, 3, signed=True),
 }

@@ -1,26 +1,31 @@
 """Cross-sections packed onto sheets in road order."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
-from saddle.drawings.display import INK, MEDIUM, THICK, TIN, Item, Room, Text
+from saddle.drawings.display import MEDIUM, PLUM, Item, Room, Text
 from saddle.drawings.legend import Meaning, of_materials
-from saddle.drawings.sections.blocks import CUT, FILL, About, Setting, block_size, draw_block, hinge_at, setting_for, window_of
-from saddle.drawings.sections.shape import DASHES, draw_shape
+from saddle.drawings.sections.blocks import BOUNDARY, CUT, FILL, block_size, draw_block
+from saddle.drawings.sections.setting import About, Setting, hinge_at, others_of, setting_for, window_of
+from saddle.drawings.sections.shape import LINES, draw_shape
 from saddle.drawings.spec import SectionSheets
 from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Floats
 from saddle.lines.place import CutLine, place_group
+from saddle.road.sources import cut_at, widths_of
 from saddle.road.spec import Leave
+from saddle.terrain.tin import Tin
 from saddle.views.earth import earth_on
 from saddle.views.line import ground_of, line_view
-from saddle.views.section import SectionView, section_view
+from saddle.views.section import SectionView, runs, section_view
 
+#: Words for surfaces.
+SURFACES = {"existing": "Existing surface", "milled": "Milled surface", "design": "Finished surface"}
 #: Room between blocks, mm.
 GAP = 3.0
 
@@ -61,7 +66,8 @@ def draw_sections(task: Task) -> list[Body]:
     model, room = task.model, task.room
     assert isinstance(task.style.sheets, SectionSheets)
     look = task.style.sheets
-    shown = list(_of_lines(task) if task.drawing.lines else _of_design(task, hatching=look.hatching))
+    others = {name: tin for name in sorted(others_of(look)) if (tin := task.of.surface(name)) is not None}
+    shown = list(_of_lines(task, others) if task.drawing.lines else _of_design(task, others, hatching=look.hatching))
     shown.sort(key=lambda one: one[0].chainage)  # those at one place stay in their order
     views = [view for view, _ in shown]
     about = {id(view): more for view, more in shown}
@@ -77,13 +83,16 @@ def draw_sections(task: Task) -> list[Body]:
         for placed in page:
             items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)])
             body.items += items
-            body.space += _at_true_size(placed.view, setting, order[id(placed.view)])
+            body.space += _at_true_size(placed.view, setting, order[id(placed.view)], about[id(placed.view)])
             at = format_chainage(placed.view.shown)
             body.left_out += [f"{at}: {name}" for name in left_out]
         body.used = sum(w * h for w, h in (p.size for p in page)) / (room.width * room.height)
         body.meanings = _meanings([p.view for p in page], setting)
         bodies.append(body)
         task.progress(0.5 + 0.5 * k / len(pages))
+    missing = sorted(others_of(look) - set(others))
+    if bodies and missing:
+        bodies[0].left_out += [f"surface “{name}”: the project has none of this name" for name in missing]
     return bodies
 
 
@@ -91,27 +100,39 @@ def draw_sections(task: Task) -> list[Body]:
 APART, CHAINAGE_HEIGHT = 60.0, 0.5
 
 
-def _at_true_size(view: SectionView, setting: Setting, number: int) -> list[Item]:
+def _at_true_size(view: SectionView, setting: Setting, number: int, about: About) -> list[Item]:
     """The section in metres: offsets to the right, levels as they are, each section so far beside the one before."""
     x, w = number * APART, window_of(view, setting.look)
     source = f"section {format_chainage(view.chainage)} {view.side}"
-    items = draw_shape(view, setting.materials, lambda v: (x + v[0], v[1]), (w.low, w.high), source)
+    others = about.others
+    items = draw_shape(
+        view, setting.materials, lambda v: (x + v[0], v[1]), (w.low, w.high), source, setting.look.surfaces, others
+    )
     at = (x + w.low, w.top + 1.0)
     return [*items, Text("headings", at, format_chainage(view.shown), CHAINAGE_HEIGHT, font="bold", source=source)]
 
 
-def _of_design(task: Task, *, hatching: bool) -> Iterator[tuple[SectionView, About]]:
-    """The design's own sections."""
+def _of_design(task: Task, others: Mapping[str, Tin], *, hatching: bool) -> Iterator[tuple[SectionView, About]]:
+    """The design's own sections. others: surfaces to be cut too, by name."""
     model = task.model
     treated = [not isinstance(model.work_at(i), Leave) for i in range(len(model.chainage))]
     rows = task.drawing.shown(model.chainage.tolist(), treated)
+    frames = model.alignment.frames(model.chainage[rows])
+    cuts = {name: cut_at(tin, frames, widths_of(model.inputs.settings)) for name, tin in others.items()}
     for k, i in enumerate(rows):
         earth = earth_on(model, i) if hatching else []
-        yield section_view(model, i), About(earth, lambda offsets, i=i: model.frames.plan(i, offsets))  # type: ignore[misc]
+        yield (
+            section_view(model, i),
+            About(
+                earth,
+                lambda offsets, i=i: model.frames.plan(i, offsets),  # type: ignore[misc]
+                {name: runs(*cut.row(k)) for name, cut in cuts.items()},
+            ),
+        )
         task.progress(0.5 * k / len(rows))
 
 
-def _of_lines(task: Task) -> Iterator[tuple[SectionView, About]]:
+def _of_lines(task: Task, others: Mapping[str, Tin]) -> Iterator[tuple[SectionView, About]]:
     """The lines of a group that meet the road within the drawing's range. Raises SaddleError where the group is not there."""
     key, drawing = task.drawing.lines or "", task.drawing
     group = task.of.lines.get(key)
@@ -119,10 +140,10 @@ def _of_lines(task: Task) -> Iterator[tuple[SectionView, About]]:
         raise SaddleError("the group of section lines of this drawing is not there", "drawing", "choose another one")
     lines = place_group(group, ground_of(task.model)).lines
     for part, line in enumerate(lines):
-        view = line_view(task.model, group, key, part, line, {})
+        view = line_view(task.model, group, key, part, line, others)
         low, high = drawing.from_chainage, drawing.to_chainage
         if (low is None or view.chainage >= low - 5e-4) and (high is None or view.chainage <= high + 5e-4):
-            yield view, About((), lambda at, line=line: _along(line, at))  # type: ignore[misc]
+            yield view, About((), lambda at, line=line: _along(line, at), view.others)  # type: ignore[misc]
         task.progress(0.5 * part / len(lines))
 
 
@@ -204,12 +225,22 @@ def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list
 
 
 def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
-    found = of_materials([layer.material for v in views for layer in v.layers], setting.materials)
-    found.append(Meaning("Existing surface", TIN, width=MEDIUM))
-    if any(v.milled for v in views):
-        found.append(Meaning("Milled surface", TIN, width=MEDIUM, dashes=DASHES))
-    if any(v.design for v in views):
-        found.append(Meaning("Finished surface", INK, width=THICK))
+    courses = list(dict.fromkeys((layer.name, layer.material) for v in views for layer in v.layers))
+    if setting.letters:
+        found = [
+            Meaning(name, m.colour, m.pattern, letter=setting.letters[name, key])
+            for name, key in courses
+            if (m := setting.materials.get(key))
+        ]
+    else:
+        found = of_materials([material for _, material in courses], setting.materials)
+    there = {"existing": True, "milled": any(v.milled for v in views), "design": any(v.design for v in views), "other": True}
+    for surface in setting.look.surfaces:
+        if there[surface.of]:
+            words = SURFACES.get(surface.of, surface.name)
+            found.append(Meaning(words, surface.colour, width=surface.width, dashes=LINES[surface.line]))
+    if setting.look.boundary and any(v.boundaries for v in views):
+        found.append(Meaning("Boundary", PLUM, width=MEDIUM, dashes=BOUNDARY))
     if setting.look.hatching:
         found += [Meaning("Cut", CUT, "falling"), Meaning("Fill", FILL, "rising")]
     return found

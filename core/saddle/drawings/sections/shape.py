@@ -1,17 +1,23 @@
 """A section as lines and fills: courses, the old and the milled surface, the finished one."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 
-from saddle.drawings.display import MEDIUM, THICK, TIN, Item, Layer, Place, Polygon, Polyline
+from saddle.drawings.display import Item, Layer, Place, Polygon, Polyline
+from saddle.drawings.spec import LineType, SectionSheets, SurfaceLine
 from saddle.template.parts import Material
 from saddle.template.polygons import Vertex
 from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
-#: The milled surface, drawn and left out, mm.
-DASHES = (2.0, 1.0)
+#: Types of lines, drawn and left out by turns, mm.
+LINES: dict[LineType, tuple[float, ...]] = {
+    "solid": (), "dashed": (2.0, 1.0), "dotted": (0.3, 0.8), "chain": (4.0, 1.0, 0.3, 1.0),
+}  # fmt: skip
+#: How the surfaces of a section are drawn where no style says otherwise.
+USUAL = SectionSheets().surfaces
 
 
 def draw_shape(
@@ -20,24 +26,40 @@ def draw_shape(
     place: Callable[[Vertex], Place],
     reach: tuple[float, float],
     source: str,
+    surfaces: Sequence[SurfaceLine] = USUAL,
+    others: Mapping[str, list[list[Vertex]]] = MappingProxyType({}),
 ) -> list[Item]:
-    """place: where a vertex comes to lie; reach: the ground is shown from one offset to the other."""
+    """place: where a vertex comes to lie; reach: the ground is shown from one offset to the other; others: runs of other surfaces by
+    name."""
     items: list[Item] = []
     for layer in view.layers:
         m = materials.get(layer.material)
         ring = tuple(place(v) for v in layer.polygon)
         colour, pattern = (m.colour, m.pattern) if m else ("#FFFFFF", "plain")
         items.append(Polygon("courses", ring, colour, pattern, source=f"{source}, {layer.element}, {layer.name}"))
-    grounds: tuple[tuple[Layer, list[list[Vertex]], tuple[float, ...]], ...] = (
-        ("existing", view.existing, ()), ("milled", view.milled, DASHES),
-    )  # fmt: skip
-    for name, runs, dashes in grounds:
+    for surface in surfaces:
+        on, runs = _of(view, surface, others)
         for run in runs:
-            shown = clipped(run, *reach)
+            shown = run if surface.of == "design" else clipped(run, *reach)
             if len(shown) > 1:
-                items.append(Polyline(name, tuple(place(v) for v in shown), MEDIUM, TIN, dashes, source=source))
-    finished = (run for run in designs(view) if len(run) > 1)
-    return items + [Polyline("design", tuple(place(v) for v in run), THICK, source=source) for run in finished]
+                points = tuple(place(v) for v in shown)
+                items.append(Polyline(on, points, surface.width, surface.colour, LINES[surface.line], source=source))
+    return items
+
+
+def _of(
+    view: SectionView, surface: SurfaceLine, others: Mapping[str, list[list[Vertex]]]
+) -> tuple[Layer, Sequence[list[Vertex]]]:
+    """The layer of a surface and its runs."""
+    match surface.of:
+        case "existing":
+            return "existing", view.existing
+        case "milled":
+            return "milled", view.milled
+        case "design":
+            return "design", designs(view)
+        case "other":
+            return "surfaces", others.get(surface.name, [])
 
 
 def designs(view: SectionView) -> list[list[Vertex]]:

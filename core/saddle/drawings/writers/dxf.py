@@ -8,7 +8,7 @@ from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts.base import BaseLayout
 
-from saddle.drawings.display import PATTERNS, Item, Page, Polygon, Polyline
+from saddle.drawings.display import PATTERNS, Item, Page, Picture, Polygon, Polyline
 
 ALIGN = {
     "left": TextEntityAlignment.LEFT,
@@ -58,6 +58,9 @@ def _draw(layout: BaseLayout, item: Item) -> None:
     assert document is not None
     if item.layer not in document.layers:
         document.layers.add(item.layer)
+    if isinstance(item, Picture):
+        layout.add_lwpolyline(item.room.corners, close=True, dxfattribs={"layer": item.layer})
+        return
     colour = colors.RGB.from_hex(item.colour)
     common = {"layer": item.layer, "true_color": colors.rgb2int(colour)}
     if isinstance(item, Polyline):

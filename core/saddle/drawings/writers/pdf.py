@@ -8,10 +8,11 @@ from functools import cache
 from reportlab import rl_config
 from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from saddle.drawings.display import PATTERNS, LineFamily, Page, Place, Polygon, Polyline, Text
+from saddle.drawings.display import PATTERNS, LineFamily, Page, Picture, Place, Polygon, Polyline, Text
 from saddle.drawings.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 
 HAIR = 0.13
@@ -42,6 +43,9 @@ def pages_to_pdf(pages: Iterable[Page], title: str, *, subject: str = "", author
                 canvas.drawPath(_path(canvas, item.points, False), stroke=1, fill=0)
             elif isinstance(item, Polygon):
                 _polygon(canvas, item)
+            elif isinstance(item, Picture):
+                at = item.room
+                canvas.drawImage(ImageReader(io.BytesIO(item.png)), at.left, at.bottom, at.width, at.height, mask="auto")
             else:
                 _text(canvas, item)
         canvas.showPage()

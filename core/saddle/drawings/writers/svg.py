@@ -1,8 +1,9 @@
 """Display list to SVG, one page."""
 
+import base64
 from xml.sax.saxutils import escape, quoteattr
 
-from saddle.drawings.display import PATTERNS, Page, Place, Polygon, Polyline, Text
+from saddle.drawings.display import PATTERNS, Page, Picture, Place, Polygon, Polyline, Text
 from saddle.drawings.lettering import SIZE_PER_CAPITAL
 
 FAMILIES = {
@@ -48,6 +49,12 @@ def page_to_svg(page: Page) -> str:
             out.append(f'<polygon points="{points}" fill="{item.fill}"{_outline(item)} {about}/>')
             fills = range(len(PATTERNS[item.pattern]))
             out.extend(f'<polygon points="{points}" fill="url(#{item.pattern}-{number})"/>' for number in fills)
+        elif isinstance(item, Picture):
+            at, png = item.room, base64.b64encode(item.png).decode()
+            out.append(
+                f'<image x="{at.left:.3f}" y="{page.height - at.top:.3f}" width="{at.width:.3f}" height="{at.height:.3f}" '
+                f'href="data:image/png;base64,{png}" {about}/>'
+            )
         else:
             out.append(_text(item, page.height, about))
     out.append("</svg>")

@@ -11,6 +11,7 @@ import { Remove } from "../../common/Remove";
 import { usePlace } from "../../app/place";
 import { readChainages } from "./chainages";
 import { type DrawingDoc, wrongFields } from "./drawings";
+import { Logo } from "./Logo";
 import { RangeRows } from "./RangeRows";
 import { SCALES, StyleForm } from "./StyleForm";
 
@@ -199,7 +200,7 @@ function TitleBlockForm() {
   const { spec, change } = useDraft("title_block", "main", saved);
   const disabled = !useMayEdit();
   if (!spec) return null;
-  const text = (label: string, field: Exclude<keyof typeof spec, "notes">, most: number) => (
+  const text = (label: string, field: Exclude<keyof typeof spec, "notes" | "logo">, most: number) => (
     <TextRow
       label={label}
       most={most}
@@ -213,6 +214,7 @@ function TitleBlockForm() {
   return (
     <>
       <p className="quiet">The same on all drawings of the project.</p>
+      <Logo value={spec.logo} disabled={disabled} onChange={(logo) => change({ ...spec, logo })} />
       {text("Owner", "owner", 80)}
       {text("Client", "client", 80)}
       {text("Project", "project", 120)}

@@ -1,11 +1,15 @@
 /** All drawings in order: number, title, revision, and a dot where one is not what was issued. */
 import { Button, Dropdown } from "antd";
+import { useEffect, useRef, useState } from "react";
 import { useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { type ResultOf, useWork } from "../../api/jobs";
-import { freshKey, useSave } from "../../api/save";
+import { freshKey, useSave, useSaveTogether } from "../../api/save";
 import { DEFAULTS } from "../../api/defaults";
 import { usePlace } from "../../app/place";
 import { bareTitle, type DrawingDoc, KINDS, type Sheets } from "./drawings";
+
+/** What a dragged drawing is in the hand. */
+const DRAGGED = "application/x-drawing-place";
 
 export const inOrder = (drawings: DrawingDoc[]) => drawings.toSorted((a, b) => a.spec.place - b.spec.place || a.key.localeCompare(b.key));
 
@@ -16,6 +20,27 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
   const mayEdit = useMayEdit();
   const save = useSave();
   const kindOf = (d: DrawingDoc) => styles.find((s) => s.key === d.spec.style)?.spec.sheets.kind;
+  const together = useSaveTogether();
+  const rows = inOrder(drawings);
+  const now = useRef(rows);
+  const under = useRef(Promise.resolve());
+  useEffect(() => {
+    now.current = rows;
+  });
+  /** One drawing to the place that `to` finds; all whose place changes by that are one step. Moves wait for each other. */
+  const move: Move = (key, to) => {
+    under.current = under.current.then(async () => {
+      const from = now.current.findIndex((d) => d.key === key);
+      const at = to(now.current, from);
+      if (from < 0 || at < 0 || at >= now.current.length || at === from) return;
+      const one = now.current[from]!;
+      const documents = now.current
+        .toSpliced(from, 1)
+        .toSpliced(at, 0, one)
+        .flatMap((d, k) => (d.spec.place === k + 1 ? [] : [{ kind: "drawing" as const, key: d.key, version: d.version, spec: { ...d.spec, place: k + 1 } }]));
+      await together.mutateAsync({ title: `Drawing ${one.spec.number} moved in the register`, documents }).catch(() => null);
+    });
+  };
   const add = async (style: string, kind: Sheets["kind"]) => {
     const key = freshKey("drawing");
     const last = Math.max(0, ...drawings.map((d) => d.spec.place));
@@ -25,24 +50,21 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
   };
   return (
     <nav className="side-list" aria-label="Register" style={{ width: 236, overflow: "auto" }}>
-      {(Object.keys(KINDS) as Sheets["kind"][]).map((kind) => {
-        const rows = inOrder(drawings).filter((d) => kindOf(d) === kind);
-        return (
-          rows.length > 0 && (
-            <div key={kind}>
-              <h3>{KINDS[kind]}</h3>
-              {rows.map((d) => (
-                <Item key={d.key} drawing={d} told={register?.drawings.find((r) => r.key === d.key)} on={d.key === chosen} />
-              ))}
-            </div>
-          )
-        );
-      })}
-      {drawings
-        .filter((d) => kindOf(d) === undefined)
-        .map((d) => (
-          <Item key={d.key} drawing={d} told={register?.drawings.find((r) => r.key === d.key)} on={d.key === chosen} />
-        ))}
+      {rows.map((d) => (
+        <Item
+          key={d.key}
+          drawing={d}
+          kind={KINDS[kindOf(d) ?? "sections"]}
+          told={register?.drawings.find((r) => r.key === d.key)}
+          on={d.key === chosen}
+          move={mayEdit && rows.length > 1 ? move : null}
+        />
+      ))}
+      {mayEdit && rows.length > 1 && (
+        <p className="quiet" style={{ padding: "0 10px" }}>
+          Drag to order, or Alt+Up and Alt+Down.
+        </p>
+      )}
       {mayEdit && (
         <div style={{ padding: 10 }}>
           <Dropdown
@@ -62,16 +84,49 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
 
 type Told = ResultOf<"register">["drawings"][number];
 
-function Item({ drawing, told, on }: { drawing: DrawingDoc; told: Told | undefined; on: boolean }) {
+/** Brings a drawing to another place of the register, found when its turn comes. */
+type Move = (key: string, to: (rows: DrawingDoc[], from: number) => number) => void;
+
+interface ItemProps {
+  drawing: DrawingDoc;
+  kind: string;
+  told: Told | undefined;
+  on: boolean;
+  /** Nothing where none may be moved. */
+  move: Move | null;
+}
+
+function Item({ drawing, kind, told, on, move }: ItemProps) {
   const place = usePlace();
+  const [over, setOver] = useState(false);
   const since = told && (told.changed.length > 0 || told.gone > 0) ? `${told.changed.length + told.gone} sheets are not as issued` : null;
   return (
     <button
       type="button"
-      className="list-item"
+      className={over ? "list-item register-item over" : "list-item register-item"}
       aria-pressed={on}
+      aria-keyshortcuts={move ? "Alt+ArrowUp Alt+ArrowDown" : undefined}
+      draggable={move !== null}
       onClick={() => place.select(`drawing:${drawing.key}`)}
-      style={{ display: "grid", gridTemplateColumns: "44px 1fr auto 10px", gap: 6, alignItems: "baseline" }}
+      onKeyDown={(e) => {
+        if (!move || !e.altKey || (e.key !== "ArrowUp" && e.key !== "ArrowDown")) return;
+        e.preventDefault();
+        e.stopPropagation();
+        const by = e.key === "ArrowUp" ? -1 : 1;
+        move(drawing.key, (_, from) => from + by);
+      }}
+      onDragStart={(e) => e.dataTransfer.setData(DRAGGED, drawing.key)}
+      onDragOver={(e) => {
+        if (!move || !e.dataTransfer.types.includes(DRAGGED)) return;
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        setOver(false);
+        const dragged = e.dataTransfer.getData(DRAGGED);
+        move?.(dragged, (rows) => rows.findIndex((d) => d.key === drawing.key));
+      }}
     >
       <span className="mono">{drawing.spec.number}</span>
       <span>
@@ -80,10 +135,10 @@ function Item({ drawing, told, on }: { drawing: DrawingDoc; told: Told | undefin
         <small className="quiet">
           {told?.fault ? (
             <span style={{ color: "var(--fault)" }}>{told.fault}</span>
-          ) : told ? (
-            `${told.sheets.length} ${told.sheets.length === 1 ? "sheet" : "sheets"}`
           ) : (
-            " "
+            [kind === bareTitle(drawing.spec.name) ? "" : kind, told && `${told.sheets.length} ${told.sheets.length === 1 ? "sheet" : "sheets"}`]
+              .filter(Boolean)
+              .join(", ")
           )}
         </small>
       </span>

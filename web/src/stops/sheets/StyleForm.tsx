@@ -2,8 +2,8 @@
 import { useDocumentsOf } from "../../api/hooks";
 import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
 import { choicesOf } from "../../common/words";
-import type { Sheets, Style } from "./drawings";
-import { RowChoice } from "./RowChoice";
+import type { Of, Sheets, Style } from "./drawings";
+import { LongRows, SectionRows, Surfaces } from "./FigureRows";
 
 const PAPERS = choicesOf<Style["paper"]>({
   A0: "A0",
@@ -14,35 +14,11 @@ const PAPERS = choicesOf<Style["paper"]>({
   "ANSI B": "ANSI B, 17 x 11 in",
   "ANSI D": "ANSI D, 34 x 22 in",
 });
-type Of<K extends Sheets["kind"]> = Extract<Sheets, { kind: K }>;
 export const SCALES = ([20, 25, 50, 100, 200, 250, 500] as const).map((s) => ({ value: s, label: `1:${s}` }));
 const ALONG = ([200, 250, 500, 1000, 1250, 2000, 2500, 5000] as const).map((s) => ({ value: s, label: `1:${s}` }));
 const HEIGHTS = ([1.8, 2.5, 3.5] as const).map((h) => ({ value: h, label: `${h} mm` }));
-const SECTION_ROWS = choicesOf<Of<"sections">["rows"][number]>({
-  point: "Name of the point",
-  offset: "Offset",
-  distance: "Distance between points",
-  existing: "Existing level",
-  milled: "Milled level",
-  design: "Design level",
-  difference: "Difference",
-  depth: "Depth of overlay",
-  crossfall: "Crossfall between points",
-  formation: "Formation level",
-  east: "East",
-  north: "North",
-});
-const LONG_ROWS = choicesOf<Of<"long">["rows"][number]>({
-  chainage: "Chainage",
-  existing: "Existing level at the hinge",
-  design: "Design level at the hinge",
-  difference: "Difference",
-  milled: "Milled depth",
-  left_edge: "Design level at the left edge",
-  right_edge: "Design level at the right edge",
-  grade: "Grade",
-});
 const FALLS = choicesOf<Of<"sections">["falls"]>({ percent: "in percent", one_in: "1 in so many" });
+const POINTS = choicesOf<Of<"sections">["points"]>({ template: "as the template says", all: "all with names", figures: "figures alone" });
 const PACKING = choicesOf<Of<"sections">["packing"]>({ columns: "downward, hinges over each other", rows: "to the right" });
 
 interface Form<S> {
@@ -75,6 +51,8 @@ function SheetsForm({ spec, change, disabled }: Form<Sheets>) {
       return <SelectRow label="Scale" value={spec.scale} options={SCALES} disabled={disabled} onChange={(scale) => change({ ...spec, scale })} />;
     case "schedule":
       return <ScheduleForm spec={spec} change={change} disabled={disabled} />;
+    case "register":
+      return null;
   }
 }
 
@@ -100,8 +78,9 @@ function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
         disabled={disabled}
         onChange={(text) => set({ offsets: offsetsOf(text) })}
       />
-      <CheckRow label="Names at template points" value={spec.point_labels} disabled={disabled} onChange={(point_labels) => set({ point_labels })} />
+      <SelectRow label="Template points" value={spec.points} options={POINTS} disabled={disabled} onChange={(points) => set({ points })} />
       <CheckRow label="Line through the hinge" value={spec.hinge} disabled={disabled} onChange={(hinge) => set({ hinge })} />
+      <CheckRow label="Lines at boundaries" value={spec.boundary} disabled={disabled} onChange={(boundary) => set({ boundary })} />
       <SelectRow label="Crossfalls" value={spec.falls} options={FALLS} disabled={disabled} onChange={(falls) => set({ falls })} />
       <TextRow label="Before the chainage" most={20} value={spec.prefix} disabled={disabled} onChange={(prefix) => set({ prefix })} />
       <TextRow label="After the chainage" most={20} value={spec.suffix} disabled={disabled} onChange={(suffix) => set({ suffix })} />
@@ -110,7 +89,9 @@ function SectionsForm({ spec, change, disabled }: Form<Of<"sections">>) {
       <CheckRow label="Remarks" value={spec.remarks} disabled={disabled} onChange={(remarks) => set({ remarks })} />
       <CheckRow label="Cut and fill hatched" value={spec.hatching} disabled={disabled} onChange={(hatching) => set({ hatching })} />
       <CheckRow label="Areas beside each section" value={spec.areas} disabled={disabled} onChange={(areas) => set({ areas })} />
-      <RowChoice of={SECTION_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
+      <CheckRow label="Courses lettered, key in the legend" value={spec.letters} disabled={disabled} onChange={(letters) => set({ letters })} />
+      <SectionRows rows={spec.rows} disabled={disabled} change={(rows) => set({ rows })} />
+      <Surfaces rows={spec.surfaces} disabled={disabled} change={(surfaces) => set({ surfaces })} />
     </>
   );
 }
@@ -138,7 +119,7 @@ function LongForm({ spec, change, disabled }: Form<Of<"long">>) {
       <CheckRow label="Pipes and pits" value={spec.structures} disabled={disabled} onChange={(structures) => set({ structures })} />
       <CheckRow label="Straightened plan above" value={spec.plan} disabled={disabled} onChange={(plan) => set({ plan })} />
       <CheckRow label="Curvature and crossfalls" value={spec.bands} disabled={disabled} onChange={(bands) => set({ bands })} />
-      <RowChoice of={LONG_ROWS} value={spec.rows} disabled={disabled} onChange={(rows) => set({ rows })} />
+      <LongRows rows={spec.rows} disabled={disabled} change={(rows) => set({ rows })} />
     </>
   );
 }

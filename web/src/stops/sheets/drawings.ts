@@ -6,6 +6,8 @@ import { choicesOf } from "../../common/words";
 export type DrawingDoc = DocumentOf<"drawing">;
 export type Style = SpecOf<"drawing_style">;
 export type Sheets = Style["sheets"];
+/** The settings of a kind of drawing. */
+export type Of<K extends Sheets["kind"]> = Extract<Sheets, { kind: K }>;
 export type Status = Schemas["IssueIn"]["status"];
 
 /** Drawings are grouped by what they show, in this order. */
@@ -15,6 +17,7 @@ export const KINDS: Record<Sheets["kind"], string> = {
   typical: "Typical cross-sections",
   sections: "Cross-sections",
   schedule: "Schedules",
+  register: "Register",
 };
 
 export const STATUSES = choicesOf<Status>({

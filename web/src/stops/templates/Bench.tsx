@@ -263,6 +263,7 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     shown: 0,
     side: "plain",
     curvature: 0,
+    boundaries: [],
     treatment: null,
     template: null,
     existing: [view.ground],

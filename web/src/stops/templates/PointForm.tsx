@@ -1,5 +1,6 @@
 /** A point's two ties. A new kind of tie is one line in the lists and one case in the fields. */
 import { Select } from "antd";
+import { SelectRow } from "../../common/fields";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
@@ -251,8 +252,10 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
   );
 }
 
+const ON_SHEETS = choicesOf<Point["on_sheets"]>({ name: "its name and figures", figures: "figures alone", nothing: "nothing" });
+
 export function PointForm(props: FieldsProps & { rename: (name: string) => void }) {
-  const { point: p, parents, disabled, rename, dimensions } = props;
+  const { point: p, parents, disabled, rename, dimensions, change } = props;
   const width = "width" in p.offset ? numberOf(p.offset.width, dimensions) : null;
   return (
     <>
@@ -261,6 +264,7 @@ export function PointForm(props: FieldsProps & { rename: (name: string) => void 
       </Row>
       <OffsetFields {...props} />
       <LevelFields {...props} />
+      <SelectRow label="On sheets" value={p.on_sheets} options={ON_SHEETS} disabled={disabled} onChange={(on_sheets) => change({ ...p, on_sheets })} />
       {width === 0 && p.offset.kind === "width" && <p className="quiet">A width of 0 puts it right below or above its parent.</p>}
     </>
   );

@@ -98,6 +98,7 @@ function freshTemplate(documents: { kind: string; key: string }[]): Template {
           name: "LaneEdge",
           offset: { kind: "width", parent: "hinge", width: 3.25 },
           level: { kind: "fall", parent: "hinge", crossfall_pct: null, turns_with: "side" },
+          on_sheets: "name",
         },
       ],
       strips: [{ name: "Lane", kind: "lane", from_point: "hinge", to_point: "LaneEdge", new: makeUp, over_existing: null }],

@@ -107,7 +107,7 @@ export function withStrip(half: Half, kerbs: Kerbs, strip: { name: string; kind:
 }
 
 export function newPoint(name: string, parent: string, width: number, pct: number | null): Point {
-  return { name, offset: { kind: "width", parent, width }, level: { kind: "fall", parent, crossfall_pct: pct, turns_with: "side" } };
+  return { name, offset: { kind: "width", parent, width }, level: { kind: "fall", parent, crossfall_pct: pct, turns_with: "side" }, on_sheets: "name" };
 }
 
 /** A kerb at a point; what started there starts at its far side instead. */
