@@ -27,7 +27,7 @@ from saddle.views.section import section_view
 from tests.random_roads import random_road
 
 #: Roads that are laid out; more by hand.
-ROADS = int(os.environ.get("ROADS", "0")) // 20 or 6
+ROADS = int(os.environ.get("ROADS", "0")) // 20 or 4
 #: Below the line of writing, in heights of capitals.
 BELOW = 0.22
 #: Lines that no lettering crosses.

@@ -21,13 +21,13 @@ from saddle.terrain.survey import Survey, collect
 from tests.other_views import DOCUMENTS, MAPS, from_the_other_end, mirrored, rechained
 from tests.random_roads import random_road
 
-ROADS = int(os.environ.get("ROADS", "300"))
+ROADS = int(os.environ.get("ROADS", "200"))
 SEEDS = st.integers(0, 2**32 - 1)
 
 
 def roads(share: int):
     """So many of the run's roads."""
-    known = settings(max_examples=max(1, ROADS // share), deadline=None, derandomize=ROADS <= 300)
+    known = settings(max_examples=max(1, ROADS // share), deadline=None, derandomize=ROADS <= 200)
     return lambda test: known(given(SEEDS)(test))
 
 

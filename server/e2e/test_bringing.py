@@ -1,5 +1,6 @@
 """Surveys of other makes: decimal commas, saved mappings, adding to what is there, drawings."""
 
+import csv
 import io
 import re
 from typing import Any
@@ -12,6 +13,7 @@ from design.models import Document
 from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh
 from survey.models import Survey
+from survey.store import load
 
 
 def choose(page: Page, name: str, content: bytes) -> None:
@@ -116,6 +118,49 @@ class OtherMakes(BrowserCase):
         choose(page, "part.csv", choose_again)
         expect(page.get_by_role("table", name="First rows")).to_be_visible()
         self.assertEqual(Survey.objects.count(), before)
+
+
+def field_file() -> str:
+    """Crown, edges and ground of the demo road as a surveyor writes them: no column for lines, words at their ends."""
+    rows = [row for row in csv.DictReader(io.StringIO(survey_csv())) if row["code"] in ("CL", "EP", "GR")]
+    lines: dict[tuple[str, str], list[int]] = {}
+    for k, row in enumerate(rows):
+        if row["line"]:
+            lines.setdefault((row["code"], row["line"]), []).append(k)
+    written = {k: row["code"] for k, row in enumerate(rows)}
+    for name, ((code, _), members) in zip("ABCDEF", lines.items(), strict=False):
+        for k in members:
+            written[k] = f"{code}-{name}{' ST' if k == members[0] else ' END' if k == members[-1] else ''}"
+    head = "number,easting,northing,level,code\n"
+    return head + "".join(f"{r['number']},{r['easting']},{r['northing']},{r['level']},{written[k]}\n" for k, r in enumerate(rows))
+
+
+class FromTheField(BrowserCase):
+    def test_lines_from_codes_with_words(self) -> None:
+        """No column says which points make a line: the codes do, and it is seen before anything is written."""
+        self.start_worker()
+        page = self.page()
+        self.open(page, "survey?at=100")
+        begin(page)
+        choose(page, "field.csv", field_file().encode())
+        apart = page.get_by_role("table", name="Codes taken apart")
+        expect(apart).to_contain_text("CL A")
+        expect(page.get_by_role("img", name=re.compile("lines in plan"))).to_be_visible()
+        expect(page.get_by_role("textbox", name="Joined by")).to_have_value("-")
+        expect(page.get_by_label("Meaning of word 2", exact=True)).to_be_visible()
+        page.get_by_role("textbox", name="Name for this mapping").fill("Field book")
+        page.get_by_role("button", name="Keep mapping").click()
+        expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()
+        page.get_by_role("button", name="Check the file").click()
+        codes = page.get_by_role("table", name="Codes found")
+        expect(codes.get_by_role("row", name=re.compile("^CL"))).to_contain_text("crown")
+        page.get_by_role("button", name=re.compile(r"^Import \d")).click()
+        expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
+        found = load(Survey.objects.latest("id").pk).survey.lines_by_code()
+        was = load(Survey.objects.earliest("id").pk).survey.lines_by_code()
+        self.assertEqual({c: len(lines.start) for c, lines in found.items()}, {c: len(was[c].start) for c in ("CL", "EP")})
+        kept = Document.objects.get(project=self.project, kind="mapping").spec["mapping"]["grammar"]
+        self.assertEqual((kept["marks"], kept["points"]), ("-", ["GR"]))
 
 
 class Following(BrowserCase):

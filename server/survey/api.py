@@ -21,7 +21,8 @@ from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, S
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
-from survey.bodies import ImportOut, SurveyReport
+from survey.bodies import CodesOut, ImportOut, SurveyReport
+from survey.codes import codes_of
 from survey.demo_road import refuse_unless_empty
 from survey.importing import format_of
 from survey.models import Survey, Upload
@@ -122,6 +123,13 @@ def preview_upload(request: HttpRequest, project_id: Path[int], upload_id: int, 
     if len(delimiter) != 1:
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
     return _uploaded(row := _upload(project, upload_id), "csv", preview(decode(bytes(row.content)), delimiter))
+
+
+@router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
+def take_codes_apart(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ColumnMapping) -> CodesOut:
+    """The codes of an uploaded CSV taken apart, on its first rows; without a grammar by the one that fits them best."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload)
 
 
 def _upload(project: Project, upload_id: int) -> Upload:

@@ -2,7 +2,8 @@
 
 from ninja import Schema
 
-from saddle.terrain.spec import CodeRule
+from saddle.exchange.field_codes import PieceKind
+from saddle.terrain.spec import CodeGrammar, CodeRule
 
 
 class CodeFound(Schema):
@@ -83,3 +84,47 @@ class CompareReport(Schema):
     only_second: float
     deepest_cut: float
     deepest_fill: float
+
+
+class PieceOut(Schema):
+    """A part of a code as it is written."""
+
+    kind: PieceKind
+    text: str
+
+
+class CodedRow(Schema):
+    """A row of the file with its code taken apart. lines: that its point belongs to."""
+
+    row: int
+    pieces: list[PieceOut]
+    lines: list[str]
+
+
+class CodedLine(Schema):
+    """A line in plan: east, north by turns."""
+
+    code: str
+    name: str
+    colour: str
+    points: list[list[float]]
+
+
+class UsualGrammar(Schema):
+    """A way of writing codes to begin with."""
+
+    name: str
+    grammar: CodeGrammar
+
+
+class CodesOut(Schema):
+    """What comes of the codes of the first rows. grammar: by which they were taken apart; points: rows that were looked at; told: what was
+    noticed."""
+
+    grammar: CodeGrammar
+    usual: list[UsualGrammar]
+    rows: list[CodedRow]
+    lines: list[CodedLine]
+    codes: list[CodeFound]
+    told: list[SkippedOut]
+    points: int

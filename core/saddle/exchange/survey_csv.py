@@ -11,6 +11,7 @@ from typing import Literal
 import numpy as np
 
 from saddle.errors import ImportProblem
+from saddle.exchange.field_codes import lines_from_codes
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -92,7 +93,8 @@ def read(
 ) -> tuple[SurveyTable, list[SkippedRow]]:
     """All rows that make a point, in metres, and those that do not with the reason.
 
-    progress is told the share done, 0 to 1. Raises ImportProblem when no row can be read at all.
+    progress is told the share done, 0 to 1. Raises ImportProblem when no row can be read at all, or where codes are to be taken apart
+    and there are none.
     """
     number: list[str] = []
     xyz: list[tuple[float, float, float]] = []
@@ -144,7 +146,10 @@ def read(
         reason = f"; row {skipped[0].row}: {skipped[0].reason}" if skipped else ""
         raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
     table = SurveyTable(number, METRES_PER[mapping.unit] * np.array(xyz), code, line, np.array(order), np.array(row_of))
-    return table, skipped
+    if mapping.grammar is None:
+        return table, skipped
+    with_lines, told = lines_from_codes(table, mapping.grammar)
+    return with_lines, skipped + told
 
 
 def _cell(cells: list[str], column: int | None, name: str, needed: bool = True) -> str:

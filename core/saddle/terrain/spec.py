@@ -101,6 +101,40 @@ FileUnit = Literal["metre", "foot", "us_survey_foot"]
 METRES_PER: dict[FileUnit, float] = {"metre": 1.0, "foot": 0.3048, "us_survey_foot": 1200 / 3937}
 
 
+#: What a control word says: a line begins, ends, is joined to its first point; a curve begins, ends; the point makes no line.
+Control = Literal["begin", "end", "close", "curve", "straight", "point"]
+_Word = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^\S+$")]
+
+
+class ControlWord(Document):
+    """A word among codes, in small or large letters."""
+
+    word: _Word
+    means: Control
+
+
+class CodeGrammar(Document):
+    """How codes of the field are taken apart. between: signs between the codes and words of a point; marks: signs that join a line or a
+    word to its code; figures: figures behind a code tell lines apart; before: words stand before their code; remark: what follows this
+    sign is none of it; points: codes that make no lines; longest: lines are broken where two points are further apart, m."""
+
+    between: Annotated[str, Field(max_length=6)] = " "
+    marks: Annotated[str, Field(max_length=6)] = ""
+    figures: bool = True
+    controls: Annotated[list[ControlWord], Field(max_length=40)] = []
+    before: bool = False
+    remark: Annotated[str, Field(max_length=4)] = ""
+    points: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=200)] = []
+    longest: Positive | None = 60.0
+
+    @model_validator(mode="after")
+    def _each_word_once(self) -> "CodeGrammar":
+        words = [c.word.upper() for c in self.controls]
+        if len(set(words)) != len(words):
+            raise ValueError(f"the word {next(w for w in words if words.count(w) > 1)} is there twice")
+        return self
+
+
 class SurveyInUse(Document):
     """Which import counts. survey: its id, None before the first one; unit: of files that do not say theirs."""
 
@@ -161,7 +195,7 @@ Column = Annotated[int, Field(ge=0, lt=200)]
 
 class ColumnMapping(Document):
     """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
-    coordinates and levels."""
+    coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
     decimal: Literal[".", ","] = "."
@@ -174,6 +208,7 @@ class ColumnMapping(Document):
     code: Column | None = None
     line: Column | None = None
     order: Column | None = None
+    grammar: CodeGrammar | None = None
 
 
 class SavedMapping(Document):

@@ -43,6 +43,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ),
     ("POST", "/api/projects/{project_id}/uploads"): ("file", True, 200),
     ("GET", "/api/projects/{project_id}/uploads/{upload_id}"): (None, True, 404),
+    ("POST", "/api/projects/{project_id}/uploads/{upload_id}/codes"): (MAPPING, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/check"): ({"mapping": MAPPING}, True, 404),
     ("POST", "/api/projects/{project_id}/uploads/{upload_id}/import"): ({"mapping": MAPPING}, True, 404),
     ("GET", "/api/projects/{project_id}/survey"): (None, False, 200),

@@ -1,6 +1,6 @@
 """Importing a survey: check, confirm, write; bad files; jobs with progress and cancelling."""
 
-from typing import Any
+from typing import Any, ClassVar
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -15,6 +15,7 @@ from projects.models import Project
 from projects.tests.cases import DemoCase
 from survey.bodies import ImportReport
 from survey.models import Survey, Upload
+from survey.store import load
 
 HEAD = "number,easting,northing,level,code,line,order\n"
 SQUARE = "1,0,0,1,GR,,\n2,10,0,1,GR,,\n3,10,10,1,GR,,\n4,0,10,1,GR,,\n"
@@ -203,3 +204,54 @@ class TheQueue(TransactionTestCase):
         worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
         job.refresh_from_db()
         self.assertEqual((job.state, job.progress), (Job.State.DONE, 1.0))
+
+
+class CodesOfTheField(DemoCase):
+    """Lines made from codes: looked at, changed, imported."""
+
+    FILE = (
+        "1,0,0,5,EP1 B\n2,10,0,5,EP1\n3,5,8,6,GR\n4,20,1,5,EP1 E\n5,0,9,5,EP2 B\n6,12,9,5,EP2 DR4\n7,12,15,5,DR4\n8,300,9,5,EP2\n"
+    )
+    COLUMNS: ClassVar = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4, "header": False}
+
+    def setUp(self) -> None:
+        self.sign_in("designer")
+        file = SimpleUploadedFile("field.txt", self.FILE.encode())
+        self.upload = self.client.post(self.url("/uploads"), {"file": file}).json()["id"]
+
+    def apart(self, **more: object) -> Any:
+        return self.ask("POST", f"/uploads/{self.upload}/codes", {**self.COLUMNS, **more})
+
+    def test_they_are_shown_taken_apart_and_as_lines(self) -> None:
+        found = self.apart().json()
+        self.assertEqual([p["kind"] for p in found["rows"][0]["pieces"]], ["code", "line", "between", "control"])
+        self.assertEqual([r["lines"] for r in found["rows"]][5], ["EP 2", "DR 4"])
+        lines = {(line["code"], line["name"]): [p[0] for p in line["points"]] for line in found["lines"]}
+        self.assertEqual(lines, {("EP", "1"): [0, 10, 20], ("EP", "2"): [0, 12], ("DR", "4"): [12, 12]})
+        self.assertEqual([t["row"] for t in found["told"]], [8])
+        self.assertIn("288.0 m apart", found["told"][0]["reason"])
+        self.assertEqual(found["grammar"]["points"], ["GR"])
+        other = self.apart(grammar={**found["grammar"], "figures": False}).json()
+        self.assertEqual({line["code"] for line in other["lines"]}, {"EP1", "EP2", "DR4"})
+
+    def test_what_cannot_be_taken_apart_says_so(self) -> None:
+        self.assertIn("no column is said to hold the codes", self.apart(code=None).json()["message"])
+        twice = {"controls": [{"word": "B", "means": "begin"}, {"word": "b", "means": "end"}]}
+        refused = self.apart(grammar=twice)
+        self.assertEqual(refused.status_code, 400)
+        self.assertIn("is there twice", refused.json()["message"])
+        empty = self.apart(code=1, grammar={"between": "01235"})
+        self.assertEqual(empty.status_code, 400)
+        self.assertIn("no code is left", empty.json()["message"])
+
+    def test_an_import_makes_the_lines(self) -> None:
+        grammar = self.apart().json()["grammar"]
+        started = self.ask("POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}})
+        run.execute(started.json()["id"])
+        job = Job.objects.get(pk=started.json()["id"])
+        self.assertEqual(job.state, "done", job.error)
+        assert job.result is not None
+        self.assertIn("288.0 m apart", job.result["skipped"][0]["reason"])
+        survey = load(job.result["survey"]).survey
+        self.assertEqual({c: len(lines.start) for c, lines in survey.lines_by_code().items()}, {"DR": 1, "EP": 3})
+        self.assertEqual(len(survey.number), 9, "the point of two lines stands for each")

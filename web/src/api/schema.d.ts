@@ -1924,6 +1924,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/uploads/{upload_id}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Codes Apart
+         * @description The codes of an uploaded CSV taken apart, on its first rows; without a grammar by the one that fits them best.
+         */
+        post: operations["takeCodesApart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/uploads/{upload_id}/import": {
         parameters: {
             query?: never;
@@ -3147,6 +3167,54 @@ export interface components {
             /** Points */
             points: number;
         };
+        /**
+         * CodeGrammar
+         * @description How codes of the field are taken apart. between: signs between the codes and words of a point; marks: signs that join a line or a
+         *     word to its code; figures: figures behind a code tell lines apart; before: words stand before their code; remark: what follows this
+         *     sign is none of it; points: codes that make no lines; longest: lines are broken where two points are further apart, m.
+         */
+        CodeGrammar: {
+            /**
+             * Before
+             * @default false
+             */
+            before: boolean;
+            /**
+             * Between
+             * @default
+             */
+            between: string;
+            /**
+             * Controls
+             * @default []
+             */
+            controls: components["schemas"]["ControlWord"][];
+            /**
+             * Figures
+             * @default true
+             */
+            figures: boolean;
+            /**
+             * Longest
+             * @default 60
+             */
+            longest: number | null;
+            /**
+             * Marks
+             * @default
+             */
+            marks: string;
+            /**
+             * Points
+             * @default []
+             */
+            points: string[];
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
         /** CodeIn */
         CodeIn: {
             /** Code */
@@ -3242,9 +3310,55 @@ export interface components {
             width: number;
         };
         /**
+         * CodedLine
+         * @description A line in plan: east, north by turns.
+         */
+        CodedLine: {
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * CodedRow
+         * @description A row of the file with its code taken apart. lines: that its point belongs to.
+         */
+        CodedRow: {
+            /** Lines */
+            lines: string[];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
+            /** Row */
+            row: number;
+        };
+        /**
+         * CodesOut
+         * @description What comes of the codes of the first rows. grammar: by which they were taken apart; points: rows that were looked at; told: what was
+         *     noticed.
+         */
+        CodesOut: {
+            /** Codes */
+            codes: components["schemas"]["CodeFound"][];
+            grammar: components["schemas"]["CodeGrammar"];
+            /** Lines */
+            lines: components["schemas"]["CodedLine"][];
+            /** Points */
+            points: number;
+            /** Rows */
+            rows: components["schemas"]["CodedRow"][];
+            /** Told */
+            told: components["schemas"]["SkippedOut"][];
+            /** Usual */
+            usual: components["schemas"]["UsualGrammar"][];
+        };
+        /**
          * ColumnMapping
          * @description Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
-         *     coordinates and levels.
+         *     coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold.
          */
         ColumnMapping: {
             /** Code */
@@ -3262,6 +3376,7 @@ export interface components {
             delimiter: string;
             /** East */
             east: number;
+            grammar?: components["schemas"]["CodeGrammar"] | null;
             /**
              * Header
              * @default true
@@ -3463,6 +3578,19 @@ export interface components {
             lines: components["schemas"]["ContourOut"][];
             /** More */
             more: boolean;
+        };
+        /**
+         * ControlWord
+         * @description A word among codes, in small or large letters.
+         */
+        ControlWord: {
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "begin" | "end" | "close" | "curve" | "straight" | "point";
+            /** Word */
+            word: string;
         };
         /**
          * CopySide
@@ -7029,6 +7157,19 @@ export interface components {
              * @enum {string}
              */
             unit: "m3" | "t" | "m" | "m2";
+        };
+        /**
+         * PieceOut
+         * @description A part of a code as it is written.
+         */
+        PieceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "code" | "line" | "control" | "remark" | "between";
+            /** Text */
+            text: string;
         };
         /**
          * Pieces
@@ -10604,6 +10745,15 @@ export interface components {
              * @enum {string}
              */
             unit: "metre" | "foot" | "us_survey_foot";
+        };
+        /**
+         * UsualGrammar
+         * @description A way of writing codes to begin with.
+         */
+        UsualGrammar: {
+            grammar: components["schemas"]["CodeGrammar"];
+            /** Name */
+            name: string;
         };
         /**
          * VDrain
@@ -20457,6 +20607,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    takeCodesApart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColumnMapping"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
                 };
             };
             /** @description Bad Request */

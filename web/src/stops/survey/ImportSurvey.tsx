@@ -1,6 +1,6 @@
 /** Import in three steps: choose a file, say which column is what (of a CSV), read what was found and confirm. */
 import { useQueryClient } from "@tanstack/react-query";
-import { Alert, Button, Input, Progress, Select, Steps, Upload } from "antd";
+import { Alert, Button, Input, Progress, Segmented, Select, Steps, Upload } from "antd";
 import { useState } from "react";
 import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
 import { letRunOn } from "../../api/background";
@@ -8,6 +8,7 @@ import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
+import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
 import { choicesOf } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
@@ -195,6 +196,7 @@ function Columns({
   const saved = useDocumentsOf("mapping");
   const save = useSave();
   const [name, setName] = useState("");
+  const [fromCodes, setFromCodes] = useState(mapping.grammar != null || (mapping.code != null && mapping.line == null));
   const columns = mapping as unknown as Record<string, number | null>;
   const keep = async () => {
     if ((await save({ kind: "mapping", key: freshKey("mapping"), version: 0, spec: { name: name.trim(), mapping } })) !== null) setName("");
@@ -241,7 +243,11 @@ function Columns({
             placeholder="Use a saved mapping"
             value={null}
             options={saved.map((d) => ({ value: d.key, label: d.spec.name }))}
-            onChange={(key) => onChange(saved.find((d) => d.key === key)!.spec.mapping)}
+            onChange={(key) => {
+              const kept = saved.find((d) => d.key === key)!.spec.mapping;
+              setFromCodes(kept.grammar != null);
+              onChange(kept);
+            }}
           />
         )}
         <Input
@@ -283,7 +289,24 @@ function Columns({
           </label>
         ))}
       </div>
-      <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230 }}>
+      {mapping.code != null && (
+        <Segmented<"column" | "codes">
+          size="small"
+          aria-label="Lines come from"
+          style={{ marginBottom: 10 }}
+          value={fromCodes ? "codes" : "column"}
+          options={[
+            { value: "column", label: "Lines by a column" },
+            { value: "codes", label: "Lines from the codes" },
+          ]}
+          onChange={(by) => {
+            setFromCodes(by === "codes");
+            onChange({ ...mapping, grammar: null });
+          }}
+        />
+      )}
+      {fromCodes && mapping.code != null && <FieldCodes upload={file.id} mapping={mapping} onChange={(grammar) => onChange({ ...mapping, grammar })} />}
+      <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230, display: fromCodes ? "none" : undefined }}>
         <table className="grid-table mono" aria-label="First rows">
           <tbody>
             {file.rows.map((row, i) => (

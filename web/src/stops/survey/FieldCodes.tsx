@@ -1,0 +1,210 @@
+/** Lines from the codes of the field: how the office writes them, and what comes of it on the first rows, in colours and in plan. */
+import { Alert, Checkbox, Input, Select, Spin } from "antd";
+import { useEffect, useMemo, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { api, dataOf, lineOf, type Schemas } from "../../api/client";
+import { useProjectId } from "../../api/hooks";
+import { CellTable } from "../../common/cells/CellTable";
+import { choices, words } from "../../common/cells/columns";
+import { NumberField } from "../../common/NumberField";
+import { choicesOf } from "../../common/words";
+import "./codes.css";
+
+type Mapping = Schemas["ColumnMapping"];
+type Grammar = Schemas["CodeGrammar"];
+type Word = Grammar["controls"][number];
+type Apart = Schemas["CodesOut"];
+
+const MEANS = choicesOf<Word["means"]>({
+  begin: "a line begins",
+  end: "it ends",
+  close: "it is closed",
+  curve: "a curve begins",
+  straight: "the curve ends",
+  point: "no line",
+});
+const WORDS = [
+  words<Word>({
+    title: "Word",
+    width: 90,
+    most: 12,
+    wrong: (t) => (t === "" || /\s/.test(t) ? "One word" : null),
+    of: (r) => r.word,
+    put: (r, word) => ({ ...r, word }),
+    label: (_, i) => `Word ${i + 1}`,
+  }),
+  choices<Word, Word["means"]>({
+    title: "Means",
+    width: 140,
+    options: MEANS,
+    of: (r) => r.means,
+    put: (r, means) => ({ ...r, means }),
+    label: (_, i) => `Meaning of word ${i + 1}`,
+  }),
+];
+/** Typing settles before the codes are taken apart again, ms. */
+const SETTLES = 350;
+
+interface Props {
+  upload: number;
+  mapping: Mapping;
+  onChange: (grammar: Grammar | null) => void;
+}
+
+export function FieldCodes({ upload, mapping, onChange }: Props) {
+  const grammar = mapping.grammar ?? null;
+  const apart = useApart(upload, mapping);
+  const found = apart.data;
+  // The first answer says which grammar fits; from then on it is the person's.
+  const guessed = found?.grammar;
+  useEffect(() => {
+    if (guessed && grammar === null) onChange(guessed);
+  }, [guessed, grammar, onChange]);
+  if (apart.error) return <Alert type="error" showIcon title={lineOf(apart.error)} />;
+  if (!grammar || !found) return <Spin description="Taking the codes apart" />;
+  const set = (fields: Partial<Grammar>) => onChange({ ...grammar, ...fields });
+  return (
+    <div className="field-codes">
+      <div>
+        <label>
+          <span className="quiet">Begin with</span>
+          <Select<string | null>
+            size="small"
+            aria-label="Begin with"
+            placeholder="a usual way of writing"
+            value={null}
+            options={found.usual.map((u) => ({ value: u.name, label: u.name }))}
+            onChange={(name) => set({ ...found.usual.find((u) => u.name === name)!.grammar, points: grammar.points })}
+          />
+        </label>
+        <Sign label="Between codes" help="space" most={6} value={grammar.between} set={(between) => set({ between })} />
+        <Sign label="Joined by" help="- or ." most={6} value={grammar.marks} set={(marks) => set({ marks })} />
+        <Sign label="Remarks behind" help="//" most={4} value={grammar.remark} set={(remark) => set({ remark })} />
+        <label>
+          <span className="quiet">Codes without lines</span>
+          <Input
+            size="small"
+            aria-label="Codes without lines"
+            defaultValue={grammar.points.join(" ")}
+            key={grammar.points.join(" ")}
+            onBlur={(e) => set({ points: e.target.value.split(/[\s,;]+/).filter(Boolean) })}
+          />
+        </label>
+        <label>
+          <span className="quiet">Break beyond</span>
+          <NumberField label="Break beyond" unit="m" least={0.1} most={5000} value={grammar.longest ?? 5000} onChange={(longest) => set({ longest })} />
+        </label>
+        <Checkbox checked={grammar.figures} onChange={(e) => set({ figures: e.target.checked })}>
+          Figures tell lines apart
+        </Checkbox>
+        <Checkbox checked={grammar.before} onChange={(e) => set({ before: e.target.checked })}>
+          Words stand before their code
+        </Checkbox>
+        <CellTable<Word>
+          label="Words among codes"
+          rows={grammar.controls}
+          columns={WORDS}
+          change={(controls) => set({ controls })}
+          height={150}
+          fresh={(all) => ({ word: `W${all.length + 1}`, means: "begin" })}
+          empty="No words yet."
+        />
+      </div>
+      <div>
+        <PlanOfLines found={found} />
+        <p className="quiet">
+          {found.lines.length} {found.lines.length === 1 ? "line" : "lines"} of {found.points} points:{" "}
+          {found.codes.map((c) => `${c.code} ${c.lines}`).join(", ")}
+        </p>
+        {found.told.length > 0 && (
+          <p role="status">
+            {found.told
+              .slice(0, 3)
+              .map((t) => `Row ${t.row}: ${t.reason}`)
+              .join(". ")}
+          </p>
+        )}
+      </div>
+      <div tabIndex={0} className="apart">
+        <table className="grid-table mono" aria-label="Codes taken apart">
+          <tbody>
+            {found.rows.map((row) => (
+              <tr key={row.row}>
+                <td className="quiet">{row.row}</td>
+                <td>
+                  {row.pieces.map((p, i) => (
+                    <span key={i} className={`piece ${p.kind}`} title={TITLES[p.kind]}>
+                      {p.text}
+                    </span>
+                  ))}
+                </td>
+                <td>{row.lines.join(", ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}
+
+const TITLES: Record<Apart["rows"][number]["pieces"][number]["kind"], string> = {
+  code: "code",
+  line: "tells the line apart",
+  control: "word",
+  remark: "remark",
+  between: "between",
+};
+
+function Sign({ label, help, most, value, set }: { label: string; help: string; most: number; value: string; set: (v: string) => void }) {
+  const shown = value.replaceAll(" ", "␣");
+  return (
+    <label>
+      <span className="quiet">{label}</span>
+      <Input size="small" aria-label={label} placeholder={help} maxLength={most} value={shown} onChange={(e) => set(e.target.value.replaceAll("␣", " "))} />
+    </label>
+  );
+}
+
+/** The codes taken apart by the server, a moment after the last change; the last answer stays until the next. */
+function useApart(upload: number, mapping: Mapping) {
+  const project = useProjectId();
+  const [asked, setAsked] = useState(mapping);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setAsked(mapping), SETTLES);
+    return () => window.clearTimeout(timer);
+  }, [mapping]);
+  return useQuery({
+    queryKey: ["codes apart", project, upload, asked],
+    queryFn: async () =>
+      dataOf(
+        await api.POST("/api/projects/{project_id}/uploads/{upload_id}/codes", { params: { path: { project_id: project, upload_id: upload } }, body: asked }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+}
+
+const SIZE = 220;
+
+/** The lines of the first rows from above, codes in turn in the colours of the pieces. */
+function PlanOfLines({ found }: { found: Apart }) {
+  const view = useMemo(() => {
+    const all = found.lines.flatMap((l) => l.points);
+    if (all.length === 0) return null;
+    const [x, y] = [all.map((p) => p[0]!), all.map((p) => p[1]!)];
+    const [x0, y0] = [Math.min(...x), Math.min(...y)];
+    const scale = (SIZE - 12) / Math.max(Math.max(...x) - x0, Math.max(...y) - y0, 1e-6);
+    return (p: readonly number[]) => `${(6 + (p[0]! - x0) * scale).toFixed(1)},${(SIZE - 6 - (p[1]! - y0) * scale).toFixed(1)}`;
+  }, [found]);
+  return (
+    <svg className="plan-of-lines" width={SIZE} height={SIZE} role="img" aria-label={`${found.lines.length} lines in plan`}>
+      {view &&
+        found.lines.map((l) => (
+          <polyline key={`${l.code} ${l.name}`} points={l.points.map(view).join(" ")} fill="none" stroke={l.colour} strokeWidth={1.4}>
+            <title>{`${l.code} ${l.name}`}</title>
+          </polyline>
+        ))}
+    </svg>
+  );
+}
