@@ -37,7 +37,7 @@ class OtherMakes(BrowserCase):
         self.open(page, "survey?at=100")
         begin(page)
         choose(page, "commas.csv", COMMAS.encode())
-        expect(page.get_by_text("The first row is taken as headings.")).to_be_visible()
+        expect(page.get_by_role("checkbox", name="The first row holds headings")).to_be_checked()
         check = page.get_by_role("button", name="Check the file")
         expect(check).to_be_disabled()  # the headings say nothing to us
         for field, heading in (

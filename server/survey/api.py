@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest
-from ninja import File, Path, Router, Schema
+from ninja import File, Path, Query, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
@@ -33,7 +33,7 @@ router = Router(tags=["survey"])
 
 
 class UploadOut(Schema):
-    """An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+    """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
     project that do not say theirs."""
 
     id: int
@@ -43,6 +43,7 @@ class UploadOut(Schema):
     decimal: Literal[".", ","]
     unit: FileUnit
     header: bool
+    skip: int
     rows: list[list[str]]
     columns: dict[str, int | None]
 
@@ -117,12 +118,18 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
 
 
 @router.get("/uploads/{upload_id}", response={200: UploadOut, **ERRORS}, operation_id="previewUpload")
-def preview_upload(request: HttpRequest, project_id: Path[int], upload_id: int, delimiter: str) -> UploadOut:
-    """The first rows of an uploaded CSV divided by another delimiter."""
+def preview_upload(
+    request: HttpRequest,
+    project_id: Path[int],
+    upload_id: int,
+    delimiter: str,
+    skip: Annotated[int | None, Query(ge=0, le=1000)] = None,
+) -> UploadOut:
+    """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given."""
     project = project_for(request, project_id, Role.DESIGNER)
     if len(delimiter) != 1:
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
-    return _uploaded(row := _upload(project, upload_id), "csv", preview(decode(bytes(row.content)), delimiter))
+    return _uploaded(row := _upload(project, upload_id), "csv", preview(decode(bytes(row.content)), delimiter, skip))
 
 
 @router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
@@ -142,7 +149,7 @@ def _upload(project: Project, upload_id: int) -> Upload:
 def _uploaded(row: Upload, kind: Literal["csv", "landxml", "dxf"], found: Preview) -> UploadOut:
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, unit=in_use(row.project).unit,
-        header=found.header, rows=found.rows, columns=found.columns,
+        header=found.header, skip=found.skip, rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

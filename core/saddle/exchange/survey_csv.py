@@ -4,9 +4,9 @@ import csv
 import io
 import math
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -28,19 +28,23 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 }
 
 
+#: What stands before a line that holds no point.
+COMMENTS = ("#", "//")
 #: A number with a decimal comma.
 DECIMAL_COMMA = re.compile(r"[-+]?\d+,\d+")
 
 
 @dataclass(frozen=True, slots=True)
 class Preview:
-    """The first rows of a file and the mapping guessed from them (None where a needed column was not found)."""
+    """The first rows of a file and the mapping guessed from them (None where a column was not found). skip: lines of a title before
+    them."""
 
     delimiter: str
     decimal: Literal[".", ","]
     rows: list[list[str]]
     columns: dict[str, int | None]
     header: bool
+    skip: int = 0
 
 
 def decode(data: bytes) -> str:
@@ -55,18 +59,18 @@ def decode(data: bytes) -> str:
         try:
             text = data.decode("utf-8-sig")
         except UnicodeDecodeError:
-            text = data.decode("latin-1")
+            text = data.decode("cp1252", errors="replace")
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
-def preview(text: str, delimiter: str | None = None, rows: int = 12) -> Preview:
-    """Guess header and columns from the beginning of a file, and the delimiter where it is not given."""
-    head = text[:20_000].splitlines()[: rows + 1]
-    if not any(line.strip() for line in head):
+def preview(text: str, delimiter: str | None = None, skip: int | None = None, rows: int = 12) -> Preview:
+    """Guess header and columns from the beginning of a file; delimiter, and lines to be skipped, where they are not given."""
+    head = text[:40_000].splitlines()[: (skip or 0) + rows + 1]
+    if not any(line.strip() for line in head[skip or 0 :]):
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
-    # A comma is the delimiter only where nothing rarer divides every row alike: it may be the decimal sign.
-    delimiter = delimiter or next((d for d in "\t;" if all(d in line for line in head if line.strip())), ",")
-    table = list(csv.reader(head, delimiter=delimiter))
+    delimiter = delimiter or _delimiter([line for line in head if line.strip() and not line.startswith(COMMENTS)])
+    skip = _titles(head, delimiter) if skip is None else skip
+    table = list(_cells(iter(head[skip:]), delimiter))
     comma = delimiter != "," and any(DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row)
     first = [cell.strip().lower() for cell in table[0]]
     header = not any(_is_number(cell.replace(",", ".") if comma else cell) for cell in first)
@@ -76,8 +80,38 @@ def preview(text: str, delimiter: str | None = None, rows: int = 12) -> Preview:
             columns[field] = next((i for word in words for i, cell in enumerate(first) if cell == word), None)
     else:
         usual = ("number", "east", "north", "level", "code", "line", "order")
-        columns.update({field: i if i < len(first) else None for i, field in enumerate(usual)})
-    return Preview(delimiter, "," if comma else ".", table, columns, header)
+        # Three figures, or three and a word: places without a number.
+        bare = len(first) == 3 or (len(first) == 4 and not _is_number(first[3].replace(",", ".")))
+        columns.update({field: i if i < len(first) else None for i, field in enumerate(usual[1:] if bare else usual)})
+    return Preview(delimiter, "," if comma else ".", table, columns, header, skip)
+
+
+def _delimiter(head: list[str]) -> str:
+    """What divides the rows at the end alike: what comes before may be a title. A comma is it only where nothing rarer is: it may be the
+    decimal sign."""
+    for tail in (head[-max(2, len(head) // 2) :], head[-2:]):
+        rare = next((d for d in "\t;|" if all(d in line for line in tail)), None)
+        if rare is not None:
+            return rare
+        if all("," in line for line in tail) and not all(len(line.split()) >= 3 for line in tail):
+            return ","
+        if all(len(line.split()) >= 3 for line in tail):
+            # Spaces about commas divide nothing; commas within figures are decimal signs.
+            return "," if all(re.search(r",\s", line) or line.count(",") > len(line.split()) for line in tail) else " "
+    return ","
+
+
+def _titles(head: list[str], delimiter: str) -> int:
+    """Lines before the first one with as many cells as most have that may be points."""
+    counts = [len(cells) for cells in _cells(iter(head), delimiter)]
+    wide = [n for n in counts if n >= 3]
+    usual = max(wide, key=lambda n: (wide.count(n), n), default=0)
+    return next(k for k, n in enumerate(counts) if n >= usual)
+
+
+def _cells(lines: Iterator[str], delimiter: str) -> Any:
+    """A reader of rows; several spaces between columns count as one."""
+    return csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
 
 
 def _is_number(text: str) -> bool:
@@ -105,7 +139,10 @@ def read(
     skipped: list[SkippedRow] = []
     seen: dict[str, int] = {}
     total = text.count("\n") + 1
-    reader = csv.reader(io.StringIO(text), delimiter=mapping.delimiter)
+    source = io.StringIO(text)
+    for _ in range(mapping.skip):
+        source.readline()
+    reader = _cells(source, mapping.delimiter)
     rows = iter(reader)
     if mapping.header:
         next(rows, None)
@@ -115,15 +152,18 @@ def read(
         except StopIteration:
             break
         except csv.Error as error:
-            skipped.append(SkippedRow(reader.line_num, f"cannot be split into cells: {error}"))
+            skipped.append(SkippedRow(mapping.skip + reader.line_num, f"cannot be split into cells: {error}"))
             continue
-        row = reader.line_num
+        row = mapping.skip + reader.line_num
         if row % 20_000 == 0:
             progress(min(1.0, row / total))
         if not any(cell.strip() for cell in cells):
             continue
+        if cells[0].startswith(COMMENTS):
+            skipped.append(SkippedRow(row, "is taken as a comment"))
+            continue
         try:
-            name = _cell(cells, mapping.number, "number")
+            name = _cell(cells, mapping.number, "number") if mapping.number is not None else str(len(number) + 1)
             place = tuple(_float(cells, getattr(mapping, f), f, mapping.decimal) for f in ("east", "north", "level"))
             if name in seen:
                 raise ValueError(f"point number {name} is already in row {seen[name]}")

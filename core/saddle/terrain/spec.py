@@ -194,14 +194,15 @@ Column = Annotated[int, Field(ge=0, lt=200)]
 
 
 class ColumnMapping(Document):
-    """Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
-    coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold."""
+    """Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
+    lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
     decimal: Literal[".", ","] = "."
     unit: FileUnit = "metre"
+    skip: Annotated[int, Field(ge=0, le=1000)] = 0
     header: bool = True
-    number: Column
+    number: Column | None = None
     east: Column
     north: Column
     level: Column

@@ -112,9 +112,9 @@ class Formats(FormatCase):
         self.assertIn("2,100 different codes; at most 2,000", failed.error["message"])
 
     def test_dividing_by_another_character(self) -> None:
-        taken = self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("x.txt", b"1|2,5|3|4\n5|6|7|8\n")}).json()
+        taken = self.client.post(self.url("/uploads"), {"file": SimpleUploadedFile("x.txt", b"1~2,5~3~4\n5~6~7~8\n")}).json()
         self.assertEqual(len(taken["rows"][0]), 2)
-        again = self.ask("GET", f"/uploads/{taken['id']}?delimiter=|").json()
+        again = self.ask("GET", f"/uploads/{taken['id']}?delimiter=~").json()
         self.assertEqual((again["rows"][0], again["decimal"]), (["1", "2,5", "3", "4"], ","))
         self.assertEqual(self.ask("GET", f"/uploads/{taken['id']}?delimiter=ab").status_code, 400)
 

@@ -1893,7 +1893,7 @@ export interface paths {
         };
         /**
          * Preview Upload
-         * @description The first rows of an uploaded CSV divided by another delimiter.
+         * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
          */
         get: operations["previewUpload"];
         put?: never;
@@ -3357,8 +3357,8 @@ export interface components {
         };
         /**
          * ColumnMapping
-         * @description Which column holds what, counted from 0. line, order and code may be absent. decimal: the sign in numbers; unit: of
-         *     coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold.
+         * @description Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
+         *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold.
          */
         ColumnMapping: {
             /** Code */
@@ -3389,9 +3389,14 @@ export interface components {
             /** North */
             north: number;
             /** Number */
-            number: number;
+            number?: number | null;
             /** Order */
             order?: number | null;
+            /**
+             * Skip
+             * @default 0
+             */
+            skip: number;
             /**
              * Unit
              * @default metre
@@ -10712,7 +10717,7 @@ export interface components {
         };
         /**
          * UploadOut
-         * @description An uploaded file. Of a CSV its first rows and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+         * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
          *     project that do not say theirs.
          */
         UploadOut: {
@@ -10740,6 +10745,8 @@ export interface components {
             name: string;
             /** Rows */
             rows: string[][];
+            /** Skip */
+            skip: number;
             /**
              * Unit
              * @enum {string}
@@ -20491,6 +20498,7 @@ export interface operations {
         parameters: {
             query: {
                 delimiter: string;
+                skip?: number | null;
             };
             header?: never;
             path: {

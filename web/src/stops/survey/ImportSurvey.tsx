@@ -1,6 +1,6 @@
 /** Import in three steps: choose a file, say which column is what (of a CSV), read what was found and confirm. */
 import { useQueryClient } from "@tanstack/react-query";
-import { Alert, Button, Input, Progress, Segmented, Select, Steps, Upload } from "antd";
+import { Alert, Button, Checkbox, Input, Progress, Segmented, Select, Steps, Upload } from "antd";
 import { useState } from "react";
 import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
 import { letRunOn } from "../../api/background";
@@ -12,12 +12,13 @@ import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
 import { choicesOf } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
+import { NumberField } from "../../common/NumberField";
 
 type Uploaded = Schemas["UploadOut"];
 type Unit = Schemas["ColumnMapping"]["unit"];
 type Mapping = Schemas["ColumnMapping"];
 const FIELDS: [string, string, boolean][] = [
-  ["number", "Number", true],
+  ["number", "Number", false],
   ["east", "Easting", true],
   ["north", "Northing", true],
   ["level", "Level", true],
@@ -84,8 +85,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const take = (taken: Uploaded) => {
     setFile(taken);
-    const { delimiter, decimal, unit, header, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, ...columns } as Mapping) : null);
+    const { delimiter, decimal, unit, header, skip, columns } = taken;
+    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, ...columns } as Mapping) : null);
   };
   const upload = async (chosen: File) => {
     setError(null);
@@ -106,12 +107,12 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       setBusy(false);
     }
   };
-  const divide = async (delimiter: string) => {
+  const divide = async (delimiter: string, skip?: number) => {
     try {
       take(
         dataOf(
           await api.GET("/api/projects/{project_id}/uploads/{upload_id}", {
-            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter } },
+            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter, skip } },
           }),
         ),
       );
@@ -176,7 +177,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           <p className="quiet">CSV with one point a row, LandXML 1.2, or DXF with points, 3D polylines and faces by layer. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
       )}
-      {step === 1 && file && mapping && <Columns file={file} mapping={mapping} onChange={setMapping} onDivide={(d) => void divide(d)} />}
+      {step === 1 && file && mapping && <Columns file={file} mapping={mapping} onChange={setMapping} onDivide={(d, skip) => void divide(d, skip)} />}
       {step === 2 && report && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
     </Dialog>
   );
@@ -191,7 +192,7 @@ function Columns({
   file: Uploaded;
   mapping: Mapping;
   onChange: (m: Mapping) => void;
-  onDivide: (delimiter: string) => void;
+  onDivide: (delimiter: string, skip?: number) => void;
 }) {
   const saved = useDocumentsOf("mapping");
   const save = useSave();
@@ -211,7 +212,7 @@ function Columns({
           aria-label="Delimiter"
           value={mapping.delimiter}
           options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))}
-          onChange={onDivide}
+          onChange={(d) => onDivide(d)}
         />
         <span className="quiet">decimal sign</span>
         <Select<"." | ",">
@@ -263,9 +264,21 @@ function Columns({
           Keep mapping
         </Button>
       </div>
-      <p className="quiet" style={{ marginTop: 0 }}>
-        {file.header ? "The first row is taken as headings." : "No heading row was recognised."}
-      </p>
+      <div style={{ display: "flex", gap: 14, alignItems: "center", marginBottom: 8 }}>
+        <Checkbox checked={mapping.header} onChange={(e) => onChange({ ...mapping, header: e.target.checked })}>
+          The first row holds headings
+        </Checkbox>
+        <span className="quiet">Lines before it</span>
+        <NumberField
+          label="Lines before it"
+          unit=""
+          least={0}
+          most={1000}
+          width={64}
+          value={mapping.skip}
+          onChange={(n) => onDivide(mapping.delimiter, Math.round(n))}
+        />
+      </div>
       <div style={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 8, marginBottom: 12 }}>
         {FIELDS.map(([field, title, needed]) => (
           <label key={field}>
@@ -281,7 +294,7 @@ function Columns({
               value={columns[field] ?? -1}
               options={[
                 ...(needed ? [] : [{ value: -1, label: "none" }]),
-                ...(file.rows[0] ?? []).map((cell, i) => ({ value: i, label: file.header ? cell : `column ${i + 1}` })),
+                ...(file.rows[0] ?? []).map((cell, i) => ({ value: i, label: mapping.header ? cell : `column ${i + 1}` })),
                 ...(needed && columns[field] == null ? [{ value: -1, label: "choose" }] : []),
               ]}
               onChange={(v: number) => onChange({ ...mapping, [field]: v < 0 ? null : v })}
@@ -310,7 +323,7 @@ function Columns({
         <table className="grid-table mono" aria-label="First rows">
           <tbody>
             {file.rows.map((row, i) => (
-              <tr key={i}>{row.map((cell, j) => (i === 0 && file.header ? <th key={j}>{cell}</th> : <td key={j}>{cell}</td>))}</tr>
+              <tr key={i}>{row.map((cell, j) => (i === 0 && mapping.header ? <th key={j}>{cell}</th> : <td key={j}>{cell}</td>))}</tr>
             ))}
           </tbody>
         </table>
