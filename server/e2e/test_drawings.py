@@ -71,7 +71,7 @@ class Drawings(BrowserCase):
         self.until(page, lambda: self.order() == first, "both moves are undone")
         register.get_by_role("button", name="Add a drawing").click()
         page.get_by_role("menuitem", name="Register of drawings, A4").click()
-        listed = page.get_by_role("figure", name="Sheet D-01")
+        listed = page.get_by_role("figure", name="Sheet RG-01")
         expect(listed).to_contain_text("Register of drawings")
         expect(listed).to_contain_text("Sections 0+000.000 on")
         for number, words in (("PL", "see sheet 2"), ("LS", "Existing level m"), ("TS", "Courses"), ("QS", "Layer quantities")):
@@ -79,7 +79,7 @@ class Drawings(BrowserCase):
             expect(page.get_by_role("figure", name=f"Sheet {number}-01")).to_contain_text(words)
 
         fresh(page)
-        issue(page, "First", leave=("PL", "TS", "XS", "D"))
+        issue(page, "First", leave=("PL", "TS", "XS", "RG"))
         expect(page.get_by_role("heading", name="Issue A")).to_be_visible()
         expect(page.get_by_role("figure", name="Sheet LS-01 of issue A")).to_contain_text("for comment")
 
@@ -91,7 +91,7 @@ class Drawings(BrowserCase):
         self.open(page, "sheets")
         long = page.get_by_role("navigation", name="Register").get_by_role("button", name=re.compile("^LS "))
         expect(long.get_by_role("img", name=re.compile("sheets are not as issued"))).to_be_visible(timeout=30_000)
-        issue(page, "Thicker", leave=("PL", "TS", "XS", "D"))
+        issue(page, "Thicker", leave=("PL", "TS", "XS", "RG"))
         expect(page.get_by_role("heading", name="Issue B")).to_be_visible()
 
         pick(page.get_by_role("combobox", name="Compare with"), "issue A")

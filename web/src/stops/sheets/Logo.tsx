@@ -25,7 +25,7 @@ export function Logo({ value, disabled, onChange }: Props) {
   };
   return (
     <Row label="Logo">
-      <span style={{ display: "inline-flex", gap: 8, alignItems: "center" }}>
+      <span style={{ display: "inline-flex", flexWrap: "wrap", gap: 8, alignItems: "center" }}>
         {value && <img src={value} alt="Logo" style={{ maxHeight: 26, maxWidth: 80, background: "var(--white)" }} />}
         {!disabled && (
           <Upload accept=".png,.svg" showUploadList={false} beforeUpload={take}>

@@ -6,7 +6,7 @@ import { type ResultOf, useWork } from "../../api/jobs";
 import { freshKey, useSave, useSaveTogether } from "../../api/save";
 import { DEFAULTS } from "../../api/defaults";
 import { usePlace } from "../../app/place";
-import { bareTitle, type DrawingDoc, KINDS, type Sheets } from "./drawings";
+import { bareTitle, type DrawingDoc, KINDS, NUMBERS, type Sheets } from "./drawings";
 
 /** What a dragged drawing is in the hand. */
 const DRAGGED = "application/x-drawing-place";
@@ -45,7 +45,13 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
     const key = freshKey("drawing");
     const last = Math.max(0, ...drawings.map((d) => d.spec.place));
     const like = drawings.find((d) => kindOf(d) === kind);
-    const spec = { ...DEFAULTS.Drawing, name: like?.spec.name ?? KINDS[kind], number: freeNumber(drawings, like?.spec.number ?? "D"), style, place: last + 1 };
+    const spec = {
+      ...DEFAULTS.Drawing,
+      name: like?.spec.name ?? KINDS[kind],
+      number: freeNumber(drawings, like?.spec.number ?? NUMBERS[kind]),
+      style,
+      place: last + 1,
+    };
     if ((await save({ kind: "drawing", key, version: 0, spec })) !== null) place.select(`drawing:${key}`);
   };
   return (

@@ -20,6 +20,9 @@ export const KINDS: Record<Sheets["kind"], string> = {
   register: "Register",
 };
 
+/** Numbers of the first drawing of a kind. */
+export const NUMBERS: Record<Sheets["kind"], string> = { plan: "PL", long: "LS", typical: "TS", sections: "XS", schedule: "QS", register: "RG" };
+
 export const STATUSES = choicesOf<Status>({
   comment: "for comment",
   approval: "for approval",
