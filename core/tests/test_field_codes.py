@@ -41,6 +41,8 @@ class Pieces(TestCase):
             ("EP-L ST CL", HYPHEN, [("EP", "L", ["begin"]), ("CL", "", [])]),
             ("B EP1 PC DR1", BEFORE, [("EP", "1", ["begin"]), ("DR", "1", ["curve"])]),
             ("EP1 B DR1 E", BEHIND, [("EP", "1", ["begin"]), ("DR", "1", ["end"])]),
+            ("E", BEHIND, [("E", "", [])]),
+            ("E B", BEHIND, [("E", "", ["begin"])]),
             ("", BEHIND, []),
             ("  ", BEHIND, []),
         ):
@@ -63,6 +65,7 @@ class Pieces(TestCase):
         ):
             self.assertEqual(guess_grammar(codes).changed(points=[]), GRAMMARS[expected], codes)
         self.assertEqual(guess_grammar(["EP1", "GR", "PIT4"]).points, ["GR", "PIT"])
+        self.assertEqual(guess_grammar(["E", "C", "B", "E"]).controls, [], "words that stand alone are codes")
 
 
 class Lines(TestCase):

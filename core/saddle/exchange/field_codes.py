@@ -43,7 +43,7 @@ class Strung:
 
 
 def pieces_of(text: str, grammar: CodeGrammar) -> list[Piece]:
-    """A code taken apart."""
+    """A code taken apart. A word that stands alone is a code: what would it begin or end?"""
     words = {c.word.upper() for c in grammar.controls}
     out: list[Piece] = []
     said, remark = text, ""
@@ -58,6 +58,10 @@ def pieces_of(text: str, grammar: CodeGrammar) -> list[Piece]:
             out.append(Piece("control", token))
         else:
             out += _token(token, grammar, words)
+    if not any(p.kind == "code" for p in out):
+        alone = next((k for k, p in enumerate(out) if p.kind == "control"), None)
+        if alone is not None:
+            out[alone] = Piece("code", out[alone].text)
     if remark:
         out.append(Piece("remark", remark))
     return out
@@ -179,10 +183,13 @@ def lines_from_codes(
     lines = _Lines(table, grammar)
     plain = {code.upper() for code in grammar.points}
     first: dict[int, str] = {}  # the code under which a point stands first
+    taken: dict[str, list[Strung]] = {}  # few texts come often
     for row, text in enumerate(table.code):
         if row % 20_000 == 0:
             progress(row / max(1, len(table.code)))
-        found = strung(pieces_of(text, grammar), grammar)
+        found = taken.get(text)
+        if found is None:
+            found = taken[text] = strung(pieces_of(text, grammar), grammar)
         first[row] = found[0].code if found else ""
         for of in found:
             if of.code.upper() not in plain and "point" not in of.controls:
