@@ -91,6 +91,6 @@ class Oracle(TestCase):
         (table, skipped), _ = read_as_guessed((end.join(lines) + end).encode(encoding))
         self.assertEqual(skipped, [])
         self.assertEqual(table.number, [str(v) for v in numbers] if numbered else [str(k + 1) for k in range(n)])
-        np.testing.assert_allclose(table.xyz, np.round(xyz, 3), atol=1e-9)
+        self.assertEqual(table.xyz.tolist(), [[float(f"{v:.3f}") for v in place] for place in xyz])
         self.assertEqual(table.code, codes)
         self.assertEqual(table.row.tolist(), list(range(titles + headings + 1, titles + headings + n + 1)))
