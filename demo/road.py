@@ -103,7 +103,8 @@ def _inside(offset: float) -> Callable[[Floats, int], tuple[Floats, Floats]]:
     return line
 
 
-def _boundary(c: Floats, side: int) -> tuple[Floats, Floats]:
+def boundary(c: Floats, side: int) -> tuple[Floats, Floats]:
+    """Where the land of the road ends, offset and level, m: nearer on the right at the pinch."""
     pinch = np.interp(c, [PINCH[0] - 15, PINCH[0], PINCH[1], PINCH[1] + 15], [0, 1, 1, 0])
     o = side * (13.0 - 5.5 * pinch * (side > 0))
     return o, hillside(c, o)
@@ -156,7 +157,7 @@ def survey_csv() -> str:
         s.line("SH", _beyond(1.1, -0.06), side, rural, 0.01)
         s.line("DI", _beyond(2.3, -0.55), side, rural, 0.02)
         s.line("DT", _beyond(3.4, -0.12), side, rural, 0.02)
-        s.line("BDY", _boundary, side, whole, 0.02)
+        s.line("BDY", boundary, side, whole, 0.02)
     shots = 3000
     c = rng.uniform(0, alignment.end, shots)
     o = rng.choice([-1, 1], shots) * rng.uniform(7.6, 32.0, shots)

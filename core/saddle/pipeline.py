@@ -31,6 +31,7 @@ from saddle.road.lines import Placed, bends_of, by_points, find_lines, line_rule
 from saddle.road.model import RoadInputs, RoadLinesFound, RoadModel
 from saddle.road.sources import (
     MAIN_SURFACE,
+    boundaries_at,
     compile_used,
     corners_of,
     cut_at,
@@ -164,6 +165,7 @@ def solve(
         ]
     )  # fmt: skip
     met = run(crossed, structures, frames, widths)
+    boundaries = run(boundaries_at, frames, sources)
     # What is found on it, when somebody asks.
     earthworks = run(find_earthworks, existing, under, groups, stations)
 
@@ -178,6 +180,6 @@ def solve(
     model = RoadModel(
         inputs, digest(entered, rows, middles), alignment.value, stations.value, frames.value, existing.value,
         lines.value, level.value, candidates.value, milling.value, depth.value, groups.value, followed.value, met.value,
-        shape, lambda: earthworks.value, lambda: problems().value,
+        shape, lambda: boundaries.value, lambda: earthworks.value, lambda: problems().value,
     )  # fmt: skip
     return model

@@ -97,7 +97,7 @@ class Lines(TestCase):
         found, told = lines_from_codes(table(["EP"] * 4, xyz), BEHIND)
         self.assertEqual([p.points[:, 0].tolist() for p in polylines(collect(found))], [[0, 10], [200, 210]])
         self.assertEqual([(t.row, t.reason) for t in told], [(4, "EP is broken between 2 and 3, which are 190.0 m apart")])
-        whole, _ = lines_from_codes(table(["EP"] * 4, xyz), BEHIND.changed(longest=None))
+        whole, _ = lines_from_codes(table(["EP"] * 4, xyz), BEHIND.changed(longest=1000))
         self.assertEqual(len(polylines(collect(whole))), 1)
 
     def test_curves_lie_on_the_circle_through_their_points(self) -> None:

@@ -74,7 +74,11 @@ class Logos(TestCase):
             (svg(rect + "<script>1</script>"), "<script>"),
             (svg(rect + '<image href="x.png"/>'), "<image>"),
             (svg("<text>Roads</text>"), "into paths"),
-            (svg('<path d="M0 0H9" stroke="#000" fill="none"/>'), "plain colour"),
+            (svg('<path d="M0 0H9" stroke="#000" fill="none"/>'), "turn strokes into paths"),
+            (svg(rect + '<circle r="4" fill="none" stroke="#000"/>'), "turn strokes into paths"),
+            (svg('<rect width="9" height="9" fill="url(#a)"/>'), "gradients"),
+            (svg('<rect width="9" height="9" fill="none"/>'), "plain colour"),
+            (svg(rect * 2001), "2001 shapes"),
             (svg("<rect"), "no SVG that can be read"),
             (entity, "<!doctype>"),
         ):

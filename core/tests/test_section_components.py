@@ -1,15 +1,26 @@
 """What may be shown on a section besides its lines: each is there when it is asked for, at its place, and not otherwise."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 
+from demo.road import boundary as true_boundary
+from saddle.drawings.body import Set
 from saddle.drawings.display import Item, Polygon, Polyline, Text
+from saddle.drawings.make import draw
 from saddle.drawings.sections.blocks import block_size, draw_block
 from saddle.drawings.sections.columns import level_at, undersides
 from saddle.drawings.sections.setting import About, hinge_at, letter_of, setting_for
-from saddle.drawings.spec import SectionSheets, SurfaceLine, section_rows
+from saddle.drawings.spec import Drawing, DrawingStyle, SectionSheets, SurfaceLine, TitleBlock, section_rows
+from saddle.drawings.title import Standing
+from saddle.guides.spec import GuideSpec, NearestLine
+from saddle.lines.place import place_group
+from saddle.lines.spec import At, LineGroup
+from saddle.pipeline import solve
+from saddle.terrain.tin import plane_over
 from saddle.views.earth import earth_on
+from saddle.views.line import ground_of, line_view
 from saddle.views.section import RemarkView, SectionView, section_view
 from tests.cases import demo_inputs, demo_model
 
@@ -160,3 +171,49 @@ class Components(TestCase):
         assert design is not None
         self.assertTrue(built and all(z < design for z in built.values()))
         self.assertEqual(undersides(self.view, 500.0), {})
+
+    def test_a_row_of_what_is_not_built_stays_and_is_empty(self) -> None:
+        bare = self.view.model_copy(update={"layers": []})
+        items = drawn(bare, rows=section_rows("underside"))
+        self.assertIn("Under what is built m", said(items))
+        self.assertFalse([i for i in items if isinstance(i, Text) and i.layer == "figures" and i.font == "mono"])
+
+
+class Boundaries(TestCase):
+    """Where the work must end is the surveyed line, on sections and on section lines alike."""
+
+    def test_they_lie_on_the_surveyed_line(self) -> None:
+        guides = {
+            key: GuideSpec(name=key, use=use, side=side, source=NearestLine(code="BDY", within=25.0))  # type: ignore[arg-type]
+            for key, use, side in (("left", "boundary", "left"), ("right", "boundary", "right"), ("edge", "edge", "right"))
+        }
+        model = solve(replace(demo_inputs(), guides=guides))
+        group = LineGroup(name="At", marked_guides=False, lines=[At(chainage=c) for c in (300.0, 1220.0)])
+        for c in (100.0, 300.0, 1220.0, 1500.0):  # 1220 lies where the right one comes nearer
+            i = int(np.abs(model.chainage - c).argmin())
+            found = sorted(section_view(model, i).boundaries)
+            at = model.chainage[i : i + 1]
+            truth = sorted(float(true_boundary(at, side)[0][0]) for side in (-1, 1))
+            self.assertEqual(len(found), 2)
+            np.testing.assert_allclose(found, truth, atol=0.12)  # shots every few metres, 20 mm of noise
+        for k, line in enumerate(place_group(group, ground_of(model)).lines):
+            along = line_view(model, group, "g", k, line, {})
+            i = int(np.abs(model.chainage - along.chainage).argmin())
+            np.testing.assert_allclose(sorted(along.boundaries), sorted(section_view(model, i).boundaries), atol=1e-6)
+            self.assertEqual(along.marks, [], "they are no marks unless these are asked for")
+
+    def test_the_legend_names_only_surfaces_that_are_there(self) -> None:
+        look = SectionSheets(surfaces=[SurfaceLine(of="existing"), SurfaceLine(name="Flood"), SurfaceLine(name="Elsewhere")])
+        here = plane_over(np.array([410_000.0, 285_000.0, 415_000.0, 289_000.0]), 91.0)
+        there = plane_over(np.array([0.0, 0.0, 10.0, 10.0]), 91.0)
+        surfaces = {"Flood": here, "Elsewhere": there}
+        of = Set(demo_model(), {"s": DrawingStyle(sheets=look)}, TitleBlock(), "Road", surface=surfaces.get)
+        words = [
+            i.text
+            for i in draw(of, Drawing(style="s", chainages=[300.0]), Standing("", "", ""))[0].page.items
+            if isinstance(i, Text)
+        ]
+        self.assertIn("Flood", words)
+        self.assertNotIn("Elsewhere", words, "it does not reach this far")
+        beyond = Drawing(style="s", from_chainage=5000.0)
+        self.assertEqual(draw(of, beyond, Standing("", "", "")), [], "no section, no sheet")

@@ -136,7 +136,7 @@ def preview_upload(
 def take_codes_apart(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ColumnMapping) -> CodesOut:
     """The codes of an uploaded CSV taken apart, on its first rows; without a grammar by the one that fits them best."""
     project = project_for(request, project_id, Role.DESIGNER)
-    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload)
+    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload, code_list(project))
 
 
 def _upload(project: Project, upload_id: int) -> Upload:

@@ -17,8 +17,9 @@ from saddle.drawings.display import Item, Picture, Polygon, Room
 MOST_BYTES, MOST_PIXELS = 100_000, 3000
 #: A curve is drawn by so many chords.
 CHORDS = 12
-#: Outlines of a drawing, at most.
-MOST_OUTLINES = 2000
+#: Shapes of a drawing, at most.
+MOST_SHAPES = 2000
+Ring = tuple[tuple[float, float], ...]
 URL = re.compile(r"data:image/(png|svg\+xml);base64,([A-Za-z0-9+/=\s]+)")
 #: What a drawing may not hold: other files, declarations, scripts, copies of its parts, and letters that need a font.
 REFUSED = ("!doctype", "!entity", "script", "use", "image", "foreignobject", "text")
@@ -66,22 +67,23 @@ def _picture(content: bytes, room: Room) -> list[Item]:
 
 
 def _outlines(content: bytes, room: Room) -> list[Item]:
-    shapes = _shapes(content)
-    boxes = np.array([shape.bounds for shape, _ in shapes])
-    (x0, y0), (x1, y1) = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-    at = _fitted(float(x1 - x0), float(y1 - y0), room)
+    rings = _coloured(content)
+    places = np.concatenate([ring for ring, _ in rings])
+    (x0, y0), (x1, y1) = places.min(axis=0).tolist(), places.max(axis=0).tolist()
+    at = _fitted(x1 - x0, y1 - y0, room)
     scale = at.width / (x1 - x0)
-    items: list[Item] = []
-    for shape, colour in shapes:
-        for ring in _rings(shape):
-            points = tuple((at.left + (x - x0) * scale, at.top - (y - y0) * scale) for x, y in ring)
-            items.append(Polygon("title", points, colour, "plain", 0.0, source="logo"))
-    return items
+    return [
+        Polygon(
+            "title", tuple((at.left + (x - x0) * scale, at.top - (y - y0) * scale) for x, y in ring), colour, "plain", 0.0,
+            source="logo",
+        )
+        for ring, colour in rings
+    ]  # fmt: skip
 
 
 @lru_cache(maxsize=16)
-def _shapes(content: bytes) -> list[tuple[BaseGeometry, str]]:
-    """Filled shapes of a drawing with their colours, y downward."""
+def _coloured(content: bytes) -> list[tuple[Ring, str]]:
+    """Outlines of a drawing with the colours that fill them, y downward; a sheet after the other asks for them."""
     from svgelements import SVG, Path, Shape  # loaded only where a project has a drawn logo
 
     try:
@@ -93,14 +95,20 @@ def _shapes(content: bytes) -> list[tuple[BaseGeometry, str]]:
             raise ValueError(f"the logo holds <{word}>: turn everything in it into paths and save it as plain SVG")
     try:
         drawing = SVG.parse(io.StringIO(text), reify=True)
-        paths = [Path(e) for e in drawing.elements() if isinstance(e, Shape) and e.fill.value is not None]
+        shapes = [e for e in drawing.elements() if isinstance(e, Shape)]
     except Exception as error:
         raise ValueError("the logo is no SVG that can be read: save it as plain SVG again") from error
+    if len(shapes) > MOST_SHAPES:
+        raise ValueError(f"the logo has {len(shapes)} shapes, at most {MOST_SHAPES} go into a title block: simplify it")
     found = []
-    for path in paths[:MOST_OUTLINES]:
-        filled = _filled(path)
-        if filled.area > 0:
-            found.append((filled, str(path.fill.hexrgb)))
+    for shape in shapes:
+        # What would be missing in the title block is refused rather than left out.
+        if str(shape.values.get("fill", "")).startswith("url"):
+            raise ValueError("the logo has gradients or patterns: fill its shapes with plain colours")
+        if shape.fill.value is None and shape.stroke.value is not None:
+            raise ValueError("the logo has lines that fill nothing: turn strokes into paths and save it again")
+        if shape.fill.value is not None:
+            found += [(ring, str(shape.fill.hexrgb)) for ring in _rings(_filled(Path(shape)))]
     if not found:
         raise ValueError("nothing in the logo is filled with a plain colour: turn its lines into paths and save it again")
     return found
@@ -124,9 +132,9 @@ def _filled(path) -> BaseGeometry:  # type: ignore[no-untyped-def]
     return inside
 
 
-def _rings(shape: BaseGeometry) -> list[tuple[tuple[float, float], ...]]:
+def _rings(shape: BaseGeometry) -> list[Ring]:
     """Outlines without holes that together fill a shape: one with a hole is cut in two through it."""
-    out = []
+    out: list[Ring] = []
     for part in shapely.get_parts(shape):
         if not isinstance(part, shapely.Polygon):
             out += _rings(part) if part.geom_type.startswith("Multi") else []

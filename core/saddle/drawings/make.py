@@ -10,7 +10,7 @@ from saddle.drawings.display import Item, Page
 from saddle.drawings.insets import set_in
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.legend import draw_legend
-from saddle.drawings.spec import PAPER, Drawing, filled
+from saddle.drawings.spec import FIELDS, PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
 from saddle.stages.keys import digest
 
@@ -82,7 +82,11 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
 
 def whole_title(drawing: Drawing, sheets: Sequence[Sheet]) -> str:
     """The title of a drawing over all its sheets."""
-    return filled(drawing.name, {**sheets[0].values, "to": sheets[-1].values["to"]}) if sheets else filled(drawing.name, {})
+    return (
+        filled(drawing.name, {**sheets[0].values, "to": sheets[-1].values["to"]})
+        if sheets
+        else filled(drawing.name, dict.fromkeys(FIELDS, "…"))
+    )
 
 
 def _values(of: Set, drawing: Drawing, body: Body, n: int, count: int, revision: str) -> dict[str, str]:

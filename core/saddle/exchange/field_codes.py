@@ -15,7 +15,7 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import CodeGrammar, Control, guess_rule
+from saddle.terrain.spec import CodeGrammar, CodeList, Control
 from saddle.terrain.table import SkippedRow, SurveyTable
 
 #: A chord leaves its arc by no more than this, m.
@@ -40,6 +40,11 @@ class Strung:
     code: str
     line: str
     controls: list[Control] = field(default_factory=list)
+
+    @property
+    def name(self) -> str:
+        """As the line is told."""
+        return f"{self.code} {self.line}".strip()
 
 
 def pieces_of(text: str, grammar: CodeGrammar) -> list[Piece]:
@@ -107,6 +112,13 @@ def strung(pieces: Sequence[Piece], grammar: CodeGrammar) -> list[Strung]:
     return out
 
 
+def lines_of(text: str, grammar: CodeGrammar) -> list[Strung]:
+    """The lines that a point of this code is on."""
+    plain = {code.upper() for code in grammar.points}
+    found = strung(pieces_of(text, grammar), grammar)
+    return [s for s in found if s.code.upper() not in plain and "point" not in s.controls]
+
+
 @dataclass(slots=True)
 class _Line:
     """A line as it grows. members: rows of the points; bends: where curves begin and end among them."""
@@ -139,7 +151,7 @@ class _Lines:
             line.curved_from = at
         if "straight" in of.controls:
             if line.curved_from is None:
-                self._tell(row, f"{_name(of)}: a curve ends that never began")
+                self._tell(row, f"{of.name}: a curve ends that never began")
             else:
                 line.curves.append((line.curved_from, at))
                 line.curved_from = None
@@ -155,22 +167,18 @@ class _Lines:
         return fresh
 
     def _too_far(self, line: _Line, row: int, of: Strung) -> bool:
-        if self.grammar.longest is None or not line.members:
+        if not line.members:
             return False
         last = line.members[-1]
         apart = float(np.hypot(*(self.table.xyz[row, :2] - self.table.xyz[last, :2])))
         if apart <= self.grammar.longest:
             return False
         number = self.table.number
-        self._tell(row, f"{_name(of)} is broken between {number[last]} and {number[row]}, which are {apart:.1f} m apart")
+        self._tell(row, f"{of.name} is broken between {number[last]} and {number[row]}, which are {apart:.1f} m apart")
         return True
 
     def _tell(self, row: int, reason: str) -> None:
         self.told.append(SkippedRow(int(self.table.row[row]), reason))
-
-
-def _name(of: Strung) -> str:
-    return f"{of.code} {of.line}".strip()
 
 
 def lines_from_codes(
@@ -181,27 +189,25 @@ def lines_from_codes(
 
     Raises ImportProblem where no code is left."""
     lines = _Lines(table, grammar)
-    plain = {code.upper() for code in grammar.points}
-    first: dict[int, str] = {}  # the code under which a point stands first
-    taken: dict[str, list[Strung]] = {}  # few texts come often
+    first: list[str] = []  # the code under which every point stands first
+    taken: dict[str, tuple[str, list[Strung]]] = {}  # few texts come often
     for row, text in enumerate(table.code):
         if row % 20_000 == 0:
             progress(row / max(1, len(table.code)))
-        found = taken.get(text)
-        if found is None:
-            found = taken[text] = strung(pieces_of(text, grammar), grammar)
-        first[row] = found[0].code if found else ""
-        for of in found:
-            if of.code.upper() not in plain and "point" not in of.controls:
-                lines.point(row, of)
-    if not any(first.values()):
+        if text not in taken:
+            every = strung(pieces_of(text, grammar), grammar)
+            taken[text] = every[0].code if every else "", lines_of(text, grammar)
+        code, on = taken[text]
+        first.append(code)
+        for of in on:
+            lines.point(row, of)
+    if not any(first):
         raise ImportProblem("no code is left when the codes are taken apart so", "codes", "change how they are taken apart")
     return _table(table, lines, first), sorted(lines.told, key=lambda r: r.row)
 
 
-def _table(table: SurveyTable, lines: _Lines, first: dict[int, str]) -> SurveyTable:
-    number, code, line, order, row, places = list(table.number), [first[k] for k in range(len(table.number))], [], [], [], []
-    n = len(number)
+def _table(table: SurveyTable, lines: _Lines, first: list[str]) -> SurveyTable:
+    number, code, n = list(table.number), list(first), len(table.number)
     line, order, row = [""] * n, list(range(n)), list(table.row)
     places = [tuple(p) for p in table.xyz.tolist()]
     taken, used = set(number), [False] * n
@@ -301,9 +307,9 @@ GRAMMARS: dict[str, CodeGrammar] = {
 }
 
 
-def guess_grammar(codes: Sequence[str]) -> CodeGrammar:
+def guess_grammar(codes: Sequence[str], known: CodeList | None = None) -> CodeGrammar:
     """The grammar to begin with that fits some codes best: it finds most control words, then leaves fewest different codes. Codes that
-    mean single points by their beginning make no lines."""
+    mean single points make no lines; known: what codes mean, by their beginnings where it does not say."""
     texts = list(dict.fromkeys(codes))
     best: tuple[int, int, str] | None = None
     for name, grammar in GRAMMARS.items():
@@ -315,4 +321,4 @@ def guess_grammar(codes: Sequence[str]) -> CodeGrammar:
             best = score
     grammar = GRAMMARS[best[2]] if best else GRAMMARS["figures behind the code"]
     found = {p.text for t in texts for p in pieces_of(t, grammar) if p.kind == "code"}
-    return grammar.changed(points=sorted(c for c in found if guess_rule(c).meaning in ("ground", "pit"))[:200])
+    return grammar.changed(points=sorted(c for c in found if (known or CodeList()).rule(c).meaning in ("ground", "pit"))[:200])

@@ -39,12 +39,13 @@ class Met:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """A survey line or guide that crosses. level: NaN where it has none."""
+    """A survey line or guide that crosses. level: NaN where it has none; boundary: a guide that the work stays within."""
 
     kind: Literal["line", "guide"]
     name: str
     at: float
     level: float
+    boundary: bool = False
 
 
 def structures_met(structures: Structures, line: CutLine, pit_reach: float = PIT_REACH) -> list[Met]:
@@ -209,4 +210,4 @@ def _on_guide(guide: GuideSpec, track: Track, sources: Sources, low: Floats, hig
 
     at = root(track, low, high, lambda c, o: o - there(c).offset)
     levels = there(track.at(at)[0]).level
-    return [Mark("guide", guide.name, float(s), float(z)) for s, z in zip(at, levels, strict=True)]
+    return [Mark("guide", guide.name, float(s), float(z), guide.use == "boundary") for s, z in zip(at, levels, strict=True)]

@@ -132,8 +132,8 @@ class Earthworks:
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadModel:
     """The solved road. Arrays have one row per section. candidates: (n, 2) hinge levels that either side asked for, NaN where
-    the rule has none; key: stands for all that it follows from; find_earthworks, find_problems: what `earthworks` and `problems`
-    ask, since not every view needs them; find_shape: the finished surface that the templates take at other hinge levels (n,) and
+    the rule has none; key: stands for all that it follows from; find_boundaries, find_earthworks, find_problems: what the
+    properties of these names ask, since not every view needs them; find_shape: the finished surface that the templates take at other hinge levels (n,) and
     crossfalls (n, 2), as levels."""
 
     inputs: RoadInputs
@@ -151,8 +151,14 @@ class RoadModel:
     followed: tuple[Followed, ...]
     crossed: tuple[Crossed, ...]
     find_shape: Callable[[Floats, Floats], Polylines]
+    find_boundaries: Callable[[], Floats]
     find_earthworks: Callable[[], Earthworks]
     find_problems: Callable[[], tuple[Problem, ...]]
+
+    @property
+    def boundaries(self) -> Floats:
+        """Offsets of the guides that are boundaries, (n, g) m, NaN where one is not."""
+        return self.find_boundaries()
 
     @property
     def earthworks(self) -> Earthworks:

@@ -5,7 +5,7 @@ import numpy as np
 from saddle.alignment.alignment import Frames
 from saddle.errors import TemplateError
 from saddle.geometry.polylines import Floats, Polylines
-from saddle.guides.evaluate import GuideLine, Sources, guide_corners, line_of, sound_guides
+from saddle.guides.evaluate import GuideLine, Sources, guide_corners, guide_line, line_of, sound_guides
 from saddle.guides.spec import EdgeSource, FollowPlan, GuideSpec, LineSource, OnGuide
 from saddle.road.designs import LEFT, RIGHT
 from saddle.road.model import RoadLinesFound
@@ -99,6 +99,12 @@ def other_surfaces(
 ) -> tuple[str, ...]:
     """Keys of the surfaces that templates look at besides the main one."""
     return tuple(sorted({n for key in compiled for n in surfaces_of(templates[key], make_ups)} - {MAIN_SURFACE}))
+
+
+def boundaries_at(frames: Frames, sources: Sources) -> Floats:
+    """Offsets of the guides that are boundaries, (n, g) m; NaN where one is not."""
+    found = [guide_line(g, frames, sources).offset for g in sources.guides.values() if g.use == "boundary"]
+    return np.column_stack(found) if found else np.empty((len(frames.chainage), 0))
 
 
 Wanted = tuple[tuple[LineSource, int], ...]

@@ -125,7 +125,7 @@ class CodeGrammar(Document):
     before: bool = False
     remark: Annotated[str, Field(max_length=4)] = ""
     points: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=200)] = []
-    longest: Positive | None = 60.0
+    longest: Positive = 60.0
 
     @model_validator(mode="after")
     def _each_word_once(self) -> "CodeGrammar":

@@ -95,6 +95,8 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     if hinge is not None:
         points.append(PointView(name="hinge", side="hinge", offset=hinge[0], level=hinge[1], existing=_level(existing, hinge[0])))
     points.sort(key=lambda p: p.offset)
+    bounded = any(guide.use == "boundary" for guide in ground.sources.guides.values())
+    marks = marks_on(track, ground.sources, group.marked_codes, guides=group.marked_guides or bounded)
     return LineView(
         index=-1, chainage=chainage, shown=float(shown(np.array([chainage]), model.inputs.alignment.equations)[0]), side="plain",
         curvature=0.0, treatment=getattr(model.work_at(row), "kind", None), template=found[0].name if found and halves else None,
@@ -102,24 +104,19 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
-        boundaries=_boundaries(track, ground.sources),
+        boundaries=[m.at for m in marks if m.boundary],
         cut=None, fill=None, milled_area=None, group=key, part=part, number=line.number, kind=line.kind, name=line.name, remark=line.remark,
         angle_deg=known(line.angle_deg), crosses=bool(np.isfinite(line.chainage)), start=float(along[0]), end=float(along[-1]),
         path=[(float(x), float(y)) for x, y in line.path],
         marks=[
             MarkView(kind=m.kind, name=m.name, offset=m.at, level=known(m.level))
-            for m in marks_on(track, ground.sources, group.marked_codes, guides=group.marked_guides)
+            for m in marks
+            if m.kind == "line" or group.marked_guides
         ],
         designs=designs, unknown=unknown, milling_unknown=unmilled,
         rows=_rows(track, group, existing, halves),
         others={name: runs(*cut_surface(tin, line)) for name, tin in surfaces.items()},
     )  # fmt: skip
-
-
-def _boundaries(track: Track, sources: Sources) -> list[float]:
-    """Distances at which the guides that are boundaries cross a line."""
-    names = {guide.name for guide in sources.guides.values() if guide.use == "boundary"}
-    return [m.at for m in marks_on(track, sources, (), guides=True) if m.name in names] if names else []
 
 
 def ground_of(model: RoadModel) -> Ground:

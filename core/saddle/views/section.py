@@ -7,7 +7,6 @@ from pydantic import BaseModel
 
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
-from saddle.guides.evaluate import Sources, guide_line, sound_guides
 from saddle.lines.crossed import structures_met
 from saddle.lines.place import CutLine
 from saddle.road.model import RoadModel
@@ -142,7 +141,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         bands=[],
         structures=_structures(model, i),
         remarks=[RemarkView(text=r.text, offset=r.offset) for r in remarks_on(model, i)],
-        boundaries=_boundaries(model, i),
+        boundaries=[float(at) for at in model.boundaries[i] if np.isfinite(at)],
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
         milled_area=known(model.milling.area[i]),
@@ -160,7 +159,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         view.slopes.append(slope_view(half, k))
         view.floors += floor_views(half, k)
         at = half.side * float(half.boundary[k])
-        if np.isfinite(at) and all(abs(at - known) > ONE for known in view.boundaries):
+        if np.isfinite(at) and all(abs(at - other) > ONE for other in view.boundaries):
             view.boundaries.append(at)
     view.points.append(
         PointView(name="hinge", side="hinge", offset=at_hinge, level=level, existing=known(lines.existing_hinge[i]))
@@ -169,20 +168,6 @@ def section_view(model: RoadModel, i: int) -> SectionView:
     view.dimensions = {name: float(values[k]) for name, values in group.dimensions.items()}
     _with_depth(view, model, i)
     return view
-
-
-def _boundaries(model: RoadModel, i: int) -> list[float]:
-    """Offsets of the guides that are boundaries."""
-    inputs = model.inputs
-    sound, _ = sound_guides({key: g for key, g in inputs.guides.items() if g.use == "boundary"})
-    if not sound:
-        return []
-    frames, sources = (
-        model.alignment.frames(model.chainage[i : i + 1]),
-        Sources(model.alignment, inputs.lines, sound_guides(inputs.guides)[0]),
-    )
-    found = (float(guide_line(guide, frames, sources).offset[0]) for guide in sound.values())
-    return [at for at in found if np.isfinite(at)]
 
 
 def design_line(model: RoadModel, i: int) -> list[Vertex]:

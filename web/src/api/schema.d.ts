@@ -3198,7 +3198,7 @@ export interface components {
              * Longest
              * @default 60
              */
-            longest: number | null;
+            longest: number;
             /**
              * Marks
              * @default

@@ -87,7 +87,7 @@ def draw_sections(task: Task) -> list[Body]:
             at = format_chainage(placed.view.shown)
             body.left_out += [f"{at}: {name}" for name in left_out]
         body.used = sum(w * h for w, h in (p.size for p in page)) / (room.width * room.height)
-        body.meanings = _meanings([p.view for p in page], setting)
+        body.meanings = _meanings([p.view for p in page], setting, [about[id(p.view)] for p in page])
         bodies.append(body)
         task.progress(0.5 + 0.5 * k / len(pages))
     missing = sorted(others_of(look) - set(others))
@@ -224,7 +224,7 @@ def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list
     return pages
 
 
-def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
+def _meanings(views: Sequence[SectionView], setting: Setting, about: Sequence[About]) -> list[Meaning]:
     courses = list(dict.fromkeys((layer.name, layer.material) for v in views for layer in v.layers))
     if setting.letters:
         found = [
@@ -234,9 +234,9 @@ def _meanings(views: Sequence[SectionView], setting: Setting) -> list[Meaning]:
         ]
     else:
         found = of_materials([material for _, material in courses], setting.materials)
-    there = {"existing": True, "milled": any(v.milled for v in views), "design": any(v.design for v in views), "other": True}
+    there = {"existing": True, "milled": any(v.milled for v in views), "design": any(v.design for v in views)}
     for surface in setting.look.surfaces:
-        if there[surface.of]:
+        if there[surface.of] if surface.of != "other" else any(a.others.get(surface.name) for a in about):
             words = SURFACES.get(surface.of, surface.name)
             found.append(Meaning(words, surface.colour, width=surface.width, dashes=LINES[surface.line]))
     if setting.look.boundary and any(v.boundaries for v in views):

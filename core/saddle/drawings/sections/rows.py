@@ -82,16 +82,16 @@ def rows_at(rows: Sequence[SectionRow], reach: Reach, lettering: float, courses:
     out = []
     for row, of in _each(rows, courses):
         kind = ROWS[row.kind]
-        title = kind.title.format(of=of)
+        title = kind.title.format(of=of or "what is built")
         found = laid(row, title, kind.decimals, [kind.longest(reach)], lettering, PADDING, signed=kind.signed)
         out.append(RowAt(kind, of, found))
     return tuple(out)
 
 
 def _each(rows: Sequence[SectionRow], courses: Sequence[str]) -> Iterator[tuple[SectionRow, str]]:
-    """Rows, an underside of every course as so many."""
+    """Rows, an underside of every course as so many; where nothing is built it stays one, and empty."""
     for row in rows:
-        for of in courses if row.kind == "underside" and not row.of else (row.of,):
+        for of in (courses or ("",)) if row.kind == "underside" and not row.of else (row.of,):
             yield row, of
 
 

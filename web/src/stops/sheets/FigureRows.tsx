@@ -133,37 +133,28 @@ export function SectionRows({ rows, change, disabled }: Props<SectionRow>) {
       surfaces.map((s) => s.spec.name),
     );
   }, [makeUps, surfaces]);
-  return (
-    <>
-      <h3 style={{ margin: "12px 0 4px" }}>Rows of figures</h3>
-      <CellTable<SectionRow>
-        label="Rows of figures"
-        rows={rows}
-        columns={columns}
-        change={change}
-        disabled={disabled}
-        movable
-        least={1}
-        fresh={(all) => ({ ...DEFAULTS.SectionRow, kind: free(SECTION_KINDS, all) })}
-      />
-    </>
-  );
+  const fresh = (all: readonly SectionRow[]) => ({ ...DEFAULTS.SectionRow, kind: free(SECTION_KINDS, all) });
+  return <Rows label="Rows of figures" least={1} {...{ rows, columns, change, disabled, fresh }} />;
 }
 
 export function LongRows({ rows, change, disabled }: Props<LongRow>) {
+  const fresh = (all: readonly LongRow[]) => ({ ...DEFAULTS.LongRow, kind: free(LONG_KINDS, all) });
+  return <Rows label="Rows of figures" least={1} columns={LONG_COLUMNS} {...{ rows, change, disabled, fresh }} />;
+}
+
+interface RowsProps<R> extends Props<R> {
+  label: string;
+  columns: Column<R>[];
+  fresh: (all: readonly R[]) => R;
+  least?: number;
+}
+
+/** Rows of a style, in an order of their own, under a heading. */
+function Rows<R>(props: RowsProps<R>) {
   return (
     <>
-      <h3 style={{ margin: "12px 0 4px" }}>Rows of figures</h3>
-      <CellTable<LongRow>
-        label="Rows of figures"
-        rows={rows}
-        columns={LONG_COLUMNS}
-        change={change}
-        disabled={disabled}
-        movable
-        least={1}
-        fresh={(all) => ({ ...DEFAULTS.LongRow, kind: free(LONG_KINDS, all) })}
-      />
+      <h3 style={{ margin: "12px 0 4px" }}>{props.label}</h3>
+      <CellTable<R> movable {...props} />
     </>
   );
 }
@@ -243,10 +234,5 @@ export function Surfaces({ rows, change, disabled }: Props<SurfaceLine>) {
       }),
     ];
   }, [surfaces, rows, change, disabled]);
-  return (
-    <>
-      <h3 style={{ margin: "12px 0 4px" }}>Surfaces, later ones over earlier ones</h3>
-      <CellTable<SurfaceLine> label="Surfaces" rows={rows} columns={columns} change={change} disabled={disabled} movable fresh={() => DEFAULTS.SurfaceLine} />
-    </>
-  );
+  return <Rows label="Surfaces" fresh={() => DEFAULTS.SurfaceLine} {...{ rows, columns, change, disabled }} />;
 }

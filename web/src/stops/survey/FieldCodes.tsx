@@ -92,7 +92,7 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
         </label>
         <label>
           <span className="quiet">Break beyond</span>
-          <NumberField label="Break beyond" unit="m" least={0.1} most={5000} value={grammar.longest ?? 5000} onChange={(longest) => set({ longest })} />
+          <NumberField label="Break beyond" unit="m" least={0.1} most={100_000} value={grammar.longest} onChange={(longest) => set({ longest })} />
         </label>
         <Checkbox checked={grammar.figures} onChange={(e) => set({ figures: e.target.checked })}>
           Figures tell lines apart

@@ -37,6 +37,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const before = useSurvey().data?.extent;
   const [file, setFile] = useState<Uploaded | null>(null);
   const [mapping, setMapping] = useState<Mapping | null>(null);
+  const [fromCodes, setFromCodes] = useState(false);
   const [taking, setTaking] = useState<Taking>({ rules: [], longest: 60, surfaces: [], alignments: [], mode: "replace" });
   const [report, setReport] = useState<Report | null>(null);
   const [error, setError] = useState<string | null>(null);
@@ -86,7 +87,9 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const take = (taken: Uploaded) => {
     setFile(taken);
     const { delimiter, decimal, unit, header, skip, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, ...columns } as Mapping) : null);
+    setMapping((old) => (taken.format === "csv" ? ({ delimiter, decimal, unit: old?.unit ?? unit, header, skip, ...columns } as Mapping) : null));
+    // A file without a column for lines says them by its codes.
+    setFromCodes(columns.code != null && columns.line == null);
   };
   const upload = async (chosen: File) => {
     setError(null);
@@ -127,7 +130,9 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     setReport(null);
     setFile(null);
   };
-  const complete = file?.format !== "csv" || FIELDS.every(([f, , needed]) => !needed || (mapping as Record<string, unknown> | null)?.[f] != null);
+  // Until the codes are taken apart nobody knows which lines would come of them.
+  const apart = !fromCodes || mapping?.code == null || mapping.grammar != null;
+  const complete = file?.format !== "csv" || (apart && FIELDS.every(([f, , needed]) => !needed || (mapping as Record<string, unknown> | null)?.[f] != null));
   const step = report ? 2 : file ? 1 : 0;
   const nothing = report && report.points === 0 && taking.surfaces.length === 0 && taking.alignments.length === 0;
   return (
@@ -177,7 +182,16 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           <p className="quiet">CSV with one point a row, LandXML 1.2, or DXF with points, 3D polylines and faces by layer. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
       )}
-      {step === 1 && file && mapping && <Columns file={file} mapping={mapping} onChange={setMapping} onDivide={(d, skip) => void divide(d, skip)} />}
+      {step === 1 && file && mapping && (
+        <Columns
+          file={file}
+          mapping={mapping}
+          onChange={setMapping}
+          onDivide={(d, skip) => void divide(d, skip)}
+          fromCodes={fromCodes}
+          setFromCodes={setFromCodes}
+        />
+      )}
       {step === 2 && report && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
     </Dialog>
   );
@@ -188,16 +202,19 @@ function Columns({
   mapping,
   onChange,
   onDivide,
+  fromCodes,
+  setFromCodes,
 }: {
   file: Uploaded;
   mapping: Mapping;
   onChange: (m: Mapping) => void;
   onDivide: (delimiter: string, skip?: number) => void;
+  fromCodes: boolean;
+  setFromCodes: (yes: boolean) => void;
 }) {
   const saved = useDocumentsOf("mapping");
   const save = useSave();
   const [name, setName] = useState("");
-  const [fromCodes, setFromCodes] = useState(mapping.grammar != null || (mapping.code != null && mapping.line == null));
   const columns = mapping as unknown as Record<string, number | null>;
   const keep = async () => {
     if ((await save({ kind: "mapping", key: freshKey("mapping"), version: 0, spec: { name: name.trim(), mapping } })) !== null) setName("");
