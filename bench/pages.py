@@ -94,7 +94,7 @@ def main() -> None:
     asked.add_argument("--switches", type=int, default=500)
     a = asked.parse_args()
     with sync_playwright() as p:
-        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--js-flags=--expose-gc"])
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--js-flags=--expose-gc"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(a.address)
         page.get_by_label("Name", exact=False).first.fill("designer")

@@ -94,7 +94,7 @@ run_product() {
   rm -rf "$PROMETHEUS_MULTIPROC_DIR"; mkdir -p "$PROMETHEUS_MULTIPROC_DIR"
   local log="$LOCAL/worker.log" web worker
   [ "$(stat -c %s "$log" 2>/dev/null || echo 0)" -lt 10000000 ] || mv "$log" "$log.1"
-  mapfile -t worker < <(logged "$log" "$PY" "$MANAGE" procrastinate worker --concurrency 1 -p 2)
+  mapfile -t worker < <(logged "$log" "$PY" "$MANAGE" procrastinate --skip-checks worker --concurrency 1 -p 2)
   mapfile -t web < <(web_command "$1")
   exec "$PY" "$ROOT/server/supervise.py" worker "${worker[@]}" -- web "${web[@]}"
 }

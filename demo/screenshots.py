@@ -132,7 +132,7 @@ def main() -> None:
     options = parser.parse_args()
     options.to.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as p:
-        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.on("console", lambda m: print(m.type, m.text) if m.type in ("error", "warning") else None)
         page.on("pageerror", lambda e: print("page error", e))

@@ -39,7 +39,7 @@ def _database(url: str) -> dict[str, object]:
         "PASSWORD": unquote(parts.password or ""),
         "HOST": parts.hostname or "",
         "PORT": str(parts.port or ""),
-        "CONN_MAX_AGE": 0 if MODE == "test" else 60,
+        "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "TEST": {"NAME": os.environ.get("TIN_SADDLE_TEST_DB")},
     }

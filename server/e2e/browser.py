@@ -12,11 +12,11 @@ from typing import Any, ClassVar
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.db import connection
-from django.test import Client
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, Response, Route, expect, sync_playwright
+from django.core.handlers.wsgi import WSGIHandler
+from django.test import Client, LiveServerTestCase
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Response, Route, expect, sync_playwright
 
 from demo.load import load_demo
 from projects.models import Project
@@ -144,6 +144,10 @@ def still(of: Locator) -> tuple[float, float]:
     raise AssertionError(f"{of} does not stay where it is")
 
 
+def as_it_is(application: WSGIHandler) -> WSGIHandler:
+    return application
+
+
 class Requests:
     """How many requests the live server is at work on."""
 
@@ -162,30 +166,40 @@ class Requests:
             self.open -= 1
 
 
-class BrowserCase(StaticLiveServerTestCase):
+class BrowserCase(LiveServerTestCase):
     """Each test gets the demo project, a fresh page, and a check of what the page complained about.
 
     expected_statuses: answers of 400 and above that the journey is about.
     """
 
     host = "127.0.0.1"
-    playwright: ClassVar[Playwright]
+    #: The application serves its files itself, so that a browser keeps them as it does in the field.
+    static_handler = staticmethod(as_it_is)
     browser: ClassVar[Browser]
     requests: ClassVar[Requests]
+    worker: ClassVar[subprocess.Popen[bytes] | None]
+    kept: ClassVar[list[BrowserContext]]
     project: Project
 
     @classmethod
     def setUpClass(cls) -> None:
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         cls.requests = Requests()
+        cls.kept = []
+        cls.worker = None
         super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS)
+        cls.addClassCleanup(cls.browser.close)
 
     @classmethod
     def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
+        for context in cls.kept:
+            context.close()
+        if cls.worker:
+            cls.worker.terminate()
+            cls.worker.wait()
         super().tearDownClass()
         os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
 
@@ -228,7 +242,15 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def _close(self) -> None:
         for context in self.contexts:
-            context.close()
+            for page in context.pages:
+                page.close()
+            context.clear_cookies()
+            context.clear_permissions()
+            blank = context.new_page()
+            context.new_cdp_session(blank).send(
+                "Storage.clearDataForOrigin", {"origin": self.live_server_url, "storageTypes": "local_storage,indexeddb"}
+            )
+            blank.close()
         self.assertEqual(self.complaints, [])
 
     def _fixture_teardown(self) -> None:
@@ -242,11 +264,18 @@ class BrowserCase(StaticLiveServerTestCase):
             time.sleep(0.1)
         super()._fixture_teardown()
 
+    def _context(self) -> BrowserContext:
+        """The next of those that the class keeps, as if it were new but for the scripts that it has read before."""
+        number = len(self.contexts)
+        if number == len(self.kept):
+            self.kept.append(
+                self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce")
+            )
+        return self.kept[number]
+
     def page(self, who: str | None = "designer") -> Page:
         """A page at 1280 x 800, signed in, for somebody who asks for no motion."""
-        context = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
-        )
+        context = self._context()
         self.contexts.append(context)
         if who:
             client = Client()  # its own, so that one person's signing in ends nobody else's session
@@ -289,11 +318,11 @@ class BrowserCase(StaticLiveServerTestCase):
         self.fail(f"not within 45 s: {what}")
 
     def start_worker(self) -> None:
-        """A real worker on the test database."""
+        """A real worker on the test database, one for all tests of a class."""
+        if self.worker:
+            return
         s = connection.settings_dict
         url = f"postgres://{s['USER']}@{s['HOST']}:{s['PORT']}/{s['NAME']}"
         environment: dict[str, Any] = {**os.environ, "DATABASE_URL": url}
-        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), "procrastinate", "worker", "-p", "0.3"]
-        worker = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        self.addCleanup(worker.wait)
-        self.addCleanup(worker.terminate)
+        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), "procrastinate", "--skip-checks", "worker", "-p", "0.3"]
+        type(self).worker = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
