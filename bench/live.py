@@ -130,7 +130,9 @@ def main() -> None:
     asked.add_argument("address", nargs="?", default="http://127.0.0.1:8000")
     address = asked.parse_args().address
     with sync_playwright() as p:
-        page = p.chromium.launch(executable_path="/usr/bin/chromium-headless-shell").new_page(viewport={"width": 1280, "height": 800})
+        page = p.chromium.launch(executable_path="/usr/bin/chromium-headless-shell").new_page(
+            viewport={"width": 1280, "height": 800}
+        )
         page.goto(address)
         page.get_by_label("Name", exact=False).first.fill("designer")
         page.get_by_label("Password").fill("designer")

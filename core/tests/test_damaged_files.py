@@ -18,7 +18,8 @@ from saddle.errors import SaddleError
 from saddle.exchange import starting
 from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.crossfall_csv import read_crossfalls
-from saddle.exchange.dxf_survey import read_dxf, write_dxf
+from saddle.exchange.dxf.read import read_dxf
+from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels

@@ -112,7 +112,7 @@ class Surfaces(TestCase):
 
     def test_crossing_breaklines_are_named_and_left_out(self) -> None:
         text = HEAD + SQUARE + "5,1,5,2,A,A1,1\n6,9,5,2,A,A1,2\n7,5,1,3,B,B1,1\n8,5,9,3,B,B1,2\n"
-        (told,) = surface(text).crossings
+        (told,) = surface(text).told
         for word in ("5.000 E 5.000 N", "2.000", "3.000", "A from point 5", "B from point 7"):
             self.assertIn(word, told)
 
@@ -121,8 +121,8 @@ class Surfaces(TestCase):
         rows = [f"{100 + 2 * i + k},{i * 0.5 + 1},{1 + 8 * k},2,A,A{i},{k + 1}" for i in range(16) for k in (0, 1)]
         rows += [f"{200 + 2 * i + k},{0.8 + 8.4 * k},{i * 0.5 + 1.2},3,B,B{i},{k + 1}" for i in range(16) for k in (0, 1)]
         found = surface(HEAD + SQUARE + "\n".join(rows) + "\n")
-        self.assertEqual(len(found.crossings), 201)
-        self.assertIn("and 56 more crossings", found.crossings[-1])
+        self.assertEqual(len(found.told), 201)
+        self.assertIn("and 56 more crossings", found.told[-1])
         self.assertGreater(len(found.surface.triangles), 60)
 
     def test_every_kind_of_line_end(self) -> None:

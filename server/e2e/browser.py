@@ -12,9 +12,9 @@ from typing import Any, ClassVar
 
 from django.conf import settings
 from django.contrib.auth.models import User
+from django.core.handlers.wsgi import WSGIHandler
 from django.core.signals import request_finished, request_started
 from django.db import connection
-from django.core.handlers.wsgi import WSGIHandler
 from django.test import Client, LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Response, Route, expect, sync_playwright
 
@@ -324,5 +324,13 @@ class BrowserCase(LiveServerTestCase):
         s = connection.settings_dict
         url = f"postgres://{s['USER']}@{s['HOST']}:{s['PORT']}/{s['NAME']}"
         environment: dict[str, Any] = {**os.environ, "DATABASE_URL": url}
-        command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), "procrastinate", "--skip-checks", "worker", "-p", "0.3"]
+        command = [
+            sys.executable,
+            str(settings.ROOT / "server" / "manage.py"),
+            "procrastinate",
+            "--skip-checks",
+            "worker",
+            "-p",
+            "0.3",
+        ]
         type(self).worker = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)

@@ -13,7 +13,7 @@ from projects.models import Project
 from saddle.alignment.alignment import build
 from saddle.alignment.ips import to_ips
 from saddle.alignment.spec import AlignmentSpec
-from saddle.exchange.dxf_survey import read_dxf
+from saddle.exchange.dxf.read import read_dxf
 from saddle.exchange.landxml_read import read_landxml
 from survey.tests.test_formats import LANDXML
 

@@ -16,6 +16,8 @@ from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
 from saddle.errors import SaddleError
+from saddle.exchange.dxf.spec import DrawingMapping
+from saddle.exchange.placing import Doubt
 from saddle.exchange.survey_csv import Preview, decode, preview
 from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures
 from saddle.terrain.structures import from_survey
@@ -51,9 +53,14 @@ class UploadOut(Schema):
 class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-    mode: the points replace the survey or are added to it."""
+    mode: the points replace the survey or are added to it; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
+    coordinates are not what the file says; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
+    drawing: DrawingMapping | None = None
+    swapped: bool = False
+    unit: FileUnit | None = None
+    sure: list[Doubt] = []
     rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []

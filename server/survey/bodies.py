@@ -2,8 +2,11 @@
 
 from ninja import Schema
 
+from saddle.exchange.dxf.spec import BlockRule, DrawingUnit
 from saddle.exchange.field_codes import PieceKind
-from saddle.terrain.spec import CodeGrammar, CodeRule
+from saddle.exchange.placing import Doubt
+from saddle.terrain.sketch import MarkKind
+from saddle.terrain.spec import CodeGrammar, CodeRule, FileUnit
 
 
 class CodeFound(Schema):
@@ -51,10 +54,99 @@ class SurveyReport(Schema):
     alignments: list[AlignmentFound] = []
 
 
+class OutlineOut(Schema):
+    """A line in plan: east and north of its vertices, m."""
+
+    code: str
+    colour: str
+    points: list[list[float]]
+
+
+class MarkOut(Schema):
+    """A place where something is wrong. row: of the file, 0 where it has none."""
+
+    kind: MarkKind
+    east: float
+    north: float
+    row: int
+    words: str
+
+
+class SketchOut(Schema):
+    """A file from above: some of its points, its lines thinned, and what is wrong where, m."""
+
+    points: list[list[float]]
+    lines: list[OutlineOut]
+    marks: list[MarkOut]
+
+
+class DoubtOut(Schema):
+    """Something that is asked about before it is taken in."""
+
+    kind: Doubt
+    words: str
+
+
+class ReadingOut(Schema):
+    """Another way to read the coordinates. swapped: eastings and northings exchanged against the way that was taken; factor: by which its
+    lengths are longer; apart: how far most points then lie from what is there, m."""
+
+    swapped: bool
+    unit: FileUnit
+    factor: float
+    apart: float | None
+
+
+class PlacingOut(Schema):
+    """How a file lies. there: some places of what the project has, m; apart: how far most points lie from it, m, None where nothing is."""
+
+    apart: float | None
+    other: ReadingOut | None
+    doubts: list[DoubtOut]
+    there: list[list[float]]
+
+
+class LayerOut(Schema):
+    """What is on a layer of a drawing, as saddle.exchange.dxf.read.LayerFound."""
+
+    layer: str
+    points: int
+    lines: int
+    faces: int
+    texts: int
+    at_zero: int
+    least: float | None
+    greatest: float | None
+    shown: str
+
+
+class BlockOut(Schema):
+    """A block of a drawing; attributes with a value of each."""
+
+    rule: BlockRule
+    inserts: int
+    attributes: dict[str, str]
+
+
+class DrawnFile(Schema):
+    """What a drawing holds, as saddle.exchange.dxf.read.DrawingFound."""
+
+    says: DrawingUnit | None
+    unit: DrawingUnit
+    zero: bool
+    layers: list[LayerOut]
+    blocks: list[BlockOut]
+    least: list[float] | None
+    greatest: list[float] | None
+
+
 class CheckReport(SurveyReport):
-    """What a file holds before it is imported. rules: what its codes would mean."""
+    """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer."""
 
     rules: list[CodeRule]
+    sketch: SketchOut
+    placing: PlacingOut
+    drawing: DrawnFile | None = None
 
 
 class ImportReport(SurveyReport):

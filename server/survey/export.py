@@ -16,7 +16,7 @@ from projects.models import Project
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.errors import SaddleError
-from saddle.exchange.dxf_survey import write_dxf
+from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.survey_csv import write_csv
 from saddle.terrain.spec import Plane

@@ -12,14 +12,18 @@ from jobs.run import Report, complete, handles
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
-from saddle.exchange.dxf_survey import read_dxf
+from saddle.exchange.dxf.read import DrawingFound, look_dxf, rules_of
+from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import read_landxml
+from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.survey_csv import decode, read
+from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport
+from survey.looks import drawing_out, placing_out, sketched, what_is_there
 from survey.store import current_id, in_use, load, pack
 from survey.surfaces import code_list, keep, surface_specs
 
@@ -37,21 +41,28 @@ def format_of(name: str, data: bytes) -> Literal["csv", "landxml", "dxf"]:
     return "csv"
 
 
-def read_file(upload: models.Upload, mapping: Any, report: Report) -> Found:
-    """Everything a file holds. mapping: of the columns of a CSV."""
+def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> tuple[Found, Reading, DrawingFound | None]:
+    """Everything a file holds, how its coordinates were read, and of a drawing what is on its layers. params: as ImportIn."""
     data = bytes(upload.content)
-    kind = format_of(upload.name, data)
-    if kind == "landxml":
-        return read_landxml(data, report)
-    if kind == "dxf":
-        return read_dxf(data, report, in_use(upload.project).unit)
-    if mapping is None:
-        raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
-    table, skipped = read(decode(data), ColumnMapping.model_validate(mapping), report)
-    return Found(table, [], [], skipped)
+    swapped, unit = bool(params.get("swapped")), params.get("unit")
+    match format_of(upload.name, data):
+        case "landxml":
+            found = read_landxml(data, report, unit, swapped)
+            return found, Reading(swapped, found.unit), None
+        case "dxf":
+            mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
+            mapping = mapping if unit is None else mapping.changed(unit=unit)
+            drawing, found = look_dxf(data, mapping, in_use(upload.project).unit, report)
+            return found, Reading(swapped, found.unit), drawing
+        case _:
+            if params.get("mapping") is None:
+                raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
+            columns = ColumnMapping.model_validate(params["mapping"])
+            table, skipped = read(decode(data), columns, report)
+            return Found(table, [], [], skipped), Reading(False, columns.unit), None
 
 
-class Reading:
+class Taken:
     """An upload read: what it holds, the codes as they would be, and the surface over its points if there is one."""
 
     def __init__(self, job: Job, report: Report) -> None:
@@ -60,9 +71,12 @@ class Reading:
         if upload is None:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
-        self.found = read_file(upload, params.get("mapping"), lambda share: report(0.5 * share))
+        self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
         self.survey = collect(self.found.table)
-        self.codes = _merged(code_list(job.project), [CodeRule.model_validate(r) for r in params["rules"]], self.survey)
+        said = DrawingMapping.model_validate(params.get("drawing") or {})
+        given = [] if self.drawing is None else rules_of(said, self.drawing)
+        given += [CodeRule.model_validate(r) for r in params["rules"]]
+        self.codes = _merged(code_list(job.project), given, self.survey)
         self.spec = FromSurvey(longest_edge=params["longest_edge"])
         before = current_id(job.project)
         self.first = before is None
@@ -85,6 +99,22 @@ class Reading:
                 if not may_do_without:
                     raise
 
+    @property
+    def rows(self) -> Ints:
+        """Of the file, that the points of the whole stand in; 0 for those that were there already."""
+        return np.concatenate([np.zeros(len(self.whole.number) - len(self.found.table.row), dtype=int), self.found.table.row])
+
+    def placing(self, there: Floats) -> Placing:
+        """How the file lies among what the project has."""
+        places = [self.survey.xyz, *(s.tin.points for s in self.found.surfaces)]
+        return judge(np.vstack(places), self.reading, there, self.found.unit_unsaid)
+
+    def refuse_doubts(self, sure: list[str]) -> None:
+        """Raises ImportProblem while something is in doubt that nobody has said is so."""
+        for doubt, words in self.placing(what_is_there(self.job.project)).doubts.items():
+            if doubt not in sure:
+                raise ImportProblem(words, "place", "check the file, and say there that it is so or how it is to be read")
+
     def describe(self, s: Survey) -> dict[str, Any]:
         """What was found: counts, codes and extent of the points `s`, surfaces, alignments, what is left out and why."""
         found = self.found
@@ -97,9 +127,8 @@ class Reading:
         if self.wrong is not None:
             skipped.append({"row": 0, "reason": f"no surface can be made of these points alone: {self.wrong}"})
         if self.surface is not None:
-            rows = np.concatenate([np.zeros(len(self.whole.number) - len(found.table.row), dtype=int), found.table.row])
             skipped += [
-                {"row": int(rows[c.point]), "reason": f"{c.reason}; it is kept, but not in the surface"}
+                {"row": int(self.rows[c.point]), "reason": f"{c.reason}; it is kept, but not in the surface"}
                 for c in self.surface.conflicts
             ]
         skipped.sort(key=lambda r: int(str(r["row"])))
@@ -111,7 +140,7 @@ class Reading:
             "codes": [{"code": str(c), "points": int(n), "lines": k} for c, n, k in zip(codes, counts, lines, strict=True)],
             "skipped": skipped[:LISTED],
             "skipped_total": len(skipped),
-            "crossings": self.surface.crossings if self.surface else [],
+            "crossings": self.surface.told if self.surface else [],
             "surfaces": [{"name": n.name, "triangles": len(n.tin.triangles)} for n in found.surfaces],
             "alignments": [
                 {
@@ -142,16 +171,21 @@ def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
 @handles("check_survey", CheckReport)
 def check_survey(job: Job, report: Report) -> CheckReport:
     """Read everything, write nothing."""
-    reading = Reading(job, report)
-    found = reading.describe(reading.survey)
-    rules = [reading.codes.rule(c["code"]) for c in found["codes"]]
-    return CheckReport(name=reading.upload.name, **found, rules=rules)
+    taken = Taken(job, report)
+    found = taken.describe(taken.survey)
+    rules = [taken.codes.rule(c["code"]) for c in found["codes"]]
+    there = what_is_there(job.project)
+    return CheckReport(
+        name=taken.upload.name, **found, rules=rules, sketch=sketched(taken.whole, taken.rows, taken.surface, taken.codes),
+        placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing),
+    )  # fmt: skip
 
 
 @handles("import_survey", ImportReport)
 def import_survey(job: Job, report: Report) -> ImportReport:
     """Read everything again and write it in one transaction."""
-    reading = Reading(job, report)
+    reading = Taken(job, report)
+    reading.refuse_doubts(job.params.get("sure", []))
     survey = reading.whole if len(reading.survey.number) else reading.survey
     found = reading.describe(survey)
     arrays = pack(survey, reading.found.surfaces)
@@ -196,7 +230,7 @@ def _renamed(new: np.ndarray, taken: np.ndarray) -> np.ndarray:
     return out
 
 
-def _documents(job: Job, reading: Reading, survey_id: int) -> dict[tuple[str, str], Spec]:
+def _documents(job: Job, reading: Taken, survey_id: int) -> dict[tuple[str, str], Spec]:
     """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it."""
     out: dict[tuple[str, str], Spec] = {}
     if len(reading.survey.number) or reading.first:

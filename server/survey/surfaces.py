@@ -96,7 +96,7 @@ def _report(made: BuiltSurface, survey: SurveyPoints) -> dict[str, Any]:
         "points": len(np.unique(tin.triangles)),
         "triangles": len(tin.triangles),
         "conflicts": [c.reason for c in made.conflicts[:500]],
-        "crossings": made.crossings,
+        "crossings": made.told,
         "spikes": [
             {**asdict(s), "number": _number(survey.number, survey.xyz, tin.points[s.vertex])} for s in spikes(tin, made.breaks)
         ],

@@ -19,7 +19,7 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Found, NamedAlignment, NamedSurface
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import METRES_PER
+from saddle.terrain.spec import METRES_PER, FileUnit
 from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
@@ -28,8 +28,17 @@ METRES = {
     "meter": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0,
     "foot": METRES_PER["foot"], "USSurveyFoot": METRES_PER["us_survey_foot"], "inch": 0.0254, "mile": 1609.344,
 }  # fmt: skip
+#: Other ways in which their names are written, letters only.
+SPELT = {
+    "metre": "meter", "metres": "meter", "meters": "meter", "m": "meter", "feet": "foot", "ft": "foot", "internationalfoot": "foot",
+    "ussurveyfeet": "USSurveyFoot", "usfoot": "USSurveyFoot", "usfeet": "USSurveyFoot", "usft": "USSurveyFoot", "mm": "millimeter",
+}  # fmt: skip
+#: Those of surveys.
+SURVEYED: dict[str, FileUnit] = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 #: Greatest gap between elements of an alignment that is only remarked, and that is taken at all, m.
 GAP_TOLD, GAP_TAKEN = 0.02, 1.0
+#: A description of one word that is longer is no code.
+LONGEST_CODE = 12
 KNOWN = {
     "Units",
     "Project",
@@ -46,8 +55,10 @@ Node = Any
 
 
 class _Reader:
-    def __init__(self, factor: float) -> None:
+    def __init__(self, factor: float, swapped: bool) -> None:
         self.factor = factor
+        #: Where north and east stand among two or three numbers: by the standard north comes first.
+        self.north, self.east = (1, 0) if swapped else (0, 1)
         self.rows = TableBuilder()
         self.surfaces: list[NamedSurface] = []
         self.alignments: list[NamedAlignment] = []
@@ -65,7 +76,7 @@ class _Reader:
 
     def numbers(self, text: str | None) -> list[float]:
         """Numbers of a text in metres. Raises ValueError for anything else."""
-        values = [float(v) * self.factor for v in (text or "").split()]
+        values = [float(v) * self.factor for v in (text or "").replace(",", " ").split()]
         if not all(math.isfinite(v) and abs(v) < 1e9 for v in values):
             raise ValueError("a coordinate is not a finite number")
         return values
@@ -83,14 +94,14 @@ class _Reader:
         values = self.numbers(node.text)
         if len(values) < 2:
             raise ValueError("a point needs northing and easting")
-        return np.array([values[1], values[0]])
+        return np.array([values[self.east], values[self.north]])
 
     def list_3d(self, text: str | None) -> Floats:
         values = self.numbers(text)
         if len(values) % 3 or len(values) < 6:
             raise ValueError("a list of points needs northing, easting and level of two points or more")
         p = np.array(values).reshape(-1, 3)
-        return p[:, [1, 0, 2]]
+        return p[:, [self.east, self.north, 2]]
 
     # points and lines
 
@@ -113,8 +124,8 @@ class _Reader:
                     number = node.get("name") or node.get("oID") or ""
                     self.rows.point(
                         number,
-                        (values[1], values[0], values[2]),
-                        node.get("code") or node.get("desc") or code,
+                        (values[self.east], values[self.north], values[2]),
+                        node.get("code") or _code_like(node.get("desc")) or code,
                         node.sourceline or 0,
                     )
                 except ValueError as error:
@@ -127,7 +138,7 @@ class _Reader:
             if _tag(node) != "PlanFeature":
                 self.unknown(node)
                 continue
-            name, code = node.get("name") or "L", node.get("code", node.get("desc", "LINE"))
+            name, code = node.get("name") or "L", node.get("code") or _code_like(node.get("desc")) or "LINE"
             for geometry in _children(node, "CoordGeom"):
                 try:
                     self.rows.line(name, self.feature_points(geometry), code, node.sourceline or 0)
@@ -149,7 +160,7 @@ class _Reader:
                     values = self.numbers(_text(part, end))
                     if len(values) != 3:
                         raise ValueError("its points have no levels")
-                    p.append([values[1], values[0], values[2]])
+                    p.append([values[self.east], values[self.north], values[2]])
             else:
                 raise ValueError(f"it holds a {_tag(part)}, and only straight pieces are taken")
         kept = [v for i, v in enumerate(p) if i == 0 or v != p[i - 1]]
@@ -170,11 +181,18 @@ class _Reader:
     def surface(self, node: Node) -> None:
         name = node.get("name") or f"Surface {len(self.surfaces) + 1}"
         for source in _children(node, "SourceData"):
-            for lines in source:
-                if isinstance(lines.tag, str) and _tag(lines) == "Breaklines":
-                    self.breaklines(lines)
-                elif isinstance(lines.tag, str):
-                    self.unknown(lines)
+            for part in source:
+                if not isinstance(part.tag, str):
+                    continue
+                match _tag(part):
+                    case "Breaklines":
+                        self.listed(part, "Breakline", "BREAK")
+                    case "Boundaries":
+                        self.listed(part, "Boundary", "BDY")
+                    case "DataPoints":
+                        self.data_points(part)
+                    case _:
+                        self.unknown(part)
         definition = next(_children(node, "Definition"), None)
         if definition is None:
             return
@@ -195,7 +213,7 @@ class _Reader:
                 if len(values) != 3:
                     raise ValueError(f"point {node.get('id')} needs northing, easting and level")
                 index[node.get("id") or str(len(points) + 1)] = len(points)
-                points.append([values[1], values[0], values[2]])
+                points.append([values[self.east], values[self.north], values[2]])
         faces: list[list[int]] = []
         for group in _children(definition, "Faces"):
             for node in _children(group, "F"):
@@ -214,20 +232,35 @@ class _Reader:
         triangles[twice < 0] = triangles[twice < 0][:, [0, 2, 1]]
         return Tin(xyz, triangles[twice != 0])
 
-    def breaklines(self, group: Node) -> None:
-        for node in _children(group, "Breakline"):
+    def listed(self, group: Node, kind: str, code: str) -> None:
+        """Breaklines or boundaries: lists of points under a code of their own, or else under `code`. Boundaries are closed."""
+        for node in _children(group, kind):
             try:
                 found = next(_children(node, "PntList3D"), None)
                 if found is None:
                     raise ValueError("has no levels")
-                self.rows.line(
-                    node.get("name") or "B",
-                    self.list_3d(found.text),
-                    node.get("code") or node.get("desc") or "BREAK",
-                    node.sourceline or 0,
-                )
+                points = self.list_3d(found.text)
+                if kind == "Boundary" and (points[0] != points[-1]).any():
+                    points = np.vstack([points, points[:1]])
+                own = node.get("code") or _code_like(node.get("desc"))
+                self.rows.line(node.get("name") or kind[:1], points, own or code, node.sourceline or 0)
             except ValueError as error:
-                self.skip(node, f"breakline {node.get('name', '')} {error}")
+                self.skip(node, f"{kind.lower()} {node.get('name', '')} {error}")
+
+    def data_points(self, group: Node) -> None:
+        """Points that a surface was made of, in lists."""
+        code = group.get("code") or _code_like(group.get("desc")) or _code_like(group.get("name")) or "GR"
+        for node in _children(group, "PntList3D"):
+            try:
+                values = self.numbers(node.text)
+                if len(values) % 3:
+                    raise ValueError("a list of points needs northing, easting and level of each")
+                for k in range(0, len(values), 3):
+                    self.rows.point(
+                        "", (values[k + self.east], values[k + self.north], values[k + 2]), code, node.sourceline or 0
+                    )
+            except ValueError as error:
+                self.skip(node, str(error))
 
     # alignments
 
@@ -281,11 +314,7 @@ class _Reader:
             start_bearing_deg=math.degrees(bearing) % 360,
             start_chainage=self.length(node.get("staStart") or "0"),
             elements=elements,
-            equations=[
-                ChainageEquation(back=self.length(e.get("staBack")), ahead=self.length(e.get("staAhead")))
-                for e in _children(node, "StaEquation")
-                if e.get("staBack") and e.get("staAhead")
-            ],
+            equations=self.equations(node, name),
         )
         line = build(spec)
         for number, (start, part) in enumerate(starts):
@@ -300,6 +329,22 @@ class _Reader:
                     f"alignment {name}: element {number + 1} begins {gap:.3f} m from where the one before it ends; it was moved there",
                 )
         return spec
+
+    def equations(self, node: Node, name: str) -> list[ChainageEquation]:
+        """Jumps in chainage. staInternal is the chainage without any; where a file leaves it out it follows from what stands before the
+        jump, which is called by the jumps before it."""
+        out: list[ChainageEquation] = []
+        for part in _children(node, "StaEquation"):
+            inside, back, ahead = (self.length(v) if (v := part.get(k)) else None for k in ("staInternal", "staBack", "staAhead"))
+            if inside is None and back is not None:
+                inside = back if not out else out[-1].back + back - out[-1].ahead
+            if inside is None or ahead is None:
+                self.skip(part, f"alignment {name}: a chainage equation that does not say where it is is left out")
+            elif out and inside <= out[-1].back:
+                self.skip(part, f"alignment {name}: a chainage equation that lies before the one above it is left out")
+            else:
+                out.append(ChainageEquation(back=inside, ahead=ahead))
+        return out
 
     def line(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
         way = end - start
@@ -358,6 +403,11 @@ class _Reader:
             return None
 
 
+def _code_like(text: str | None) -> str:
+    """A description that may be a code: one short word. Sentences are none."""
+    return text if text and len(text) <= LONGEST_CODE and not any(c.isspace() for c in text.strip()) else ""
+
+
 def _first_line(error: Exception) -> str:
     """Of a validation error only what is wrong."""
     errors = getattr(error, "errors", None)
@@ -381,8 +431,11 @@ def _text(node: Node, name: str) -> str | None:
     return found.text if found is not None else None
 
 
-def read_landxml(data: bytes, progress: Callable[[float], None] = lambda _: None) -> Found:
-    """Everything a LandXML file holds that is known here. Raises ImportProblem for a file that is no LandXML."""
+def read_landxml(
+    data: bytes, progress: Callable[[float], None] = lambda _: None, unit: FileUnit | None = None, swapped: bool = False
+) -> Found:
+    """Everything a LandXML file holds that is known here. unit: None for what the file says; swapped: its coordinates have the easting
+    first, against the standard. Raises ImportProblem for a file that is no LandXML."""
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=True, remove_comments=True)
     try:
         root = etree.fromstring(data, parser)
@@ -395,7 +448,8 @@ def read_landxml(data: bytes, progress: Callable[[float], None] = lambda _: None
     if _tag(root) != "LandXML":
         raise ImportProblem(f"the file is {_tag(root)}, not LandXML", "file", "export it as LandXML 1.2")
     progress(0.3)
-    reader = _Reader(_factor(root))
+    said, unsaid = _unit(root)
+    reader = _Reader(METRES[said] if unit is None else METRES_PER[unit], swapped)
     steps = {
         "CgPoints": reader.points,
         "PlanFeatures": reader.features,
@@ -412,15 +466,30 @@ def read_landxml(data: bytes, progress: Callable[[float], None] = lambda _: None
     for name, times in reader.others.items():
         reader.skipped.append(SkippedRow(reader.first_line[name], f"{times} × {name}: not read"))
     reader.skipped.sort(key=lambda s: s.row)
-    return Found(reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped)
+    read_in = unit or SURVEYED.get(said)
+    return Found(
+        reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped, read_in, unsaid if unit is None else None
+    )
 
 
-def _factor(root: Node) -> float:
+def _unit(root: Node) -> tuple[str, str | None]:
+    """The unit of length by its name in METRES, and why it is only guessed, if it is. Names are written in many ways."""
     for units in _children(root, "Units"):
         for system in units:
-            if isinstance(system.tag, str):
-                unit = system.get("linearUnit") or "meter"
-                if unit not in METRES:
-                    raise ImportProblem(f"the unit of length “{unit}” is not known", "Units", f"known are {', '.join(METRES)}")
-                return METRES[unit]
-    return 1.0
+            if not isinstance(system.tag, str):
+                continue
+            unit = system.get("linearUnit")
+            if unit is None:
+                if _tag(system).lower() == "imperial":
+                    return "foot", "the file has imperial units and does not say which: it was read in feet"
+                return "meter", None
+            plain = _letters(unit)
+            known = next((name for name in METRES if _letters(name) == plain), SPELT.get(plain))
+            if known is None:
+                raise ImportProblem(f"the unit of length “{unit}” is not known", "Units", f"known are {', '.join(METRES)}")
+            return known, None
+    return "meter", None
+
+
+def _letters(name: str) -> str:
+    return "".join(c for c in name.lower() if c.isalpha())

@@ -97,8 +97,10 @@ def _alignment(group: Any, spec: AlignmentSpec, profile: ProfileSpec | None) -> 
         for name, place in inner:
             etree.SubElement(part, name).text = _at(place)
         etree.SubElement(part, "End").text = _at(end)
-    for e in spec.equations:
-        etree.SubElement(node, "StaEquation", staBack=f"{e.back:.6f}", staAhead=f"{e.ahead:.6f}", staInternal=f"{e.back:.6f}")
+    for k, e in enumerate(spec.equations):
+        # What stands before the jump is called by the jump before it.
+        back = e.back if k == 0 else spec.equations[k - 1].ahead + e.back - spec.equations[k - 1].back
+        etree.SubElement(node, "StaEquation", staBack=f"{back:.6f}", staAhead=f"{e.ahead:.6f}", staInternal=f"{e.back:.6f}")
     if profile is not None:
         _profile(node, profile)
 

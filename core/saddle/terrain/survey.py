@@ -80,15 +80,33 @@ class Conflict:
     reason: str
 
 
+@dataclass(frozen=True, slots=True)
+class Crossed:
+    """A piece of a breakline that is not used because it crosses another one. point: of the survey, where the piece begins; east, north:
+    of the crossing, m."""
+
+    point: int
+    east: float
+    north: float
+    words: str
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class BuiltSurface:
     """A surface, the points left out of it, and what is wrong with breaklines that are not used in part.
-    breaks: (s, 2) breakline segments as indices of the surface's points."""
+    breaks: (s, 2) breakline segments as indices of the surface's points; crossings: the first of them, more: others left out alike."""
 
     surface: Tin
     breaks: Ints
     conflicts: list[Conflict]
-    crossings: list[str]
+    crossings: list[Crossed]
+    more: int = 0
+
+    @property
+    def told(self) -> list[str]:
+        """What is said of the crossings."""
+        rest = [f"and {self.more:,} more crossings, left out in the same way"] if self.more else []
+        return [c.words for c in self.crossings] + rest
 
 
 def collect(table: SurveyTable) -> Survey:
@@ -134,9 +152,10 @@ def build_surface(
     points = survey.xyz[used]
     progress(0.4)
     crossing = breakline_crossings(points, breaks)
-    told = [_describe(c, points, breaks, survey, used) for c in crossing[:TOLD]]
-    if len(crossing) > TOLD:
-        told.append(f"and {len(crossing) - TOLD:,} more crossings, left out in the same way")
+    told = [
+        Crossed(int(used[breaks[c.second, 0]]), c.east, c.north, _describe(c, points, breaks, survey, used))
+        for c in crossing[:TOLD]
+    ]
     if crossing:
         breaks = np.delete(breaks, sorted({c.second for c in crossing}), axis=0)
     progress(0.6)
@@ -144,7 +163,7 @@ def build_surface(
     if spec.boundary is not None:
         surface = within_boundary(surface, _ring(survey, spec.boundary))
     progress(1.0)
-    return BuiltSurface(surface, breaks, conflicts, told)
+    return BuiltSurface(surface, breaks, conflicts, told, len(crossing) - len(told))
 
 
 def _ring(survey: Survey, code: str) -> Floats:

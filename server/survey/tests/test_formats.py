@@ -9,7 +9,7 @@ from jobs import run
 from jobs.models import Job
 from projects.models import Project
 from projects.tests.cases import DemoCase
-from saddle.exchange.dxf_survey import read_dxf
+from saddle.exchange.dxf.read import read_dxf
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.survey_csv import preview, read
 from saddle.terrain.spec import ColumnMapping

@@ -16,6 +16,7 @@ interface Defaults {
   Batter: Pick<Schemas["Batter"], "kind" | "one_in">;
   Benched: Pick<Schemas["Benched"], "bench_fall_pct" | "bench_width" | "height" | "kind" | "most_width">;
   Between: Pick<Schemas["Between"], "kind" | "name" | "past" | "remark">;
+  BlockRule: Pick<Schemas["BlockRule"], "code" | "level" | "number" | "point">;
   BusBay: Pick<Schemas["BusBay"], "entry_one_in" | "exit_one_in" | "extra" | "kind" | "stop">;
   ByChainage: Pick<Schemas["ByChainage"], "by">;
   ByDistances: Pick<Schemas["ByDistances"], "by">;
@@ -37,6 +38,7 @@ interface Defaults {
   Dimension: Pick<Schemas["Dimension"], "unit">;
   DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
   Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "insets" | "name" | "number" | "place" | "style" | "templates" | "untreated">;
+  DrawingMapping: Pick<Schemas["DrawingMapping"], "blocks" | "layers" | "swapped" | "texts" | "zero">;
   DrawingStyle: Pick<Schemas["DrawingStyle"], "legend" | "name" | "paper" | "sheets" | "text_height">;
   DrawnLine: Pick<Schemas["DrawnLine"], "by">;
   DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
@@ -66,6 +68,7 @@ interface Defaults {
   KerbProfile: Pick<Schemas["KerbProfile"], "backing_height_mm" | "backing_width_mm" | "bed_behind_mm" | "bed_mm" | "source">;
   KerbToKerb: Pick<Schemas["KerbToKerb"], "kind" | "plus" | "side">;
   LayBy: Pick<Schemas["LayBy"], "extra" | "kind" | "parallel" | "taper_in" | "taper_out">;
+  LayerRule: Pick<Schemas["LayerRule"], "code" | "counts" | "take">;
   Leave: Pick<Schemas["Leave"], "kind">;
   LeftProblems: Pick<Schemas["LeftProblems"], "rows">;
   LevelLie: Pick<Schemas["LevelLie"], "kind">;
@@ -187,6 +190,7 @@ export const DEFAULTS: Defaults = {
   Batter: {"kind": "batter", "one_in": 1.0},
   Benched: {"bench_fall_pct": -4.0, "bench_width": 2.0, "height": 5.0, "kind": "benched", "most_width": 40.0},
   Between: {"kind": "run", "name": "", "past": 3.0, "remark": ""},
+  BlockRule: {"code": "", "level": "", "number": "", "point": true},
   BusBay: {"entry_one_in": 5.0, "exit_one_in": 3.0, "extra": 3.0, "kind": "bus_bay", "stop": 15.0},
   ByChainage: {"by": "chainage"},
   ByDistances: {"by": "distances"},
@@ -208,6 +212,7 @@ export const DEFAULTS: Defaults = {
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
   Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
+  DrawingMapping: {"blocks": [], "layers": [], "swapped": false, "texts": false, "zero": "guess"},
   DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "boundary": true, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "letters": false, "offsets": [], "packing": "columns", "points": "template", "prefix": "", "remarks": true, "rows": [{"decimals": null, "height": null, "kind": "offset", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "of": "", "title": ""}], "scale": 100, "suffix": "", "surfaces": [{"colour": "#5D6B6F", "line": "solid", "name": "", "of": "existing", "width": 0.25}, {"colour": "#5D6B6F", "line": "dashed", "name": "", "of": "milled", "width": 0.25}, {"colour": "#1B2327", "line": "solid", "name": "", "of": "design", "width": 0.5}], "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
@@ -237,6 +242,7 @@ export const DEFAULTS: Defaults = {
   KerbProfile: {"backing_height_mm": 0.0, "backing_width_mm": 0.0, "bed_behind_mm": 0.0, "bed_mm": 0.0, "source": ""},
   KerbToKerb: {"kind": "kerb_to_kerb", "plus": 0.0, "side": "left"},
   LayBy: {"extra": 3.0, "kind": "lay_by", "parallel": 30.0, "taper_in": 20.0, "taper_out": 20.0},
+  LayerRule: {"code": "", "counts": "code", "take": true},
   Leave: {"kind": "leave"},
   LeftProblems: {"rows": []},
   LevelLie: {"kind": "level"},

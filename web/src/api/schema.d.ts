@@ -2871,6 +2871,48 @@ export interface components {
             kind: string;
         };
         /**
+         * BlockOut
+         * @description A block of a drawing; attributes with a value of each.
+         */
+        BlockOut: {
+            /** Attributes */
+            attributes: {
+                [key: string]: string;
+            };
+            /** Inserts */
+            inserts: number;
+            rule: components["schemas"]["BlockRule"];
+        };
+        /**
+         * BlockRule
+         * @description A block of a drawing. point: every insert is a point, otherwise what the block holds is taken; number, code, level: the attributes
+         *     that say them, empty for none.
+         */
+        BlockRule: {
+            /** Block */
+            block: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Level
+             * @default
+             */
+            level: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Point
+             * @default true
+             */
+            point: boolean;
+        };
+        /**
          * BringIn
          * @description A library file's text, and a choice for each item that differs.
          */
@@ -3042,7 +3084,7 @@ export interface components {
         };
         /**
          * CheckReport
-         * @description What a file holds before it is imported. rules: what its codes would mean.
+         * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer.
          */
         CheckReport: {
             /**
@@ -3054,6 +3096,7 @@ export interface components {
             codes: components["schemas"]["CodeFound"][];
             /** Crossings */
             crossings: string[];
+            drawing?: components["schemas"]["DrawnFile"] | null;
             /** Extent */
             extent: number[];
             /**
@@ -3063,10 +3106,12 @@ export interface components {
             format: string;
             /** Name */
             name: string;
+            placing: components["schemas"]["PlacingOut"];
             /** Points */
             points: number;
             /** Rules */
             rules: components["schemas"]["CodeRule"][];
+            sketch: components["schemas"]["SketchOut"];
             /** Skipped */
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
@@ -4020,6 +4065,19 @@ export interface components {
             };
         };
         /**
+         * DoubtOut
+         * @description Something that is asked about before it is taken in.
+         */
+        DoubtOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "northing first" | "unit" | "far" | "level" | "degrees";
+            /** Words */
+            words: string;
+        };
+        /**
          * DownTo
          * @description The lowest course goes down to a surface, with its own thickness as the least.
          */
@@ -4119,6 +4177,41 @@ export interface components {
             spec: components["schemas"]["Drawing"];
             /** Version */
             version: number;
+        };
+        /**
+         * DrawingMapping
+         * @description How a drawing is read. unit: None for what the drawing says; swapped: its first coordinate is the northing; zero: whether level 0 is a level, or nobody gave one; texts: levels of
+         *     points without one come from texts beside them. Layers and blocks that are not named are read in the usual way.
+         */
+        DrawingMapping: {
+            /**
+             * Blocks
+             * @default []
+             */
+            blocks: components["schemas"]["BlockRule"][];
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["LayerRule"][];
+            /**
+             * Swapped
+             * @default false
+             */
+            swapped: boolean;
+            /**
+             * Texts
+             * @default false
+             */
+            texts: boolean;
+            /** Unit */
+            unit?: ("metre" | "foot" | "us_survey_foot" | "millimetre" | "centimetre" | "kilometre" | "inch" | "yard") | null;
+            /**
+             * Zero
+             * @default guess
+             * @enum {string}
+             */
+            zero: "guess" | "take" | "leave";
         };
         /** DrawingOut */
         DrawingOut: {
@@ -4278,6 +4371,29 @@ export interface components {
             spec: components["schemas"]["DrawingStyle"];
             /** Version */
             version: number;
+        };
+        /**
+         * DrawnFile
+         * @description What a drawing holds, as saddle.exchange.dxf.read.DrawingFound.
+         */
+        DrawnFile: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockOut"][];
+            /** Greatest */
+            greatest: number[] | null;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            /** Least */
+            least: number[] | null;
+            /** Says */
+            says: ("metre" | "foot" | "us_survey_foot" | "millimetre" | "centimetre" | "kilometre" | "inch" | "yard") | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot" | "millimetre" | "centimetre" | "kilometre" | "inch" | "yard";
+            /** Zero */
+            zero: boolean;
         };
         /**
          * DrawnLine
@@ -5122,7 +5238,8 @@ export interface components {
          * ImportIn
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-         *     mode: the points replace the survey or are added to it.
+         *     mode: the points replace the survey or are added to it; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
+         *     coordinates are not what the file says; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
             /**
@@ -5130,6 +5247,7 @@ export interface components {
              * @default []
              */
             alignments: number[];
+            drawing?: components["schemas"]["DrawingMapping"] | null;
             /**
              * Longest Edge
              * @default 60
@@ -5148,10 +5266,22 @@ export interface components {
              */
             rules: components["schemas"]["CodeRule"][];
             /**
+             * Sure
+             * @default []
+             */
+            sure: ("northing first" | "unit" | "far" | "level" | "degrees")[];
+            /**
              * Surfaces
              * @default []
              */
             surfaces: number[];
+            /**
+             * Swapped
+             * @default false
+             */
+            swapped: boolean;
+            /** Unit */
+            unit?: ("metre" | "foot" | "us_survey_foot") | null;
         };
         /**
          * ImportOut
@@ -5716,6 +5846,55 @@ export interface components {
              * @default 20
              */
             taper_out: number;
+        };
+        /**
+         * LayerOut
+         * @description What is on a layer of a drawing, as saddle.exchange.dxf.read.LayerFound.
+         */
+        LayerOut: {
+            /** At Zero */
+            at_zero: number;
+            /** Faces */
+            faces: number;
+            /** Greatest */
+            greatest: number | null;
+            /** Layer */
+            layer: string;
+            /** Least */
+            least: number | null;
+            /** Lines */
+            lines: number;
+            /** Points */
+            points: number;
+            /** Shown */
+            shown: string;
+            /** Texts */
+            texts: number;
+        };
+        /**
+         * LayerRule
+         * @description A layer of a drawing. code: that its points get, empty for the layer's name; counts: as what, by the code list unless it is said
+         *     here.
+         */
+        LayerRule: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Counts
+             * @default code
+             * @enum {string}
+             */
+            counts: "code" | "breaklines" | "points" | "boundary" | "structures" | "background";
+            /** Layer */
+            layer: string;
+            /**
+             * Take
+             * @default true
+             */
+            take: boolean;
         };
         /**
          * LayerView
@@ -6465,6 +6644,25 @@ export interface components {
             point: string;
         };
         /**
+         * MarkOut
+         * @description A place where something is wrong. row: of the file, 0 where it has none.
+         */
+        MarkOut: {
+            /** East */
+            east: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crossing" | "double" | "spike";
+            /** North */
+            north: number;
+            /** Row */
+            row: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * MarkView
          * @description What crosses the line: a survey line of a code or a guide. offset: distance along the line, m.
          */
@@ -6933,6 +7131,18 @@ export interface components {
             tab: string;
         };
         /**
+         * OutlineOut
+         * @description A line in plan: east and north of its vertices, m.
+         */
+        OutlineOut: {
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
          * Overlay
          * @description New layers on the old pavement. governs: what sets the level of the hinge; begin, end: how it meets the old road at its
          *     ends; kerb_top: the surveyed line of the tops of kerbs that stay on both sides, null for none, and the least upstand to be
@@ -7294,6 +7504,19 @@ export interface components {
         Places: {
             /** Places */
             places: number[][];
+        };
+        /**
+         * PlacingOut
+         * @description How a file lies. there: some places of what the project has, m; apart: how far most points lie from it, m, None where nothing is.
+         */
+        PlacingOut: {
+            /** Apart */
+            apart: number | null;
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
+            other: components["schemas"]["ReadingOut"] | null;
+            /** There */
+            there: number[][];
         };
         /**
          * PlanOut
@@ -7898,6 +8121,24 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
             table: components["schemas"]["LevelTable"];
+        };
+        /**
+         * ReadingOut
+         * @description Another way to read the coordinates. swapped: eastings and northings exchanged against the way that was taken; factor: by which its
+         *     lengths are longer; apart: how far most points then lie from what is there, m.
+         */
+        ReadingOut: {
+            /** Apart */
+            apart: number | null;
+            /** Factor */
+            factor: number;
+            /** Swapped */
+            swapped: boolean;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
          * ReadyMadeIn
@@ -9256,6 +9497,18 @@ export interface components {
             side: "left" | "right";
             /** To Chainage */
             to_chainage: number;
+        };
+        /**
+         * SketchOut
+         * @description A file from above: some of its points, its lines thinned, and what is wrong where, m.
+         */
+        SketchOut: {
+            /** Lines */
+            lines: components["schemas"]["OutlineOut"][];
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Points */
+            points: number[][];
         };
         /**
          * Skew

@@ -1,0 +1,204 @@
+"""Through the model space of a drawing, whatever its entities are: what comes out are points, lines, faces and texts in the drawing's own
+unit and in world coordinates."""
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+from ezdxf import path
+from ezdxf.entities.dxfentity import DXFEntity
+from ezdxf.entities.insert import Insert
+from ezdxf.layouts.layout import Modelspace
+from ezdxf.render.mesh import MeshBuilder
+
+from saddle.exchange.dxf.spec import BlockRule
+from saddle.geometry.polylines import Floats
+
+#: Our own extended data: number and code of a point, name and code of a line.
+APP = "TIN_SADDLE"
+#: Blocks within blocks are followed so deep; a block that holds itself ends there.
+DEEPEST = 12
+#: By how much a chord may leave a curve, in metres.
+CHORD = 0.01
+#: Words by which attributes of blocks are recognised, in the order of their worth.
+TAGS: dict[str, tuple[str, ...]] = {
+    "number": ("NUMBER", "POINT", "PTNO", "PT", "NO", "NR", "NAME", "ID"),
+    "code": ("CODE", "DESC", "FEATURE", "KEY", "TYPE"),
+    "level": ("LEVEL", "ELEV", "HEIGHT", "ALT", "RL", "Z", "H"),
+}
+ItemKind = Literal["point", "line", "faces", "text"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Item:
+    """Something drawn. places: (k, 3), of faces their corners by threes; names: number and code from our own files; attributes: of a
+    block's insert; text, height: of a lettering; flat: it has but one level, which may be none."""
+
+    kind: ItemKind
+    layer: str
+    places: Floats
+    handle: str = ""
+    names: tuple[str, str] = ("", "")
+    attributes: dict[str, str] = field(default_factory=dict)
+    block: str = ""
+    text: str = ""
+    height: float = 0.0
+    flat: bool = False
+
+
+@dataclass(slots=True)
+class Unread:
+    """What was met and not taken. kinds: entities of kinds that hold nothing for a survey; damaged: with the reason, by handle."""
+
+    kinds: Counter[str] = field(default_factory=Counter)
+    damaged: list[str] = field(default_factory=list)
+
+
+def guessed_rule(block: str, tags: Sequence[str], holds: int, inserts: int) -> BlockRule:
+    """How a block is read when nobody said. tags: of its attributes; holds: entities in it. A block with many entities and no attributes
+    that is inserted once is a drawing in the drawing, any other one marks a point."""
+    found = {what: next((t for w in words for t in tags if _like(t, w)), "") for what, words in TAGS.items()}
+    return BlockRule(block=block, point=bool(tags) or inserts > 1 or holds < 20, **found)
+
+
+def _like(tag: str, word: str) -> bool:
+    return re.fullmatch(rf"{word}|.*[^A-Z]{word}|{word}[^A-Z].*" if len(word) < 4 else rf".*{word}.*", tag.upper()) is not None
+
+
+def clean(text: object) -> str:
+    """A name or a text of a drawing without what is no text: halves of signs, and signs that no database keeps."""
+    return str(text).encode("utf-8", "replace").decode().replace("\0", "?")[:255]
+
+
+def items(
+    space: Modelspace, rule_of: Callable[[str], BlockRule], chord: float, unread: Unread, progress: Callable[[float], None]
+) -> Iterator[Item]:
+    """Everything that is drawn, blocks followed. chord: CHORD in the drawing's unit."""
+    entities = list(space)
+    for number, entity in enumerate(entities):
+        if number % 20_000 == 0:
+            progress(number / max(len(entities), 1))
+        yield from _items(entity, clean(entity.dxf.get("layer", "0")), rule_of, chord, unread, 0)
+
+
+def _items(
+    entity: DXFEntity, layer: str, rule_of: Callable[[str], BlockRule], chord: float, unread: Unread, depth: int
+) -> Iterator[Item]:
+    """layer: of the entity, or of the insert that it comes with where it has none of its own."""
+    kind = entity.dxftype()
+    handle = str(entity.dxf.get("handle") or "")
+    try:
+        if isinstance(entity, Insert):
+            block = clean(entity.dxf.name)
+            rule = rule_of(block)
+            if rule.point or depth >= DEEPEST:
+                attributes = {clean(a.dxf.tag): clean(a.dxf.text).strip() for a in entity.attribs}
+                yield Item(
+                    "point",
+                    layer,
+                    _places([entity.ocs().to_wcs(entity.dxf.insert)]),
+                    handle,
+                    _names(entity),
+                    attributes,
+                    block,
+                )
+                return
+            for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
+                for part in one.virtual_entities():
+                    own = clean(part.dxf.get("layer", "0"))
+                    yield from _items(part, layer if own == "0" else own, rule_of, chord, unread, depth + 1)
+            return
+        step = _STEPS.get(kind)
+        if step is None:
+            unread.kinds[kind] += 1
+        else:
+            yield step(entity, layer, handle, chord)
+    except Exception as error:  # damaged values surface as many kinds
+        reason = str(error) if isinstance(error, ValueError) and len(str(error)) < 80 else "its values are damaged"
+        unread.damaged.append(f"{kind} {handle} on {layer}: {reason}")
+
+
+def _places(points: Any) -> Floats:
+    places = np.array([(p[0], p[1], p[2]) for p in points], dtype=float).reshape(-1, 3)
+    if not np.isfinite(places).all() or (np.abs(places) > 1e12).any():
+        raise ValueError("a coordinate is not a finite number")
+    return places
+
+
+def _names(entity: DXFEntity) -> tuple[str, str]:
+    if not entity.has_xdata(APP):
+        return "", ""
+    number, code = [*(clean(v) for c, v in entity.get_xdata(APP) if c == 1000), "", ""][:2]
+    return number, code
+
+
+def _line(entity: DXFEntity, layer: str, handle: str, points: Any, flat: bool = False) -> Item:
+    places = _places(points)
+    kept = places[np.r_[True, (np.diff(places, axis=0) != 0).any(axis=1)]] if len(places) else places
+    if len(kept) < 2:
+        raise ValueError("fewer than two points")
+    return Item("line", layer, kept, handle, _names(entity), flat=flat)
+
+
+def _point(entity: Any, layer: str, handle: str, _: float) -> Item:
+    return Item("point", layer, _places([entity.dxf.location]), handle, _names(entity))
+
+
+def _straight(entity: Any, layer: str, handle: str, _: float) -> Item:
+    return _line(entity, layer, handle, [entity.dxf.start, entity.dxf.end])
+
+
+def _curve(entity: Any, layer: str, handle: str, chord: float) -> Item:
+    return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)))
+
+
+def _light(entity: Any, layer: str, handle: str, chord: float) -> Item:
+    if entity.has_arc:
+        return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)), flat=True)
+    points = list(entity.vertices_in_wcs())
+    return _line(entity, layer, handle, [*points, points[0]] if entity.closed and points else points, flat=True)
+
+
+def _polyline(entity: Any, layer: str, handle: str, chord: float) -> Item:
+    if entity.is_poly_face_mesh or entity.is_polygon_mesh:
+        return _mesh(MeshBuilder.from_polyface(entity), layer, handle)
+    if entity.is_2d_polyline and entity.has_arc:
+        return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)), flat=True)
+    points = list(entity.points_in_wcs())
+    return _line(
+        entity, layer, handle, [*points, points[0]] if entity.is_closed and points else points, flat=entity.is_2d_polyline
+    )
+
+
+def _face(entity: Any, layer: str, handle: str, _: float) -> Item:
+    corners = _places([entity.dxf.get(f"vtx{i}") for i in range(4)])
+    two = [0, 1, 2] if (corners[3] == corners[2]).all() else [0, 1, 2, 0, 2, 3]
+    return Item("faces", layer, corners[two], handle)
+
+
+def _mesh_entity(entity: Any, layer: str, handle: str, _: float) -> Item:
+    return _mesh(MeshBuilder.from_mesh(entity), layer, handle)
+
+
+def _mesh(mesh: MeshBuilder, layer: str, handle: str) -> Item:
+    corners = [f[k] for f in mesh.faces_as_vertices() for i in range(1, len(f) - 1) for k in (0, i, i + 1)]
+    if not corners:
+        raise ValueError("a mesh without faces")
+    return Item("faces", layer, _places(corners), handle)
+
+
+def _text(entity: Any, layer: str, handle: str, _: float) -> Item:
+    plain = entity.dxftype() == "TEXT"
+    words = entity.dxf.text if plain else entity.plain_text()
+    at = entity.ocs().to_wcs(entity.dxf.insert) if plain else entity.dxf.insert
+    height = float(entity.dxf.height if plain else entity.dxf.char_height)
+    return Item("text", layer, _places([at]), handle, text=clean(words).strip(), height=height)
+
+
+_STEPS: dict[str, Callable[[Any, str, str, float], Item]] = {
+    "POINT": _point, "LINE": _straight, "LWPOLYLINE": _light, "POLYLINE": _polyline, "3DFACE": _face, "MESH": _mesh_entity,
+    "ARC": _curve, "CIRCLE": _curve, "ELLIPSE": _curve, "SPLINE": _curve, "HELIX": _curve, "TEXT": _text, "MTEXT": _text,
+}  # fmt: skip

@@ -1,0 +1,72 @@
+"""A file before it is taken in, as the import dialog draws it."""
+
+from dataclasses import asdict
+
+import numpy as np
+
+from design.specs import the_spec
+from projects.models import Project
+from saddle.alignment.alignment import build
+from saddle.alignment.spec import AlignmentSpec
+from saddle.errors import SaddleError
+from saddle.exchange.dxf.read import DrawingFound
+from saddle.exchange.placing import Placing, factor
+from saddle.geometry.polylines import Floats, Ints
+from saddle.terrain.sketch import sketch
+from saddle.terrain.spec import CodeList
+from saddle.terrain.survey import BuiltSurface, Survey
+from survey.bodies import DoubtOut, DrawnFile, MarkOut, OutlineOut, PlacingOut, ReadingOut, SketchOut
+from survey.store import current_id, load
+
+#: The alignment is looked at every so many metres.
+STEP = 20.0
+#: Places of what is there that are drawn.
+DRAWN = 1500
+
+
+def what_is_there(project: Project) -> Floats:
+    """Places (n, 3) that the project has, m: of its survey, and of its alignment, whose levels are NaN."""
+    places: list[Floats] = [np.empty((0, 3))]
+    survey_id = current_id(project)
+    if survey_id is not None:
+        stored = load(survey_id)
+        places += [stored.survey.xyz, *(t.points for t in stored.surfaces)]
+    spec = the_spec(project, AlignmentSpec, "alignment")
+    if spec is not None:
+        try:
+            line = build(spec)
+            plan = line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
+            places.append(np.column_stack([plan, np.full(len(plan), np.nan)]))
+        except SaddleError:
+            pass  # an alignment that cannot be built says nothing about places
+    return np.vstack(places)
+
+
+def placing_out(placing: Placing, there: Floats) -> PlacingOut:
+    """there: what the project has."""
+    read, other = placing.read, placing.other
+    return PlacingOut(
+        apart=read.apart,
+        other=None if other is None else ReadingOut(
+            swapped=other.reading.swapped != read.reading.swapped, unit=other.reading.unit or "metre",
+            factor=factor(read.reading, other.reading), apart=other.apart,
+        ),
+        doubts=[DoubtOut(kind=kind, words=words) for kind, words in placing.doubts.items()],
+        there=there[:: max(1, -(-len(there) // DRAWN)), :2].tolist(),
+    )  # fmt: skip
+
+
+def sketched(survey: Survey, rows: Ints, surface: BuiltSurface | None, codes: CodeList) -> SketchOut:
+    """The survey as it would be, from above. rows: of the file."""
+    drawn = sketch(survey, rows, surface)
+    colours = {code: codes.rule(code).colour for code, _ in drawn.lines}
+    return SketchOut(
+        points=drawn.points.tolist(),
+        lines=[OutlineOut(code=code, colour=colours[code], points=points.tolist()) for code, points in drawn.lines],
+        marks=[MarkOut(**asdict(m)) for m in drawn.marks],
+    )
+
+
+def drawing_out(found: DrawingFound) -> DrawnFile:
+    """A drawing layer by layer."""
+    return DrawnFile.model_validate(asdict(found) | {"blocks": [{**asdict(b), "rule": b.rule} for b in found.blocks]})
