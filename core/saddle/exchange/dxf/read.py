@@ -5,11 +5,14 @@ get numbers made up, or have them in the attributes of their blocks.
 """
 
 import io
+import re
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
+from tempfile import NamedTemporaryFile
 
+import ezdxf.filemanagement
 import numpy as np
 from ezdxf import recover
 from ezdxf.document import Drawing
@@ -33,6 +36,10 @@ TEXT_REACH = 4.0
 TOLD = 50
 #: A coordinate beyond this is no place on the earth, m.
 FARTHEST = 1e9
+#: How binary files begin (DXF reference).
+BINARY = b"AutoCAD Binary DXF\r\n\x1a\x00"
+#: The last entity of a file that is cut short is looked for in so many of its last bytes.
+LAST = 1_000_000
 #: A drawing read in the usual way.
 AS_DRAWN = DrawingMapping()
 
@@ -127,13 +134,20 @@ class _Drawing:
         words = item.attributes.get(tag, "")
         return float(words.replace(",", ".")) * self.factor if words else float(item.places[0, 2])
 
+    def levels_of(self, item: Item) -> Floats:
+        """Of a point what its block says, of anything else its own, (k,), m."""
+        try:
+            return np.array([self.level_of(item)]) if item.kind == "point" else item.places[:, 2]
+        except ValueError:
+            return item.places[:, 2]
+
     @cached_property
     def levels(self) -> Floats:
         """Of all points, vertices and corners on layers that are taken, m."""
         taken = [
             i for i in self.items if i.kind != "text" and self.layer(i.layer).take and self.layer(i.layer).counts != "background"
         ]
-        return np.concatenate([i.places[:, 2] for i in taken]) if taken else np.empty(0)
+        return np.concatenate([self.levels_of(i) for i in taken]) if taken else np.empty(0)
 
     @cached_property
     def zero(self) -> bool:
@@ -175,7 +189,7 @@ def _figure(text: str) -> float | None:
 def _parsed(data: bytes) -> Drawing:
     """Raises ImportProblem for a file that is no DXF."""
     try:
-        document, _ = recover.read(io.BytesIO(data))
+        document = _binary(data) if data.startswith(BINARY) else recover.read(io.BytesIO(_ended(data)))[0]
         len(document.modelspace())
     except Exception as error:  # the library raises many kinds on damaged files
         raise ImportProblem(
@@ -183,6 +197,27 @@ def _parsed(data: bytes) -> Drawing:
             "file", "export it again as DXF R2000 or later",
         ) from error  # fmt: skip
     return document
+
+
+def _cut_short(data: bytes) -> bool:
+    return not data.startswith(BINARY) and not data[-64:].rstrip().endswith(b"EOF")
+
+
+def _ended(data: bytes) -> bytes:
+    """A text that is cut short, up to its last entity that may be whole: the library drops all of a section without an end."""
+    if not _cut_short(data):
+        return data
+    tail = max(0, len(data) - LAST)
+    begins = [m.start() for m in re.finditer(rb"\r?\n[ \t]*0\r?\n(?=[A-Z])", data[tail:])]
+    return data if not begins else data[: tail + begins[-1]] + b"\n  0\nENDSEC\n  0\nEOF\n"
+
+
+def _binary(data: bytes) -> Drawing:
+    """The library reads binary drawings from a file alone."""
+    with NamedTemporaryFile(suffix=".dxf") as file:
+        file.write(data)
+        file.flush()
+        return ezdxf.filemanagement.readfile(file.name)
 
 
 def look_dxf(
@@ -326,7 +361,7 @@ class _Taking:
             self.tell(reason[:200])
         if len(drawing.unread.damaged) > TOLD:
             self.tell(f"and {len(drawing.unread.damaged) - TOLD:,} more that are damaged")
-        if not data.startswith(b"AutoCAD Binary DXF") and not data.rstrip().endswith(b"EOF"):
+        if _cut_short(data):
             at = data.count(b"\n") + 1
             self.tell(
                 f"the file is cut short: it ends in line {at:,} and not with its last word EOF; what stands before it was read"
@@ -352,7 +387,7 @@ def _described(drawing: _Drawing) -> DrawingFound:
                 row.lines += 1
             case "faces":
                 row.faces += len(item.places) // 3
-        levels = item.places[:, 2]
+        levels = drawing.levels_of(item)
         row.at_zero += int((levels == 0).sum())
         others = levels[levels != 0]
         if len(others):

@@ -1,6 +1,7 @@
 """Through the model space of a drawing, whatever its entities are: what comes out are points, lines, faces and texts in the drawing's own
 unit and in world coordinates."""
 
+import math
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
@@ -8,10 +9,10 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 import numpy as np
-from ezdxf import path
 from ezdxf.entities.dxfentity import DXFEntity
 from ezdxf.entities.insert import Insert
 from ezdxf.layouts.layout import Modelspace
+from ezdxf.math import bulge_center, bulge_radius
 from ezdxf.render.mesh import MeshBuilder
 
 from saddle.exchange.dxf.spec import BlockRule
@@ -152,25 +153,45 @@ def _straight(entity: Any, layer: str, handle: str, _: float) -> Item:
 
 
 def _curve(entity: Any, layer: str, handle: str, chord: float) -> Item:
-    return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)))
+    return _line(entity, layer, handle, list(entity.flattening(chord)))
+
+
+def _bulged(entity: Any, points: list[tuple[float, float, float]], level: float, closed: bool, chord: float) -> list[Any]:
+    """World places of a flat polyline with arcs. points: x, y, bulge in the object's own system; a bulge is the tangent of a quarter of
+    the arc's angle, positive counter-clockwise (DXF reference)."""
+    out: list[tuple[float, float, float]] = []
+    for k, (x, y, bulge) in enumerate(points):
+        out.append((x, y, level))
+        if not bulge or (k + 1 == len(points) and not closed):
+            continue
+        to = points[(k + 1) % len(points)][:2]
+        centre, radius, sweep = bulge_center((x, y), to, bulge), bulge_radius((x, y), to, bulge), 4 * math.atan(bulge)
+        begin = math.atan2(y - centre.y, x - centre.x)
+        step = 2 * math.acos(max(-1.0, 1 - chord / radius)) if radius > chord else math.pi
+        parts = max(1, math.ceil(abs(sweep) / step))
+        for j in range(1, parts):
+            angle = begin + sweep * j / parts
+            out.append((centre.x + radius * math.cos(angle), centre.y + radius * math.sin(angle), level))
+    if closed and points:
+        out.append(out[0])
+    ocs = entity.ocs()
+    return [ocs.to_wcs(p) for p in out]
 
 
 def _light(entity: Any, layer: str, handle: str, chord: float) -> Item:
-    if entity.has_arc:
-        return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)), flat=True)
-    points = list(entity.vertices_in_wcs())
-    return _line(entity, layer, handle, [*points, points[0]] if entity.closed and points else points, flat=True)
+    places = _bulged(entity, list(entity.get_points("xyb")), entity.dxf.elevation, entity.closed, chord)
+    return _line(entity, layer, handle, places, flat=True)
 
 
 def _polyline(entity: Any, layer: str, handle: str, chord: float) -> Item:
     if entity.is_poly_face_mesh or entity.is_polygon_mesh:
         return _mesh(MeshBuilder.from_polyface(entity), layer, handle)
-    if entity.is_2d_polyline and entity.has_arc:
-        return _line(entity, layer, handle, list(path.make_path(entity).flattening(chord)), flat=True)
+    if entity.is_2d_polyline:
+        points = [(v.dxf.location.x, v.dxf.location.y, v.dxf.get("bulge", 0.0)) for v in entity.vertices]
+        places = _bulged(entity, points, entity.dxf.elevation.z, entity.is_closed, chord)
+        return _line(entity, layer, handle, places, flat=True)
     points = list(entity.points_in_wcs())
-    return _line(
-        entity, layer, handle, [*points, points[0]] if entity.is_closed and points else points, flat=entity.is_2d_polyline
-    )
+    return _line(entity, layer, handle, [*points, points[0]] if entity.is_closed and points else points)
 
 
 def _face(entity: Any, layer: str, handle: str, _: float) -> Item:

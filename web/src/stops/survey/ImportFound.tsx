@@ -1,9 +1,12 @@
 /** The last step of an import: what was found, what will be left out, and what to take. */
 import { Checkbox, Radio } from "antd";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
+import { FoundPlan, MarksKey } from "./FoundPlan";
+import "./found.css";
 
-export type Report = Omit<Schemas["SurveyReport"], "name"> & { rules: Schemas["CodeRule"][] };
+export type Report = Schemas["CheckReport"];
 
 export interface Taking {
   rules: Schemas["CodeRule"][];
@@ -15,8 +18,8 @@ export interface Taking {
 
 interface Props {
   report: Report;
-  /** Extent of the survey that is there already. */
-  before: number[] | undefined;
+  /** Whether there is a survey already. */
+  before: boolean;
   taking: Taking;
   set: (fields: Partial<Taking>) => void;
 }
@@ -26,12 +29,14 @@ export function ImportFound({ report, before, taking, set }: Props) {
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
   const surfaces = report.surfaces;
   const alignments = report.alignments;
+  const [mark, setMark] = useState<number | null>(null);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>
         <p style={{ marginTop: 0 }}>
           <strong>{report.points.toLocaleString("en")}</strong> points, <strong>{report.triangles.toLocaleString("en")}</strong> triangles, levels{" "}
-          {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan.
+          {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan, from E {e[0]!.toFixed(0)} N{" "}
+          {e[1]!.toFixed(0)}.
         </p>
         {report.codes.length > 0 && (
           <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230 }}>
@@ -103,9 +108,19 @@ export function ImportFound({ report, before, taking, set }: Props) {
         )}
       </div>
       <div>
-        <Extents now={e} before={before} />
+        <FoundPlan
+          sketch={report.sketch}
+          there={report.placing.there}
+          width={400}
+          height={180}
+          label={`The file from above${before ? ", beside what is there" : ""}`}
+          chosen={mark}
+          choose={setMark}
+        />
+        <MarksKey sketch={report.sketch} />
+        <MarkRows marks={report.sketch.marks} chosen={mark} choose={setMark} />
         <h3 style={{ marginTop: 8 }}>
-          {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total} row${report.skipped_total > 1 ? "s" : ""} with problems`}
+          {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total.toLocaleString("en")} left out or noticed`}
         </h3>
         <div tabIndex={0} style={{ overflow: "auto", maxHeight: 190 }}>
           <table className="grid-table" aria-label="Rows left out">
@@ -119,18 +134,6 @@ export function ImportFound({ report, before, taking, set }: Props) {
             </tbody>
           </table>
         </div>
-        {report.crossings.length > 0 && (
-          <>
-            <h3 style={{ marginTop: 12 }}>{report.crossings.length} breaklines cross</h3>
-            <div tabIndex={0} style={{ overflow: "auto", maxHeight: 120 }} className="quiet">
-              {report.crossings.map((c) => (
-                <p key={c} style={{ margin: "4px 0" }}>
-                  {c}
-                </p>
-              ))}
-            </div>
-          </>
-        )}
       </div>
     </div>
   );
@@ -155,27 +158,26 @@ function Taken({ title, names, chosen, onChange }: { title: string; names: strin
   );
 }
 
-/** Where the file lies in plan, beside what is there already. */
-function Extents({ now, before }: { now: number[]; before: number[] | undefined }) {
-  const boxes = [before, now].filter((b): b is number[] => b !== undefined);
-  const [west, south] = [0, 1].map((k) => Math.min(...boxes.map((b) => b[k]!))) as [number, number];
-  const [east, north] = [3, 4].map((k) => Math.max(...boxes.map((b) => b[k]!))) as [number, number];
-  const scale = Math.min(380 / Math.max(east - west, 1), 96 / Math.max(north - south, 1));
-  const rect = (b: number[]) => ({
-    x: 4 + (b[0]! - west) * scale,
-    y: 4 + (north - b[4]!) * scale,
-    width: Math.max(2, (b[3]! - b[0]!) * scale),
-    height: Math.max(2, (b[4]! - b[1]!) * scale),
-  });
+/** What is marked in the plan, in words: a click on either leads to the other. */
+function MarkRows({ marks, chosen, choose }: { marks: Report["sketch"]["marks"]; chosen: number | null; choose: (i: number) => void }) {
+  if (marks.length === 0) return null;
   return (
-    <svg
-      width={388}
-      height={8 + (north - south) * scale}
-      role="img"
-      aria-label={before ? "Extent of the file (filled) beside the survey that is there (dashed)" : "Extent of the file"}
-    >
-      <rect {...rect(now)} fill="var(--saddle100)" stroke="var(--saddle500)" />
-      {before && <rect {...rect(before)} fill="none" stroke="var(--tin600)" strokeDasharray="4 3" />}
-    </svg>
+    <div tabIndex={0} style={{ overflow: "auto", maxHeight: 110 }}>
+      <table className="grid-table found-rows" aria-label="Marked in the plan">
+        <tbody>
+          {marks.map((m, i) => (
+            <tr
+              key={i}
+              className={i === chosen ? "chosen" : undefined}
+              ref={i === chosen ? (row) => row?.scrollIntoView({ block: "nearest" }) : undefined}
+              onClick={() => choose(i)}
+            >
+              <td className="num">{m.row ? `row ${m.row}` : ""}</td>
+              <td>{m.words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

@@ -10,6 +10,8 @@ import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
+import { asRead, type DrawingMapping, type Drawn, Layers } from "./Layers";
+import { type Doubt, type Other, PlacingDoubts, readingDoubt } from "./Placing";
 import { choicesOf } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
 import { NumberField } from "../../common/NumberField";
@@ -30,23 +32,36 @@ const DELIMITERS = [",", ";", "\t", " ", "|"];
 const NAMES: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", " ": "space", "|": "bar" };
 const UNITS: Record<Unit, string> = { metre: "metres", foot: "feet", us_survey_foot: "US survey feet" };
 const LIMIT_MB = 80;
+/** How LandXML and DXF are read against what they say. */
+type Reading = { swapped: boolean; unit: Unit | null };
+const AS_SAID: Reading = { swapped: false, unit: null };
+const MIDDLE = { csv: "Columns", dxf: "Layers", landxml: null };
+const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
 export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const project = useProjectId();
   const client = useQueryClient();
-  const before = useSurvey().data?.extent;
+  const before = useSurvey().data !== undefined;
   const [file, setFile] = useState<Uploaded | null>(null);
   const [mapping, setMapping] = useState<Mapping | null>(null);
   const [fromCodes, setFromCodes] = useState(false);
   const [taking, setTaking] = useState<Taking>({ rules: [], longest: 60, surfaces: [], alignments: [], mode: "replace" });
   const [report, setReport] = useState<Report | null>(null);
+  /** Of a DXF, what was found on its layers, and how it is to be read. */
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
+  const [drawing, setDrawing] = useState<DrawingMapping | null>(null);
+  const [reading, setReading] = useState<Reading>(AS_SAID);
+  const [sure, setSure] = useState<Doubt[]>([]);
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const fail = (e: unknown) => setError(lineOf(e));
   const checking = useJob({
     kind: "check_survey",
     done: (found) => {
-      setReport(found);
+      if (found.drawing && drawn === null) {
+        setDrawn(found.drawing);
+        setDrawing(asRead(found.drawing));
+      } else setReport(found);
       setTaking((old) => ({ ...old, rules: found.rules, surfaces: found.surfaces.map((_, i) => i), alignments: found.alignments.map((_, i) => i) }));
     },
     failed: setError,
@@ -65,12 +80,12 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     if (importing.id) letRunOn({ id: importing.id, words: `Import of ${file?.name ?? "a survey"}` });
     onClose();
   };
-  const start = async (kind: "check" | "import", upload: Uploaded, columns: Mapping | null) => {
+  const start = async (kind: "check" | "import", upload: Uploaded, columns: Mapping | null, as = { drawing, reading }) => {
     setError(null);
     const { rules, longest, surfaces, alignments, mode } = taking;
     const request = {
       params: { path: { project_id: project, upload_id: upload.id } },
-      body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode },
+      body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode, drawing: as.drawing, ...as.reading, sure },
     };
     try {
       (kind === "check" ? checking : importing).follow(
@@ -123,17 +138,41 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       fail(e);
     }
   };
+  /** The file read once more in the way that fits what is there: its columns exchanged, or its coordinates. */
+  const readAs = async (other: Other) => {
+    setSure([]);
+    if (mapping) {
+      const columns = { ...mapping, unit: other.unit, ...(other.swapped ? { east: mapping.north, north: mapping.east } : {}) };
+      setMapping(columns);
+      return start("check", file!, columns);
+    }
+    const as = {
+      drawing: drawing && { ...drawing, unit: other.unit },
+      reading: { swapped: reading.swapped !== other.swapped, unit: drawing ? null : other.unit },
+    };
+    setDrawing(as.drawing);
+    setReading(as.reading);
+    await start("check", file!, null, as);
+  };
   const back = () => {
     setError(null);
+    setSure([]);
     setTaking((old) => ({ ...old, rules: [] }));
-    if (report && file?.format === "csv") return setReport(null);
+    if (report && file?.format !== "landxml") return setReport(null);
     setReport(null);
     setFile(null);
+    setDrawn(null);
+    setDrawing(null);
+    setReading(AS_SAID);
   };
   // Until the codes are taken apart nobody knows which lines would come of them.
   const apart = !fromCodes || mapping?.code == null || mapping.grammar != null;
   const complete = file?.format !== "csv" || (apart && FIELDS.every(([f, , needed]) => !needed || (mapping as Record<string, unknown> | null)?.[f] != null));
-  const step = report ? 2 : file ? 1 : 0;
+  const step = report ? 2 : file && (file.format === "csv" || drawn) ? 1 : 0;
+  const doubt = report && readingDoubt(report.placing);
+  /** Until it is known how the coordinates are read, the rest means nothing. */
+  const unread = doubt && !sure.includes(doubt.kind);
+  const asked = report?.placing.doubts.some((d) => !sure.includes(d.kind));
   const nothing = report && report.points === 0 && taking.surfaces.length === 0 && taking.alignments.length === 0;
   return (
     <Dialog
@@ -159,27 +198,27 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           </Button>
         ),
         step === 2 && (
-          <Button key="import" type="primary" disabled={job.running || Boolean(nothing)} onClick={() => void start("import", file!, mapping)}>
+          <Button key="import" type="primary" disabled={job.running || Boolean(nothing) || asked} onClick={() => void start("import", file!, mapping)}>
             {report!.points ? `Import ${report!.points.toLocaleString("en")} points` : "Import what is chosen"}
           </Button>
         ),
       ]}
     >
-      <Steps size="small" current={step} items={[{ title: "File" }, { title: "Columns" }, { title: "What was found" }]} style={{ margin: "8px 0 16px" }} />
+      <Steps size="small" current={file?.format === "landxml" && step === 2 ? 1 : step} items={stepsOf(file)} style={{ margin: "8px 0 16px" }} />
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 12 }} />}
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
           accept=".csv,.txt,.asc,.xml,.landxml,.dxf"
           showUploadList={false}
-          disabled={busy}
+          disabled={busy || job.running}
           beforeUpload={(f) => {
             void upload(f);
             return false;
           }}
         >
           <p>Drop a file here, or click to choose one</p>
-          <p className="quiet">CSV with one point a row, LandXML 1.2, or DXF with points, 3D polylines and faces by layer. Up to {LIMIT_MB} MB.</p>
+          <p className="quiet">CSV with one point a row, LandXML, or DXF with points, blocks, lines and faces by layer. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
       )}
       {step === 1 && file && mapping && (
@@ -192,7 +231,11 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           setFromCodes={setFromCodes}
         />
       )}
-      {step === 2 && report && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
+      {step === 1 && drawn && drawing && <Layers drawn={drawn} mapping={drawing} onChange={setDrawing} />}
+      {step === 2 && report && (
+        <PlacingDoubts placing={report.placing} sketch={report.sketch} sure={sure} setSure={setSure} read={(other) => void readAs(other)} />
+      )}
+      {step === 2 && report && !unread && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
     </Dialog>
   );
 }
