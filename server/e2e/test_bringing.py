@@ -39,7 +39,7 @@ class OtherMakes(BrowserCase):
         choose(page, "commas.csv", COMMAS.encode())
         expect(page.get_by_role("checkbox", name="The first row holds headings")).to_be_checked()
         check = page.get_by_role("button", name="Check the file")
-        expect(check).to_be_disabled()  # the headings say nothing to us
+        # Headings of another language are known; what they name is told.
         for field, heading in (
             ("Number", "Punkt"),
             ("Easting", "Rechts"),
@@ -47,13 +47,16 @@ class OtherMakes(BrowserCase):
             ("Level", "Hoehe"),
             ("Code", "Art"),
         ):
-            pick(page.get_by_role("combobox", name=field, exact=True), heading)
+            field_box = page.locator("label").filter(has=page.get_by_role("combobox", name=field, exact=True))
+            expect(field_box).to_contain_text(heading)
+        pick(page.get_by_role("combobox", name="Code", exact=True), "none")
+        pick(page.get_by_role("combobox", name="Code", exact=True), "Art")
         page.get_by_role("textbox", name="Name for this mapping").fill("Commas, north first")
         page.get_by_role("button", name="Keep mapping").click()
         expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()
         check.click()
         expect(page.get_by_role("table", name="Codes found")).to_contain_text("GR")
-        expect(page.get_by_role("img", name=re.compile("Extent of the file"))).to_be_visible()
+        expect(page.get_by_role("img", name="The file from above, beside what is there")).to_be_visible()
         page.get_by_role("radio", name="Add to it").check()
         page.get_by_role("button", name="Import 12 points").click()
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("6,199", timeout=30_000)
@@ -88,17 +91,34 @@ class OtherMakes(BrowserCase):
             for y in range(0, 40, 10):
                 space.add_point((412300 + x, 286540 + y, 80 + x / 100), dxfattribs={"layer": "GROUND"})
         space.add_polyline3d([(412300, 286545, 80), (412330, 286546, 80.3), (412350, 286545, 80.5)], dxfattribs={"layer": "KERB"})
+        space.add_circle((412310, 286550), 3, dxfattribs={"layer": "TREES"})  # nobody gave it a level
         space.add_text("north")
+        document.header["$INSUNITS"] = 1  # inches, which no survey is drawn in
         out = io.StringIO()
         document.write(out)
         page = self.page()
         self.open(page, "survey?at=10")
         begin(page)
         choose(page, "field.dxf", out.getvalue().encode())
+        layers = page.get_by_role("group", name="Layers of the drawing")
+        expect(layers).to_contain_text("GROUND", timeout=30_000)
+        expect(page.get_by_role("dialog").get_by_role("status")).to_contain_text(
+            "It says inches. In metres it is 50 m by 30 m, from E 412,300 N 286,540."
+        )
+        pick(page.get_by_role("combobox", name="Unit of the drawing"), "feet")
+        expect(page.get_by_role("dialog").get_by_role("status")).to_contain_text("In feet it is 15 m by 9.14 m")
+        check = page.get_by_role("button", name="Check the file")
+        check.click()
+        # In feet it would lie elsewhere: that is found out, and put right with one click.
+        expect(page.get_by_role("alert")).to_contain_text("In metres the points would lie", timeout=30_000)
+        expect(page.get_by_role("button", name=re.compile("Import 27"))).to_be_disabled()
+        page.get_by_role("radio", name=re.compile("In metres")).check()
         codes = page.get_by_role("table", name="Codes found")
         expect(codes).to_contain_text("GROUND", timeout=30_000)
         expect(codes).to_contain_text("KERB")
-        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("1 × TEXT: not read")
+        told = page.get_by_role("table", name="Left out or noticed")
+        expect(told).to_contain_text("on TREES left out; all else lies from 80.00 to 80.50 m")
+        expect(told).to_contain_text("the drawing says that its unit is the inch; it was read in metres")
         page.get_by_role("checkbox", name="KERB breakline").uncheck()
         page.get_by_role("button", name=re.compile("Import 27 points")).click()
         page.get_by_text("Codes", exact=True).click(timeout=30_000)
@@ -114,10 +134,56 @@ class OtherMakes(BrowserCase):
         choose(page, "broken.xml", b"<LandXML><CgPoints></LandXML>")
         expect(page.get_by_role("alert")).to_contain_text("not sound XML", timeout=30_000)
         choose_again = survey_csv()[:2000].encode()
-        page.get_by_role("button", name="Back").click()
         choose(page, "part.csv", choose_again)
         expect(page.get_by_role("table", name="First rows")).to_be_visible()
         self.assertEqual(Survey.objects.count(), before)
+
+
+def road_rows(west: float, east: float) -> list[list[str]]:
+    """Rows of the demo survey between two eastings, without pipes and pits."""
+    rows = [row.split(",") for row in survey_csv().splitlines()[1:]]
+    return [row for row in rows if west < float(row[1]) < east and row[4] in ("CL", "EP", "GR", "LIP")]
+
+
+class Later(BrowserCase):
+    def test_northing_first_and_a_part_surveyed_again(self) -> None:
+        """A second survey of 200 m, whose columns are exchanged: it is noticed, put right, and replaces its part alone."""
+        self.start_worker()
+        before = load(Survey.objects.latest("id").pk).survey
+        again = [[r[0], r[2], r[1], f"{float(r[3]) + 0.03:.3f}", *r[4:]] for r in road_rows(412_600, 412_800)]
+        text = "number,x,y,level,code,line,order\n" + "\n".join(",".join(row) for row in again)
+        page = self.page()
+        self.open(page, "survey?at=400")
+        begin(page)
+        choose(page, "again.csv", text.encode())
+        page.get_by_role("button", name="Check the file").click()
+        alert = page.get_by_role("alert")
+        expect(alert).to_contain_text(
+            re.compile("With eastings and northings exchanged the points would lie . m from what is there"), timeout=30_000
+        )
+        expect(page.get_by_role("img", name="The file as it was read, beside what is there")).to_be_visible()
+        expect(page.get_by_role("button", name=f"Import {len(again)} points")).to_be_disabled()
+        page.get_by_role("radio", name=re.compile("Eastings and northings exchanged")).check()
+        page.get_by_role("radio", name="Replace the part that it covers").check(timeout=30_000)
+        expect(alert).to_be_hidden()
+        expect(page.get_by_role("img", name=re.compile("Levels move by .* mm, .* on average"))).to_be_visible()
+        page.get_by_role("button", name=f"Import {len(again)} points").click()
+        expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
+        after = load(Survey.objects.latest("id").pk).survey
+        old = {str(n): z for n, z in zip(before.number, before.xyz[:, 2], strict=True)}
+        for number, east, z in zip(after.number, after.xyz[:, 0], after.xyz[:, 2], strict=True):
+            if east < 412_590 or east > 412_810:
+                self.assertEqual(z, old[str(number)])
+        self.assertEqual(
+            sum(
+                abs(z - old.get(n.rstrip("+"), z) - 0.03) < 1e-6
+                for n, z in zip(after.number.astype(str), after.xyz[:, 2], strict=True)
+            ),
+            len(again),
+        )
+        # The road still stands where nothing was surveyed again.
+        page.get_by_role("link", name="Overlay").click()
+        expect(page.get_by_role("img", name="Section at 0+400.000")).to_contain_text("LaneEdge")
 
 
 def field_file() -> str:

@@ -247,8 +247,8 @@ class FromSurveyToSheets(BrowserCase):
         asked.value.set_files(file)  # type: ignore[arg-type]
         expect(page.get_by_role("table", name="First rows")).to_contain_text("412300.000")
         enter(page.get_by_role("button", name="Check the file"))
-        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("row 101")
-        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("is not a number")
+        expect(page.get_by_role("table", name="Left out or noticed")).to_contain_text("row 101")
+        expect(page.get_by_role("table", name="Left out or noticed")).to_contain_text("is not a number")
         enter(page.get_by_role("button", name=re.compile("^Import 6,1")))
         expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
         turn_to(page.get_by_role("radiogroup", name="Panel"), "Codes")
@@ -354,9 +354,13 @@ class BadFiles(BrowserCase):
         line = "number,x,y,z\n" + "".join(f"{i},{i},{i},0\n" for i in range(9))
         choose(line.encode())
         page.get_by_role("button", name="Check the file").click()
-        expect(page.get_by_role("table", name="Rows left out")).to_contain_text("no surface can be made of these points alone")
+        expect(page.get_by_role("table", name="Left out or noticed")).to_contain_text(
+            "no surface can be made of these points alone"
+        )
+        expect(page.get_by_role("alert")).to_contain_text("from what is there")
+        page.get_by_role("checkbox", name="It is so").check()
         page.get_by_role("button", name="Import 9 points").click()
-        expect(page.get_by_role("alert")).to_contain_text("all points lie on one line")
+        expect(page.get_by_role("alert").first).to_contain_text("all points lie on one line")
         page.get_by_role("button", name="Close").click()
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("6,187")
 

@@ -140,13 +140,33 @@ class DrawnFile(Schema):
     greatest: list[float] | None
 
 
+class MovedOut(Schema):
+    """How levels moved on a piece of the road, m. chainage: of its middle; points: that tell it."""
+
+    chainage: float
+    least: float
+    mean: float
+    greatest: float
+    points: int
+
+
+class PartOut(Schema):
+    """What becomes of the survey that is there if the file replaces the part that it covers: points."""
+
+    replaced: int
+    kept: int
+    moved: list[MovedOut]
+
+
 class CheckReport(SurveyReport):
-    """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer."""
+    """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
+    survey already."""
 
     rules: list[CodeRule]
     sketch: SketchOut
     placing: PlacingOut
     drawing: DrawnFile | None = None
+    part: PartOut | None = None
 
 
 class ImportReport(SurveyReport):

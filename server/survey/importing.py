@@ -1,5 +1,7 @@
 """Checking and importing a survey file: the same reading twice, written only at the end of the second."""
 
+from dataclasses import asdict
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -19,11 +21,12 @@ from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.survey_csv import decode, read
 from saddle.geometry.polylines import Floats, Ints
+from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
-from survey.bodies import CheckReport, ImportReport
-from survey.looks import drawing_out, placing_out, sketched, what_is_there
+from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut
+from survey.looks import chainages_of, drawing_out, placing_out, sketched, what_is_there
 from survey.store import current_id, in_use, load, pack
 from survey.surfaces import code_list, keep, surface_specs
 
@@ -80,9 +83,10 @@ class Taken:
         self.spec = FromSurvey(longest_edge=params["longest_edge"])
         before = current_id(job.project)
         self.first = before is None
-        self.older = load(before).survey if before is not None and params.get("mode") == "add" else None
-        #: What would be written: the points of the file, with those that are there already where they are added.
-        self.whole = _together(self.older, self.survey) if self.older is not None else self.survey
+        self.before = load(before).survey if before is not None else None
+        #: What is there already and stays.
+        self.older = self.before if params.get("mode") == "add" else None
+        self.part: PartOut | None = None
         self.surface: BuiltSurface | None = None
         self.wrong: str | None = None
         if len(self.survey.number) == 0 and not self.found.surfaces and not self.found.alignments:
@@ -92,12 +96,32 @@ class Taken:
             raise ImportProblem(f"the file holds no point, surface or alignment that can be used{first}", "file")
         if len(self.survey.number):
             try:
-                self.surface = build_surface(self.whole, self.codes, self.spec, lambda share: report(0.5 + 0.4 * share))
+                self._build(lambda share: report(0.5 + 0.4 * share))
             except (ImportProblem, GeometryError) as error:
                 self.wrong = error.message
                 may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
-                if not may_do_without:
+                if not may_do_without or (params.get("mode") == "part" and job.kind == "import_survey"):
                     raise
+
+    def _build(self, progress: Report) -> None:
+        """The surface over what would be written, and which part of what is there the file covers."""
+        mode = self.job.params.get("mode")
+        if self.before is not None and (mode == "part" or self.job.kind == "check_survey"):
+            alone = build_surface(self.survey, self.codes, self.spec, progress)
+            left, gone = outside(self.before, alone.surface)
+            pieces = moved_along(self.before, alone.surface, self.codes, chainages_of(self.job.project, self.before))
+            self.part = PartOut(replaced=int(gone.sum()), kept=len(left.number), moved=[MovedOut(**asdict(p)) for p in pieces])
+            if mode == "replace":
+                self.surface = alone
+                return
+            if mode == "part":
+                self.older = left
+        self.surface = build_surface(self.whole, self.codes, self.spec, progress)
+
+    @cached_property
+    def whole(self) -> Survey:
+        """What would be written: the points of the file, with what is there already and stays."""
+        return _together(self.older, self.survey) if self.older is not None else self.survey
 
     @property
     def rows(self) -> Ints:
@@ -177,7 +201,7 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     there = what_is_there(job.project)
     return CheckReport(
         name=taken.upload.name, **found, rules=rules, sketch=sketched(taken.whole, taken.rows, taken.surface, taken.codes),
-        placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing),
+        placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part,
     )  # fmt: skip
 
 

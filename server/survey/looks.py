@@ -6,7 +6,7 @@ import numpy as np
 
 from design.specs import the_spec
 from projects.models import Project
-from saddle.alignment.alignment import build
+from saddle.alignment.alignment import Alignment, build
 from saddle.alignment.spec import AlignmentSpec
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.read import DrawingFound
@@ -31,15 +31,26 @@ def what_is_there(project: Project) -> Floats:
     if survey_id is not None:
         stored = load(survey_id)
         places += [stored.survey.xyz, *(t.points for t in stored.surfaces)]
-    spec = the_spec(project, AlignmentSpec, "alignment")
-    if spec is not None:
-        try:
-            line = build(spec)
-            plan = line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
-            places.append(np.column_stack([plan, np.full(len(plan), np.nan)]))
-        except SaddleError:
-            pass  # an alignment that cannot be built says nothing about places
+    line = _alignment(project)
+    if line is not None:
+        plan = line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
+        places.append(np.column_stack([plan, np.full(len(plan), np.nan)]))
     return np.vstack(places)
+
+
+def chainages_of(project: Project, survey: Survey) -> Floats:
+    """Chainages of the points of a survey (n,), m; NaN beside the alignment, and everywhere where there is none."""
+    line = _alignment(project)
+    return np.full(len(survey.number), np.nan) if line is None else line.locate(survey.xyz[:, :2])[0]
+
+
+def _alignment(project: Project) -> Alignment | None:
+    """One that cannot be built says nothing about places."""
+    spec = the_spec(project, AlignmentSpec, "alignment")
+    try:
+        return None if spec is None else build(spec)
+    except SaddleError:
+        return None
 
 
 def placing_out(placing: Placing, there: Floats) -> PlacingOut:

@@ -16,16 +16,24 @@ from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
 
-#: Words in a header row by which a column is recognised, longest first tried.
+#: Words in a header row by which a column is recognised, in several languages, the surest first.
 HEADINGS: dict[str, tuple[str, ...]] = {
-    "number": ("number", "point", "name", "nr", "no", "id"),
-    "east": ("easting", "east", "x", "e"),
-    "north": ("northing", "north", "y", "n"),
-    "level": ("level", "height", "z", "h"),
-    "code": ("code", "feature", "description"),
-    "line": ("line", "string"),
-    "order": ("order", "sequence", "seq"),
-}
+    "number": (
+        "number", "point", "name", "nr", "no", "id", "pt", "punkt", "punktnummer", "punktnr", "pnr", "matricule", "numéro", "numero",
+        "punto", "ponto", "piste", "punktnamn",
+    ),
+    "east": ("easting", "east", "x", "e", "rechtswert", "rechts", "ostwert", "ost", "est", "este", "leste", "öst", "itä"),
+    "north": ("northing", "north", "y", "n", "hochwert", "hoch", "nordwert", "nord", "norte", "norr", "pohjoinen"),
+    "level": (
+        "level", "height", "elevation", "elev", "altitude", "alt", "z", "h", "rl", "höhe", "hoehe", "cote", "cota", "quota", "hauteur",
+        "altura", "hoogte", "kote", "höjd", "korkeus",
+    ),
+    "code": ("code", "feature", "description", "desc", "kode", "codice", "codigo", "código", "kod", "koodi", "objektart", "art"),
+    "line": ("line", "string", "linie", "linea", "línea", "ligne", "linha"),
+    "order": ("order", "sequence", "seq", "folge", "ordre", "orden"),
+}  # fmt: skip
+#: Words for no value, where a column need not hold one in each row.
+NONE = ("n/a", "na", "none", "null", "nan", "-", "--", "-9999", "-9999.0", "-99999", "-999", "-999.0", "1e+20")
 
 
 #: What stands before a line that holds no point.
@@ -77,13 +85,45 @@ def preview(text: str, delimiter: str | None = None, skip: int | None = None, ro
     columns: dict[str, int | None] = dict.fromkeys(HEADINGS)
     if header:
         for field, words in HEADINGS.items():
-            columns[field] = next((i for word in words for i, cell in enumerate(first) if cell == word), None)
+            columns[field] = next((i for word in words for i, cell in enumerate(first) if _heading(cell) == word), None)
+        _from_figures(columns, table[1:], "," if comma else ".")
     else:
         usual = ("number", "east", "north", "level", "code", "line", "order")
         # Three figures, or three and a word: places without a number.
         bare = len(first) == 3 or (len(first) == 4 and not _is_number(first[3].replace(",", ".")))
         columns.update({field: i if i < len(first) else None for i, field in enumerate(usual[1:] if bare else usual)})
     return Preview(delimiter, "," if comma else ".", table, columns, header, skip)
+
+
+def _heading(cell: str) -> str:
+    """A heading without the unit in brackets and what is written behind it: "Easting (m)", "X_coord"."""
+    word = re.split(r"[\s(\[_/.,:]", cell.strip(), maxsplit=1)[0]
+    return word or cell.strip()
+
+
+def _from_figures(columns: dict[str, int | None], rows: list[list[str]], decimal: str) -> None:
+    """Places whose headings say nothing: of the columns of figures that are left, in their order, the two with the greatest figures are
+    taken for east and north, the next one for the level."""
+    wanted = [f for f in ("east", "north", "level") if columns[f] is None]
+    if not wanted or not rows:
+        return
+    taken = {i for i in columns.values() if i is not None}
+    size: dict[int, float] = {}
+    for i in range(len(rows[0])):
+        cells = [row[i].strip().replace(decimal, ".") for row in rows if i < len(row)]
+        if i not in taken and len(cells) == len(rows) and all(_is_number(c) for c in cells):
+            size[i] = max(abs(float(c)) for c in cells)
+    if columns["number"] is None and len(size) > len(wanted):
+        first = next(iter(size))
+        if all(row[first].strip().isdigit() for row in rows):
+            columns["number"] = first
+            del size[first]
+    plan = [f for f in wanted if f != "level"]
+    greatest = sorted(sorted(size, key=lambda i: -size[i])[: len(plan)])
+    columns.update(zip(plan, greatest, strict=False))
+    rest = [i for i in size if i not in greatest]
+    if "level" in wanted and rest:
+        columns["level"] = rest[0]
 
 
 def _delimiter(head: list[str]) -> str:

@@ -52,7 +52,9 @@ class Formats(FormatCase):
         self.assertEqual(checked.result["alignments"][0]["profile"], True)
         self.assertIn("1 × Roadways: not read", [s["reason"] for s in checked.result["skipped"]])
         self.assertEqual(current_id(self.project), before)
-        job = self.run_job("import", "road.xml", LANDXML.encode(), surfaces=[0], alignments=[0])
+        job = self.run_job(
+            "import", "road.xml", LANDXML.encode(), surfaces=[0], alignments=[0], sure=["far", "northing first", "unit"]
+        )
         self.assertEqual(job.state, "done")
         self.assertEqual(current_id(self.project), before)  # a file without points replaces no points
         documents = self.ask("GET", "/documents").json()["documents"]

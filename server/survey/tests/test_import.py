@@ -32,7 +32,7 @@ class ImportCase(DemoCase):
     def run_job(self, kind: str, content: str, **more: Any) -> Job:
         """Upload, start the job, and do what the worker would do."""
         upload = self.upload(content.encode()).json()["id"]
-        answer = self.ask("POST", f"/uploads/{upload}/{kind}", {"mapping": MAPPING, **more})
+        answer = self.ask("POST", f"/uploads/{upload}/{kind}", {"mapping": MAPPING, "sure": ["far"], **more})
         self.assertEqual(answer.status_code, 200, answer.content)
         run.execute(answer.json()["id"])
         return Job.objects.get(pk=answer.json()["id"])
@@ -157,7 +157,9 @@ class Jobs(ImportCase):
     def test_what_the_worker_loses_after_writing_is_not_written_twice(self) -> None:
         """The import is one transaction with its own end: once a survey was there whose import had failed."""
         upload = self.upload((HEAD + SQUARE).encode()).json()["id"]
-        job = Job.objects.get(pk=self.ask("POST", f"/uploads/{upload}/import", {"mapping": MAPPING}).json()["id"])
+        job = Job.objects.get(
+            pk=self.ask("POST", f"/uploads/{upload}/import", {"mapping": MAPPING, "sure": ["far"]}).json()["id"]
+        )
         before = Survey.objects.count()
         with patch("jobs.run._finish", side_effect=OperationalError), self.assertRaises(OperationalError):
             run.execute(str(job.pk))
@@ -246,7 +248,9 @@ class CodesOfTheField(DemoCase):
 
     def test_an_import_makes_the_lines(self) -> None:
         grammar = self.apart().json()["grammar"]
-        started = self.ask("POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}})
+        started = self.ask(
+            "POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}, "sure": ["far"]}
+        )
         run.execute(started.json()["id"])
         job = Job.objects.get(pk=started.json()["id"])
         self.assertEqual(job.state, "done", job.error)

@@ -3084,7 +3084,8 @@ export interface components {
         };
         /**
          * CheckReport
-         * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer.
+         * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
+         *     survey already.
          */
         CheckReport: {
             /**
@@ -3106,6 +3107,7 @@ export interface components {
             format: string;
             /** Name */
             name: string;
+            part?: components["schemas"]["PartOut"] | null;
             placing: components["schemas"]["PlacingOut"];
             /** Points */
             points: number;
@@ -5238,7 +5240,7 @@ export interface components {
          * ImportIn
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-         *     mode: the points replace the survey or are added to it; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
+         *     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
          *     coordinates are not what the file says; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
@@ -5259,7 +5261,7 @@ export interface components {
              * @default replace
              * @enum {string}
              */
-            mode: "replace" | "add";
+            mode: "replace" | "add" | "part";
             /**
              * Rules
              * @default []
@@ -6952,6 +6954,22 @@ export interface components {
             rows: components["schemas"]["MillingRow"][];
         };
         /**
+         * MovedOut
+         * @description How levels moved on a piece of the road, m. chainage: of its middle; points: that tell it.
+         */
+        MovedOut: {
+            /** Chainage */
+            chainage: number;
+            /** Greatest */
+            greatest: number;
+            /** Least */
+            least: number;
+            /** Mean */
+            mean: number;
+            /** Points */
+            points: number;
+        };
+        /**
          * MovedPoint
          * @description A point of both surveys. east, north: where it is in the second; by: plan distance, rise: of level, m, second less first.
          */
@@ -7325,6 +7343,18 @@ export interface components {
             name: string;
             /** To Chainage */
             to_chainage: number;
+        };
+        /**
+         * PartOut
+         * @description What becomes of the survey that is there if the file replaces the part that it covers: points.
+         */
+        PartOut: {
+            /** Kept */
+            kept: number;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+            /** Replaced */
+            replaced: number;
         };
         /**
          * PassedView

@@ -12,6 +12,8 @@ const MARKS: Record<Sketch["marks"][number]["kind"], { word: string; path: strin
 
 interface Props {
   sketch: Sketch;
+  /** The file fills the picture, and what is there is seen about it; otherwise all of both is in sight. */
+  close?: boolean;
   /** Some places of what the project has. */
   there: readonly Place[];
   /** How the file's coordinates become another reading's. */
@@ -24,15 +26,17 @@ interface Props {
   choose?: (i: number) => void;
 }
 
-export function FoundPlan({ sketch, there, turn = (p) => p, width, height, label, chosen, choose }: Props) {
+const AS_IT_IS = (p: Place) => p;
+
+export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width, height, label, chosen, choose }: Props) {
   const drawn = useMemo(() => {
     const points = sketch.points.map(turn);
     const lines = sketch.lines.map((l) => ({ ...l, points: l.points.map(turn) }));
     const marks = sketch.marks.map((m) => turn([m.east, m.north]));
-    const to = fit([...points, ...lines.flatMap((l) => l.points), ...there], width, height);
+    const to = fit([...points, ...lines.flatMap((l) => l.points), ...(close ? [] : there)], width, height);
     const dots = (all: readonly Place[]) => all.map((p) => `M${to(p)}h0`).join("");
     return { points: dots(points), there: dots(there), lines: lines.map((l) => ({ ...l, d: `M${l.points.map(to).join("L")}` })), marks: marks.map(to) };
-  }, [sketch, there, turn, width, height]);
+  }, [sketch, there, close, turn, width, height]);
   return (
     <svg className="found-plan" width={width} height={height} role="img" aria-label={label}>
       <path d={drawn.there} className="there" />
@@ -83,6 +87,7 @@ function fit(all: readonly Place[], width: number, height: number): (p: Place) =
     if (n < south) south = n;
     if (n > north) north = n;
   }
+  if (west > east) return () => "0 0";
   const scale = Math.min((width - 16) / Math.max(east - west, 1e-6), (height - 16) / Math.max(north - south, 1e-6));
   const [x0, y0] = [(width - (east - west) * scale) / 2, (height - (north - south) * scale) / 2];
   return (p) => `${(x0 + (p[0]! - west) * scale).toFixed(1)} ${(height - y0 - (p[1]! - south) * scale).toFixed(1)}`;

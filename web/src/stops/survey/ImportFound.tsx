@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
 import { FoundPlan, MarksKey } from "./FoundPlan";
+import { MovedLevels } from "./MovedLevels";
 import "./found.css";
 
 export type Report = Schemas["CheckReport"];
@@ -13,8 +14,11 @@ export interface Taking {
   longest: number;
   surfaces: number[];
   alignments: number[];
-  mode: "replace" | "add";
+  mode: "replace" | "add" | "part";
 }
+
+/** A file of which most points are nearer to what is there is drawn close up, m. */
+const NEAR = 1000;
 
 interface Props {
   report: Report;
@@ -29,6 +33,9 @@ export function ImportFound({ report, before, taking, set }: Props) {
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
   const surfaces = report.surfaces;
   const alignments = report.alignments;
+  // What is marked in the plan is told once, beside its mark.
+  const unmarked = report.skipped.filter((s) => !report.sketch.marks.some((m) => s.reason.startsWith(m.words)));
+  const told = report.skipped_total - report.skipped.length + unmarked.length + report.sketch.marks.length;
   const [mark, setMark] = useState<number | null>(null);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
@@ -103,6 +110,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
         {before && report.points > 0 && (
           <Radio.Group value={taking.mode} onChange={(x) => set({ mode: x.target.value as Taking["mode"] })} style={{ marginTop: 10 }}>
             <Radio value="replace">Replace the survey</Radio>
+            {report.part && <Radio value="part">Replace the part that it covers</Radio>}
             <Radio value="add">Add to it</Radio>
           </Radio.Group>
         )}
@@ -111,6 +119,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
         <FoundPlan
           sketch={report.sketch}
           there={report.placing.there}
+          close={(report.placing.apart ?? Infinity) < NEAR}
           width={400}
           height={180}
           label={`The file from above${before ? ", beside what is there" : ""}`}
@@ -118,14 +127,13 @@ export function ImportFound({ report, before, taking, set }: Props) {
           choose={setMark}
         />
         <MarksKey sketch={report.sketch} />
-        <MarkRows marks={report.sketch.marks} chosen={mark} choose={setMark} />
-        <h3 style={{ marginTop: 8 }}>
-          {report.skipped_total === 0 ? "Everything in it is taken" : `${report.skipped_total.toLocaleString("en")} left out or noticed`}
-        </h3>
-        <div tabIndex={0} style={{ overflow: "auto", maxHeight: 190 }}>
-          <table className="grid-table" aria-label="Rows left out">
+        {taking.mode === "part" && report.part && <MovedLevels part={report.part} />}
+        <h3 style={{ marginTop: 8 }}>{told === 0 ? "Everything in it is taken" : `${told.toLocaleString("en")} left out or noticed`}</h3>
+        <div tabIndex={0} style={{ overflow: "auto", maxHeight: 170 }}>
+          <table className="grid-table found-rows" aria-label="Left out or noticed">
             <tbody>
-              {report.skipped.map((s, i) => (
+              <MarkRows marks={report.sketch.marks} chosen={mark} choose={setMark} />
+              {unmarked.map((s, i) => (
                 <tr key={i}>
                   <td className="num">{s.row ? `row ${s.row}` : ""}</td>
                   <td>{s.reason}</td>
@@ -160,24 +168,15 @@ function Taken({ title, names, chosen, onChange }: { title: string; names: strin
 
 /** What is marked in the plan, in words: a click on either leads to the other. */
 function MarkRows({ marks, chosen, choose }: { marks: Report["sketch"]["marks"]; chosen: number | null; choose: (i: number) => void }) {
-  if (marks.length === 0) return null;
-  return (
-    <div tabIndex={0} style={{ overflow: "auto", maxHeight: 110 }}>
-      <table className="grid-table found-rows" aria-label="Marked in the plan">
-        <tbody>
-          {marks.map((m, i) => (
-            <tr
-              key={i}
-              className={i === chosen ? "chosen" : undefined}
-              ref={i === chosen ? (row) => row?.scrollIntoView({ block: "nearest" }) : undefined}
-              onClick={() => choose(i)}
-            >
-              <td className="num">{m.row ? `row ${m.row}` : ""}</td>
-              <td>{m.words}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
-  );
+  return marks.map((m, i) => (
+    <tr
+      key={i}
+      className={i === chosen ? "marked chosen" : "marked"}
+      ref={i === chosen ? (row) => row?.scrollIntoView({ block: "nearest" }) : undefined}
+      onClick={() => choose(i)}
+    >
+      <td className="num">{m.row ? `row ${m.row}` : ""}</td>
+      <td>{m.words}</td>
+    </tr>
+  ));
 }

@@ -1,6 +1,6 @@
 /** What is asked about before a file is taken in: coordinates that can hardly be what they are taken for. */
 import { Alert, Checkbox, Radio } from "antd";
-import { useCallback } from "react";
+import { useCallback, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FoundPlan } from "./FoundPlan";
 
@@ -84,6 +84,7 @@ interface Two {
 
 /** The file as it was read and as it may be meant, side by side among what is there. */
 function TwoReadings({ placing, other, sketch, sure, keep, read }: Two) {
+  const [picked, setPicked] = useState<"other" | null>(null); // until the file has been read once more
   const turn = useCallback(
     (p: readonly number[]) => (other.swapped ? [p[1]! * other.factor, p[0]! * other.factor] : [p[0]! * other.factor, p[1]! * other.factor]),
     [other],
@@ -92,12 +93,24 @@ function TwoReadings({ placing, other, sketch, sure, keep, read }: Two) {
   const name = [other.swapped ? "eastings and northings exchanged" : "", unit].filter(Boolean).join(", ");
   const shared = { sketch, there: placing.there, width: 330, height: 150 };
   return (
-    <Radio.Group className="readings" aria-label="How the coordinates are read" value={sure ? "kept" : null}>
-      <Radio value="kept" onChange={keep}>
+    <Radio.Group className="readings" aria-label="How the coordinates are read" value={sure ? "kept" : picked}>
+      <Radio
+        value="kept"
+        onChange={() => {
+          setPicked(null);
+          keep();
+        }}
+      >
         <span>As it was read</span>
         <FoundPlan {...shared} label="The file as it was read, beside what is there" />
       </Radio>
-      <Radio value="other" onChange={() => read(other)}>
+      <Radio
+        value="other"
+        onChange={() => {
+          setPicked("other");
+          read(other);
+        }}
+      >
         <span>{name[0]!.toUpperCase() + name.slice(1)}</span>
         <FoundPlan {...shared} turn={turn} label={`The file with ${name}, beside what is there`} />
       </Radio>
