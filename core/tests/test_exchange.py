@@ -39,7 +39,7 @@ class Reading(TestCase):
         bad = {
             6: ("5,abc,0,1,GR,,", "east “abc” is not a number"),
             7: ("6,1,2,,GR,,", "level is missing"),
-            8: ("7,1,2,nan,GR,,", "level “nan” is not a finite number"),
+            8: ("7,1,2,nan,GR,,", "level is missing: “nan” stands for none"),
             9: ("8,1,inf,1,GR,,", "north “inf” is not a finite number"),
             10: ("1,5,5,1,GR,,", "point number 1 is already in row 2"),
             11: ("9,1", "north is missing"),

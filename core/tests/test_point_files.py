@@ -48,6 +48,40 @@ class Guessed(TestCase):
         self.assertEqual(decode("Gefäll–Stra\u00dfe".encode("cp1252")), "Gefäll–Stra\u00dfe")
 
 
+class Guessing(TestCase):
+    def columns(self, text: str) -> dict[str, int | None]:
+        return {k: v for k, v in preview(text).columns.items() if v is not None}
+
+    def test_headings_of_many_languages(self) -> None:
+        for head, order in {
+            "Punkt;Hochwert;Rechtswert;Höhe;Art": "number north east level code",
+            "Punto;Este;Norte;Cota;Código": "number east north level code",
+            "Matricule;Est;Nord;Altitude;Code": "number east north level code",
+            "Ponto;Leste;Norte;Cota;Descr": "number east north level",
+            "ID;Easting (m);Northing (m);Elevation [m];Desc": "number east north level code",
+            "PT_NO;E_COORD;N_COORD;RL;FEATURE": "number east north level code",
+        }.items():
+            columns = self.columns(f"{head}\n7;412300.5;286540.1;80.2;EP\n")
+            self.assertEqual(columns, {field: i for i, field in enumerate(order.split())}, head)
+
+    def test_what_headings_do_not_say_follows_from_the_figures(self) -> None:
+        columns = self.columns("a;b;c;d;e\n7;412300.5;286540.1;80.2;EP\n8;412301.5;286541.1;80.4;EP\n")
+        self.assertEqual(columns, {"number": 0, "east": 1, "north": 2, "level": 3})
+        self.assertEqual(
+            self.columns("q;level;s\n412300.5;80.2;286540.1\n412301.5;80.3;286541.1\n"), {"level": 1, "east": 0, "north": 2}
+        )
+
+    def test_words_and_figures_for_none(self) -> None:
+        text = "number,x,y,z\n1,10,20,5\n2,11,21,-9999\n3,12,22,n/a\n4,13,-999.000,3\n"
+        table, skipped = read(text, ColumnMapping(number=0, east=1, north=2, level=3))
+        self.assertEqual(table.number, ["1"])
+        self.assertEqual(
+            [(s.row, s.reason) for s in skipped],
+            [(3, "level is missing: “-9999” stands for none"), (4, "level is missing: “n/a” stands for none"),
+             (5, "north is missing: “-999.000” stands for none")],
+        )  # fmt: skip
+
+
 DELIMITERS = st.sampled_from([",", ";", "\t", "|", " ", "   "])
 
 
@@ -55,7 +89,8 @@ class Oracle(TestCase):
     @settings(max_examples=120)
     @given(
         DELIMITERS, st.booleans(), st.booleans(), st.integers(0, 3), st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252"]),
-        st.sampled_from(["\n", "\r\n", "\r"]), st.booleans(), st.integers(2, 30), st.randoms(use_true_random=False),
+        st.sampled_from(["\n", "\r\n", "\r"]), st.booleans(), st.integers(2, 30),
+        st.sampled_from(["", "", "'", "\u00a0", ","]), st.randoms(use_true_random=False),
     )  # fmt: skip
     def test_any_file_is_read_as_it_was_written(
         self,
@@ -67,6 +102,7 @@ class Oracle(TestCase):
         end: str,
         numbered: bool,
         n: int,
+        thousands: str,
         rng: random.Random,
     ) -> None:
         comma = comma and between != ","
@@ -74,8 +110,12 @@ class Oracle(TestCase):
         codes = [rng.choice(["EP", "CL", "GR"]) for _ in range(n)]
         numbers = rng.sample(range(1, 9999), n)
 
+        if thousands == "," and between == ",":
+            thousands = ""
+
         def cell(v: float) -> str:
-            return f"{v:.3f}".replace(".", ",") if comma else f"{v:.3f}"
+            plain = f"{v:,.3f}".replace(",", "T").replace(".", "," if comma else ".")
+            return plain.replace("T", "." if thousands == "," and comma else thousands)
 
         # Of a file without headings the columns stand in their usual order.
         names = ["number", "easting", "northing", "level", "code"] if numbered else ["easting", "northing", "level", "code"]

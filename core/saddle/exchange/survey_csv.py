@@ -32,14 +32,31 @@ HEADINGS: dict[str, tuple[str, ...]] = {
     "line": ("line", "string", "linie", "linea", "línea", "ligne", "linha"),
     "order": ("order", "sequence", "seq", "folge", "ordre", "orden"),
 }  # fmt: skip
-#: Words for no value, where a column need not hold one in each row.
-NONE = ("n/a", "na", "none", "null", "nan", "-", "--", "-9999", "-9999.0", "-99999", "-999", "-999.0", "1e+20")
+#: What stands where a figure is missing, in small letters.
+NONE = (
+    "n/a",
+    "na",
+    "none",
+    "null",
+    "nan",
+    "-",
+    "--",
+    "-9999",
+    "-9999.0",
+    "-9999.00",
+    "-9999.000",
+    "-99999",
+    "-999",
+    "-999.0",
+    "-999.000",
+)
 
 
 #: What stands before a line that holds no point.
 COMMENTS = ("#", "//")
-#: A number with a decimal comma.
-DECIMAL_COMMA = re.compile(r"[-+]?\d+,\d+")
+#: A number with a decimal comma, and one whose thousands are told apart.
+DECIMAL_COMMA = re.compile(r"[-+]?(?:\d+|\d{1,3}(?:[ .'’\u00a0\u202f]\d{3})+),\d+")
+GROUPED = re.compile(r"[-+]?\d{1,3}([ '’\u00a0\u202f.,])\d{3}(?:\1\d{3})*(?:[.,]\d+)?")
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,18 +98,19 @@ def preview(text: str, delimiter: str | None = None, skip: int | None = None, ro
     table = list(_cells(iter(head[skip:]), delimiter))
     comma = delimiter != "," and any(DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row)
     first = [cell.strip().lower() for cell in table[0]]
-    header = not any(_is_number(cell.replace(",", ".") if comma else cell) for cell in first)
+    decimal: Literal[".", ","] = "," if comma else "."
+    header = not any(_is_number(cell, decimal) for cell in first)
     columns: dict[str, int | None] = dict.fromkeys(HEADINGS)
     if header:
         for field, words in HEADINGS.items():
             columns[field] = next((i for word in words for i, cell in enumerate(first) if _heading(cell) == word), None)
-        _from_figures(columns, table[1:], "," if comma else ".")
+        _from_figures(columns, table[1:], decimal)
     else:
         usual = ("number", "east", "north", "level", "code", "line", "order")
         # Three figures, or three and a word: places without a number.
-        bare = len(first) == 3 or (len(first) == 4 and not _is_number(first[3].replace(",", ".")))
+        bare = len(first) == 3 or (len(first) == 4 and not _is_number(first[3], decimal))
         columns.update({field: i if i < len(first) else None for i, field in enumerate(usual[1:] if bare else usual)})
-    return Preview(delimiter, "," if comma else ".", table, columns, header, skip)
+    return Preview(delimiter, decimal, table, columns, header, skip)
 
 
 def _heading(cell: str) -> str:
@@ -104,15 +122,19 @@ def _heading(cell: str) -> str:
 def _from_figures(columns: dict[str, int | None], rows: list[list[str]], decimal: str) -> None:
     """Places whose headings say nothing: of the columns of figures that are left, in their order, the two with the greatest figures are
     taken for east and north, the next one for the level."""
-    wanted = [f for f in ("east", "north", "level") if columns[f] is None]
-    if not wanted or not rows:
-        return
     taken = {i for i in columns.values() if i is not None}
     size: dict[int, float] = {}
-    for i in range(len(rows[0])):
-        cells = [row[i].strip().replace(decimal, ".") for row in rows if i < len(row)]
-        if i not in taken and len(cells) == len(rows) and all(_is_number(c) for c in cells):
-            size[i] = max(abs(float(c)) for c in cells)
+    for i in range(len(rows[0]) if rows else 0):
+        cells = [row[i].strip() for row in rows if i < len(row)]
+        if i not in taken and len(cells) == len(rows) and all(_is_number(c, decimal) for c in cells):
+            size[i] = max(abs(figure(c, decimal)) for c in cells)
+    for field in ("east", "north", "level"):
+        at = columns[field]
+        if size and at is not None and not any(_is_number(row[at], decimal) for row in rows if at < len(row)):
+            columns[field] = None  # a heading of one letter that means something else
+    wanted = [f for f in ("east", "north", "level") if columns[f] is None]
+    if not wanted or not size:
+        return
     if columns["number"] is None and len(size) > len(wanted):
         first = next(iter(size))
         if all(row[first].strip().isdigit() for row in rows):
@@ -154,9 +176,9 @@ def _cells(lines: Iterator[str], delimiter: str) -> Any:
     return csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
 
 
-def _is_number(text: str) -> bool:
+def _is_number(text: str, decimal: str = ".") -> bool:
     try:
-        float(text)
+        figure(text.strip(), decimal)
     except ValueError:
         return False
     return True
@@ -243,12 +265,20 @@ def _cell(cells: list[str], column: int | None, name: str, needed: bool = True) 
     return text
 
 
+def figure(text: str, decimal: str) -> float:
+    """A number with this decimal sign; signs between its thousands do not count. Raises ValueError."""
+    grouped = GROUPED.fullmatch(text)
+    if grouped and grouped[1] != decimal:
+        text = text.replace(grouped[1], "")
+    return float(text.replace(decimal, "."))
+
+
 def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
     text = _cell(cells, column, name)
-    if decimal == ",":
-        text = text.replace(",", ".")
+    if text.lower() in NONE:
+        raise ValueError(f"{name} is missing: “{text}” stands for none")
     try:
-        value = float(text)
+        value = figure(text, decimal)
     except ValueError:
         raise ValueError(f"{name} “{text[:40]}” is not a number") from None
     if not math.isfinite(value):
