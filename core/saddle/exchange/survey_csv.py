@@ -155,12 +155,17 @@ def _delimiter(head: list[str]) -> str:
         rare = next((d for d in "\t;|" if all(d in line for line in tail)), None)
         if rare is not None:
             return rare
-        if all("," in line for line in tail) and not all(len(line.split()) >= 3 for line in tail):
+        if all("," in line for line in tail) and not all(len(_words(line)) >= 3 for line in tail):
             return ","
-        if all(len(line.split()) >= 3 for line in tail):
+        if all(len(_words(line)) >= 3 for line in tail):
             # Spaces about commas divide nothing; commas within figures are decimal signs.
-            return "," if all(re.search(r",\s", line) or line.count(",") > len(line.split()) for line in tail) else " "
+            return "," if all(re.search(r",\s", line) or line.count(",") > len(_words(line)) for line in tail) else " "
     return ","
+
+
+def _words(line: str) -> list[str]:
+    """What stands between spaces; one that holds thousands together is none."""
+    return re.split(r"[ \t]+", line.strip(" \t"))
 
 
 def _titles(head: list[str], delimiter: str) -> int:
