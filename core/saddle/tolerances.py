@@ -2,6 +2,8 @@
 
 #: Chainages closer than this are one section.
 CHAINAGE_MERGE = 1e-3
+#: What ends this close to an end of the alignment, or of what comes next, ends there: figures of tables and files are rounded.
+NEAR_END = 5e-3
 #: A length or level difference that counts as none in exact geometry.
 COINCIDENT = 1e-9
 #: Survey points closer in plan than this are one point.

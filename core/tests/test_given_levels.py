@@ -102,6 +102,31 @@ class Governing(TestCase):
         problem = next(p for p in model.problems if p.code == "no_level")
         self.assertEqual((problem.subject, problem.severity), ("Levels", "fault"))
 
+    def test_levels_that_end_early_say_so_and_a_rounded_figure_does_not(self) -> None:
+        """The treatment ends at 700: levels that end 4 mm before reach it, those that end 0.4 m before leave its last section."""
+        for short in (0.004, 0.4):
+            points = [p.model_dump() for p in PROFILE.points]
+            points[-1] |= {"chainage": 700 - short, "level": 93.5}
+            profile = ProfileSpec.model_validate({"name": "Graded", "points": points})
+            table = LevelTable(rows=[LevelRow(chainage=470, level=88.9), LevelRow(chainage=700 - short, level=93.0)])
+            for model in (
+                with_rule(480.0, {"kind": "profile", "profile": "graded"}, profiles={"graded": profile}),
+                with_rule(480.0, {"kind": "level_table"}, levels=table),
+            ):
+                here = (
+                    (model.chainage > 480)
+                    & (model.chainage <= 700)
+                    & (model.stations.treatment == model.stations.treatment[model.chainage == 600][0])
+                )
+                told = [p for p in model.problems if p.code == "no_level"]
+                if short < 0.005:
+                    self.assertTrue(np.isfinite(model.hinge_level[here]).all())
+                    self.assertEqual(told, [])
+                else:
+                    (problem,) = told
+                    self.assertEqual(problem.chainage_to, 700)
+                    self.assertIn("the levels that govern here end 0.400 m early", problem.message)
+
     def test_straight_between_rows_of_the_table(self) -> None:
         table = LevelTable(rows=[LevelRow(chainage=470, level=88.9), LevelRow(chainage=720, level=94.0)])
         model = with_rule(480.0, {"kind": "level_table"}, levels=table)

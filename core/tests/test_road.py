@@ -98,6 +98,17 @@ class Stations(TestCase):
         np.testing.assert_array_equal(s.treatment[7:9], [1, -1])
         self.assertEqual(s.chainage[-1], self.ROAD.end)
 
+    def test_ranges_that_all_but_meet_do(self) -> None:
+        """Figures of tables are rounded: 5 mm are the end, more is not."""
+        end = self.ROAD.end
+        for short, meets in ((0.0004, True), (0.0049, True), (0.0051, False), (0.4, False)):
+            spans = ((0.0003, 100.0), (100.0 + short, end - short))
+            s = place_stations(self.ROAD, station_rules(SectionSettings(interval=50.0)), spans, ())
+            self.assertEqual((s.treatment[0], s.chainage[-1]), (0, end))
+            self.assertEqual(s.treatment[-1], 1 if meets else -1, short)
+            self.assertEqual(bool((s.treatment == -1).any()), not meets)
+            self.assertEqual((np.abs(s.chainage - end) < 1).sum(), 1 if meets else 3)
+
     def test_without_key_points_tangents_get_none(self) -> None:
         self.assertNotIn(440.0, self.place(interval=25.0, key_points=False).chainage.tolist())
         self.assertIn(440.0, self.place(interval=25.0).chainage.tolist())

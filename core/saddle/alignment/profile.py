@@ -55,8 +55,8 @@ class Profile:
     grade: Floats
 
     def _inside(self, chainages: Floats) -> Floats:
-        """Chainages that miss the ends by no more than sections are told apart stand at the ends."""
-        c, near = np.asarray(chainages, dtype=float), tolerances.CHAINAGE_MERGE
+        """Chainages that miss the ends by no more than a rounded figure stand at the ends."""
+        c, near = np.asarray(chainages, dtype=float), tolerances.NEAR_END
         ends = np.clip(c, self.chainage[0], self.chainage[-1])
         inside: Floats = np.where(np.abs(ends - c) <= near, ends, c)
         return inside

@@ -4,7 +4,8 @@ from functools import partial
 
 import numpy as np
 
-from saddle.geometry.polylines import Bools
+from saddle.geometry.polylines import Bools, Floats
+from saddle.overlay.spec import LevelTableGoverns, ProfileGoverns
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel
 
@@ -41,8 +42,7 @@ def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
     given = np.array([getattr(getattr(w, "governs", None), "kind", "") in ("level_table", "profile") for w in _works(model)])
     unlevelled = ready & designed & np.isnan(model.hinge_level) & given[model.stations.treatment]
     found += problems_where(
-        unlevelled, c, code="no_level", severity="fault", subject="Levels",
-        message=lambda _: "the levels that govern here say nothing at this chainage: add rows or IPs, or let another rule govern",
+        unlevelled, c, code="no_level", severity="fault", subject="Levels", message=_no_level, measured=_beyond(model), worst="least",
     )  # fmt: skip
     found += problems_where(
         ready & designed & np.isnan(model.hinge_level) & ~unlevelled, c, code="no_surface", severity="fault", subject="Survey",
@@ -54,6 +54,33 @@ def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
 def _works(model: RoadModel) -> list[object | None]:
     """What is done in every treatment, and None for sections without one."""
     return [*(r.work for r in model.inputs.treatments.ranges), None]
+
+
+#: Levels that end no farther from a section than this are told to end early, m.
+EARLY = 50.0
+
+
+def _no_level(beyond: float | None) -> str:
+    if beyond is not None and beyond <= EARLY:
+        return f"the levels that govern here end {beyond:.3f} m early: move their last row or IP, or add one"
+    return "the levels that govern here say nothing at this chainage: add rows or IPs, or let another rule govern"
+
+
+def _beyond(model: RoadModel) -> Floats:
+    """How far every section lies beyond the first or last row of the levels that govern there, (n,), m; NaN where none do or within."""
+    c, inputs = model.chainage, model.inputs
+    out = np.full(len(c), np.nan)
+    for i, work in enumerate(_works(model)):
+        governs = getattr(work, "governs", None)
+        if isinstance(governs, ProfileGoverns) and governs.profile in inputs.profiles:
+            rows = [p.chainage for p in inputs.profiles[governs.profile].points]
+        elif isinstance(governs, LevelTableGoverns) and inputs.levels.rows:
+            rows = [r.chainage for r in inputs.levels.rows]
+        else:
+            continue
+        here = model.stations.treatment == i
+        out[here] = np.maximum(rows[0] - c[here], c[here] - rows[-1])
+    return np.where(out > 0, out, np.nan)
 
 
 def _no_edge(side: str, _: float | None) -> str:

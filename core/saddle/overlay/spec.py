@@ -122,7 +122,7 @@ class LevelTable(Document):
         """Levels (n,), NaN outside the table. A section that its first or last row misses by a rounded figure is inside."""
         if not self.rows:
             return np.full(len(chainage), np.nan)
-        rows, near = [r.chainage for r in self.rows], tolerances.CHAINAGE_MERGE
+        rows, near = [r.chainage for r in self.rows], tolerances.NEAR_END
         levels = np.interp(chainage, rows, [r.level for r in self.rows])
         return np.where((chainage >= rows[0] - near) & (chainage <= rows[-1] + near), levels, np.nan)
 

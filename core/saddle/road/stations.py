@@ -70,6 +70,17 @@ def spans_of(plan: TreatmentPlan | TemplatePlan) -> Spans:
     return tuple((r.from_chainage, r.to_chainage) for r in plan.ranges)
 
 
+def ends_met(spans: Spans, start: float, end: float) -> Spans:
+    """Ranges of which those that all but reach an end of the road, or the range behind them, reach it."""
+    near = tolerances.NEAR_END
+    lows = [start if abs(low - start) <= near else low for low, _ in spans]
+    highs = [end if abs(high - end) <= near else high for _, high in spans]
+    for i, following in enumerate(lows[1:]):
+        if 0 < following - highs[i] <= near:
+            highs[i] = following
+    return tuple(zip(lows, highs, strict=True))
+
+
 def place_stations(
     alignment: Alignment,
     rules: StationRules,
@@ -83,6 +94,7 @@ def place_stations(
     (k,), and what the chord limit asks for. steps: (m,) further chainages at which something changes abruptly; bends: (l,)
     where something changes its rate, as at the rows of a milling plan."""
     start, end = alignment.start, alignment.end
+    treatments, templates = (ends_met(spans, start, end) for spans in (treatments, templates))
     first = np.ceil(start / rules.interval - 1e-9)
     last = np.floor(end / rules.interval + 1e-9)
     _bounded(last - first + 1)
