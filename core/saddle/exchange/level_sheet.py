@@ -5,16 +5,16 @@ change above the limit is coloured. Coming back, only chainage and adopted level
 """
 
 import io
-import zipfile
 from dataclasses import dataclass
 
 import numpy as np
-from openpyxl import Workbook, load_workbook
+from openpyxl import Workbook
 from openpyxl.formatting.rule import FormulaRule
 from openpyxl.styles import Font, PatternFill
 from openpyxl.worksheet.worksheet import Worksheet
 
 from saddle.errors import ImportProblem
+from saddle.exchange.workbook import rows_of
 from saddle.figures import FIGURES, rounded_up
 from saddle.overlay.spec import LevelRow, LevelTable
 from saddle.road.levels import Levels
@@ -22,8 +22,8 @@ from saddle.standards.spec import SpeedTable
 
 HEAD = ["Chainage m", "Existing m", "Lowest m", "Adopted m", "Over lowest mm", "Grade in %", "Change %", "Suits km/h"]
 SHEET = "Levels"
-#: A workbook unpacked may be this large, bytes.
-MOST_BYTES = 50_000_000
+#: Rows that are read, with the headings.
+MOST_ROWS = 20_001
 #: Levels nearer than this are the same, m.
 SAME = 5e-4
 
@@ -101,7 +101,7 @@ def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change
     """The table of a workbook, and what it would change. Pins stay. Raises ImportProblem naming the row."""
     pinned = {round(r.chainage, 3) for r in there.rows if r.pinned}
     rows: list[LevelRow] = []
-    for number, cells in enumerate(_cells(data), start=2):
+    for number, cells in enumerate(rows_of(data, SHEET)[1:MOST_ROWS], start=2):
         chainage, adopted = cells[0] if cells else None, cells[3] if len(cells) > 3 else None
         if chainage is None and adopted is None:
             continue
@@ -123,20 +123,3 @@ def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change
         if abs(old.get(round(r.chainage, 3), np.inf) - r.level) > SAME
     ]
     return LevelTable(rows=rows), changes
-
-
-def _cells(data: bytes) -> list[tuple[object, ...]]:
-    """The first four columns below the heading. Raises ImportProblem for what is no workbook, or is damaged."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(info.file_size for info in archive.infolist()) > MOST_BYTES:
-                raise ImportProblem("the workbook is too large", "file", "keep only the sheet with the levels")
-        book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
-        sheet = book[SHEET] if SHEET in book.sheetnames else book.worksheets[0]
-        return list(sheet.iter_rows(min_row=2, max_col=4, max_row=20_002, values_only=True))
-    except ImportProblem:
-        raise
-    except Exception as error:  # a damaged archive makes the reader raise whatever it stumbles over
-        raise ImportProblem(
-            "this is not a workbook, or it is damaged", "file", "choose the XLSX that was saved from here"
-        ) from error

@@ -12,6 +12,7 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.exchange.field_codes import lines_from_codes
+from saddle.exchange.workbook import is_workbook, text_of
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -73,7 +74,9 @@ class Preview:
 
 
 def decode(data: bytes) -> str:
-    """Text of an uploaded file, with \n at the ends of its lines whatever it had. Raises ImportProblem for an empty or binary file."""
+    """Text of an uploaded file, of a workbook its first sheet, with \n at the ends of its lines whatever it had. Raises ImportProblem for an empty or binary file."""
+    if is_workbook(data):
+        return text_of(data)
     if not data.strip():
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
     if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):

@@ -191,7 +191,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
           </Button>
           {mayEdit && (
             <Upload
-              accept=".xlsx"
+              accept=".xlsx,.ods,.xls"
               showUploadList={false}
               beforeUpload={async (file) => {
                 try {

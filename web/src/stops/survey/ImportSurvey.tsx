@@ -209,7 +209,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
-          accept=".csv,.txt,.asc,.xml,.landxml,.dxf"
+          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf"
           showUploadList={false}
           disabled={busy || job.running}
           beforeUpload={(f) => {
@@ -218,7 +218,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           }}
         >
           <p>Drop a file here, or click to choose one</p>
-          <p className="quiet">CSV with one point a row, LandXML, or DXF with points, blocks, lines and faces by layer. Up to {LIMIT_MB} MB.</p>
+          <p className="quiet">CSV or a workbook (XLSX, ODS) with one point a row, LandXML, or DXF with points, blocks, lines and faces by layer. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
       )}
       {step === 1 && file && mapping && (
