@@ -1,6 +1,7 @@
 """Takes a picture of each main view of the running demo."""
 
 import argparse
+import math
 import os
 import re
 from pathlib import Path
@@ -16,12 +17,16 @@ ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUD
 
 def _import_dialog(page: Page) -> None:
     page.get_by_role("button", name="Import another survey").click()
-    rows = survey_csv().splitlines()
-    rows[40] = rows[40].replace(",", ",x", 1)
-    file = FilePayload(name="resurvey.csv", mimeType="text/csv", buffer="\n".join(rows).encode())
+    head, *rows = (row.split(",") for row in survey_csv().splitlines())
+    part = [row for row in rows if 412_600 < float(row[1]) < 412_800 and row[4] not in ("BDY", "CUL", "PIT")]
+    for row in part:
+        row[3] = f"{float(row[3]) + 0.02 * math.sin(float(row[1]) / 20):.3f}"
+    part[40][1] = "x"
+    text = "\n".join(",".join(row) for row in (head, *part))
+    file = FilePayload(name="resurvey.csv", mimeType="text/csv", buffer=text.encode())
     page.locator("input[type=file]").set_input_files(file)
     page.get_by_role("button", name="Check the file").click()
-    page.get_by_role("table", name="Codes found").wait_for()
+    page.get_by_role("radio", name="Replace the part that it covers").check()
 
 
 def _depth_drawn(page: Page) -> None:
