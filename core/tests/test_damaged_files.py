@@ -16,11 +16,13 @@ from openpyxl import Workbook
 
 from saddle.errors import SaddleError
 from saddle.exchange import starting
+from saddle.exchange.ascii_grid import read_grid
 from saddle.exchange.bundle import bundle_of, read_bundle, write_bundle
 from saddle.exchange.crossfall_csv import read_crossfalls
 from saddle.exchange.dxf.read import read_dxf
 from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
+from saddle.exchange.geojson import read_geojson
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.survey_csv import decode, preview, read
@@ -86,6 +88,14 @@ def read_points(data: bytes) -> None:
 READERS: dict[str, tuple[Callable[[], bytes], Callable[[bytes], object]]] = {
     "survey": (a_survey, read_points),
     "landxml": ((DATA / "sample.landxml").read_bytes, lambda data: sound(read_landxml(data))),
+    "geojson": (
+        lambda: b'{"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"code": "EP"}, "geometry": '
+        b'{"type": "LineString", "coordinates": [[1, 2, 3], [4, 5, 6], [7, 8, 9]]}}]}', lambda data: sound(read_geojson(data)),
+    ),
+    "grid": (
+        lambda: b"ncols 4\nnrows 3\nxllcorner 10\nyllcorner 20\ncellsize 2.5\nnodata_value -9999\n" + b"1 2 3.5 -9999\n" * 3,
+        lambda data: sound(read_grid(data, "hill")),
+    ),
     "drawing": (a_drawing, lambda data: sound(read_dxf(data))),
     "levels": (a_workbook, lambda data: read_levels(data, LevelTable())),
     "crossfalls": (lambda: b"0;-2.5;2.5\n10;-3;3\n20;-2,5;1\n", lambda data: read_crossfalls(decode(data))),

@@ -1,6 +1,8 @@
 """Codes of the field: taken apart piece by piece, lines made in measuring order, and random surveys written in every grammar and read
 back. Codes, words and their order are common practice; each office has its own."""
 
+import math
+import random
 from unittest import TestCase
 
 import numpy as np
@@ -177,3 +179,78 @@ class Oracle(TestCase):
         expected = {(code, line): points + (points[:1] if closed else []) for code, line, points, closed in tracks}
         self.assertEqual(got, expected)
         self.assertEqual(len(set(found.number)), len(found.number))
+
+
+class AlongTheRoad(TestCase):
+    """Roads made line by line here, surveyed in an order that has nothing to do with the lines."""
+
+    def road(self, seed: int, order: str) -> tuple[SurveyTable, list[list[str]], np.ndarray]:
+        """The survey, the numbers of the points of each true line in order, and the true way."""
+        rng = random.Random(seed)
+        heading, east, north = rng.uniform(0, 6.28), 4e5, 2e5
+        bend = rng.uniform(-1, 1) / 120
+        lines = {"EPl": -4.0, "CL": 0.0, "EPr": 4.0, "DIl": -7.5, "DIr": 7.5}
+        names: dict[str, list[str]] = {name: [] for name in lines}
+        crossings: list[list[tuple[str, str, tuple[float, float, float]]]] = []
+        way = []
+        for k in range(60):
+            east, north = east + 8 * math.sin(heading), north + 8 * math.cos(heading)
+            heading += 8 * bend
+            way.append((east, north))
+            row = []
+            for name, offset in sorted(lines.items(), key=lambda i: i[1]):
+                o = offset + rng.uniform(-0.3, 0.3)
+                a = rng.uniform(-0.3, 0.3)  # nobody stands quite square to the road
+                place = (
+                    east + o * math.cos(heading) + a * math.sin(heading), north - o * math.sin(heading) + a * math.cos(heading), 50 + k / 10,
+                )  # fmt: skip
+                row.append((name, f"{name}{k}", place))
+                names[name].append(f"{name}{k}")
+            crossings.append(row)
+        if order == "zigzag":
+            walked = [p for k, row in enumerate(crossings) for p in (row if k % 2 == 0 else row[::-1])]
+        elif order == "there and back":
+            walked = [p for row in crossings for p in row[:3]] + [p for row in crossings[::-1] for p in row[3:]]
+        else:
+            walked = [p for row in crossings for p in row]
+            rng.shuffle(walked)
+        code = [name[:2] for name, _, _ in walked]
+        n = len(walked)
+        table = SurveyTable(
+            [number for _, number, _ in walked], np.array([p for *_, p in walked]), code, [""] * n, np.arange(n), np.arange(2, n + 2),
+        )  # fmt: skip
+        return table, list(names.values()), np.array(way)
+
+    @settings(max_examples=40)
+    @given(st.integers(0, 10_000), st.sampled_from(["zigzag", "there and back", "by chance"]))
+    def test_lines_are_joined_along_the_road_whatever_the_order(self, seed: int, order: str) -> None:
+        table, true, way = self.road(seed, order)
+        grammar = CodeGrammar(along=True, longest=30)
+        with_lines, told = lines_from_codes(table, grammar, way)
+        self.check(with_lines, true)
+        self.assertEqual(told, [])
+        if order == "zigzag":  # without an alignment the way is found in the survey itself
+            self.check(lines_from_codes(table, grammar)[0], true)
+        measured, _ = lines_from_codes(table, CodeGrammar(longest=30))
+        self.assertLess(len(polylines(collect(measured))), 5 if order == "zigzag" else 999)
+
+    def check(self, table: SurveyTable, true: list[list[str]]) -> None:
+        at = {tuple(p): n for p, n in zip(np.round(table.xyz, 6).tolist(), table.number, strict=True)}
+        found = {tuple(at[tuple(p)] for p in np.round(line.points, 6).tolist()) for line in polylines(collect(table))}
+        either = {min(line, line[::-1]) for line in found}
+        self.assertEqual(either, {min(tuple(t), tuple(t[::-1])) for t in true})
+
+    def test_a_gap_is_told(self) -> None:
+        table, _, way = self.road(3, "zigzag")
+        kept = [k for k in range(len(table.number)) if not 20 <= int(table.number[k].lstrip("EPCLDIlr")) < 30]
+        part = SurveyTable(
+            [table.number[k] for k in kept],
+            table.xyz[kept],
+            [table.code[k] for k in kept],
+            [""] * len(kept),
+            np.arange(len(kept)),
+            np.arange(len(kept)),
+        )
+        with_lines, told = lines_from_codes(part, CodeGrammar(along=True, longest=30), way)
+        self.assertEqual((len(polylines(collect(with_lines))), len(told)), (10, 5))
+        self.assertRegex(told[0].reason, r"is broken between \w+19 and \w+30, which are 8\d\.\d m apart")

@@ -26,7 +26,8 @@ from saddle.terrain.survey_changes import SurveyChanges, changes
 from survey.bodies import CodesOut, ImportOut, SurveyReport
 from survey.codes import codes_of
 from survey.demo_road import refuse_unless_empty
-from survey.importing import format_of
+from survey.importing import Format, format_of
+from survey.looks import way_of
 from survey.models import Survey, Upload
 from survey.store import current_id, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
@@ -35,12 +36,12 @@ router = Router(tags=["survey"])
 
 
 class UploadOut(Schema):
-    """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+    """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
     project that do not say theirs."""
 
     id: int
     name: str
-    format: Literal["csv", "landxml", "dxf"]
+    format: Format
     delimiter: str
     decimal: Literal[".", ","]
     unit: FileUnit
@@ -53,7 +54,7 @@ class UploadOut(Schema):
 class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-    mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
+    mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
     coordinates are not what the file says; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
@@ -143,7 +144,7 @@ def preview_upload(
 def take_codes_apart(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ColumnMapping) -> CodesOut:
     """The codes of an uploaded CSV taken apart, on its first rows; without a grammar by the one that fits them best."""
     project = project_for(request, project_id, Role.DESIGNER)
-    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload, code_list(project))
+    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload, code_list(project), way_of(project))
 
 
 def _upload(project: Project, upload_id: int) -> Upload:
@@ -153,7 +154,7 @@ def _upload(project: Project, upload_id: int) -> Upload:
     return row
 
 
-def _uploaded(row: Upload, kind: Literal["csv", "landxml", "dxf"], found: Preview) -> UploadOut:
+def _uploaded(row: Upload, kind: Format, found: Preview) -> UploadOut:
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, unit=in_use(row.project).unit,
         header=found.header, skip=found.skip, rows=found.rows, columns=found.columns,

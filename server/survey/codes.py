@@ -5,6 +5,7 @@ from collections import Counter
 from config.errors import Refused
 from saddle.exchange.field_codes import GRAMMARS, guess_grammar, lines_from_codes, lines_of, pieces_of
 from saddle.exchange.survey_csv import read
+from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeList, ColumnMapping
 from saddle.terrain.survey import collect, polylines
 from survey.bodies import CodedLine, CodedRow, CodeFound, CodesOut, PieceOut, SkippedOut, UsualGrammar
@@ -13,14 +14,14 @@ from survey.bodies import CodedLine, CodedRow, CodeFound, CodesOut, PieceOut, Sk
 SHOWN, LOOKED_AT = 200, 5000
 
 
-def codes_of(text: str, mapping: ColumnMapping, known: CodeList) -> CodesOut:
-    """known: what codes mean in the project. Raises Refused 400 where no column holds the codes, ImportProblem where none of the first rows holds a point."""
+def codes_of(text: str, mapping: ColumnMapping, known: CodeList, way: Floats | None) -> CodesOut:
+    """known: what codes mean in the project; way: of its road. Raises Refused 400 where no column holds the codes, ImportProblem where none of the first rows holds a point."""
     if mapping.code is None:
         raise Refused(400, "no column is said to hold the codes", "code", "choose it above")
     head = "\n".join(text.split("\n", LOOKED_AT + 1)[: LOOKED_AT + 1])
     plain, skipped = read(head, mapping.changed(grammar=None))
     grammar = mapping.grammar or guess_grammar(plain.code, known)
-    table, told = lines_from_codes(plain, grammar)
+    table, told = lines_from_codes(plain, grammar, way)
     made = polylines(collect(table))
     rows = []
     for row, code in zip(plain.row[:SHOWN].tolist(), plain.code, strict=False):

@@ -14,9 +14,11 @@ from jobs.run import Report, complete, handles
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
+from saddle.exchange.ascii_grid import is_grid, read_grid
 from saddle.exchange.dxf.read import DrawingFound, look_dxf, rules_of
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found
+from saddle.exchange.geojson import read_geojson
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.survey_csv import decode, read
@@ -26,7 +28,7 @@ from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, F
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut
-from survey.looks import chainages_of, drawing_out, placing_out, sketched, what_is_there
+from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
 from survey.store import current_id, in_use, load, pack
 from survey.surfaces import code_list, keep, surface_specs
 
@@ -34,11 +36,18 @@ from survey.surfaces import code_list, keep, surface_specs
 LISTED = 500
 
 
-def format_of(name: str, data: bytes) -> Literal["csv", "landxml", "dxf"]:
-    """landxml, dxf or csv, by content and ending."""
+Format = Literal["csv", "landxml", "dxf", "geojson", "grid"]
+
+
+def format_of(name: str, data: bytes) -> Format:
+    """By content and ending; csv is any table of points."""
     head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
     if head.startswith(b"<"):
         return "landxml"
+    if head.startswith(b"{"):
+        return "geojson"
+    if is_grid(head):
+        return "grid"
     if name.lower().endswith(".dxf") or (b"SECTION" in head and b"HEADER" in data[:65536]):
         return "dxf"
     return "csv"
@@ -52,6 +61,11 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         case "landxml":
             found = read_landxml(data, report, unit, swapped)
             return found, Reading(swapped, found.unit), None
+        case "geojson":
+            return read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
+        case "grid":
+            # A grid lies by its own figures: nothing in it can be exchanged.
+            return read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"), None
         case "dxf":
             mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
             mapping = mapping if unit is None else mapping.changed(unit=unit)
@@ -61,7 +75,7 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
             if params.get("mapping") is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
             columns = ColumnMapping.model_validate(params["mapping"])
-            table, skipped = read(decode(data), columns, report)
+            table, skipped = read(decode(data), columns, report, way_of(upload.project))
             return Found(table, [], [], skipped), Reading(False, columns.unit), None
 
 

@@ -19,7 +19,7 @@ from survey.bodies import DoubtOut, DrawnFile, MarkOut, OutlineOut, PlacingOut, 
 from survey.store import current_id, load
 
 #: The alignment is looked at every so many metres.
-STEP = 20.0
+STEP = 5.0
 #: Places of what is there that are drawn.
 DRAWN = 1500
 
@@ -31,9 +31,8 @@ def what_is_there(project: Project) -> Floats:
     if survey_id is not None:
         stored = load(survey_id)
         places += [stored.survey.xyz, *(t.points for t in stored.surfaces)]
-    line = _alignment(project)
-    if line is not None:
-        plan = line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
+    plan = way_of(project)
+    if plan is not None:
         places.append(np.column_stack([plan, np.full(len(plan), np.nan)]))
     return np.vstack(places)
 
@@ -42,6 +41,12 @@ def chainages_of(project: Project, survey: Survey) -> Floats:
     """Chainages of the points of a survey (n,), m; NaN beside the alignment, and everywhere where there is none."""
     line = _alignment(project)
     return np.full(len(survey.number), np.nan) if line is None else line.locate(survey.xyz[:, :2])[0]
+
+
+def way_of(project: Project) -> Floats | None:
+    """Places along the alignment (k, 2), m; None without one."""
+    line = _alignment(project)
+    return None if line is None else line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
 
 
 def _alignment(project: Project) -> Alignment | None:

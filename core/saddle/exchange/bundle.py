@@ -1,4 +1,5 @@
-"""Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, reports and drawing styles.
+"""Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, reports, drawing styles, and
+column mappings with their grammars of codes.
 
 The format is ours: {"format": "tin-saddle-library", "version": 1, "items": [{"kind", "key", "spec"}, ...]}; its JSON schema
 is docs/library.schema.json. A newer version is refused, never half read.
@@ -18,11 +19,12 @@ from saddle.exchange.json_file import read_json
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
+from saddle.terrain.spec import SavedMapping
 
 FORMAT, VERSION = "tin-saddle-library", 1
 #: Kinds that libraries hold, those that others need first.
-LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style")
-LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style"]
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style", "mapping")
+LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style", "mapping"]
 #: (kind, key) of a document.
 Name = tuple[str, str]
 
@@ -75,7 +77,17 @@ class DrawingStyleItem(Document):
     spec: DrawingStyle
 
 
-Item = Annotated[MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem, Field(discriminator="kind")]
+class MappingItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["mapping"] = "mapping"
+    key: Key
+    spec: SavedMapping
+
+
+Item = Annotated[
+    MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem | MappingItem, Field(discriminator="kind")
+]
 
 
 class Bundle(Document):

@@ -7,6 +7,7 @@ and close it. Which words and signs, every office settles for itself: that is th
 import itertools
 import math
 import re
+from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
@@ -14,6 +15,7 @@ from typing import Literal
 import numpy as np
 
 from saddle.errors import ImportProblem
+from saddle.exchange.along_road import along, rough_way, tracks
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeGrammar, CodeList, Control
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -139,6 +141,18 @@ class _Lines:
         self.now: dict[tuple[str, str], _Line] = {}
         self.done: list[tuple[str, str, _Line]] = []
         self.told: list[SkippedRow] = []
+        #: Rows of the points of each line, where they are joined along the road.
+        self.members: defaultdict[tuple[str, str], list[int]] = defaultdict(list)
+
+    def join_along(self, way: Floats) -> None:
+        """Lines of the members, each code's from the left."""
+        for key, rows in self.members.items():
+            plan = self.table.xyz[rows, :2]
+            found, broken = tracks(plan, *along(plan, way), self.grammar.longest)
+            for part, track in enumerate(found, start=1):
+                self.done.append((*key, _Line(part=part, members=[rows[k] for k in track])))
+            for a, b in broken:
+                self._tell_break(Strung(*key), rows[a], rows[b], float(np.hypot(*(plan[b] - plan[a]))))
 
     def point(self, row: int, of: Strung) -> None:
         key = (of.code, of.line)
@@ -173,19 +187,23 @@ class _Lines:
         apart = float(np.hypot(*(self.table.xyz[row, :2] - self.table.xyz[last, :2])))
         if apart <= self.grammar.longest:
             return False
-        number = self.table.number
-        self._tell(row, f"{of.name} is broken between {number[last]} and {number[row]}, which are {apart:.1f} m apart")
+        self._tell_break(of, last, row, apart)
         return True
+
+    def _tell_break(self, of: Strung, a: int, b: int, apart: float) -> None:
+        number = self.table.number
+        self._tell(b, f"{of.name} is broken between {number[a]} and {number[b]}, which are {apart:.1f} m apart")
 
     def _tell(self, row: int, reason: str) -> None:
         self.told.append(SkippedRow(int(self.table.row[row]), reason))
 
 
 def lines_from_codes(
-    table: SurveyTable, grammar: CodeGrammar, progress: Callable[[float], None] = lambda _: None
+    table: SurveyTable, grammar: CodeGrammar, way: Floats | None = None, progress: Callable[[float], None] = lambda _: None
 ) -> tuple[SurveyTable, list[SkippedRow]]:
     """The points with the lines that their codes say, in measuring order, and what was noticed. A point of several lines stands once for
-    each, its further ones under its number and their code; what lies between measured points of a curve gets numbers of its own.
+    each, its further ones under its number and their code; what lies between measured points of a curve gets numbers of its own. way:
+    (k, 2) along which points are joined where the grammar says so, m; None for a rough one through the points.
 
     Raises ImportProblem where no code is left."""
     lines = _Lines(table, grammar)
@@ -200,9 +218,14 @@ def lines_from_codes(
         code, on = taken[text]
         first.append(code)
         for of in on:
-            lines.point(row, of)
+            if grammar.along:
+                lines.members[of.code, of.line].append(row)
+            else:
+                lines.point(row, of)
     if not any(first):
         raise ImportProblem("no code is left when the codes are taken apart so", "codes", "change how they are taken apart")
+    if grammar.along:
+        lines.join_along(rough_way(table.xyz[:, :2]) if way is None else way)
     return _table(table, lines, first), sorted(lines.told, key=lambda r: r.row)
 
 

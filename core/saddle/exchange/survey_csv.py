@@ -193,11 +193,11 @@ def _is_number(text: str, decimal: str = ".") -> bool:
 
 
 def read(
-    text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None
+    text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None, way: Floats | None = None
 ) -> tuple[SurveyTable, list[SkippedRow]]:
     """All rows that make a point, in metres, and those that do not with the reason.
 
-    progress is told the share done, 0 to 1. Raises ImportProblem when no row can be read at all, or where codes are to be taken apart
+    progress is told the share done, 0 to 1; way: of the road, see lines_from_codes. Raises ImportProblem when no row can be read at all, or where codes are to be taken apart
     and there are none.
     """
     number: list[str] = []
@@ -258,7 +258,7 @@ def read(
     table = SurveyTable(number, METRES_PER[mapping.unit] * np.array(xyz), code, line, np.array(order), np.array(row_of))
     if mapping.grammar is None:
         return table, skipped
-    with_lines, told = lines_from_codes(table, mapping.grammar)
+    with_lines, told = lines_from_codes(table, mapping.grammar, way)
     return with_lines, skipped + told
 
 

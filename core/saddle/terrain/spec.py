@@ -116,7 +116,8 @@ class ControlWord(Document):
 class CodeGrammar(Document):
     """How codes of the field are taken apart. between: signs between the codes and words of a point; marks: signs that join a line or a
     word to its code; figures: figures behind a code tell lines apart; before: words stand before their code; remark: what follows this
-    sign is none of it; points: codes that make no lines; longest: lines are broken where two points are further apart, m."""
+    sign is none of it; points: codes that make no lines; along: points are joined along the road and not in measuring order, and words
+    that begin or end lines do not count; longest: lines are broken where two points are further apart, m."""
 
     between: Annotated[str, Field(max_length=6)] = " "
     marks: Annotated[str, Field(max_length=6)] = ""
@@ -125,6 +126,7 @@ class CodeGrammar(Document):
     before: bool = False
     remark: Annotated[str, Field(max_length=4)] = ""
     points: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=200)] = []
+    along: bool = False
     longest: Positive = 60.0
 
     @model_validator(mode="after")

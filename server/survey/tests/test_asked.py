@@ -1,6 +1,7 @@
 """What an import asks about, drawings by layer, and a later survey of a part."""
 
 import io
+import json
 from typing import Any
 
 import ezdxf
@@ -97,6 +98,20 @@ class Asked(DemoCase):
         feet = self.result("check", "x.dxf", drawing(), drawing={"unit": "foot"})
         self.assertEqual([(d["kind"]) for d in feet["placing"]["doubts"]], ["unit"])
         self.assertEqual(feet["placing"]["other"]["unit"], "metre")
+
+    def test_geojson_and_a_text_grid(self) -> None:
+        road = {"type": "LineString", "coordinates": [[412_300 + k, 286_540 + k * k / 40, 80 + k / 9] for k in range(0, 60, 6)]}
+        lines = {"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"code": "EP"}, "geometry": road}]}
+        found = self.result("check", "x.geojson", json.dumps(lines).encode())
+        self.assertEqual(
+            (found["format"], found["points"], found["codes"]), ("geojson", 10, [{"code": "EP", "points": 10, "lines": 1}])
+        )
+        head = "ncols 20\nnrows 10\nxllcorner 412300\nyllcorner 286540\ncellsize 5\nnodata_value -9999\n"
+        grid = (head + ("81.5 " * 20 + "\n") * 10).encode()
+        made = self.result("import", "hill.asc", grid, surfaces=[0])
+        self.assertEqual((made["format"], made["surfaces"]), ("grid", [{"name": "hill", "triangles": 2 * 19 * 9}]))
+        names = {d["spec"]["name"] for d in self.ask("GET", "/documents").json()["documents"] if d["kind"] == "surface"}
+        self.assertIn("hill", names)
 
     def test_a_later_survey_replaces_its_part(self) -> None:
         before = load(current_id(self.project) or 0).survey

@@ -24,7 +24,7 @@ interface Defaults {
   Carried: Pick<Schemas["Carried"], "kind" | "surface">;
   CarryOn: Pick<Schemas["CarryOn"], "kind">;
   Clothoid: Pick<Schemas["Clothoid"], "kind">;
-  CodeGrammar: Pick<Schemas["CodeGrammar"], "before" | "between" | "controls" | "figures" | "longest" | "marks" | "points" | "remark">;
+  CodeGrammar: Pick<Schemas["CodeGrammar"], "along" | "before" | "between" | "controls" | "figures" | "longest" | "marks" | "points" | "remark">;
   CodeList: Pick<Schemas["CodeList"], "rules">;
   CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "dashed" | "in_surface" | "meaning" | "width">;
   ColumnMapping: Pick<Schemas["ColumnMapping"], "decimal" | "delimiter" | "header" | "skip" | "unit">;
@@ -198,7 +198,7 @@ export const DEFAULTS: Defaults = {
   Carried: {"kind": "carried", "surface": "main"},
   CarryOn: {"kind": "carry"},
   Clothoid: {"kind": "clothoid"},
-  CodeGrammar: {"before": false, "between": " ", "controls": [], "figures": true, "longest": 60.0, "marks": "", "points": [], "remark": ""},
+  CodeGrammar: {"along": false, "before": false, "between": " ", "controls": [], "figures": true, "longest": 60.0, "marks": "", "points": [], "remark": ""},
   CodeList: {"rules": []},
   CodeRule: {"breakline": true, "colour": "#9AA5A6", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},
   ColumnMapping: {"decimal": ".", "delimiter": ",", "header": true, "skip": 0, "unit": "metre"},

@@ -3166,7 +3166,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping";
         };
         /**
          * Clearance
@@ -3218,9 +3218,15 @@ export interface components {
          * CodeGrammar
          * @description How codes of the field are taken apart. between: signs between the codes and words of a point; marks: signs that join a line or a
          *     word to its code; figures: figures behind a code tell lines apart; before: words stand before their code; remark: what follows this
-         *     sign is none of it; points: codes that make no lines; longest: lines are broken where two points are further apart, m.
+         *     sign is none of it; points: codes that make no lines; along: points are joined along the road and not in measuring order, and words
+         *     that begin or end lines do not count; longest: lines are broken where two points are further apart, m.
          */
         CodeGrammar: {
+            /**
+             * Along
+             * @default false
+             */
+            along: boolean;
             /**
              * Before
              * @default false
@@ -3551,7 +3557,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping";
             /** May Overwrite */
             may_overwrite: boolean;
             /** Name */
@@ -4505,7 +4511,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
+            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping";
             /** Mine */
             mine: boolean;
             /** Name */
@@ -5240,7 +5246,7 @@ export interface components {
          * ImportIn
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-         *     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of LandXML and DXF, when their
+         *     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
          *     coordinates are not what the file says; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
@@ -11000,7 +11006,7 @@ export interface components {
         };
         /**
          * UploadOut
-         * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of LandXML and DXF those are empty. unit: of files of the
+         * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
          *     project that do not say theirs.
          */
         UploadOut: {
@@ -11019,7 +11025,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "csv" | "landxml" | "dxf";
+            format: "csv" | "landxml" | "dxf" | "geojson" | "grid";
             /** Header */
             header: boolean;
             /** Id */
@@ -12296,7 +12302,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
+                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping";
                 key: string;
             };
             cookie?: never;
@@ -12391,7 +12397,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style";
+                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping";
                 key: string;
                 number: number;
             };

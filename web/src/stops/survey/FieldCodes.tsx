@@ -1,5 +1,5 @@
 /** Lines from the codes of the field: how the office writes them, and what comes of it on the first rows, in colours and in plan. */
-import { Alert, Checkbox, Input, Select, Spin } from "antd";
+import { Alert, Checkbox, Input, Segmented, Select, Spin } from "antd";
 import { useEffect, useMemo, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, lineOf, type Schemas } from "../../api/client";
@@ -94,6 +94,17 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
           <span className="quiet">Break beyond</span>
           <NumberField label="Break beyond" unit="m" least={0.1} most={100_000} value={grammar.longest} onChange={(longest) => set({ longest })} />
         </label>
+        <Segmented<"measured" | "along">
+          size="small"
+          aria-label="Points are joined"
+          style={{ marginBottom: 6 }}
+          value={grammar.along ? "along" : "measured"}
+          options={[
+            { value: "measured", label: "as measured" },
+            { value: "along", label: "along the road" },
+          ]}
+          onChange={(by) => set({ along: by === "along" })}
+        />
         <Checkbox checked={grammar.figures} onChange={(e) => set({ figures: e.target.checked })}>
           Figures tell lines apart
         </Checkbox>

@@ -35,7 +35,7 @@ const LIMIT_MB = 80;
 /** How LandXML and DXF are read against what they say. */
 type Reading = { swapped: boolean; unit: Unit | null };
 const AS_SAID: Reading = { swapped: false, unit: null };
-const MIDDLE = { csv: "Columns", dxf: "Layers", landxml: null };
+const MIDDLE: Record<Uploaded["format"], string | null> = { csv: "Columns", dxf: "Layers", landxml: null, geojson: null, grid: null };
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
 export function ImportSurvey({ onClose }: { onClose: () => void }) {
@@ -158,7 +158,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     setError(null);
     setSure([]);
     setTaking((old) => ({ ...old, rules: [] }));
-    if (report && file?.format !== "landxml") return setReport(null);
+    if (report && file && MIDDLE[file.format]) return setReport(null);
     setReport(null);
     setFile(null);
     setDrawn(null);
@@ -204,12 +204,12 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         ),
       ]}
     >
-      <Steps size="small" current={file?.format === "landxml" && step === 2 ? 1 : step} items={stepsOf(file)} style={{ margin: "8px 0 16px" }} />
+      <Steps size="small" current={file && !MIDDLE[file.format] && step === 2 ? 1 : step} items={stepsOf(file)} style={{ margin: "8px 0 16px" }} />
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 12 }} />}
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
-          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf"
+          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson"
           showUploadList={false}
           disabled={busy || job.running}
           beforeUpload={(f) => {
@@ -218,7 +218,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           }}
         >
           <p>Drop a file here, or click to choose one</p>
-          <p className="quiet">CSV or a workbook (XLSX, ODS) with one point a row, LandXML, or DXF with points, blocks, lines and faces by layer. Up to {LIMIT_MB} MB.</p>
+          <p className="quiet">CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON, or a text grid of levels. Up to {LIMIT_MB} MB.</p>
         </Upload.Dragger>
       )}
       {step === 1 && file && mapping && (

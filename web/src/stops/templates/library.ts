@@ -18,6 +18,7 @@ export const KIND_WORDS: Record<LibraryKind, [string, string]> = {
   material: ["Material", "Materials"],
   report: ["Report", "Reports"],
   drawing_style: ["Drawing style", "Drawing styles"],
+  mapping: ["Column mapping", "Column mappings"],
 };
 
 export function useLibrary() {

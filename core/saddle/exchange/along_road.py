@@ -1,0 +1,87 @@
+"""Points of a code joined along the road instead of in measuring order: for surveys that go across it, left, crown, right, right, crown,
+left.
+
+Points are taken in the order of their places along a way: the alignment, or without one a rough way through the survey itself. Each joins
+the line that is nearest to it across the way; lines keep their side.
+"""
+
+import numpy as np
+import shapely
+
+from saddle.geometry.polylines import Floats, Ints
+
+#: The rough way goes through the mean of so many points measured one after the other, every half so many.
+MEANT = 12
+#: Points of one code that are no farther apart along the way than this belong to one crossing of the road, so to different lines, m.
+ABREAST = 0.75
+#: A line may go aside by this much, m, and by this share of its way.
+ASIDE, ASIDE_SHARE = 1.5, 0.35
+#: The way is looked at so far beyond its ends, m.
+BEYOND = 500.0
+
+
+def rough_way(plan: Floats) -> Floats:
+    """A way (k, 2) through points (n, 2) in measuring order, m; fewer than two places where there are not enough of them."""
+    if len(plan) < 2 * MEANT:
+        return plan[[0, -1]] if len(plan) >= 2 else plan
+    starts = np.arange(0, len(plan) - MEANT + 1, MEANT // 2)
+    means = np.array([plan[k : k + MEANT].mean(axis=0) for k in starts])
+    # Half a crossing more or less turns a mean back and forth: the mean of three is the way.
+    return np.vstack([means[0], (means[:-2] + means[1:-1] + means[2:]) / 3, means[-1]]) if len(means) > 2 else means
+
+
+def _extended(way: Floats) -> Floats:
+    """The way with its first and last piece made longer, for what was surveyed before and behind it."""
+    way = way[np.r_[True, (np.diff(way, axis=0) != 0).any(axis=1)]]
+    if len(way) < 2:
+        return np.vstack([way[0] - [0.0, BEYOND], way[0] + [0.0, BEYOND]])
+
+    def out(end: Floats, before: Floats) -> Floats:
+        step: Floats = end - before
+        return np.asarray(end + step * (BEYOND / float(np.hypot(*step))))
+
+    return np.vstack([out(way[0], way[1]), way, out(way[-1], way[-2])])
+
+
+def along(plan: Floats, way: Floats) -> tuple[Floats, Floats]:
+    """Distance along a way and offset from it, positive right, of places (n, 2), m."""
+    line = shapely.LineString(_extended(way))
+    points = shapely.points(plan)
+    s = shapely.line_locate_point(line, points)
+    ahead = shapely.get_coordinates(shapely.line_interpolate_point(line, np.minimum(s + 0.01, line.length)))
+    back = shapely.get_coordinates(shapely.line_interpolate_point(line, np.maximum(s - 0.01, 0.0)))
+    d, v = ahead - back, plan - (ahead + back) / 2
+    across = d[:, 1] * v[:, 0] - d[:, 0] * v[:, 1]
+    return s, np.hypot(v[:, 0], v[:, 1]) * np.sign(across)
+
+
+def tracks(plan: Floats, s: Floats, offset: Floats, longest: float) -> tuple[list[Ints], list[tuple[int, int]]]:
+    """Points (n, 2) of one code as lines, rows of each in order, from the left; and the pairs between which a line was broken because they
+    are farther apart than `longest`, m."""
+    lines: list[list[int]] = []
+    going: list[int] = []  # numbers of the lines that are not broken off
+    broken: list[tuple[int, int]] = []
+    for k in np.lexsort((offset, s)).tolist():
+        fitting: list[tuple[float, int]] = []
+        for i in going:
+            last = lines[i][-1]
+            step, aside = float(s[k] - s[last]), abs(float(offset[k] - offset[last]))
+            if step > ABREAST and aside <= ASIDE + ASIDE_SHARE * step and not _other_side(float(offset[k]), float(offset[last])):
+                fitting.append((aside, i))
+        if fitting:
+            i = min(fitting)[1]
+            last = lines[i][-1]
+            if float(np.hypot(*(plan[k] - plan[last]))) <= longest:
+                lines[i].append(k)
+                continue
+            broken.append((last, k))
+            going.remove(i)
+        going.append(len(lines))
+        lines.append([k])
+    done = [np.array(line, dtype=np.intp) for line in lines]
+    return sorted(done, key=lambda rows: float(offset[rows].mean())), broken
+
+
+def _other_side(a: float, b: float) -> bool:
+    """Whether two offsets lie on different sides of the way, and clearly."""
+    return a * b < 0 and min(abs(a), abs(b)) > ASIDE
