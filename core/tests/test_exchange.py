@@ -10,6 +10,7 @@ from scipy.spatial import cKDTree
 from demo.road import survey_csv
 from saddle.errors import GeometryError, ImportProblem, SaddleError
 from saddle.exchange.survey_csv import decode, preview, read
+from saddle.terrain.part import level_at
 from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey
 from saddle.terrain.survey import BuiltSurface, build_surface, collect
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -115,6 +116,20 @@ class Surfaces(TestCase):
         (told,) = surface(text).told
         for word in ("5.000 E 5.000 N", "2.000", "3.000", "A from point 5", "B from point 7"):
             self.assertIn(word, told)
+
+    def test_crossing_breaklines_meet_at_the_mean_level_where_their_code_says_so(self) -> None:
+        text = HEAD + SQUARE + "5,1,5,2,A,A1,1\n6,9,5,2,A,A1,2\n7,5,1,3,B,B1,1\n8,5,9,3,B,B1,2\n9,1,3,4,C,C1,1\n10,9,3,4,C,C1,2\n"
+        survey = collect(taken(text)[0])
+        rules = [CodeRule(code="B", crossing="mean"), CodeRule(code="C", crossing="mean")]
+        found = build_surface(survey, CodeList(rules=rules), FromSurvey())
+        self.assertEqual(len(found.told), 2)
+        self.assertIn("both go through 2.500 there", found.told[0])
+        # A and B meet at 5, 5 in the mean of 2 and 3; C and B at 5, 3 in the mean of 4 and 3.
+        levels = level_at(found.surface, np.array([[5.0, 5.0], [5.0, 3.0], [3.0, 5.0], [5.0, 4.0]]))
+        np.testing.assert_allclose(levels, [2.5, 3.5, 2.25, 3.0], atol=1e-9)
+        plain = build_surface(survey, CodeList(rules=[CodeRule(code="B")]), FromSurvey())
+        self.assertIn("this piece is not used as a breakline", plain.told[0])
+        np.testing.assert_allclose(level_at(plain.surface, np.array([[5.0, 5.0]])), [2.0], atol=1e-9)
 
     def test_more_crossings_than_are_told_are_all_left_out(self) -> None:
         """16 lines across 16 lines cross 256 times: a surface is made, 200 are told, and how many more there are."""

@@ -15,12 +15,14 @@ MOST_CODES = 2000
 
 class CodeRule(Document):
     """What a survey code means. in_surface: its points belong to surfaces; breakline: no triangle edge crosses its
-    lines; colour and width (px) in plan."""
+    lines; crossing: where one of its lines crosses another breakline, the piece that comes later gives way, or both get the mean of their
+    levels there; colour and width (px) in plan."""
 
     code: Annotated[str, Field(max_length=80)]
     meaning: Meaning = "other"
     in_surface: bool = True
     breakline: bool = True
+    crossing: Literal["later", "mean"] = "later"
     colour: Colour = "#9AA5A6"
     width: Annotated[float, Field(gt=0, le=8)] = 0.8
     dashed: bool = False

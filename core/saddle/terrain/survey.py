@@ -126,7 +126,7 @@ def build_surface(
     """The triangulation of a survey.
 
     A point in the place of an earlier one counts as that one; with another level it is also told. Of two breaklines
-    that cross, the later segment is left out and told. Raises ImportProblem or GeometryError when no surface can be
+    that cross, the later segment is left out and told, or both are joined where its code says so. Raises ImportProblem or GeometryError when no surface can be
     made.
     """
     n = len(survey.number)
@@ -152,18 +152,48 @@ def build_surface(
     points = survey.xyz[used]
     progress(0.4)
     crossing = breakline_crossings(points, breaks)
+    meets = np.array([r.crossing == "mean" for r in rules], dtype=bool)[of]
+    meeting = [bool(meets[used[breaks[c.second, 0]]]) for c in crossing]
     told = [
-        Crossed(int(used[breaks[c.second, 0]]), c.east, c.north, _describe(c, points, breaks, survey, used))
-        for c in crossing[:TOLD]
+        Crossed(int(used[breaks[c.second, 0]]), c.east, c.north, _describe(c, breaks, survey, used, joined))
+        for c, joined in zip(crossing[:TOLD], meeting, strict=False)
     ]
-    if crossing:
-        breaks = np.delete(breaks, sorted({c.second for c in crossing}), axis=0)
+    left = crossing
+    if any(meeting):
+        points, breaks = _joined(points, breaks, [c for c, joined in zip(crossing, meeting, strict=True) if joined])
+        left = breakline_crossings(points, breaks)
+    if left:
+        breaks = np.delete(breaks, sorted({c.second for c in left}), axis=0)
     progress(0.6)
     surface = triangulate(points, breaks, spec.longest_edge)
     if spec.boundary is not None:
         surface = within_boundary(surface, _ring(survey, spec.boundary))
     progress(1.0)
     return BuiltSurface(surface, breaks, conflicts, told, len(crossing) - len(told))
+
+
+def _joined(points: Floats, breaks: Ints, meeting: list[Crossing]) -> tuple[Floats, Ints]:
+    """Points and breaklines with a point of the mean level at each crossing, through which both lines go."""
+    tree = cKDTree(points[:, :2])
+    extra: list[tuple[float, float, float]] = []
+    there: dict[tuple[int, int], int] = {}
+    cuts: dict[int, list[int]] = {}
+    for c in meeting:
+        apart, near = tree.query([c.east, c.north])
+        key = (round(c.east / tolerances.DUPLICATE_PLAN), round(c.north / tolerances.DUPLICATE_PLAN))
+        vertex = int(near) if apart <= tolerances.DUPLICATE_PLAN else there.setdefault(key, len(points) + len(extra))
+        if vertex == len(points) + len(extra):
+            extra.append((c.east, c.north, (c.level_first + c.level_second) / 2))
+        for segment in (c.first, c.second):
+            cuts.setdefault(segment, []).append(vertex)
+    points = np.vstack([points, np.array(extra).reshape(-1, 3)])
+    pieces = [np.delete(breaks, list(cuts), axis=0)]
+    for segment, through in cuts.items():
+        a, b = breaks[segment].tolist()
+        beyond = np.hypot(*(points[through, :2] - points[a, :2]).T)
+        chain = [a, *(v for _, v in sorted(zip(beyond.tolist(), through, strict=True)) if v not in (a, b)), b]
+        pieces.append(np.column_stack([chain[:-1], chain[1:]]))
+    return points, np.unique(np.sort(np.vstack(pieces), axis=1), axis=0)
 
 
 def _ring(survey: Survey, code: str) -> Floats:
@@ -215,12 +245,17 @@ def _segments(table: SurveyTable) -> Ints:
     return np.column_stack([ordered[:-1][joined], ordered[1:][joined]])
 
 
-def _describe(c: Crossing, points: Floats, breaks: Ints, survey: Survey, used: Ints) -> str:
+def _describe(c: Crossing, breaks: Ints, survey: Survey, used: Ints, joined: bool) -> str:
     def name(segment: int) -> str:
         a, b = (used[i] for i in breaks[segment])
         return f"{survey.code[a]} from point {survey.number[a]} to {survey.number[b]}"
 
     return (
         f"breakline {name(c.second)} crosses {name(c.first)} at {c.east:.3f} E {c.north:.3f} N "
-        f"(levels {c.level_second:.3f} and {c.level_first:.3f}); this piece is not used as a breakline"
+        f"(levels {c.level_second:.3f} and {c.level_first:.3f}); "
+        + (
+            f"both go through {(c.level_first + c.level_second) / 2:.3f} there"
+            if joined
+            else "this piece is not used as a breakline"
+        )
     )

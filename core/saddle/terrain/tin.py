@@ -113,7 +113,8 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
         cdt.erase_super_triangle()
     except (RuntimeError, ValueError) as error:  # duplicates and crossings
         raise GeometryError(
-            f"the triangulation failed: {error}", hint="look for points in one place and breaklines that cross"
+            "no surface can be made: breaklines cross or touch, or points stand in one place, so closely that no triangles fit between",
+            hint="say of one of their codes that it is no breakline, or leave its points out",
         ) from error
     found = cdt.triangles_array()["vertices"].astype(np.int32)
     corners = plan[found]

@@ -3325,7 +3325,8 @@ export interface components {
         /**
          * CodeRule
          * @description What a survey code means. in_surface: its points belong to surfaces; breakline: no triangle edge crosses its
-         *     lines; colour and width (px) in plan.
+         *     lines; crossing: where one of its lines crosses another breakline, the piece that comes later gives way, or both get the mean of their
+         *     levels there; colour and width (px) in plan.
          */
         CodeRule: {
             /**
@@ -3340,6 +3341,12 @@ export interface components {
              * @default #9AA5A6
              */
             colour: string;
+            /**
+             * Crossing
+             * @default later
+             * @enum {string}
+             */
+            crossing: "later" | "mean";
             /**
              * Dashed
              * @default false

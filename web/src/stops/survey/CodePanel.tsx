@@ -10,6 +10,10 @@ import { choices, drawn, numbers, shown, ticks } from "../../common/cells/column
 type Rule = SpecOf<"code_list">["rules"][number];
 const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
 
+const CROSSING: { value: Rule["crossing"]; label: string }[] = [
+  { value: "later", label: "gives way" },
+  { value: "mean", label: "mean level" },
+];
 const NONE: Rule[] = [];
 
 export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
@@ -48,6 +52,15 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
         put: (r, breakline) => ({ ...r, breakline }),
         off: (r) => (found(r)?.lines && r.in_surface ? null : ""),
         label: (r) => `${r.code} is a breakline`,
+      }),
+      choices<Rule, Rule["crossing"]>({
+        title: "Crossing",
+        help: "Where its lines cross other breaklines: the piece that comes later gives way, or both get the mean of their levels",
+        width: 92,
+        options: CROSSING,
+        of: (r) => r.crossing,
+        put: (r, crossing) => ({ ...r, crossing }),
+        label: (r) => `Where ${r.code} crosses`,
       }),
       numbers<Rule>({
         title: "Line px",
