@@ -19,7 +19,7 @@ from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.placing import Doubt
 from saddle.exchange.survey_csv import Preview, decode, preview
-from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures
+from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
@@ -55,12 +55,13 @@ class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-    coordinates are not what the file says; sure: doubts that were looked at and are no mistakes."""
+    coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping | None = None
     swapped: bool = False
     unit: FileUnit | None = None
+    thinning: Thinning | None = None
     sure: list[Doubt] = []
     rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0

@@ -21,10 +21,11 @@ from saddle.exchange.found import Found
 from saddle.exchange.geojson import read_geojson
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
+from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.survey_csv import decode, read
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.part import moved_along, outside
-from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec
+from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut
@@ -36,7 +37,7 @@ from survey.surfaces import code_list, keep, surface_specs
 LISTED = 500
 
 
-Format = Literal["csv", "landxml", "dxf", "geojson", "grid"]
+Format = Literal["csv", "landxml", "dxf", "geojson", "grid", "cloud"]
 
 
 def format_of(name: str, data: bytes) -> Format:
@@ -44,6 +45,8 @@ def format_of(name: str, data: bytes) -> Format:
     head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
     if head.startswith(b"<"):
         return "landxml"
+    if is_cloud(data):
+        return "cloud"
     if head.startswith(b"{"):
         return "geojson"
     if is_grid(head):
@@ -63,6 +66,9 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
             return found, Reading(swapped, found.unit), None
         case "geojson":
             return read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
+        case "cloud":
+            thinning = Thinning.model_validate(params.get("thinning") or {})
+            return read_cloud(data, thinning, report, unit, swapped), Reading(swapped, unit or "metre"), None
         case "grid":
             # A grid lies by its own figures: nothing in it can be exchanged.
             return read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"), None

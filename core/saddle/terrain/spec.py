@@ -216,6 +216,13 @@ class ColumnMapping(Document):
     grammar: CodeGrammar | None = None
 
 
+class Thinning(Document):
+    """How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all."""
+
+    square: Annotated[float, Field(ge=0.02, le=100)] = 0.5
+    keep: Literal["lowest", "mean"] = "lowest"
+
+
 class SavedMapping(Document):
     """A column mapping kept under a name, to be used for the next file of the same kind."""
 

@@ -5,6 +5,7 @@ import json
 from typing import Any
 
 import ezdxf
+import laspy
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -112,6 +113,19 @@ class Asked(DemoCase):
         self.assertEqual((made["format"], made["surfaces"]), ("grid", [{"name": "hill", "triangles": 2 * 19 * 9}]))
         names = {d["spec"]["name"] for d in self.ask("GET", "/documents").json()["documents"] if d["kind"] == "surface"}
         self.assertIn("hill", names)
+
+    def test_a_point_cloud(self) -> None:
+        header = laspy.LasHeader(point_format=3, version="1.2")
+        header.offsets, header.scales = [412_000, 286_000, 0], [0.001] * 3
+        las = laspy.LasData(header)
+        rng = np.random.default_rng(4)
+        las.x, las.y = rng.uniform(412_300, 412_340, 4000), rng.uniform(286_540, 286_580, 4000)
+        las.z = 80 + rng.uniform(0, 0.05, 4000)
+        out = io.BytesIO()
+        las.write(out)
+        found = self.result("check", "scan.las", out.getvalue(), thinning={"square": 4, "keep": "mean"})
+        self.assertEqual((found["format"], found["points"]), ("cloud", 100))
+        self.assertIn("4,000 points of 4,000 thinned to 100: the mean of every 4 m square", found["skipped"][0]["reason"])
 
     def test_a_later_survey_replaces_its_part(self) -> None:
         before = load(current_id(self.project) or 0).survey

@@ -152,6 +152,7 @@ interface Defaults {
   TemplatePlan: Pick<Schemas["TemplatePlan"], "ranges">;
   TemplateRange: Pick<Schemas["TemplateRange"], "dimensions" | "transition">;
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
+  Thinning: Pick<Schemas["Thinning"], "keep" | "square">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
   TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "logo" | "notes" | "numbering" | "owner" | "project">;
@@ -326,6 +327,7 @@ export const DEFAULTS: Defaults = {
   TemplatePlan: {"ranges": []},
   TemplateRange: {"dimensions": {}, "transition": 0.0},
   TemplateSpec: {"dimensions": []},
+  Thinning: {"keep": "lowest", "square": 0.5},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
   TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "logo": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},

@@ -5254,7 +5254,7 @@ export interface components {
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
          *     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-         *     coordinates are not what the file says; sure: doubts that were looked at and are no mistakes.
+         *     coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
             /**
@@ -5295,6 +5295,7 @@ export interface components {
              * @default false
              */
             swapped: boolean;
+            thinning?: components["schemas"]["Thinning"] | null;
             /** Unit */
             unit?: ("metre" | "foot" | "us_survey_foot") | null;
         };
@@ -10545,6 +10546,23 @@ export interface components {
             text: string;
         };
         /**
+         * Thinning
+         * @description How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all.
+         */
+        Thinning: {
+            /**
+             * Keep
+             * @default lowest
+             * @enum {string}
+             */
+            keep: "lowest" | "mean";
+            /**
+             * Square
+             * @default 0.5
+             */
+            square: number;
+        };
+        /**
          * ThroughIps
          * @description The grade through two IPs.
          */
@@ -11032,7 +11050,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "csv" | "landxml" | "dxf" | "geojson" | "grid";
+            format: "csv" | "landxml" | "dxf" | "geojson" | "grid" | "cloud";
             /** Header */
             header: boolean;
             /** Id */

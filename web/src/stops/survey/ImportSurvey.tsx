@@ -10,6 +10,7 @@ import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
+import { Thin, type Thinning } from "./Thin";
 import { asRead, type DrawingMapping, type Drawn, Layers } from "./Layers";
 import { type Doubt, type Other, PlacingDoubts, readingDoubt } from "./Placing";
 import { choicesOf } from "../../common/words";
@@ -35,7 +36,7 @@ const LIMIT_MB = 80;
 /** How LandXML and DXF are read against what they say. */
 type Reading = { swapped: boolean; unit: Unit | null };
 const AS_SAID: Reading = { swapped: false, unit: null };
-const MIDDLE: Record<Uploaded["format"], string | null> = { csv: "Columns", dxf: "Layers", landxml: null, geojson: null, grid: null };
+const MIDDLE: Record<Uploaded["format"], string | null> = { csv: "Columns", dxf: "Layers", landxml: null, geojson: null, grid: null, cloud: null };
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
 export function ImportSurvey({ onClose }: { onClose: () => void }) {
@@ -52,6 +53,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const [drawing, setDrawing] = useState<DrawingMapping | null>(null);
   const [reading, setReading] = useState<Reading>(AS_SAID);
   const [sure, setSure] = useState<Doubt[]>([]);
+  const [thinning, setThinning] = useState<Thinning>({ square: 0.5, keep: "lowest" });
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const fail = (e: unknown) => setError(lineOf(e));
@@ -85,7 +87,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     const { rules, longest, surfaces, alignments, mode } = taking;
     const request = {
       params: { path: { project_id: project, upload_id: upload.id } },
-      body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode, drawing: as.drawing, ...as.reading, sure },
+      body: { mapping: columns, rules, longest_edge: longest, surfaces, alignments, mode, drawing: as.drawing, ...as.reading, thinning, sure },
     };
     try {
       (kind === "check" ? checking : importing).follow(
@@ -209,7 +211,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
-          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson"
+          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.las,.laz"
           showUploadList={false}
           disabled={busy || job.running}
           beforeUpload={(f) => {
@@ -218,7 +220,10 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           }}
         >
           <p>Drop a file here, or click to choose one</p>
-          <p className="quiet">CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON, or a text grid of levels. Up to {LIMIT_MB} MB.</p>
+          <p className="quiet">
+            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON, a text grid of levels, or a point cloud (LAS, LAZ). Up to{" "}
+            {LIMIT_MB} MB.
+          </p>
         </Upload.Dragger>
       )}
       {step === 1 && file && mapping && (
@@ -234,6 +239,9 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {step === 1 && drawn && drawing && <Layers drawn={drawn} mapping={drawing} onChange={setDrawing} />}
       {step === 2 && report && (
         <PlacingDoubts placing={report.placing} sketch={report.sketch} sure={sure} setSure={setSure} read={(other) => void readAs(other)} />
+      )}
+      {step === 2 && file?.format === "cloud" && (
+        <Thin thinning={thinning} set={setThinning} busy={job.running} again={() => void start("check", file, null)} />
       )}
       {step === 2 && report && !unread && <ImportFound report={report} before={before} taking={taking} set={(fields) => setTaking({ ...taking, ...fields })} />}
     </Dialog>

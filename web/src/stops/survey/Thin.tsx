@@ -1,0 +1,36 @@
+/** How a point cloud is thinned; read once more when that is changed. */
+import { Button, Segmented } from "antd";
+import type { Schemas } from "../../api/client";
+import { NumberField } from "../../common/NumberField";
+
+export type Thinning = Schemas["Thinning"];
+
+interface Props {
+  thinning: Thinning;
+  set: (thinning: Thinning) => void;
+  busy: boolean;
+  again: () => void;
+}
+
+export function Thin({ thinning, set, busy, again }: Props) {
+  return (
+    <div className="layers-head" style={{ marginBottom: 10 }}>
+      <span className="quiet">Of every square of</span>
+      <NumberField label="Square" unit="m" least={0.02} most={100} width={84} value={thinning.square} onChange={(square) => set({ ...thinning, square })} />
+      <span className="quiet">is kept</span>
+      <Segmented<Thinning["keep"]>
+        size="small"
+        aria-label="Kept of every square"
+        value={thinning.keep}
+        options={[
+          { value: "lowest", label: "the lowest point" },
+          { value: "mean", label: "the mean" },
+        ]}
+        onChange={(keep) => set({ ...thinning, keep })}
+      />
+      <Button size="small" disabled={busy} onClick={again}>
+        Read it again
+      </Button>
+    </div>
+  );
+}
