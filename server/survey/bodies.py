@@ -5,6 +5,7 @@ from ninja import Schema
 from saddle.exchange.dxf.spec import BlockRule, DrawingUnit
 from saddle.exchange.field_codes import PieceKind
 from saddle.exchange.placing import Doubt
+from saddle.terrain.meanings import Guess
 from saddle.terrain.sketch import MarkKind
 from saddle.terrain.spec import CodeGrammar, CodeRule, FileUnit
 
@@ -140,6 +141,14 @@ class DrawnFile(Schema):
     greatest: list[float] | None
 
 
+class SuggestionOut(Schema):
+    """What a code that is not known may mean, by where its lines run."""
+
+    code: str
+    meaning: Guess
+    why: str
+
+
 class MovedOut(Schema):
     """How levels moved on a piece of the road, m. chainage: of its middle; points: that tell it."""
 
@@ -163,6 +172,7 @@ class CheckReport(SurveyReport):
     survey already."""
 
     rules: list[CodeRule]
+    suggestions: list[SuggestionOut]
     sketch: SketchOut
     placing: PlacingOut
     drawing: DrawnFile | None = None

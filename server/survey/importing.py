@@ -24,11 +24,12 @@ from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.survey_csv import decode, read
 from saddle.geometry.polylines import Floats, Ints
+from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
 from survey import models
-from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut
+from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SuggestionOut
 from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
 from survey.store import current_id, in_use, load, pack
 from survey.surfaces import code_list, keep, surface_specs
@@ -143,7 +144,7 @@ class Taken:
         """What would be written: the points of the file, with what is there already and stays."""
         return _together(self.older, self.survey) if self.older is not None else self.survey
 
-    @property
+    @cached_property
     def rows(self) -> Ints:
         """Of the file, that the points of the whole stand in; 0 for those that were there already."""
         return np.concatenate([np.zeros(len(self.whole.number) - len(self.found.table.row), dtype=int), self.found.table.row])
@@ -219,8 +220,10 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     found = taken.describe(taken.survey)
     rules = [taken.codes.rule(c["code"]) for c in found["codes"]]
     there = what_is_there(job.project)
+    known = {r.code for r in rules if r.meaning != "other"}
+    offered = suggested(taken.survey, way_of(job.project), known)
     return CheckReport(
-        name=taken.upload.name, **found, rules=rules, sketch=sketched(taken.whole, taken.rows, taken.surface, taken.codes),
+        name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=sketched(taken.whole, taken.rows, taken.surface, taken.codes),
         placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part,
     )  # fmt: skip
 

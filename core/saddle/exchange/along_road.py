@@ -6,7 +6,6 @@ the line that is nearest to it across the way; lines keep their side.
 """
 
 import numpy as np
-import shapely
 
 from saddle.geometry.polylines import Floats, Ints
 
@@ -16,8 +15,6 @@ MEANT = 12
 ABREAST = 0.75
 #: A line may go aside by this much, m, and by this share of its way.
 ASIDE, ASIDE_SHARE = 1.5, 0.35
-#: The way is looked at so far beyond its ends, m.
-BEYOND = 500.0
 
 
 def rough_way(plan: Floats) -> Floats:
@@ -28,31 +25,6 @@ def rough_way(plan: Floats) -> Floats:
     means = np.array([plan[k : k + MEANT].mean(axis=0) for k in starts])
     # Half a crossing more or less turns a mean back and forth: the mean of three is the way.
     return np.vstack([means[0], (means[:-2] + means[1:-1] + means[2:]) / 3, means[-1]]) if len(means) > 2 else means
-
-
-def _extended(way: Floats) -> Floats:
-    """The way with its first and last piece made longer, for what was surveyed before and behind it."""
-    way = way[np.r_[True, (np.diff(way, axis=0) != 0).any(axis=1)]]
-    if len(way) < 2:
-        return np.vstack([way[0] - [0.0, BEYOND], way[0] + [0.0, BEYOND]])
-
-    def out(end: Floats, before: Floats) -> Floats:
-        step: Floats = end - before
-        return np.asarray(end + step * (BEYOND / float(np.hypot(*step))))
-
-    return np.vstack([out(way[0], way[1]), way, out(way[-1], way[-2])])
-
-
-def along(plan: Floats, way: Floats) -> tuple[Floats, Floats]:
-    """Distance along a way and offset from it, positive right, of places (n, 2), m."""
-    line = shapely.LineString(_extended(way))
-    points = shapely.points(plan)
-    s = shapely.line_locate_point(line, points)
-    ahead = shapely.get_coordinates(shapely.line_interpolate_point(line, np.minimum(s + 0.01, line.length)))
-    back = shapely.get_coordinates(shapely.line_interpolate_point(line, np.maximum(s - 0.01, 0.0)))
-    d, v = ahead - back, plan - (ahead + back) / 2
-    across = d[:, 1] * v[:, 0] - d[:, 0] * v[:, 1]
-    return s, np.hypot(v[:, 0], v[:, 1]) * np.sign(across)
 
 
 def tracks(plan: Floats, s: Floats, offset: Floats, longest: float) -> tuple[list[Ints], list[tuple[int, int]]]:

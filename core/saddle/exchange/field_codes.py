@@ -15,7 +15,8 @@ from typing import Literal
 import numpy as np
 
 from saddle.errors import ImportProblem
-from saddle.exchange.along_road import along, rough_way, tracks
+from saddle.exchange.along_road import rough_way, tracks
+from saddle.geometry.along import along
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeGrammar, CodeList, Control
 from saddle.terrain.table import SkippedRow, SurveyTable

@@ -100,6 +100,15 @@ class Asked(DemoCase):
         self.assertEqual([(d["kind"]) for d in feet["placing"]["doubts"]], ["unit"])
         self.assertEqual(feet["placing"]["other"]["unit"], "metre")
 
+    def test_codes_that_say_nothing_get_an_offer(self) -> None:
+        rows = [r for r in ROWS if 412_600 < float(r[1]) < 412_900 and r[4] in ("CL", "EP", "DI", "GR")]
+        names = {"CL": "401", "EP": "402", "DI": "403", "GR": "404"}
+        text = "\n".join(",".join([*r[:4], names[r[4]], *r[5:]]) for r in rows).encode()
+        found = self.result("check", "x.csv", text, mapping={**MAPPING, "header": False})
+        offers = {s["code"]: s["meaning"] for s in found["suggestions"]}
+        self.assertEqual((offers["401"], offers["402"]), ("crown", "edge"))
+        self.assertEqual({r["code"]: r["meaning"] for r in found["rules"]}["402"], "other")  # offered, not taken
+
     def test_geojson_and_a_text_grid(self) -> None:
         road = {"type": "LineString", "coordinates": [[412_300 + k, 286_540 + k * k / 40, 80 + k / 9] for k in range(0, 60, 6)]}
         lines = {"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"code": "EP"}, "geometry": road}]}

@@ -3118,6 +3118,8 @@ export interface components {
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
             skipped_total: number;
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionOut"][];
             /**
              * Surfaces
              * @default []
@@ -9885,6 +9887,21 @@ export interface components {
             spec: components["schemas"]["Structures"];
             /** Version */
             version: number;
+        };
+        /**
+         * SuggestionOut
+         * @description What a code that is not known may mean, by where its lines run.
+         */
+        SuggestionOut: {
+            /** Code */
+            code: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "crown" | "edge" | "ditch";
+            /** Why */
+            why: string;
         };
         /**
          * Summary

@@ -21,6 +21,8 @@ interface Props {
   width: number;
   height: number;
   label: string;
+  /** The code whose lines stand out. */
+  lit?: string | null;
   /** The mark that was chosen, and what happens when another one is. */
   chosen?: number | null;
   choose?: (i: number) => void;
@@ -28,7 +30,7 @@ interface Props {
 
 const AS_IT_IS = (p: Place) => p;
 
-export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width, height, label, chosen, choose }: Props) {
+export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width, height, label, lit, chosen, choose }: Props) {
   const drawn = useMemo(() => {
     const points = sketch.points.map(turn);
     const lines = sketch.lines.map((l) => ({ ...l, points: l.points.map(turn) }));
@@ -42,7 +44,7 @@ export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width
       <path d={drawn.there} className="there" />
       <path d={drawn.points} className="dots" />
       {drawn.lines.map((l, i) => (
-        <path key={i} d={l.d} fill="none" stroke={l.colour}>
+        <path key={i} d={l.d} fill="none" stroke={l.colour} strokeWidth={lit === l.code ? 4 : 1}>
           <title>{l.code}</title>
         </path>
       ))}

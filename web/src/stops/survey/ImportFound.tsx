@@ -1,5 +1,5 @@
 /** The last step of an import: what was found, what will be left out, and what to take. */
-import { Checkbox, Radio } from "antd";
+import { Button, Checkbox, Radio } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
@@ -36,6 +36,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
   // What is marked in the plan is told once, beside its mark.
   const unmarked = report.skipped.filter((s) => !report.sketch.marks.some((m) => s.reason.startsWith(m.words)));
   const told = report.skipped_total - report.skipped.length + unmarked.length + report.sketch.marks.length;
+  const [lit, setLit] = useState<string | null>(null);
   const [mark, setMark] = useState<number | null>(null);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
@@ -60,10 +61,25 @@ export function ImportFound({ report, before, taking, set }: Props) {
               <tbody>
                 {report.codes.map((c) => {
                   const rule = taking.rules.find((r) => r.code === c.code);
+                  const offered = report.suggestions.find((s) => s.code === c.code);
                   return (
                     <tr key={c.code}>
                       <td>
                         {c.code || "no code"} <span className="quiet">{rule?.meaning === "other" ? "" : rule?.meaning}</span>
+                        {rule?.meaning === "other" && offered && (
+                          <Button
+                            type="link"
+                            size="small"
+                            title={offered.why}
+                            onMouseEnter={() => setLit(c.code)}
+                            onMouseLeave={() => setLit(null)}
+                            onFocus={() => setLit(c.code)}
+                            onBlur={() => setLit(null)}
+                            onClick={() => setRule(c.code, { meaning: offered.meaning, in_surface: true, breakline: true })}
+                          >
+                            may be {offered.meaning}
+                          </Button>
+                        )}
                       </td>
                       <td className="num">{c.points}</td>
                       <td className="num">{c.lines || ""}</td>
@@ -123,6 +139,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
           width={400}
           height={180}
           label={`The file from above${before ? ", beside what is there" : ""}`}
+          lit={lit}
           chosen={mark}
           choose={setMark}
         />
