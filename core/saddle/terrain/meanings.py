@@ -15,10 +15,12 @@ from saddle.terrain.survey import Polyline, Survey, polylines
 
 #: Lines are looked at every so many metres of the way.
 EVERY = 5.0
-#: A code is looked at where its lines go along this share of the way.
+#: A code is looked at where its lines go along this share of what was surveyed of the way.
 SHARE = 0.4
 #: A line runs along the road where its offset changes by no more than this on the whole (root mean square), m.
 PARALLEL = 2.5
+#: Lines of a code on one side run one after the other, but for this share of their way.
+ABREAST = 0.2
 #: A crown lies no farther from the middle between two edges than this share of the width.
 MIDDLE = 0.25
 #: A pavement falls or rises to its edges by no more than this, as does a path beside it.
@@ -74,21 +76,25 @@ def _courses(lines: list[Polyline], way: Floats) -> list[_Course]:
     total = float(np.hypot(*np.diff(way, axis=0).T).sum())
     places = np.arange(0, max(total, EVERY), EVERY)
     sides: dict[tuple[str, int], list[tuple[Floats, Floats, Floats]]] = {}
+    met = np.zeros(len(places), dtype=bool)
     for line in lines:
         s, o = along(line.points[:, :2], way)
         mean = float(np.mean(o))
         side = 0 if abs(mean) < 0.5 else int(np.sign(mean))
         order = np.argsort(s, kind="stable")
+        met |= (places >= s[order[0]]) & (places <= s[order[-1]])
         sides.setdefault((line.code, side), []).append((s[order], o[order], line.points[order, 2]))
     out = []
     for (code, _), pieces in sides.items():
         at, level = np.full(len(places), np.nan), np.full(len(places), np.nan)
+        abreast = 0
         for s, o, z in pieces:
             here = (places >= s[0]) & (places <= s[-1])
+            abreast += int((here & np.isfinite(at)).sum())
             at[here], level[here] = np.interp(places[here], s, o), np.interp(places[here], s, z)
         there = np.isfinite(at)
-        share = float(there.mean())
-        if share >= SHARE and float(np.std(at[there])) <= PARALLEL:
+        share = float(there.sum()) / max(int(met.sum()), 1)
+        if share >= SHARE and abreast <= ABREAST * there.sum() and float(np.std(at[there])) <= PARALLEL:
             out.append(_Course(code, float(np.mean(at[there])), at, level, share))
     return out
 
@@ -105,7 +111,7 @@ def _judged(courses: list[_Course]) -> list[Suggestion]:
     edge, beside = "", (inner, inner)
     for code in both:
         if any(c is not None and _fall(c, side[code]) > STEEPEST for c, side in zip(beside, (left, right), strict=True)):
-            break
+            continue
         edge, beside = code, (left[code], right[code])
         if right[code].offset - left[code].offset >= NARROWEST:
             break

@@ -130,7 +130,7 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
         {found.told.length > 0 && (
           <p role="status">
             {found.told
-              .slice(0, 3)
+              .slice(0, 2)
               .map((t) => `Row ${t.row}: ${t.reason}`)
               .join(". ")}
           </p>
