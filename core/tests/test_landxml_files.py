@@ -94,6 +94,16 @@ class Coordinates(TestCase):
     def test_sentences_are_no_codes(self) -> None:
         body = '<CgPoints><CgPoint name="1" desc="corner of the old wall">1 2 3</CgPoint><CgPoint name="2" desc="EP">1 3 3</CgPoint></CgPoints>'
         self.assertEqual(read_landxml(file(body)).table.code, ["", "EP"])
+        geometry = "<CoordGeom><IrregularLine><PntList3D>0 0 1 5 5 2</PntList3D></IrregularLine></CoordGeom>"
+        for said, code in (
+            ('code=""', ""),
+            ("", "LINE"),
+            ('desc="EP"', "EP"),
+            ('desc="the old wall"', "LINE"),
+            ('code="a b"', "a b"),
+        ):
+            plan = f'<PlanFeatures><PlanFeature name="w" {said}>{geometry}</PlanFeature></PlanFeatures>'
+            self.assertEqual(set(read_landxml(file(plan)).table.code), {code}, said)
 
 
 class Equations(TestCase):

@@ -138,7 +138,7 @@ class _Reader:
             if _tag(node) != "PlanFeature":
                 self.unknown(node)
                 continue
-            name, code = node.get("name") or "L", node.get("code") or _code_like(node.get("desc")) or "LINE"
+            name, code = node.get("name") or "L", _code(node, "LINE")
             for geometry in _children(node, "CoordGeom"):
                 try:
                     self.rows.line(name, self.feature_points(geometry), code, node.sourceline or 0)
@@ -242,8 +242,7 @@ class _Reader:
                 points = self.list_3d(found.text)
                 if kind == "Boundary" and (points[0] != points[-1]).any():
                     points = np.vstack([points, points[:1]])
-                own = node.get("code") or _code_like(node.get("desc"))
-                self.rows.line(node.get("name") or kind[:1], points, own or code, node.sourceline or 0)
+                self.rows.line(node.get("name") or kind[:1], points, _code(node, code), node.sourceline or 0)
             except ValueError as error:
                 self.skip(node, f"{kind.lower()} {node.get('name', '')} {error}")
 
@@ -401,6 +400,12 @@ class _Reader:
         except ValueError as error:
             self.skip(node, f"profile {node.get('name', '')}: {_first_line(error)}")
             return None
+
+
+def _code(node: Node, usual: str) -> str:
+    """The code of a line; an empty one that is said is one too."""
+    said = node.get("code")
+    return said if said is not None else _code_like(node.get("desc")) or usual
 
 
 def _code_like(text: str | None) -> str:
