@@ -172,6 +172,11 @@ class Blocks(TestCase):
         found = read_dxf(written(self.spots(("NO", "CODE", "LEVEL"), "top")))
         self.assertEqual(len(found.table.number), 0)
         self.assertIn("“top” is no level", told(found))
+        for level in ("nan", "inf", "1e300"):
+            document = self.spots(("NO", "CODE", "LEVEL"), level)
+            document.modelspace().add_point((50, 0, 0))
+            document.modelspace().add_text(level, height=1).set_placement((50, 0))
+            self.assertEqual(read_dxf(written(document), mapping=DrawingMapping(texts=True)).table.number, [], level)
 
     def test_a_drawing_in_the_drawing_is_followed(self) -> None:
         document = drawing()

@@ -66,6 +66,14 @@ class Clouds(TestCase):
         plain = read_cloud(cloud(xyz, np.array([1, 1, 5, 7, 5, 1], dtype=np.uint8)), Thinning())
         self.assertEqual(sorted(plain.table.xyz[:, 0]), [0, 10, 20, 40, 50])
 
+    def test_ground_that_comes_late_is_the_only_one(self) -> None:
+        xyz = np.column_stack([np.arange(9) * 10.0, np.zeros(9), np.arange(9) + 50.0])
+        classes = np.array([1, 1, 1, 1, 5, 5, 2, 5, 2], dtype=np.uint8)
+        with patch.object(point_cloud, "CHUNK", 3):
+            found = read_cloud(cloud(xyz, classes), Thinning())
+        self.assertEqual(sorted(found.table.xyz[:, 0]), [60, 80])
+        self.assertIn("2 ground points of 9", found.skipped[0].reason)
+
     def test_squares_grow_until_few_enough_points_are_left(self) -> None:
         rng = np.random.default_rng(1)
         xyz = np.column_stack([rng.uniform(0, 100, 5000), rng.uniform(0, 100, 5000), rng.uniform(0, 9, 5000)]).round(3)

@@ -83,6 +83,18 @@ class Workbooks(TestCase):
             self.assertEqual([(r.chainage, r.level) for r in table.rows], [(0, 90), (10, 90.25)])
             self.assertEqual(len(changes), 2)
 
+    def test_a_cell_in_the_farthest_corner_fills_no_memory(self) -> None:
+        """A sheet of XLSX has 1,048,576 rows of 16,384 columns: 17,000 million cells, of which two are written."""
+        book = Workbook()
+        book.active["A1"] = 1
+        book.active.cell(100_000, 16_384, 2)
+        book.active.cell(100_000, 2, 3)
+        out = io.BytesIO()
+        book.save(out)
+        rows = rows_of(out.getvalue())
+        self.assertEqual((rows[0], rows[-1], len(rows)), ([1], [None, 3], 100_000))
+        self.assertEqual(sum(map(len, rows)), 3)
+
     def test_a_sheet_by_its_name_and_what_is_none(self) -> None:
         book = Workbook()
         book.active.append(["first"])

@@ -13,6 +13,8 @@ from saddle.geometry.polylines import Floats, Ints
 MEANT = 12
 #: Points of one code that are no farther apart along the way than this belong to one crossing of the road, so to different lines, m.
 ABREAST = 0.75
+#: A break is told between points that are no farther apart than so many times the longest join.
+BEHIND = 5.0
 #: A line may go aside by this much, m, and by this share of its way.
 ASIDE, ASIDE_SHARE = 1.5, 0.35
 
@@ -35,6 +37,8 @@ def tracks(plan: Floats, s: Floats, offset: Floats, longest: float) -> tuple[lis
     broken: list[tuple[int, int]] = []
     for k in np.lexsort((offset, s)).tolist():
         fitting: list[tuple[float, int]] = []
+        # A line that lies far behind is neither joined nor told: a code of many scattered points stays quick.
+        going = [i for i in going if s[k] - s[lines[i][-1]] <= BEHIND * longest]
         for i in going:
             last = lines[i][-1]
             step, aside = float(s[k] - s[last]), abs(float(offset[k] - offset[last]))

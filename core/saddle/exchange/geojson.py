@@ -10,7 +10,7 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.exchange.found import Found
-from saddle.exchange.survey_csv import HEADINGS
+from saddle.exchange.survey_csv import HEADINGS, figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
@@ -96,7 +96,7 @@ class _Reader:
     def place(self, at: Any, said: dict[str, Any]) -> Floats:
         if not isinstance(at, list) or len(at) < 2 or not all(isinstance(v, int | float) for v in at[:3]):
             raise ValueError("a place without two coordinates")
-        level = at[2] if len(at) > 2 else _figure(_property(said, "level"))
+        level = at[2] if len(at) > 2 else figure_or_none(_property(said, "level"), ".")
         if level is None:
             raise ValueError("a place without a level")
         place = np.array([at[self.order[0]], at[self.order[1]], level], dtype=float) * self.factor
@@ -134,10 +134,3 @@ def _property(said: dict[str, Any], what: str) -> str:
     low = {str(k).strip().lower(): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
     word = next((w for w in HEADINGS[what] if w in low), None)
     return "" if word is None else str(low[word]).encode("utf-8", "replace").decode().replace("\0", "?").strip()[:80]
-
-
-def _figure(text: str) -> float | None:
-    try:
-        return float(text)
-    except ValueError:
-        return None

@@ -70,10 +70,13 @@ def read_cloud(
         with laspy.open(io.BytesIO(data)) as source:
             total = int(source.header.point_count)
             squares: _Squares | None = None
-            read, used, classed = 0, 0, _has_ground(data)
+            read, used, classed = 0, 0, False
             for chunk in source.chunk_iterator(CHUNK):
                 kinds = np.asarray(chunk.classification)
-                keep = np.isin(kinds, GROUND) if classed else ~np.isin(kinds, NOISE)
+                ground = np.isin(kinds, GROUND)
+                if not classed and ground.any():
+                    squares, used, classed = None, 0, True  # what came before was none
+                keep = ground if classed else ~np.isin(kinds, NOISE)
                 xyz = np.column_stack([np.asarray(chunk.x), np.asarray(chunk.y), np.asarray(chunk.z)])[keep] * factor
                 xyz = xyz[np.isfinite(xyz).all(axis=1) & (np.abs(xyz) < 1e9).all(axis=1)]
                 xyz = xyz[:, [1, 0, 2]] if swapped else xyz
@@ -114,12 +117,3 @@ def read_cloud(
 def is_cloud(data: bytes) -> bool:
     """Whether a file begins as one."""
     return data.startswith(b"LASF")
-
-
-def _has_ground(data: bytes) -> bool:
-    """Whether any point is classified as ground: the first of many points tell."""
-    with laspy.open(io.BytesIO(data)) as source:
-        for chunk in source.chunk_iterator(CHUNK):
-            if np.isin(np.asarray(chunk.classification), GROUND).any():
-                return True
-    return False

@@ -185,11 +185,15 @@ def _cells(lines: Iterator[str], delimiter: str) -> Any:
 
 
 def _is_number(text: str, decimal: str = ".") -> bool:
+    return figure_or_none(text, decimal) is not None
+
+
+def figure_or_none(text: str, decimal: str) -> float | None:
+    """As figure, None where there is none."""
     try:
-        figure(text.strip(), decimal)
+        return figure(text.strip(), decimal)
     except ValueError:
-        return False
-    return True
+        return None
 
 
 def read(

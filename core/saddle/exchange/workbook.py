@@ -2,14 +2,19 @@
 
 import io
 import zipfile
+from collections.abc import Iterable, Iterator
 from datetime import date, time
+from typing import Any
 
 import python_calamine
+from openpyxl import load_workbook
 
 from saddle.errors import ImportProblem
 
 #: A workbook that holds more than this when it is unpacked is refused, bytes.
-MOST_BYTES = 800_000_000
+MOST_BYTES = 300_000_000
+#: Columns that are read.
+MOST_COLUMNS = 200
 #: How workbooks begin: archives, and the older compound files.
 ARCHIVE, COMPOUND = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 Cell = str | float | bool | date | time | None
@@ -26,21 +31,45 @@ def rows_of(data: bytes, sheet: str = "") -> list[list[Cell]]:
     try:
         if data.startswith(ARCHIVE):
             with zipfile.ZipFile(io.BytesIO(data)) as archive:
+                open_document = "content.xml" in archive.namelist()
                 if sum(info.file_size for info in archive.infolist()) > MOST_BYTES:
                     raise ImportProblem(
                         "the workbook is too large", "file", "keep only the sheet that is needed, or save it as CSV"
                     )
-        book = python_calamine.load_workbook(io.BytesIO(data))
-        names = [sheet] if sheet in book.sheet_names else book.sheet_names
-        for name in names:
-            rows = book.get_sheet_by_name(name).to_python(skip_empty_area=False)
-            if any(cell != "" for row in rows for cell in row):
-                return [[None if cell == "" else cell for cell in row] for row in rows]  # type: ignore[misc]
+            read = _others if open_document else _office
+        else:
+            read = _others
+        for rows in read(data, sheet):
+            if any(rows):
+                return rows
     except ImportProblem:
         raise
     except Exception as error:  # a damaged archive makes the reader raise whatever it stumbles over
         raise ImportProblem("this is not a workbook, or it is damaged", "file", "save it again as XLSX or ODS") from error
     raise ImportProblem("the workbook is empty", "file", "choose one with a table on a sheet")
+
+
+def _office(data: bytes, sheet: str) -> Iterator[list[list[Cell]]]:
+    """Sheets of an XLSX row by row: one cell in its farthest corner would otherwise fill the memory."""
+    book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
+    for name in [sheet] if sheet in book.sheetnames else book.sheetnames:
+        yield [_trimmed(row) for row in book[name].iter_rows(max_col=MOST_COLUMNS, values_only=True)]
+
+
+def _others(data: bytes, sheet: str) -> Iterator[list[list[Cell]]]:
+    """Sheets of an ODS or XLS, whose reader refuses what is too large."""
+    book = python_calamine.load_workbook(io.BytesIO(data))
+    for name in [sheet] if sheet in book.sheet_names else book.sheet_names:
+        rows = book.get_sheet_by_name(name).to_python(skip_empty_area=False)
+        yield [_trimmed(None if cell == "" else cell for cell in row) for row in rows]
+
+
+def _trimmed(row: Iterable[Any]) -> list[Cell]:
+    """A row without the empty cells at its end."""
+    cells = list(row)
+    while cells and cells[-1] is None:
+        cells.pop()
+    return cells
 
 
 def text_of(data: bytes) -> str:

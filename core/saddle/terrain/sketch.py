@@ -12,6 +12,8 @@ from saddle.terrain.survey import BuiltSurface, Survey, polylines
 
 #: Points, vertices of lines, and marks of a kind that are drawn at most.
 POINTS, VERTICES, MARKS = 3000, 20_000, 200
+#: A vertex so near to a point is that point, m.
+SAME = 1e-6
 MarkKind = Literal["crossing", "double", "spike"]
 
 
@@ -51,8 +53,10 @@ def _marks(survey: Survey, rows: Ints, surface: BuiltSurface) -> list[SketchMark
         out.append(SketchMark("double", east, north, int(rows[c.point]), c.reason))
     found = spikes(surface.surface, surface.breaks)[:MARKS]
     if found:
-        _, of = cKDTree(survey.xyz).query(surface.surface.points[[s.vertex for s in found]])
-        for s, k in zip(found, of.tolist(), strict=True):
-            words = f"point {survey.number[k]} stands {abs(s.above):.2f} m {'above' if s.above > 0 else 'below'} its neighbours"
-            out.append(SketchMark("spike", s.east, s.north, int(rows[k]), words))
+        apart, of = cKDTree(survey.xyz).query(surface.surface.points[[s.vertex for s in found]])
+        for s, far, k in zip(found, apart.tolist(), of.tolist(), strict=True):
+            # Breaklines that go through the mean of their levels meet in a place that nobody measured.
+            what, row = ("the meeting of two breaklines", 0) if far > SAME else (f"point {survey.number[k]}", int(rows[k]))
+            words = f"{what} stands {abs(s.above):.2f} m {'above' if s.above > 0 else 'below'} its neighbours"
+            out.append(SketchMark("spike", s.east, s.north, row, words))
     return out

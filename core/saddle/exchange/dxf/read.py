@@ -22,6 +22,7 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.dxf.spec import METRES, OF_SURVEYS, UNITS, BlockRule, DrawingMapping, DrawingUnit, LayerRule
 from saddle.exchange.dxf.walk import APP, CHORD, Item, Unread, clean, guessed_rule, items
 from saddle.exchange.found import Found, NamedSurface
+from saddle.exchange.survey_csv import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeRule, FileUnit, Meaning
@@ -101,9 +102,13 @@ class _Drawing:
             item.places[:] *= self.factor
             if mapping.swapped:
                 item.places[:] = item.places[:, [1, 0, 2]]
-        far = [i for i in self.items if (np.abs(i.places) > FARTHEST).any()]
-        self.unread.damaged += [f"{i.kind} {i.handle} on {i.layer}: it lies nowhere on the earth" for i in far]
-        self.items = [i for i in self.items if not (np.abs(i.places) > FARTHEST).any()]
+        near = []
+        for item in self.items:
+            if (np.abs(item.places) > FARTHEST).any():
+                self.unread.damaged.append(f"{item.kind} {item.handle} on {item.layer}: it lies nowhere on the earth")
+            else:
+                near.append(item)
+        self.items = near
 
     @cached_property
     def inserts(self) -> Counter[str]:
@@ -132,7 +137,12 @@ class _Drawing:
         """Of a point, m: from its block's attribute where that says one, otherwise its own."""
         tag = self.rule_of(item.block).level if item.block else ""
         words = item.attributes.get(tag, "")
-        return float(words.replace(",", ".")) * self.factor if words else float(item.places[0, 2])
+        if not words:
+            return float(item.places[0, 2])
+        said = _level(words)
+        if said is None:
+            raise ValueError(f"“{words[:40]}” is no level")
+        return said * self.factor
 
     def levels_of(self, item: Item) -> Floats:
         """Of a point what its block says, of anything else its own, (k,), m."""
@@ -162,7 +172,7 @@ class _Drawing:
     @cached_property
     def texts(self) -> tuple[cKDTree, list[tuple[float, float]]] | None:
         """Places of the texts that are figures, with the figure and how far it reaches, m."""
-        said = [(i, _figure(i.text)) for i in self.items if i.kind == "text"]
+        said = [(i, _level(i.text)) for i in self.items if i.kind == "text"]
         some = [(i, v) for i, v in said if v is not None]
         if not self.mapping.texts or not some:
             return None
@@ -179,11 +189,10 @@ class _Drawing:
         return level if apart <= reach else None
 
 
-def _figure(text: str) -> float | None:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        return None
+def _level(text: str) -> float | None:
+    """The level that an attribute or a lettering says, with a point or a comma."""
+    said = figure_or_none(text, "," if "," in text else ".")
+    return said if said is not None and abs(said) < FARTHEST else None
 
 
 def _parsed(data: bytes) -> Drawing:
@@ -316,10 +325,7 @@ class _Taking:
         drawing = self.drawing
         rule = drawing.rule_of(item.block) if item.block else None
         said = {k: item.attributes.get(getattr(rule, k), "") for k in ("number", "code")} if rule else {"number": "", "code": ""}
-        try:
-            level = drawing.level_of(item)
-        except ValueError:
-            raise ValueError(f"“{item.attributes[drawing.rule_of(item.block).level][:40]}” is no level") from None
+        level = drawing.level_of(item)
         if level == 0:
             level = drawing.from_text(item.places[0]) or 0.0
         if level == 0 and not flat_is_fine:

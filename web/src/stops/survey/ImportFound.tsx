@@ -35,7 +35,9 @@ export function ImportFound({ report, before, taking, set }: Props) {
   const alignments = report.alignments;
   // What is marked in the plan is told once, beside its mark.
   const unmarked = report.skipped.filter((s) => !report.sketch.marks.some((m) => s.reason.startsWith(m.words)));
-  const told = report.skipped_total - report.skipped.length + unmarked.length + report.sketch.marks.length;
+  // Of very many crossings only the first are marked; how many more there are stands behind them.
+  const more = report.crossings.slice(report.sketch.marks.filter((m) => m.kind === "crossing").length);
+  const told = report.skipped_total - report.skipped.length + unmarked.length + report.sketch.marks.length + more.length;
   const [lit, setLit] = useState<string | null>(null);
   const [mark, setMark] = useState<number | null>(null);
   return (
@@ -150,6 +152,12 @@ export function ImportFound({ report, before, taking, set }: Props) {
           <table className="grid-table found-rows" aria-label="Left out or noticed">
             <tbody>
               <MarkRows marks={report.sketch.marks} chosen={mark} choose={setMark} />
+              {more.map((words) => (
+                <tr key={words}>
+                  <td />
+                  <td>{words}</td>
+                </tr>
+              ))}
               {unmarked.map((s, i) => (
                 <tr key={i}>
                   <td className="num">{s.row ? `row ${s.row}` : ""}</td>

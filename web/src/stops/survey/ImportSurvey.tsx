@@ -11,7 +11,7 @@ import { useSurvey } from "../../plan/hooks";
 import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
 import { Thin, type Thinning } from "./Thin";
-import { asRead, type DrawingMapping, type Drawn, Layers } from "./Layers";
+import { asRead, DRAWING_UNITS, type DrawingMapping, type Drawn, Layers } from "./Layers";
 import { type Doubt, type Other, PlacingDoubts, readingDoubt } from "./Placing";
 import { choicesOf } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
@@ -31,7 +31,8 @@ const FIELDS: [string, string, boolean][] = [
 ];
 const DELIMITERS = [",", ";", "\t", " ", "|"];
 const NAMES: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", " ": "space", "|": "bar" };
-const UNITS: Record<Unit, string> = { metre: "metres", foot: "feet", us_survey_foot: "US survey feet" };
+const { metre, foot, us_survey_foot } = DRAWING_UNITS;
+const UNITS: Record<Unit, string> = { metre, foot, us_survey_foot };
 const LIMIT_MB = 80;
 /** How LandXML and DXF are read against what they say. */
 type Reading = { swapped: boolean; unit: Unit | null };

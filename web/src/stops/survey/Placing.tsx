@@ -3,6 +3,7 @@ import { Alert, Checkbox, Radio } from "antd";
 import { useCallback, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FoundPlan } from "./FoundPlan";
+import { DRAWING_UNITS } from "./Layers";
 
 export type Doubt = Schemas["DoubtOut"]["kind"];
 export type Other = NonNullable<Schemas["PlacingOut"]["other"]>;
@@ -89,7 +90,7 @@ function TwoReadings({ placing, other, sketch, sure, keep, read }: Two) {
     (p: readonly number[]) => (other.swapped ? [p[1]! * other.factor, p[0]! * other.factor] : [p[0]! * other.factor, p[1]! * other.factor]),
     [other],
   );
-  const unit = other.factor === 1 ? "" : `in ${UNITS[other.unit]}`;
+  const unit = other.factor === 1 ? "" : `in ${DRAWING_UNITS[other.unit]}`;
   const name = [other.swapped ? "eastings and northings exchanged" : "", unit].filter(Boolean).join(", ");
   const shared = { sketch, there: placing.there, width: 330, height: 150 };
   return (
@@ -118,5 +119,4 @@ function TwoReadings({ placing, other, sketch, sure, keep, read }: Two) {
   );
 }
 
-const UNITS: Record<Other["unit"], string> = { metre: "metres", foot: "feet", us_survey_foot: "US survey feet" };
 const sentence = (words: string) => `${words[0]!.toUpperCase()}${words.slice(1)}.`;
