@@ -25,7 +25,8 @@ from saddle.exchange.found import Found
 from saddle.exchange.geojson import read_geojson
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
-from saddle.exchange.survey_csv import decode, preview, read
+from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.text import decode
 from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect

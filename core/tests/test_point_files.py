@@ -8,7 +8,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from saddle.exchange.survey_csv import decode, preview, read
+from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.text import decode
 from saddle.terrain.spec import ColumnMapping
 
 

@@ -1,11 +1,12 @@
 """Crossfalls: what was measured, how water leaves, what operations would change, and tables out and in."""
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Path, Router
+from ninja import File, Path, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, refuse_backward
-from crossfalls.bodies import CrossfallsOut, OperationIn, TextIn
+from config.uploads import table_text
+from crossfalls.bodies import CrossfallsOut, OperationIn
 from projects.access import project_for
 from road.model import road_model
 from road.numbers import numbers
@@ -67,10 +68,10 @@ def superelevation(request: HttpRequest, project_id: Path[int], payload: Superel
 
 
 @router.post("/crossfalls/read", response={200: CrossfallTable, **ERRORS}, operation_id="readCrossfalls")
-def read_crossfall_file(request: HttpRequest, project_id: Path[int], payload: TextIn) -> CrossfallTable:
-    """A CSV of crossfalls; nothing is written."""
+def read_crossfall_file(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> CrossfallTable:
+    """Crossfalls out of a CSV or a workbook; nothing is written."""
     project_for(request, project_id)
-    return read_crossfalls(payload.text)
+    return read_crossfalls(table_text(file))
 
 
 @router.get("/files/crossfalls.csv", response={200: None, **ERRORS}, operation_id="crossfallsCsv")

@@ -3,7 +3,6 @@
 from typing import Literal
 
 from ninja import Schema
-from pydantic import Field
 
 from road.numbers import Numbers
 from saddle.documents_base import Number
@@ -38,9 +37,3 @@ class OperationIn(Schema):
     from_chainage: Chainage
     to_chainage: Chainage
     table: CrossfallTable
-
-
-class TextIn(Schema):
-    """A file's text."""
-
-    text: str = Field(max_length=5_000_000)

@@ -1,17 +1,19 @@
 """Section lines: groups in plan, the road along a line, angles out of places, files out and in."""
 
 from contextlib import suppress
+from pathlib import Path as FilePath
 from typing import Annotated, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from ninja import Path, Query, Router
+from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, Refused
 from config.memory import CACHE
+from config.uploads import table_text
 from design.specs import the_spec
-from lines.bodies import LinesText, NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, TwoPlaces
+from lines.bodies import NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, TwoPlaces
 from projects.access import project_for
 from projects.models import Project
 from road.inputs import Loaded
@@ -134,7 +136,8 @@ def lines_file(request: HttpRequest, project_id: Path[int], key: str, form: Lite
 
 
 @router.post("/lines/read", response={200: LineGroup, **ERRORS}, operation_id="readLinesFile")
-def read_lines_file(request: HttpRequest, project_id: Path[int], payload: LinesText) -> LineGroup:
-    """What a file of section lines holds; nothing is written."""
+def read_lines_file(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> LineGroup:
+    """What a file of section lines holds (JSON, CSV or a workbook); nothing is written. A group is called as its file where that does
+    not say a name."""
     alignment = the_spec(project_for(request, project_id), AlignmentSpec, "alignment")
-    return read_lines(payload.name, payload.text, alignment.equations if alignment else ())
+    return read_lines(FilePath(file.name or "").stem, table_text(file), alignment.equations if alignment else ())

@@ -1,9 +1,6 @@
 """Bodies of the API of section lines."""
 
-from typing import Annotated
-
 from ninja import Schema
-from pydantic import Field
 
 from saddle.documents_base import Number
 from saddle.template.polygons import Vertex
@@ -62,10 +59,3 @@ class Skew(Schema):
 
     chainage: float
     angle_deg: float
-
-
-class LinesText(Schema):
-    """The text of a file of section lines, and what its group is called where the file does not say."""
-
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    text: str = Field(max_length=5_000_000)

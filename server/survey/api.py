@@ -18,7 +18,8 @@ from projects.models import Project, Role
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.placing import Doubt
-from saddle.exchange.survey_csv import Preview, decode, preview
+from saddle.exchange.survey_csv import Preview, preview
+from saddle.exchange.text import decode
 from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import polylines

@@ -22,7 +22,8 @@ from saddle.exchange.geojson import read_geojson
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
-from saddle.exchange.survey_csv import decode, read
+from saddle.exchange.survey_csv import read
+from saddle.exchange.text import decode
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside

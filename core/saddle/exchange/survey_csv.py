@@ -12,7 +12,6 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.exchange.field_codes import lines_from_codes
-from saddle.exchange.workbook import is_workbook, text_of
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -71,24 +70,6 @@ class Preview:
     columns: dict[str, int | None]
     header: bool
     skip: int = 0
-
-
-def decode(data: bytes) -> str:
-    """Text of an uploaded file, of a workbook its first sheet, with \n at the ends of its lines whatever it had. Raises ImportProblem for an empty or binary file."""
-    if is_workbook(data):
-        return text_of(data)
-    if not data.strip():
-        raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
-    if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise ImportProblem("the file is not text", hint="export the survey as CSV text")
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        text = data.decode("utf-16", errors="replace")
-    else:
-        try:
-            text = data.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            text = data.decode("cp1252", errors="replace")
-    return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 def preview(text: str, delimiter: str | None = None, skip: int | None = None, rows: int = 12) -> Preview:

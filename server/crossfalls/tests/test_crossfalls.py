@@ -1,5 +1,9 @@
 """Crossfalls through the API: operations that write nothing, files out and in."""
 
+import io
+
+from openpyxl import Workbook
+
 from design.models import EditRecord
 from projects.tests.cases import DemoCase
 
@@ -32,12 +36,17 @@ class Crossfalls(DemoCase):
         rows = [{"chainage": 0, "left_pct": -2.5, "right_pct": 1.25}, {"chainage": 99.5, "left_pct": 3, "right_pct": -3}]
         self.put("crossfalls", "main", {"rows": rows}, self.document("crossfalls")["version"])
         text = self.ask("GET", "/files/crossfalls.csv").content.decode()
-        self.assertEqual(self.ask("POST", "/crossfalls/read", {"text": text}).json()["rows"], rows)
+        self.assertEqual(self.send("/crossfalls/read", text.encode()).json()["rows"], rows)
+        book = Workbook()
+        for row in [("Chainage m", "Left %", "Right %"), *[tuple(r.values()) for r in rows]]:
+            book.active.append(row)  # type: ignore[union-attr]
+        book.save(out := io.BytesIO())
+        self.assertEqual(self.send("/crossfalls/read", out.getvalue(), "crossfalls.xlsx").json()["rows"], rows)
         for bad, words in (
             ("0;1;2\n10;x;2", "line 2: three numbers"), ("0,1,2\n0,1,2", "line 2: chainage 0 stands on line 1 too"),
-            ("5;55;1", "line 1: a crossfall lies between"), ("", "no crossfalls"), ("1;2", "line 1: three numbers"),
+            ("5;55;1", "line 1: a crossfall lies between"), ("", "the file is empty"), ("\ufeff", "no crossfalls"), ("Chainage", "no crossfalls"), ("1;2", "line 1: three numbers"),
         ):  # fmt: skip
-            answer = self.ask("POST", "/crossfalls/read", {"text": bad})
+            answer = self.send("/crossfalls/read", bad.encode())
             self.assertEqual(answer.status_code, 400)
             self.assertIn(words, answer.json()["message"])
 

@@ -2,7 +2,6 @@
 
 import io
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from openpyxl import load_workbook
 
 from jobs.models import Job
@@ -58,13 +57,13 @@ class Levels(DemoCase):
         self.assertEqual([c.value for c in sheet[1]][:4], ["Chainage m", "Existing m", "Lowest m", "Adopted m"])
         self.assertTrue(sheet["F3"].value.startswith("=100*(D3-D2)"))
         self.assertEqual(len(sheet.conditional_formatting), 2)
-        read = self.client.post(self.url("/levels/read"), {"file": SimpleUploadedFile("l.xlsx", data)}).json()
+        read = self.send("/levels/read", data, "l.xlsx").json()
         self.assertEqual(len(read["changes"]), len(read["table"]["rows"]))  # nothing was adopted before
         self.put("levels", "main", read["table"], self.document("levels")["version"])
-        again = self.client.post(self.url("/levels/read"), {"file": SimpleUploadedFile("l.xlsx", data)}).json()
+        again = self.send("/levels/read", data, "l.xlsx").json()
         self.assertEqual(again["changes"], [])
         for content, words in ((b"nothing", "not a workbook"), (data[:400], "not a workbook")):
-            answer = self.client.post(self.url("/levels/read"), {"file": SimpleUploadedFile("l.xlsx", content)})
+            answer = self.send("/levels/read", content, "l.xlsx")
             self.assertEqual(answer.status_code, 400)
             self.assertIn(words, answer.json()["message"])
 

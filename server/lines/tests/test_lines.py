@@ -1,7 +1,10 @@
 """Section lines through the API: in plan, along the road, files, what is refused."""
 
+import io
 import json
 from typing import Any
+
+from openpyxl import Workbook
 
 from projects.tests.cases import DemoCase
 
@@ -52,15 +55,20 @@ class Lines(DemoCase):
     def test_files_out_and_in(self) -> None:
         self.group(AT, {"kind": "at", "chainage": 700.0})
         text = self.ask("GET", "/lines/mine/file").content.decode()
-        self.assertEqual(self.ask("POST", "/lines/read", {"name": "x", "text": text}).json()["name"], "Mine")
+        self.assertEqual(self.send("/lines/read", text.encode()).json()["name"], "Mine")
         rows = self.ask("GET", "/lines/mine/file?form=csv").content.decode()
         self.assertEqual(rows.splitlines()[1].split(",")[:2], ["615.000", "30.000"])
-        again = self.ask("POST", "/lines/read", {"name": "x", "text": rows}).json()
+        again = self.send("/lines/read", rows.encode()).json()
         self.assertEqual([line["chainage"] for line in again["lines"]], [615.0, 700.0])
-        refused = self.ask("POST", "/lines/read", {"name": "x", "text": "12\n13,99\n"})
+        book = Workbook()
+        book.active.append([615, 30, None, 8, "Culvert"])  # type: ignore[union-attr]
+        book.save(out := io.BytesIO())
+        taken = self.send("/lines/read", out.getvalue(), "Mine too.xlsx").json()
+        self.assertEqual((taken["name"], taken["lines"][0]["right"], taken["lines"][0]["name"]), ("Mine too", 8, "Culvert"))
+        refused = self.send("/lines/read", b"12\n13,99\n")
         self.assertEqual((refused.status_code, refused.json()["subject"]), (400, "row 2"))
         for text in ("{", json.dumps({"format": "other"})):
-            self.assertEqual(self.ask("POST", "/lines/read", {"name": "x", "text": text}).status_code, 400)
+            self.assertEqual(self.send("/lines/read", text.encode()).status_code, 400)
 
     def test_they_move_with_the_start_chainage(self) -> None:
         self.group(AT)

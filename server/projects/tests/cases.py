@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from demo.load import load_demo
@@ -34,6 +35,10 @@ class DemoCase(TestCase):
         url = path if path.startswith("/api") else self.url(path)
         data = {} if body is None else {"data": json.dumps(body), "content_type": "application/json"}
         return getattr(self.client, method.lower())(url, **data)
+
+    def send(self, path: str, content: bytes, name: str = "table.csv") -> Any:
+        """The response to a file sent below the project."""
+        return self.client.post(self.url(path), {"file": SimpleUploadedFile(name, content)})
 
     def document(self, kind: str, key: str = "main") -> dict[str, Any]:
         found: list[dict[str, Any]] = self.ask("GET", "/documents").json()["documents"]

@@ -79,7 +79,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/lines/{key}/file"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/lines/angle"): ({"first": [412300, 286540], "last": [412301, 286538]}, False, 200),
     ("POST", "/api/projects/{project_id}/lines/square"): ({"at": [412310, 286545]}, False, 200),
-    ("POST", "/api/projects/{project_id}/lines/read"): ({"name": "x", "text": "100"}, False, 200),
+    ("POST", "/api/projects/{project_id}/lines/read"): ("file", False, 200),
     ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/contours"): (None, False, 200),
@@ -129,7 +129,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/changes"): (
         {"title": "x", "documents": [{"kind": "material", "key": "together", "spec": MATERIAL, "version": 0}]}, True, 200,
     ),
-    ("POST", "/api/projects/{project_id}/crossfalls/read"): ({"text": "0;-2;-2"}, False, 200),
+    ("POST", "/api/projects/{project_id}/crossfalls/read"): ("file", False, 200),
     ("GET", "/api/projects/{project_id}/files/crossfalls.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/levels"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/variants/compare"): (

@@ -55,6 +55,15 @@ function patient(request: Request): Promise<Response> {
   return globalThis.fetch(request, { signal });
 }
 
+/** A file sent to an address that reads it, and what the server found in it. */
+export async function sendFile<T>(url: string, file: File): Promise<T> {
+  const body = new FormData();
+  body.append("file", file);
+  const response = await fetch(url, { method: "POST", body, headers: { "X-CSRFToken": csrfToken() } });
+  if (!response.ok) throw await failureOf(response);
+  return (await response.json()) as T;
+}
+
 export const api = createClient<paths>({ baseUrl: "/", fetch: patient });
 api.use(guard);
 

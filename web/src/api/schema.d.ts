@@ -547,7 +547,7 @@ export interface paths {
         put?: never;
         /**
          * Read Crossfall File
-         * @description A CSV of crossfalls; nothing is written.
+         * @description Crossfalls out of a CSV or a workbook; nothing is written.
          */
         post: operations["readCrossfalls"];
         delete?: never;
@@ -1175,7 +1175,8 @@ export interface paths {
         put?: never;
         /**
          * Read Lines File
-         * @description What a file of section lines holds; nothing is written.
+         * @description What a file of section lines holds (JSON, CSV or a workbook); nothing is written. A group is called as its file where that does
+         *     not say a name.
          */
         post: operations["readLinesFile"];
         delete?: never;
@@ -6456,16 +6457,6 @@ export interface components {
                 number,
                 number
             ][];
-        };
-        /**
-         * LinesText
-         * @description The text of a file of section lines, and what its group is called where the file does not say.
-         */
-        LinesText: {
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
         };
         /**
          * LongRow
@@ -14213,7 +14204,13 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TextIn"];
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -17357,7 +17354,13 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LinesText"];
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {

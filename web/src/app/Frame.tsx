@@ -1,7 +1,7 @@
 /** Header, trail, stage and inspector of the current stop, chainage strip. */
 import { QuestionCircleOutlined } from "@ant-design/icons";
 import { Alert } from "antd";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
 import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
@@ -13,16 +13,19 @@ import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
 import { usePlace } from "./place";
 import { type Stop, stops } from "./stops";
-import { Tour } from "./Tour";
+import { touring } from "./tour";
 import { useWindows } from "./windows";
+import { later } from "../common/later";
 import { isOpen } from "../common/Problems";
 
-const Guide = lazy(() => import("./Guide"));
+const Guide = later(() => import("./Guide").then((m) => m.Guide));
+const Tour = later(() => import("./Tour").then((m) => m.Tour));
 
 export function Frame() {
   const { search, pathname } = useLocation();
   const here = stops.find((s) => s.path === pathname.split("/")[3]);
   const [reading, setReading] = useState(false);
+  const shownAround = touring.use((on) => on);
   const project = useProject();
   const summary = useSummary();
   const equations = useDocument("alignment")?.spec.equations;
@@ -65,12 +68,8 @@ export function Frame() {
         (summary.data?.chainage.length ?? 0) > 0 && <ChainageStrip />
       )}
       <Keys />
-      <Tour />
-      {reading && (
-        <Suspense>
-          <Guide key={here?.guide} page={here?.guide ?? "README"} close={() => setReading(false)} />
-        </Suspense>
-      )}
+      {shownAround && <Tour />}
+      {reading && <Guide key={here?.guide} page={here?.guide ?? "README"} close={() => setReading(false)} />}
     </div>
   );
 }

@@ -17,7 +17,7 @@ const nameOf = (path: string) =>
 const pageOf = (name: string) => Object.entries(PAGES).find(([path]) => nameOf(path) === name)?.[1];
 const pictureOf = (name: string) => Object.entries(PICTURES).find(([path]) => nameOf(path) === name)?.[1];
 
-export default function Guide({ page: first, close }: { page: string; close: () => void }) {
+export function Guide({ page: first, close }: { page: string; close: () => void }) {
   const [page, setPage] = useState(first);
   const [text, setText] = useState("");
   useEffect(() => {

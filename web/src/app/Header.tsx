@@ -12,10 +12,12 @@ import { chainageText } from "./chainage";
 import { FindAnything } from "./FindAnything";
 import mark from "./mark.svg";
 import { usePlace } from "./place";
-import { ProblemList } from "./ProblemList";
 import { stops } from "./stops";
 import { useUndoRedo } from "./undo";
+import { later } from "../common/later";
 import { countOf, isOpen } from "../common/Problems";
+
+const ProblemList = later(() => import("./ProblemList").then((m) => m.ProblemList));
 
 export function Header() {
   return (

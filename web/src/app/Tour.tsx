@@ -50,9 +50,7 @@ const STEPS: { at: string; placement: "right" | "center" | "left" | "top" | "bot
 ];
 
 export function Tour() {
-  const open = touring.use((on) => on);
   const shown = STEPS.filter((s) => document.querySelector(s.at));
-  if (!open) return null;
   return (
     <Around
       open

@@ -5,17 +5,17 @@ import { keptStore } from "../common/store";
 
 const LEAST = 140;
 const FIRST = 260;
-/** What is left above it, px. */
+/** What is left above it where a stop does not ask for more, px. */
 const ABOVE = 170;
 
 const height = keptStore("tin-saddle section height", FIRST);
 
-export function LivePane({ children }: { children: ReactNode }) {
+export function LivePane({ above = ABOVE, children }: { above?: number; children: ReactNode }) {
   const box = useRef<HTMLDivElement>(null);
   const tall = height.use((h) => h);
-  const most = () => Math.max(LEAST, (box.current?.parentElement?.clientHeight ?? 900) - ABOVE);
+  const most = () => Math.max(LEAST, (box.current?.parentElement?.clientHeight ?? 900) - above);
   return (
-    <div ref={box} className="live" style={{ height: tall, maxHeight: `calc(100% - ${ABOVE}px)` }}>
+    <div ref={box} className="live" style={{ height: tall, maxHeight: `max(${LEAST}px, calc(100% - ${above}px))` }}>
       <Edge label="Height of the section" runs="horizontal" size={tall} least={LEAST} most={most} first={FIRST} set={height.set} />
       {children}
     </div>

@@ -1,8 +1,8 @@
 /** Crossfalls: measured behind adopted in a diagram along the road, operations on a range, the table. */
 import { PlusOutlined } from "@ant-design/icons";
-import { Alert, App, Button, Segmented, Upload } from "antd";
+import { Alert, App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
-import { api, dataOf, type Schemas, lineOf } from "../../api/client";
+import { api, dataOf, type Schemas, sendFile } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft, useSave } from "../../api/save";
 import { chainageText } from "../../app/chainage";
@@ -12,6 +12,7 @@ import { AlongChart, around } from "../../common/AlongChart";
 import { between } from "../../common/between";
 import { Figures, Inspector, Row } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
+import { OpenFile } from "../../common/OpenFile";
 import { Operate } from "../../common/Operate";
 import { AlongTable, chainageOf } from "../../common/cells/AlongTable";
 import { type Column, numbers, shown } from "../../common/cells/columns";
@@ -263,31 +264,21 @@ function TableOf({
 function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take: (t: Table) => void }) {
   const project_id = useProjectId();
   const { message } = App.useApp();
-  const told = (e: unknown) => message.error(lineOf(e), 6);
   return (
     <span style={{ display: "flex", gap: 6 }}>
       <Button size="small" disabled={table.rows.length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>
         Save as CSV
       </Button>
       {mayEdit && (
-        <Upload
-          accept=".csv,.txt,text/csv"
-          showUploadList={false}
-          beforeUpload={async (file) => {
-            try {
-              const found = dataOf(
-                await api.POST("/api/projects/{project_id}/crossfalls/read", { params: { path: { project_id } }, body: { text: await file.text() } }),
-              );
-              take(found);
-              message.success(`${found.rows.length} rows read`);
-            } catch (e) {
-              told(e);
-            }
-            return false;
+        <OpenFile
+          label="Open a table"
+          accept=".csv,.txt,.xlsx,.ods,.xls"
+          take={async (file) => {
+            const found = await sendFile<Table>(`/api/projects/${project_id}/crossfalls/read`, file);
+            take(found);
+            void message.success(`${found.rows.length} rows read`);
           }}
-        >
-          <Button size="small">Open CSV</Button>
-        </Upload>
+        />
       )}
     </span>
   );

@@ -22,6 +22,9 @@ import { Remove } from "../../common/Remove";
 
 const LAYERS = ["Survey lines", "Section lines"] as const;
 const BELOW = ["Section", "Followed points"] as const;
+/** Height of the straightened diagram, and what the plan keeps however low the window is, px. */
+const CHART = 178;
+const PLAN = 150;
 
 export default function GuidesStop() {
   const summary = useSummary().data;
@@ -110,7 +113,7 @@ function Stop() {
             <Segmented size="small" aria-label="Shown below" value={below} options={[...BELOW]} onChange={setBelow} />
           </div>
         </div>
-        <div style={{ height: 178, borderTop: "1px solid var(--tin200)" }}>
+        <div style={{ height: CHART, borderTop: "1px solid var(--tin200)" }}>
           <Diagram
             diagram={live}
             followed={followed}
@@ -126,7 +129,7 @@ function Stop() {
             }}
           />
         </div>
-        <LivePane>{below === "Section" ? <LiveSection /> : <FollowedTable />}</LivePane>
+        <LivePane above={CHART + PLAN}>{below === "Section" ? <LiveSection /> : <FollowedTable />}</LivePane>
       </div>
       <Inspector title="Guides" extra={mayEdit ? <NewGuide onMade={place.select} /> : undefined}>
         {guides.length === 0 && <p>No guides yet. Begin one with “New guide”, or click a survey line in plan to make it one.</p>}

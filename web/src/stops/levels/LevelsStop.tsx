@@ -6,8 +6,10 @@ import { usePlace } from "../../app/place";
 import { around } from "../../common/AlongChart";
 import { MissingInputs } from "../../common/MissingInputs";
 import { OverlayLevels } from "./OverlayLevels";
-import { ProfileWork } from "./profile/ProfileWork";
 import type { Reach } from "./view";
+import { later } from "../../common/later";
+
+const ProfileWork = later(() => import("./profile/ProfileWork").then((m) => m.ProfileWork));
 
 export default function LevelsStop() {
   const summary = useSummary().data;

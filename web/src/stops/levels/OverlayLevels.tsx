@@ -1,7 +1,7 @@
 /** Overlay levels: the road from the side, change of grade below it, best levels, the level table, spreadsheet out and in. */
-import { App, Button, Segmented, Upload } from "antd";
+import { App, Button, Segmented } from "antd";
 import { useState } from "react";
-import { csrfToken, failureOf, type Schemas, lineOf } from "../../api/client";
+import { type Schemas, sendFile } from "../../api/client";
 import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { usePlace } from "../../app/place";
@@ -17,9 +17,12 @@ import { useLongSection } from "../../plan/hooks";
 import { BestPanel } from "./BestPanel";
 import { ChangesDialog } from "./ChangesDialog";
 import { LevelOperate } from "./LevelOperate";
-import { LevelRows } from "./LevelRows";
 import { type Best, type Table, withLevels } from "./table";
 import { type Levels, oldRoad, type View, ViewControls } from "./view";
+import { OpenFile } from "../../common/OpenFile";
+import { later } from "../../common/later";
+
+const LevelRows = later(() => import("./LevelRows").then((m) => m.LevelRows));
 
 interface Props {
   levels: Levels | undefined;
@@ -190,20 +193,11 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
             Save as XLSX
           </Button>
           {mayEdit && (
-            <Upload
+            <OpenFile
+              label="Open XLSX"
               accept=".xlsx,.ods,.xls"
-              showUploadList={false}
-              beforeUpload={async (file) => {
-                try {
-                  setRead(await readLevels(project_id, file));
-                } catch (e) {
-                  message.error(lineOf(e), 6);
-                }
-                return false;
-              }}
-            >
-              <Button size="small">Open XLSX</Button>
-            </Upload>
+              take={async (file) => setRead(await sendFile<Schemas["ReadLevelsOut"]>(`/api/projects/${project_id}/levels/read`, file))}
+            />
           )}
         </span>
       </Inspector>
@@ -219,14 +213,6 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
       )}
     </>
   );
-}
-
-async function readLevels(project_id: number, file: File): Promise<Schemas["ReadLevelsOut"]> {
-  const body = new FormData();
-  body.append("file", file);
-  const response = await fetch(`/api/projects/${project_id}/levels/read`, { method: "POST", body, headers: { "X-CSRFToken": csrfToken() } });
-  if (!response.ok) throw await failureOf(response);
-  return (await response.json()) as Schemas["ReadLevelsOut"];
 }
 
 /** The figures at the current section. */

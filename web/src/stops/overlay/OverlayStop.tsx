@@ -17,9 +17,11 @@ import { type DepthBetween, nearestRow, useDepthMap, useRoadPlan, useSurveyLines
 import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
 import { DepthLegend } from "./DepthLegend";
-import { MillingPanel } from "./MillingPanel";
 import { SideRoadPanel } from "./SideRoadPanel";
 import { TreatmentForm, useStartingWork } from "./TreatmentForm";
+import { later } from "../../common/later";
+
+const MillingPanel = later(() => import("./MillingPanel").then((m) => m.MillingPanel));
 
 const TOGGLES = ["Depth", "Depth in section", "Problems", "Survey lines", "Section lines"] as const;
 

@@ -1,7 +1,7 @@
 /** Adding lines to a group: at an interval, at typed or pasted chainages, at a structure, between two, along a surveyed line. */
 import { Alert, Checkbox, Input, Segmented, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, lineOf } from "../../api/client";
+import { sendFile, lineOf } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocument, useProjectId, useSummary } from "../../api/hooks";
 import { usePlace } from "../../app/place";
@@ -54,9 +54,7 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
       else if (way === "Structure") add([{ ...BASE, kind: "structure", structure: structure! }]);
       else if (way === "Between two") add([{ ...BASE, kind: "run", first: ends.first!, last: ends.last!, past: ends.past }]);
       else {
-        const found = dataOf(
-          await api.POST("/api/projects/{project_id}/lines/read", { params: { path: { project_id } }, body: { name: "Pasted", text } }),
-        ) as LineGroup;
+        const found = await sendFile<LineGroup>(`/api/projects/${project_id}/lines/read`, new File([text], "Pasted.txt"));
         add(found.lines);
       }
       close();

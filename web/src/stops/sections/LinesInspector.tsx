@@ -1,7 +1,8 @@
 /** Groups of section lines, the lines of one, and what is known of the chosen line. */
-import { App, Button, Checkbox, Dropdown, Input, Select, Upload } from "antd";
+import { Button, Checkbox, Dropdown, Input, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, lineOf } from "../../api/client";
+import { sendFile } from "../../api/client";
+import { OpenFile } from "../../common/OpenFile";
 import { DEFAULTS } from "../../api/defaults";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
@@ -33,7 +34,7 @@ interface Props {
 export function LinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
   const project_id = useProjectId();
   const mayEdit = useMayEdit();
-  const { message } = App.useApp();
+
   const save = useSave();
   const documents = useDocumentsOf("section_lines");
   const surfaces = useDocumentsOf("surface").filter((d) => d.key !== "main");
@@ -43,18 +44,7 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
     const key = freshKey("section_lines");
     if ((await save({ kind: "section_lines", key, version: 0, spec: group })) !== null) select(key, 0);
   };
-  const open = async (file: File) => {
-    try {
-      const name = file.name.replace(/\.[^.]*$/, "").slice(0, 80) || "Section lines";
-      await begin(
-        dataOf(
-          await api.POST("/api/projects/{project_id}/lines/read", { params: { path: { project_id } }, body: { name, text: await file.text() } }),
-        ) as LineGroup,
-      );
-    } catch (e) {
-      void message.error(lineOf(e), 8);
-    }
-  };
+  const open = async (file: File) => begin(await sendFile<LineGroup>(`/api/projects/${project_id}/lines/read`, file));
   const fresh = (): LineGroup => ({ ...DEFAULTS.LineGroup, name: `Lines ${documents.length + 1}`, lines: [], widths: DEFAULTS.FixedWidth });
   const file = (form: "json" | "csv") => `/api/projects/${project_id}/lines/${groupKey}/file?form=${form}`;
   const line = placed?.lines[part];
@@ -78,16 +68,7 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
             <Button size="small" type={documents.length ? "default" : "primary"} onClick={() => void begin(fresh())}>
               New group
             </Button>
-            <Upload
-              accept=".json,.csv,.txt"
-              showUploadList={false}
-              beforeUpload={(f) => {
-                void open(f);
-                return false;
-              }}
-            >
-              <Button size="small">Open file</Button>
-            </Upload>
+            <OpenFile label="Open file" accept=".json,.csv,.txt,.xlsx,.ods,.xls" take={open} />
           </>
         )}
         {groupKey && (

@@ -1,5 +1,5 @@
 /** Rows of figures beneath a drawing, and surfaces on a section, as tables: each row with how it is written or drawn. */
-import { ColorPicker } from "antd";
+import {} from "antd";
 import { useMemo } from "react";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocumentsOf } from "../../api/hooks";
@@ -7,6 +7,7 @@ import { CellTable } from "../../common/cells/CellTable";
 import { choices, type Column, drawn, numbersOrNone, phrases, words } from "../../common/cells/columns";
 import { choicesOf } from "../../common/words";
 import type { Of } from "./drawings";
+import { ColourField } from "../../common/ColourField";
 
 type SectionRow = Of<"sections">["rows"][number];
 type LongRow = Of<"long">["rows"][number];
@@ -222,14 +223,7 @@ export function Surfaces({ rows, change, disabled }: Props<SurfaceLine>) {
         key: "pick",
         width: 36,
         render: (r, i) => (
-          <ColorPicker
-            size="small"
-            disabledAlpha
-            disabled={disabled}
-            value={r.colour}
-            aria-label={`Choose the colour of surface ${i + 1}`}
-            onChangeComplete={(c) => put(i, c.toHexString().slice(0, 7))}
-          />
+          <ColourField disabled={disabled} value={r.colour} label={`Choose the colour of surface ${i + 1}`} onChange={(colour) => put(i, colour)} />
         ),
       }),
     ];

@@ -1,6 +1,7 @@
 /** The logo in the title block: a PNG or SVG file, kept with the project. */
-import { App, Button, Upload } from "antd";
+import { App, Button } from "antd";
 import { Row } from "../../common/Inspector";
+import { OpenFile } from "../../common/OpenFile";
 
 /** As the server has it, bytes. */
 const MOST = 100_000;
@@ -21,17 +22,12 @@ export function Logo({ value, disabled, onChange }: Props) {
       reader.onerror = () => void message.error("The file could not be read.");
       reader.readAsDataURL(file);
     }
-    return false; // it goes with the title block, not by itself
   };
   return (
     <Row label="Logo">
       <span style={{ display: "inline-flex", flexWrap: "wrap", gap: 8, alignItems: "center" }}>
         {value && <img src={value} alt="Logo" style={{ maxHeight: 26, maxWidth: 80, background: "var(--white)" }} />}
-        {!disabled && (
-          <Upload accept=".png,.svg" showUploadList={false} beforeUpload={take}>
-            <Button size="small">{value ? "Another" : "Choose a file"}</Button>
-          </Upload>
-        )}
+        {!disabled && <OpenFile label={value ? "Another" : "Choose a file"} accept=".png,.svg" take={take} />}
         {value && !disabled && (
           <Button size="small" onClick={() => onChange("")}>
             Take out

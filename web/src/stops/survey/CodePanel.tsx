@@ -1,11 +1,12 @@
 /** The code list: what each survey code means, and how its lines are drawn. */
-import { ColorPicker } from "antd";
+import {} from "antd";
 import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
 import { CellTable } from "../../common/cells/CellTable";
 import { choices, drawn, numbers, shown, ticks } from "../../common/cells/columns";
+import { ColourField } from "../../common/ColourField";
 
 type Rule = SpecOf<"code_list">["rules"][number];
 const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
@@ -77,12 +78,10 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
         title: "Colour",
         width: 60,
         render: (r) => (
-          <ColorPicker
-            size="small"
+          <ColourField
             disabled={!mayEdit}
-            disabledAlpha
             value={r.colour}
-            onChangeComplete={(v) => change({ rules: rules.map((o) => (o.code === r.code ? { ...o, colour: v.toHexString().slice(0, 7) } : o)) })}
+            onChange={(colour) => change({ rules: rules.map((o) => (o.code === r.code ? { ...o, colour } : o)) })}
           />
         ),
       }),

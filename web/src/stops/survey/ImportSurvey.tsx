@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Alert, Button, Checkbox, Input, Progress, Segmented, Select, Steps, Upload } from "antd";
 import { useState } from "react";
-import { api, csrfToken, dataOf, failureOf, type Schemas, lineOf } from "../../api/client";
+import { api, dataOf, sendFile, type Schemas, lineOf } from "../../api/client";
 import { letRunOn } from "../../api/background";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
@@ -115,11 +115,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       return setError(`The file is ${(chosen.size / 1024 / 1024).toFixed(0)} MB; at most ${LIMIT_MB} MB are taken. Split the survey.`);
     setBusy(true);
     try {
-      const body = new FormData();
-      body.append("file", chosen);
-      const answer = await fetch(`/api/projects/${project}/uploads`, { method: "POST", body, headers: { "X-CSRFToken": csrfToken() } });
-      if (!answer.ok) throw await failureOf(answer);
-      const taken = (await answer.json()) as Uploaded;
+      const taken = await sendFile<Uploaded>(`/api/projects/${project}/uploads`, chosen);
       take(taken);
       if (taken.format !== "csv") await start("check", taken, null);
     } catch (e) {

@@ -14,11 +14,13 @@ import { Plan } from "../../plan/Plan";
 import { type Box, nearestRow, useFoundPoints, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useStructureMarks } from "../../plan/structures";
-import { CodePanel } from "./CodePanel";
 import { ImportsPanel } from "./ImportsPanel";
-import { ImportSurvey } from "./ImportSurvey";
-import { StructurePanel } from "./StructurePanel";
 import { SurfacePanel } from "./SurfacePanel";
+import { later } from "../../common/later";
+
+const CodePanel = later(() => import("./CodePanel").then((m) => m.CodePanel));
+const ImportSurvey = later(() => import("./ImportSurvey").then((m) => m.ImportSurvey));
+const StructurePanel = later(() => import("./StructurePanel").then((m) => m.StructurePanel));
 
 const LAYERS = ["Points", "Lines", "Triangles", "Contours", "Structures", "Alignment"] as const;
 /** A surveyed line that is chosen, in the address. */

@@ -1,10 +1,11 @@
 /** The shared library: what is in it, favourites first; into the project, from other projects, as a file out and in. */
 import { DeleteOutlined, StarFilled, StarOutlined } from "@ant-design/icons";
 import { useQuery } from "@tanstack/react-query";
-import { App, Button, Checkbox, Input, Select, Upload } from "antd";
+import { App, Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useDocuments, useMayEdit, useProject, useProjectId } from "../../api/hooks";
+import { OpenFile } from "../../common/OpenFile";
 import { BringDialog } from "./BringDialog";
 import { VersionsDialog } from "./VersionsDialog";
 import { bundleText, type Entry, KIND_WORDS, type LibraryKind, type Target, useLibrary, useLibraryChange } from "./library";
@@ -109,22 +110,18 @@ export function LibraryPage() {
         <Button size="small" disabled={items.length === 0} onClick={() => void save()}>
           Save as file
         </Button>
-        <Upload
+        <OpenFile
+          label="Open file"
           accept=".json,application/json"
-          showUploadList={false}
-          beforeUpload={async (file) => {
+          disabled={from !== "library" && (!mayEdit || from !== id)}
+          take={async (file) =>
             setBring({
               target: from === "library" ? "library" : "project",
               text: await file.text(),
               title: `From ${file.name} into ${from === "library" ? "the library" : "the project"}`,
-            });
-            return false;
-          }}
-        >
-          <Button size="small" disabled={from !== "library" && (!mayEdit || from !== id)}>
-            Open file
-          </Button>
-        </Upload>
+            })
+          }
+        />
       </div>
       <div tabIndex={0} className="scroll">
         <table className="grid-table" aria-label="Library">

@@ -1,5 +1,5 @@
 /** Make-ups and materials as forms. */
-import { ColorPicker, Segmented, Select } from "antd";
+import { Segmented, Select } from "antd";
 import { useMemo } from "react";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { CellTable } from "../../common/cells/CellTable";
@@ -8,6 +8,7 @@ import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
 import { type Course, courseColumns } from "./courses";
+import { ColourField } from "../../common/ColourField";
 
 export interface PartProps<T> {
   spec: T;
@@ -109,14 +110,7 @@ export function MaterialEditor({ spec, change, disabled }: PartProps<SpecOf<"mat
         />
       </Row>
       <Row label="Colour">
-        <ColorPicker
-          size="small"
-          disabled={disabled}
-          disabledAlpha
-          value={spec.colour}
-          showText
-          onChangeComplete={(c) => change({ ...spec, colour: c.toHexString().slice(0, 7) })}
-        />
+        <ColourField disabled={disabled} value={spec.colour} showText onChange={(colour) => change({ ...spec, colour })} />
       </Row>
       <Row label="Pattern">
         <Select

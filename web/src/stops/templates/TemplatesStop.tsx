@@ -6,10 +6,12 @@ import { type AnyDocument, useDocuments, useMayEdit } from "../../api/hooks";
 import { freshKey, likeIt, useSave } from "../../api/save";
 import { usePlace } from "../../app/place";
 import { Bench, type BenchMode } from "./Bench";
-import { LibraryPage } from "./LibraryPage";
 import { PartEditor, type PartKind } from "./PartsPage";
 import type { Template } from "./spec";
 import { Remove } from "../../common/Remove";
+import { later } from "../../common/later";
+
+const LibraryPage = later(() => import("./LibraryPage").then((m) => m.LibraryPage));
 
 type Page = "template" | PartKind | "library";
 const PAGES: [Page, string, string][] = [

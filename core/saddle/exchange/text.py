@@ -1,0 +1,23 @@
+"""Text of files as people have them: of any encoding, with any ends of lines, or a workbook instead."""
+
+from saddle.errors import ImportProblem
+from saddle.exchange.workbook import is_workbook, text_of
+
+
+def decode(data: bytes) -> str:
+    """Text of an uploaded file, of a workbook its first sheet with tabs, with \\n at the ends of its lines whatever it had. Raises
+    ImportProblem for an empty or binary file."""
+    if is_workbook(data):
+        return text_of(data)
+    if not data.strip():
+        raise ImportProblem("the file is empty", hint="choose one with a row for each thing")
+    if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise ImportProblem("the file is not text", hint="save it as CSV text, or as a workbook")
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        text = data.decode("utf-16", errors="replace")
+    else:
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            text = data.decode("cp1252", errors="replace")
+    return text.replace("\r\n", "\n").replace("\r", "\n")
