@@ -1,10 +1,10 @@
 /** Sections one by one, with their figures; where sections stand. */
-import { Button, Checkbox, Input, Segmented } from "antd";
+import { Button, Checkbox, Input, Segmented, Tooltip } from "antd";
 import { lazy, type ReactNode, useState } from "react";
 import { useDocument, useMayEdit, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
-import { chainageText, parseChainage } from "../../app/chainage";
+import { chainageText, readChainage } from "../../app/chainage";
 import { usePlace } from "../../app/place";
 import { backToWork } from "../../common/focus";
 import { Figures, Inspector, Row } from "../../common/Inspector";
@@ -160,7 +160,7 @@ function Settings({ count }: { count: number }) {
   const { spec, change } = useDraft("sections", "main", saved);
   const [extra, setExtra] = useState("");
   if (!spec) return null;
-  const chainage = parseChainage(extra);
+  const { value: chainage, wrong } = readChainage(extra);
   const add = () => {
     if (chainage === null) return;
     change({ ...spec, extra: [...new Set([...spec.extra, chainage])].sort((a, b) => a - b) });
@@ -228,22 +228,24 @@ function Settings({ count }: { count: number }) {
       </Row>
       <Row label="Extra section">
         <span style={{ display: "flex", gap: 6 }}>
-          <Input
-            size="small"
-            className="number"
-            aria-label="Extra section at"
-            placeholder="1+234.5"
-            disabled={!mayEdit}
-            value={extra}
-            status={extra && chainage === null ? "error" : undefined}
-            onChange={(e) => setExtra(e.target.value)}
-            onPressEnter={add}
-            onKeyDown={(e) => {
-              if (e.key !== "Escape") return;
-              setExtra("");
-              backToWork(e.currentTarget);
-            }}
-          />
+          <Tooltip open={extra !== "" && wrong !== null} title={wrong} color="var(--fault)">
+            <Input
+              size="small"
+              className="number"
+              aria-label="Extra section at"
+              placeholder="1+234.5"
+              disabled={!mayEdit}
+              value={extra}
+              status={extra && wrong ? "error" : undefined}
+              onChange={(e) => setExtra(e.target.value)}
+              onPressEnter={add}
+              onKeyDown={(e) => {
+                if (e.key !== "Escape") return;
+                setExtra("");
+                backToWork(e.currentTarget);
+              }}
+            />
+          </Tooltip>
           <Button size="small" disabled={!mayEdit || chainage === null} onClick={add}>
             Add
           </Button>
