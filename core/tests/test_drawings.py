@@ -387,7 +387,7 @@ class Packing(TestCase):
 
     def test_room_used(self) -> None:
         """At least 70 % of the drawing space over a set of the demo road."""
-        for style in ("sections_dense", "sections_a1"):
+        for style in ("sections_a3", "sections_dense", "sections_a1"):
             sheets = draw(Set(demo_model(), STYLES, TitleBlock(), "Made-up"), Drawing(style=style), STANDING)
             self.assertGreater(np.mean([s.used for s in sheets[:-1]]), 0.7, style)
 

@@ -34,7 +34,7 @@ from saddle.drawings.sections.rows import Column, Reach, rows_at
 from saddle.drawings.sections.setting import setting_for, window_of
 from saddle.drawings.spec import PAPER, Drawing, DrawingStyle, Paper, RowKind, SectionRow, SectionSheets, TitleBlock, section_rows
 from saddle.drawings.title import WIDTH, Standing
-from saddle.drawings.writers.dxf import pages_to_dxf
+from saddle.drawings.writers.dxf import pages_to_dxf, pages_to_flat_dxf
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
@@ -356,6 +356,28 @@ class Writers(TestCase):
                 points - [round(points[0, 0] / 60) * 60, 0], section_view(demo_model(), row).design, atol=1e-9
             )
         self.assertGreater(len(lines), 3)
+
+    def test_sheets_beside_each_other_where_a_program_shows_model_space_alone(self) -> None:
+        """Nothing but places differs from the layouts; the header says where something is to be seen, by public DXF reference, $EXTMIN."""
+        sheets = [*pages(), *pages()]
+        flat = ezdxf.read(io.StringIO(pages_to_flat_dxf(sheets).decode()))
+        self.assertEqual((flat.audit().errors, flat.header["$INSUNITS"]), ([], 4))
+        step = sheets[0].width + 30.0
+        self.assertEqual(
+            (tuple(flat.header["$EXTMIN"]), tuple(flat.header["$EXTMAX"])), ((0, 0, 0), (step + sheets[1].width, 297, 0))
+        )
+        lines = [np.array(e.get_points("xy")) for e in flat.modelspace() if isinstance(e, LWPolyline)]
+        layouts = ezdxf.read(io.StringIO(pages_to_dxf(sheets).decode()))
+        wanted = []
+        for k, page in enumerate(sheets):
+            wanted.append(
+                np.array([(0, 0), (page.width, 0), (page.width, page.height), (0, page.height), (0, 0)]) + [k * step, 0]
+            )
+            on = layouts.layouts.get(layouts.layouts.names_in_taborder()[k + 1])
+            wanted += [np.array(e.get_points("xy")) + [k * step, 0] for e in on if isinstance(e, LWPolyline)]
+        self.assertEqual(len(lines), len(wanted))
+        for a, b in zip(lines, wanted, strict=True):
+            np.testing.assert_allclose(a, b, atol=1e-9)
 
     def test_positions_agree_in_svg_pdf_and_dxf(self) -> None:
         sheet = pages()[0]

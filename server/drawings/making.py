@@ -9,7 +9,7 @@ from jobs.models import Job
 from jobs.run import FileMade, Report, handles, keep_file, keep_made
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import Sheet
-from saddle.drawings.writers.dxf import pages_to_dxf
+from saddle.drawings.writers.dxf import pages_to_dxf, pages_to_flat_dxf
 from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
@@ -68,6 +68,12 @@ def sheets_pdf(job: Job, report: Report) -> FileMade:
 def sheets_dxf(job: Job, report: Report) -> FileMade:
     """All sheets of a drawing as layouts of one DXF."""
     return _file(job, report, "dxf", "image/vnd.dxf", as_dxf)
+
+
+@handles("sheets_dxf_flat", FileMade)
+def sheets_dxf_flat(job: Job, report: Report) -> FileMade:
+    """All sheets of a drawing beside each other in the model space of one DXF."""
+    return _file(job, report, "dxf", "image/vnd.dxf", lambda drawn, _: pages_to_flat_dxf(s.page for s in drawn))
 
 
 @handles("register", Register)

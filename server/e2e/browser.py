@@ -56,6 +56,18 @@ def enter(what: Locator) -> None:
     what.page.keyboard.press("Enter")
 
 
+def save_as(page: Page, way: str | re.Pattern[str]) -> None:
+    """Save something in one of the ways that its list offers, with the keyboard."""
+    enter(page.get_by_role("button", name="Save as"))
+    item = page.get_by_role("menuitem", name=way)
+    expect(item).to_be_visible()
+    for _ in range(page.get_by_role("menuitem").count()):
+        page.keyboard.press("ArrowDown")
+        if item.evaluate("item => item.matches(':focus, .ant-dropdown-menu-item-active')"):
+            break
+    page.keyboard.press("Enter")
+
+
 def turn_to(row: Locator, text: str) -> None:
     """Choose one of a row of buttons with the arrow keys."""
     row.get_by_role("radio").and_(row.locator(":checked")).focus()

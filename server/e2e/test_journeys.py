@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from demo.road import ALIGNMENT, survey_csv
 from design.models import Document
-from e2e.browser import BrowserCase, enter, pick, step_to, turn_to, typed_cells
+from e2e.browser import BrowserCase, enter, pick, save_as, step_to, turn_to, typed_cells
 from jobs.models import Job
 from jobs.run import execute
 from projects.models import Project
@@ -329,11 +329,11 @@ class FromSurveyToSheets(BrowserCase):
         expect(page.get_by_role("figure", name="Sheet XS-01")).to_contain_text("(A1)")
         fresh(page)
         with page.expect_download() as saving:
-            enter(page.get_by_role("button", name="Save as PDF"))
+            save_as(page, re.compile("^PDF"))
         text = "".join(p.extract_text() for p in PdfReader(saving.value.path()).pages)
         self.assertIn("0+615.500", text)
         with page.expect_download() as saving:
-            enter(page.get_by_role("button", name="Save as DXF"))
+            save_as(page, re.compile("layouts, model space"))
         self.assertIn(b"AC1032", saving.value.path().read_bytes())
         self.assertTrue(Project.objects.filter(name="From nothing").exists())
 

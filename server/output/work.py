@@ -17,7 +17,7 @@ from road.model import road_model
 from saddle.stages.keys import code_version, digest
 
 router = Router(tags=["work"])
-OfDrawing = Literal["sheets", "sheets_pdf", "sheets_dxf"]
+OfDrawing = Literal["sheets", "sheets_pdf", "sheets_dxf", "sheets_dxf_flat"]
 OfRoad = Literal["register", "volume_check", "depth_surfaces"]
 OfSurvey = Literal["survey_landxml", "survey_dxf"]
 

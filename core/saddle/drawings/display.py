@@ -124,6 +124,17 @@ class Picture:
 Item = Polyline | Polygon | Text | Picture
 
 
+def places_of(item: Item) -> tuple[Place, ...]:
+    """Where an item lies: its points, where a text is set, the corners of a picture."""
+    match item:
+        case Text():
+            return (item.at,)
+        case Picture():
+            return item.room.corners
+        case _:
+            return item.points
+
+
 @dataclass(frozen=True, slots=True)
 class Page:
     """One sheet. name carries the chainage range; width and height in mm."""

@@ -107,6 +107,8 @@ class Files(DemoCase):
         drawing = ezdxf.read(io.StringIO(self.file_of(self.work("sheets_dxf")).content.decode()))
         self.assertEqual(drawing.audit().errors, [])
         self.assertEqual(len(drawing.layouts) - 1, len(names))
+        flat = ezdxf.read(io.StringIO(self.file_of(self.work("sheets_dxf_flat")).content.decode()))
+        self.assertEqual((flat.audit().errors, flat.header["$EXTMAX"][0]), ([], len(names) * 450.0 - 30.0))  # A3 is 420 mm wide
         book = load_workbook(io.BytesIO(self.ask("GET", "/files/quantities.xlsx").content))
         self.assertEqual(book.sheetnames, ["Summary", "Sections"])
 

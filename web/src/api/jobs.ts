@@ -68,9 +68,9 @@ export function stopJob(id: string): void {
 }
 
 /** What is asked for as the project stands: a computed road, or the survey alone. */
-type WorkKind = "register" | "sheets" | "sheets_pdf" | "sheets_dxf" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
+type WorkKind = "register" | "sheets" | "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
 /** Work whose one file is saved. */
-export type FileKind = Extract<WorkKind, "sheets_pdf" | "sheets_dxf" | "survey_landxml" | "survey_dxf">;
+export type FileKind = Extract<WorkKind, "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat" | "survey_landxml" | "survey_dxf">;
 const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
 
 /**

@@ -9412,6 +9412,30 @@ export interface components {
             /** Used */
             used: number;
         };
+        /** SheetsDxfFlatJob */
+        SheetsDxfFlatJob: {
+            error: components["schemas"]["ErrorOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheets_dxf_flat";
+            /** No Worker */
+            no_worker: boolean;
+            /** Progress */
+            progress: number;
+            result: components["schemas"]["FileMade"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
         /** SheetsDxfJob */
         SheetsDxfJob: {
             error: components["schemas"]["ErrorOut"] | null;
@@ -11500,7 +11524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -11594,7 +11618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -12750,7 +12774,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -14412,7 +14436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16198,7 +16222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16392,7 +16416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16581,7 +16605,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16666,7 +16690,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                kind: ("sheets" | "sheets_pdf" | "sheets_dxf") | ("register" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
+                kind: ("sheets" | "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat") | ("register" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
             };
             cookie?: never;
         };
@@ -16678,7 +16702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -16970,7 +16994,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -19485,7 +19509,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -20948,7 +20972,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */
@@ -21146,7 +21170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
+                    "application/json": components["schemas"]["CheckSurveyJob"] | components["schemas"]["ImportSurveyJob"] | components["schemas"]["CompareSurfacesJob"] | components["schemas"]["DemoRoadJob"] | components["schemas"]["SurveyLandxmlJob"] | components["schemas"]["SurveyDxfJob"] | components["schemas"]["FitAlignmentJob"] | components["schemas"]["VolumeCheckJob"] | components["schemas"]["DepthSurfacesJob"] | components["schemas"]["SheetsJob"] | components["schemas"]["SheetsPdfJob"] | components["schemas"]["SheetsDxfJob"] | components["schemas"]["SheetsDxfFlatJob"] | components["schemas"]["RegisterJob"] | components["schemas"]["IssueJob"] | components["schemas"]["CompareJob"] | components["schemas"]["PackageJob"] | components["schemas"]["BestLevelsJob"];
                 };
             };
             /** @description Bad Request */

@@ -1,5 +1,5 @@
 /** Files that are made by a job and saved when they are there. */
-import { App, Button } from "antd";
+import { App, Button, Dropdown } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { useSummary } from "../api/hooks";
 import { type FileKind, useWork } from "../api/jobs";
@@ -30,20 +30,30 @@ export function useSave(kind: FileKind, drawing = "") {
   return { click, running: asked && work.running, progress: work.progress };
 }
 
-interface Props {
-  kind: FileKind;
-  label: string;
-  disabled?: boolean;
-  /** Whose sheets are saved. */
-  drawing?: string;
-}
+/** A way to save something: a file that the server has at once, or one that is made first. */
+export type SaveWay = { label: string; href: string } | { label: string; made: ReturnType<typeof useSave> };
 
-export function SaveWork({ kind, label, disabled, drawing }: Props) {
-  const { click, running, progress } = useSave(kind, drawing);
+/** One button for all ways to save something. */
+export function SaveAs({ label = "Save as", ways }: { label?: string; ways: SaveWay[] }) {
+  const running = ways.map((w) => ("made" in w ? w.made : null)).find((m) => m?.running);
+  const items = ways.map((w) => ({
+    key: w.label,
+    ...("made" in w
+      ? { label: w.label, onClick: w.made.click }
+      : {
+          label: (
+            <a href={w.href} download>
+              {w.label}
+            </a>
+          ),
+        }),
+  }));
   return (
-    <Button size="small" disabled={disabled} loading={running} onClick={click}>
-      {running ? `${label}, ${progress} %` : label}
-    </Button>
+    <Dropdown trigger={["click"]} menu={{ items }}>
+      <Button size="small" loading={running !== undefined}>
+        {running ? `${label}, ${running.progress} %` : label}
+      </Button>
+    </Dropdown>
   );
 }
 

@@ -25,7 +25,7 @@ from saddle.views.section import SectionView
 #: Grounds of the hatching of cut and fill.
 CUT, FILL = "#F1E3DF", "#E3EBDF"
 #: Heights of its parts, mm.
-HEADING, ROOM_ABOVE, ROOM_BELOW = 8.0, 7.5, 4.0
+HEADING, ROOM_ABOVE, ROOM_BELOW = 7.0, 7.5, 3.5
 #: Room of the widths over a section, besides their lettering, mm.
 WIDTHS = 2.5
 #: Room of the depths over a section, mm.
@@ -40,10 +40,10 @@ NAMES = 1.8
 DATUM_ROOM = 5.0
 
 
-def block_size(view: SectionView, setting: Setting) -> tuple[float, float]:
-    """Width and height of the block, mm."""
+def block_size(view: SectionView, setting: Setting, window: Window | None = None) -> tuple[float, float]:
+    """Width and height of the block, mm. window: what it shows, as usual where none is given."""
     look = setting.look
-    w = window_of(view, look)
+    w = window or window_of(view, look)
     drawing = (w.top - w.datum) * 1000 / look.vertical_scale + _above(setting)
     beside = room_for(area_rows(view)) + DATUM_ROOM if look.areas else 0.0
     return (
@@ -58,15 +58,18 @@ def _above(setting: Setting) -> float:
     return ROOM_ABOVE + (WIDTHS + setting.text_height if look.widths else 0.0) + (DEPTHS if look.depths else 0.0)
 
 
-def draw_block(view: SectionView, setting: Setting, corner: Place, about: About | None = None) -> tuple[list[Item], list[str]]:
-    """Primitives of a section whose block has its upper left corner at `corner`, mm, and the names for which there was no room."""
+def draw_block(
+    view: SectionView, setting: Setting, corner: Place, about: About | None = None, window: Window | None = None
+) -> tuple[list[Item], list[str]]:
+    """Primitives of a section whose block has its upper left corner at `corner`, mm, and the names for which there was no room. window:
+    what it shows, as usual where none is given."""
     about = about or About()
     look = setting.look
-    w = window_of(view, look)
+    w = window or window_of(view, look)
     source = f"section {format_chainage(view.chainage)} {view.side}"
     x0, top = corner
     left = x0 + titles_width(setting)
-    width, height = block_size(view, setting)
+    width, height = block_size(view, setting, w)
     datum_y = top - height + setting.lines[-1]
 
     def place(vertex: Vertex) -> Place:

@@ -10,7 +10,7 @@ from saddle.drawings.body import Body, Task
 from saddle.drawings.display import MEDIUM, PLUM, Item, Room, Text
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.sections.blocks import BOUNDARY, CUT, FILL, block_size, draw_block
-from saddle.drawings.sections.setting import About, Setting, hinge_at, others_of, setting_for, window_of
+from saddle.drawings.sections.setting import About, Setting, Window, hinge_at, others_of, setting_for, widened, window_of
 from saddle.drawings.sections.shape import LINES, draw_shape
 from saddle.drawings.spec import SectionSheets
 from saddle.drawings.title import scale_words
@@ -27,17 +27,18 @@ from saddle.views.section import SectionView, runs, section_view
 #: Words for surfaces.
 SURFACES = {"existing": "Existing surface", "milled": "Milled surface", "design": "Finished surface"}
 #: Room between blocks, mm.
-GAP = 3.0
+GAP = 2.0
 
 
 @dataclass(slots=True)
 class Placed:
-    """A section whose block has its upper left corner at (x, top), mm."""
+    """A section that shows a window of it, in a block with its upper left corner at (x, top), mm."""
 
     view: SectionView
     x: float
     top: float
     size: tuple[float, float]
+    window: Window
 
 
 @dataclass(slots=True)
@@ -81,7 +82,7 @@ def draw_sections(task: Task) -> list[Body]:
     for k, page in enumerate(pages):
         body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)
         for placed in page:
-            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)])
+            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)], placed.window)
             body.items += items
             body.space += _at_true_size(placed.view, setting, order[id(placed.view)], about[id(placed.view)])
             at = format_chainage(placed.view.shown)
@@ -164,7 +165,8 @@ def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) 
 
 
 def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
-    """Downward, then to the right, hinges over each other; what is left of the room is shared out between."""
+    """Downward, then to the right, hinges over each other; what is left of the room is shared out: beside
+    them more of the ground is shown."""
     pages: list[list[Column]] = []
     for view in views:
         size, hinge = block_size(view, setting), hinge_at(view, setting)
@@ -183,8 +185,8 @@ def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> l
         column.members.append((view, hinge, size))
     out = []
     for columns in pages:
-        free = room.width - sum(c.width for c in columns)
-        aside = free / len(columns) if len(columns) > 1 else GAP
+        free = room.width - sum(c.width for c in columns) - GAP * (len(columns) - 1)
+        aside = free / len(columns) / 2
         tallest = max(c.height - GAP * (len(c.members) - 1) for c in columns)
         most = max(len(c.members) for c in columns)
         apart = min(6 * GAP, (room.height - tallest) / (most - 1)) if most > 1 else GAP
@@ -193,12 +195,21 @@ def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> l
             y = room.top
             # A column that another one outgrows keeps its distances, and one that is full has room for the usual ones.
             step = apart if c.height + (apart - GAP) * (len(c.members) - 1) <= room.height else GAP
+            middle = x + aside + c.before
             for view, hinge, size in c.members:
-                placed.append(Placed(view, x + c.before - hinge, y, size))
+                spare = (aside + c.before - hinge, aside + c.behind - (size[0] - hinge))
+                placed.append(_placed(view, setting, middle, y, spare))
                 y -= size[1] + step
-            x += c.width + min(aside, 6 * GAP)
+            x += c.width + 2 * aside + GAP
         out.append(placed)
     return out
+
+
+def _placed(view: SectionView, setting: Setting, hinge: float, top: float, spare: tuple[float, float]) -> Placed:
+    """A section with its hinge at hinge, mm, and so much room to spare on both sides, mm, in which more of the ground is shown."""
+    left, right = (s * setting.look.scale / 1000 for s in spare)
+    window = widened(view, window_of(view, setting.look), left, right)
+    return Placed(view, hinge - hinge_at(view, setting, window), top, block_size(view, setting, window), window)
 
 
 def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
@@ -219,7 +230,11 @@ def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list
         if not pages or y - tallest < room.bottom:
             pages.append([])
             y = room.top
-        pages[-1] += [Placed(view, x, y - tallest + size[1], size) for view, x, size in members]
+        last, wide = members[-1][1], members[-1][2][0]
+        aside = (room.right - last - wide) / len(members) / 2
+        for k, (view, x, size) in enumerate(members):
+            hinge = x + hinge_at(view, setting) + (2 * k + 1) * aside
+            pages[-1].append(_placed(view, setting, hinge, y - tallest + size[1], (aside, aside)))
         y -= tallest + GAP
     return pages
 

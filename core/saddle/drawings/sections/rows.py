@@ -10,7 +10,7 @@ from saddle.figures import FIGURES
 #: A column so near to the hinge stands at it, m.
 TOUCHES = 0.02
 #: Room at both ends of a figure in its row together, in heights of lettering.
-PADDING = 0.8
+PADDING = 0.6
 
 
 @dataclass(frozen=True, slots=True)

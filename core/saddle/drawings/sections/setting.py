@@ -3,7 +3,7 @@
 import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from saddle.drawings.lettering import width_of
 from saddle.drawings.sections.rows import Reach, RowAt, rows_at
@@ -105,9 +105,10 @@ def titles_width(setting: Setting) -> float:
     return max(least, min(WIDEST, max(width_of(row.laid.title, row.laid.lettering) + 2.5 for row in setting.rows)))
 
 
-def hinge_at(view: SectionView, setting: Setting) -> float:
-    """Where the hinge lies on the block, mm from its left; of a section without one the alignment."""
-    low = window_of(view, setting.look).low
+def hinge_at(view: SectionView, setting: Setting, window: Window | None = None) -> float:
+    """Where the hinge lies on the block, mm from its left; of a section without one the alignment. window: what it shows, as usual where
+    none is given."""
+    low = (window or window_of(view, setting.look)).low
     return titles_width(setting) + ((view.hinge[0] if view.hinge else 0.0) - low) * 1000 / setting.look.scale
 
 
@@ -125,5 +126,31 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
     levels += [z for run in view.existing for _, z in clipped(run, low, high)]
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
     levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
-    datum = math.floor(min(levels) * 2 - 0.5) / 2
+    datum = math.floor(min(levels) * 2) / 2
     return Window(low, high, datum, max(levels))
+
+
+def widened(view: SectionView, window: Window, left: float, right: float) -> Window:
+    """The window with so much more to both sides, m, as far as there is ground whose levels it shows. Section lines keep their ends."""
+    if isinstance(view, LineView):
+        return window
+    return replace(
+        window,
+        low=-_shown_to([[(-o, z) for o, z in reversed(run)] for run in view.existing], -window.low, left, window),
+        high=_shown_to(view.existing, window.high, right, window),
+    )
+
+
+def _shown_to(runs: Sequence[Sequence[Vertex]], end: float, more: float, window: Window) -> float:
+    """How far out of an end the ground goes on within the window's levels, at most so much more."""
+    run = next((run for run in runs if run and run[0][0] <= end < run[-1][0]), None)
+    if run is None or more <= 0:
+        return end
+    most = min(end + more, run[-1][0])
+    for (o, z), (p, w) in itertools.pairwise(run):
+        if p <= end or o >= most:
+            continue
+        for limit, beyond in ((window.datum, w < window.datum), (window.top, w > window.top)):
+            if beyond and z != w:
+                most = min(most, max(end, o + (limit - z) / (w - z) * (p - o)))
+    return most

@@ -6,7 +6,7 @@ import { useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { useWork } from "../../api/jobs";
 import { usePlace } from "../../app/place";
 import { Inspector } from "../../common/Inspector";
-import { SaveWork } from "../../common/SaveWork";
+import { SaveAs, useSave } from "../../common/SaveWork";
 import { DrawingInspector, type Tab } from "./DrawingInspector";
 import type { DrawingDoc } from "./drawings";
 import { IssueDialog } from "./IssueDialog";
@@ -21,6 +21,18 @@ export const ZOOMS = [
   { value: 2, label: "200 %" },
 ];
 
+function SaveSheets({ drawing }: { drawing: string }) {
+  return (
+    <SaveAs
+      ways={[
+        { label: "PDF", made: useSave("sheets_pdf", drawing) },
+        { label: "DXF: sheets as layouts, model space in metres", made: useSave("sheets_dxf", drawing) },
+        { label: "DXF: sheets beside each other, for programs without layouts", made: useSave("sheets_dxf_flat", drawing) },
+      ]}
+    />
+  );
+}
+
 export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: string | null }) {
   const drawings = useDocumentsOf("drawing");
   const mayEdit = useMayEdit();
@@ -33,8 +45,7 @@ export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: st
         <div className="toolbar">
           {pages}
           <span style={{ flex: 1 }} />
-          {chosen && <SaveWork kind="sheets_pdf" label="Save as PDF" drawing={chosen.key} />}
-          {chosen && <SaveWork kind="sheets_dxf" label="Save as DXF" drawing={chosen.key} />}
+          {chosen && <SaveSheets drawing={chosen.key} />}
           <Button size="small" type="primary" disabled={!mayEdit || drawings.length === 0} onClick={() => setIssuing(true)}>
             Issue
           </Button>

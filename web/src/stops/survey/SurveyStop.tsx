@@ -1,5 +1,5 @@
 /** Survey in plan: points, coded lines, surfaces, structures; import of another, and out again. */
-import { App, Button, Dropdown, Segmented } from "antd";
+import { App, Button, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, dataOf, lineOf, type Schemas } from "../../api/client";
@@ -9,7 +9,7 @@ import { usePlace } from "../../app/place";
 import { startTour } from "../../app/tour";
 import { Choices, useShown } from "../../common/Choices";
 import { Figures, Inspector } from "../../common/Inspector";
-import { useSave } from "../../common/SaveWork";
+import { SaveAs, useSave } from "../../common/SaveWork";
 import { Plan } from "../../plan/Plan";
 import { type Box, nearestRow, useFoundPoints, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
@@ -197,7 +197,7 @@ function Surveyed({ begin }: { begin: () => void }) {
                   Import another survey
                 </Button>
               )}
-              <SaveAs />
+              <SaveSurvey />
             </div>
             <ImportsPanel showPlace={showPlace} />
             <p className="quiet">Click a line in plan to see what it is. Where several lie on top of each other you are asked which.</p>
@@ -262,29 +262,17 @@ function LineCard({ line }: { line: { code: string; name: string; points: number
   );
 }
 
-function SaveAs() {
+function SaveSurvey() {
   const project = useProjectId();
-  const made = { survey_landxml: useSave("survey_landxml"), survey_dxf: useSave("survey_dxf") };
-  const running = Object.values(made).find((m) => m.running);
-  const link = (file: string, label: string) => ({
-    key: file,
-    label: (
-      <a href={`/api/projects/${project}/files/${file}`} download>
-        {label}
-      </a>
-    ),
-  });
-  const items = [
-    link("survey.csv", "CSV: points and lines"),
-    { key: "survey_landxml", label: "LandXML: with surfaces and alignments", onClick: made.survey_landxml.click },
-    { key: "survey_dxf", label: "DXF: with surfaces and alignments", onClick: made.survey_dxf.click },
-    link("survey-original", "The file as it came"),
-  ];
+  const file = (name: string) => `/api/projects/${project}/files/${name}`;
   return (
-    <Dropdown trigger={["click"]} menu={{ items }}>
-      <Button size="small" loading={running !== undefined}>
-        {running ? `Save as, ${running.progress} %` : "Save as"}
-      </Button>
-    </Dropdown>
+    <SaveAs
+      ways={[
+        { label: "CSV: points and lines", href: file("survey.csv") },
+        { label: "LandXML: with surfaces and alignments", made: useSave("survey_landxml") },
+        { label: "DXF: with surfaces and alignments", made: useSave("survey_dxf") },
+        { label: "The file as it came", href: file("survey-original") },
+      ]}
+    />
   );
 }
