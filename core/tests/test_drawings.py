@@ -4,7 +4,7 @@ import io
 import itertools
 import re
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from pypdf import PdfReader
@@ -14,6 +14,7 @@ from saddle.drawings.display import Item, Page, Polygon, Polyline, Text
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import Sheet, draw
 from saddle.drawings.sections.kind import GAP
+from saddle.drawings.sections.setting import window_of
 from saddle.drawings.spec import (
     Drawing,
     DrawingStyle,
@@ -390,6 +391,40 @@ class Packing(TestCase):
         for style in ("sections_a3", "sections_dense", "sections_a1"):
             sheets = draw(Set(demo_model(), STYLES, TitleBlock(), "Made-up"), Drawing(style=style), STANDING)
             self.assertGreater(np.mean([s.used for s in sheets[:-1]]), 0.7, style)
+
+    def test_ground_beside_a_section_is_shown_where_the_sheet_has_room(self) -> None:
+        """As far out as its levels are those shown, and no farther than was surveyed; the hinges of a column stay over each other."""
+        sheets = drawn(SectionSheets(scale=100, vertical_scale=100))
+        room, wider = drawing_room("A3"), 0
+        for sheet in sheets:
+            hinges = sorted(
+                {round(t.at[0], 1) for t in texts(sheet.page.items, layer="figures", rotation=90) if t.text == "0.000"}
+            )
+            self.assertLessEqual(len(hinges), 2)
+            for line in lines(sheet.page, "existing"):
+                x = [p[0] for p in line.points]
+                self.assertTrue(room.left <= min(x) and max(x) <= room.right)
+            section = section_view(demo_model(), int(np.abs(demo_model().chainage - _chainage(sheet)).argmin()))
+            usual = window_of(section, SectionSheets())
+            first = [line for line in lines(sheet.page, "existing") if line.source.startswith(f"section {_words(sheet)}")]
+            shown = sum(max(p[0] for p in line.points) - min(p[0] for p in line.points) for line in first) / 10
+            wider += shown > usual.high - usual.low + 0.05
+        self.assertGreater(wider, len(sheets) / 2)
+
+    def test_a_drawing_of_too_many_sheets_is_refused(self) -> None:
+        with (
+            mock.patch("saddle.drawings.make.MOST_SHEETS", 30),
+            self.assertRaisesRegex(SaddleError, "would have 3. sheets, at most 30"),
+        ):
+            drawn(SectionSheets())
+
+
+def _words(sheet: Sheet) -> str:
+    return re.findall(r"\d+\+\d{3}\.\d{3}", sheet.page.name)[0]
+
+
+def _chainage(sheet: Sheet) -> float:
+    return float(_words(sheet).replace("+", ""))
 
 
 class Titles(TestCase):

@@ -13,7 +13,8 @@ def table_bytes(file: UploadedFile) -> bytes:
     """What a file of a table holds. Raises Refused for one that is too large."""
     if (file.size or 0) > MOST_TABLE:
         raise Refused(413, f"the file is larger than {MOST_TABLE // 1_000_000} MB", "file", "keep only the rows that are needed")
-    return file.read()
+    found: bytes = file.read()
+    return found
 
 
 def table_text(file: UploadedFile) -> str:

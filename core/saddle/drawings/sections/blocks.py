@@ -13,7 +13,7 @@ from saddle.drawings.lettering import shortened, width_of
 from saddle.drawings.placer import Name, Placer
 from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
 from saddle.drawings.sections.columns import draw_figures, level_at
-from saddle.drawings.sections.setting import About, Setting, Window, figured, named, titles_width, window_of
+from saddle.drawings.sections.setting import About, Setting, Window, figured, named, window_of
 from saddle.drawings.sections.shape import designs, draw_shape
 from saddle.drawings.spec import SectionSheets
 from saddle.figures import written
@@ -47,7 +47,7 @@ def block_size(view: SectionView, setting: Setting, window: Window | None = None
     drawing = (w.top - w.datum) * 1000 / look.vertical_scale + _above(setting)
     beside = room_for(area_rows(view)) + DATUM_ROOM if look.areas else 0.0
     return (
-        titles_width(setting) + (w.high - w.low) * 1000 / look.scale,
+        setting.titles + (w.high - w.low) * 1000 / look.scale,
         HEADING + max(drawing + ROOM_BELOW, beside) + setting.lines[-1],
     )
 
@@ -68,7 +68,7 @@ def draw_block(
     w = window or window_of(view, look)
     source = f"section {format_chainage(view.chainage)} {view.side}"
     x0, top = corner
-    left = x0 + titles_width(setting)
+    left = x0 + setting.titles
     width, height = block_size(view, setting, w)
     datum_y = top - height + setting.lines[-1]
 
@@ -105,7 +105,7 @@ def draw_block(
     items += _heading(view, look, (x0, top - HEADING + 3.0), width, placer.left_out, source)
     items += draw_figures(view, setting, w, (x0, datum_y), place, source, about)
     if look.areas:
-        items += draw_areas(area_rows(view), (x0, top - HEADING), titles_width(setting), source)
+        items += draw_areas(area_rows(view), (x0, top - HEADING), setting.titles, source)
     return items, placer.left_out
 
 

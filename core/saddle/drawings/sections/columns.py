@@ -9,7 +9,7 @@ from saddle.drawings.display import MEDIUM, THIN, TIN, Item, Layer, Place, Polyl
 from saddle.drawings.figures import spread
 from saddle.drawings.lettering import shortened
 from saddle.drawings.sections.rows import Column
-from saddle.drawings.sections.setting import About, Setting, Window, figured, titles_width
+from saddle.drawings.sections.setting import About, Setting, Window, figured
 from saddle.drawings.sections.shape import designs
 from saddle.template.polygons import Vertex
 from saddle.views.line import LineView
@@ -92,7 +92,7 @@ def draw_figures(
     x0, datum_y = corner
     lines, rows = setting.lines, setting.rows
     tallest = max(row.laid.lettering for row in rows)
-    titles = titles_width(setting)
+    titles = setting.titles
     left = x0 + titles
     right = left + (w.high - w.low) * 1000 / setting.look.scale
     items: list[Item] = []

@@ -30,6 +30,16 @@ SURFACES = {"existing": "Existing surface", "milled": "Milled surface", "design"
 GAP = 2.0
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Fitted:
+    """A section with the window that it needs, the size of its block, and where its hinge lies in it, mm."""
+
+    view: SectionView
+    window: Window
+    size: tuple[float, float]
+    hinge: float
+
+
 @dataclass(slots=True)
 class Placed:
     """A section that shows a window of it, in a block with its upper left corner at (x, top), mm."""
@@ -47,7 +57,7 @@ class Column:
 
     before: float = 0.0
     behind: float = 0.0
-    members: list[tuple[SectionView, float, tuple[float, float]]] = field(default_factory=list)
+    members: list[Fitted] = field(default_factory=list)
 
     @property
     def width(self) -> float:
@@ -59,7 +69,7 @@ class Column:
 
     @property
     def height(self) -> float:
-        return sum(h for _, _, (_, h) in self.members) + GAP * max(0, len(self.members) - 1)
+        return sum(f.size[1] for f in self.members) + GAP * max(0, len(self.members) - 1)
 
 
 def draw_sections(task: Task) -> list[Body]:
@@ -74,10 +84,13 @@ def draw_sections(task: Task) -> list[Body]:
     about = {id(view): more for view, more in shown}
     place = float(np.abs(model.frames.origin).max(initial=0.0)) + 1000.0
     setting = setting_for(views, look, task.style.text_height, model.inputs.materials, place)
+    fitted = []
     for view in views:
-        _refuse_too_large(view, block_size(view, setting), task)
+        window = window_of(view, look)
+        fitted.append(Fitted(view, window, block_size(view, setting, window), hinge_at(view, setting, window)))
+        _refuse_too_large(view, fitted[-1].size, task)
     order = {id(view): k for k, view in enumerate(views)}
-    pages = (_in_columns if look.packing == "columns" else _in_rows)(views, setting, room)
+    pages = (_in_columns if look.packing == "columns" else _in_rows)(fitted, setting, room)
     bodies = []
     for k, page in enumerate(pages):
         body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)
@@ -164,12 +177,12 @@ def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) 
         )
 
 
-def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
+def _in_columns(sections: Sequence[Fitted], setting: Setting, room: Room) -> list[list[Placed]]:
     """Downward, then to the right, hinges over each other; what is left of the room is shared out: beside
     them more of the ground is shown."""
     pages: list[list[Column]] = []
-    for view in views:
-        size, hinge = block_size(view, setting), hinge_at(view, setting)
+    for one in sections:
+        size, hinge = one.size, one.hinge
         columns = pages[-1] if pages else []
         last = columns[-1] if columns else None
         others = sum(c.width + GAP for c in columns[:-1])
@@ -182,7 +195,7 @@ def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> l
             else:
                 pages.append([column])
         column.before, column.behind = max(column.before, hinge), max(column.behind, size[0] - hinge)
-        column.members.append((view, hinge, size))
+        column.members.append(one)
     out = []
     for columns in pages:
         free = room.width - sum(c.width for c in columns) - GAP * (len(columns) - 1)
@@ -196,45 +209,45 @@ def _in_columns(views: Sequence[SectionView], setting: Setting, room: Room) -> l
             # A column that another one outgrows keeps its distances, and one that is full has room for the usual ones.
             step = apart if c.height + (apart - GAP) * (len(c.members) - 1) <= room.height else GAP
             middle = x + aside + c.before
-            for view, hinge, size in c.members:
-                spare = (aside + c.before - hinge, aside + c.behind - (size[0] - hinge))
-                placed.append(_placed(view, setting, middle, y, spare))
-                y -= size[1] + step
+            for one in c.members:
+                spare = (aside + c.before - one.hinge, aside + c.behind - (one.size[0] - one.hinge))
+                placed.append(_placed(one, setting, middle, y, spare))
+                y -= one.size[1] + step
             x += c.width + 2 * aside + GAP
         out.append(placed)
     return out
 
 
-def _placed(view: SectionView, setting: Setting, hinge: float, top: float, spare: tuple[float, float]) -> Placed:
+def _placed(one: Fitted, setting: Setting, hinge: float, top: float, spare: tuple[float, float]) -> Placed:
     """A section with its hinge at hinge, mm, and so much room to spare on both sides, mm, in which more of the ground is shown."""
     left, right = (s * setting.look.scale / 1000 for s in spare)
-    window = widened(view, window_of(view, setting.look), left, right)
-    return Placed(view, hinge - hinge_at(view, setting, window), top, block_size(view, setting, window), window)
+    window = widened(one.view, one.window, left, right)
+    size = block_size(one.view, setting, window)
+    return Placed(one.view, hinge - hinge_at(one.view, setting, window), top, size, window)
 
 
-def _in_rows(views: Sequence[SectionView], setting: Setting, room: Room) -> list[list[Placed]]:
+def _in_rows(sections: Sequence[Fitted], setting: Setting, room: Room) -> list[list[Placed]]:
     """To the right, then downward; the sections of a row stand on one line."""
-    rows: list[list[tuple[SectionView, float, tuple[float, float]]]] = []
+    rows: list[list[tuple[Fitted, float]]] = []
     x = room.right
-    for view in views:
-        size = block_size(view, setting)
-        if not rows or x + size[0] > room.right:
+    for one in sections:
+        if not rows or x + one.size[0] > room.right:
             rows.append([])
             x = room.left
-        rows[-1].append((view, x, size))
-        x += size[0] + GAP
+        rows[-1].append((one, x))
+        x += one.size[0] + GAP
     pages: list[list[Placed]] = []
     y = room.bottom
     for members in rows:
-        tallest = max(size[1] for _, _, size in members)
+        tallest = max(one.size[1] for one, _ in members)
         if not pages or y - tallest < room.bottom:
             pages.append([])
             y = room.top
-        last, wide = members[-1][1], members[-1][2][0]
-        aside = (room.right - last - wide) / len(members) / 2
-        for k, (view, x, size) in enumerate(members):
-            hinge = x + hinge_at(view, setting) + (2 * k + 1) * aside
-            pages[-1].append(_placed(view, setting, hinge, y - tallest + size[1], (aside, aside)))
+        last, start = members[-1]
+        aside = (room.right - start - last.size[0]) / len(members) / 2
+        for k, (one, x) in enumerate(members):
+            hinge = x + one.hinge + (2 * k + 1) * aside
+            pages[-1].append(_placed(one, setting, hinge, y - tallest + one.size[1], (aside, aside)))
         y -= tallest + GAP
     return pages
 

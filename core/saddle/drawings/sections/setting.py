@@ -37,13 +37,15 @@ Course = tuple[str, str]
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """What the sections of a set have in common. text_height: of figures, mm; rows: of figures; letters: of courses, where they get some."""
+    """What the sections of a set have in common. text_height: of figures, mm; rows: of figures; letters: of courses, where they get some;
+    titles: width of the column with the rows' titles, mm."""
 
     look: SectionSheets
     text_height: float
     materials: Mapping[str, Material]
     rows: tuple[RowAt, ...]
     letters: Mapping[Course, str]
+    titles: float
 
     @property
     def lines(self) -> tuple[float, ...]:
@@ -81,7 +83,9 @@ def setting_for(
     courses = list(dict.fromkeys((layer.name, layer.material) for view in views for layer in view.layers))
     rows = rows_at(look.rows, reach, text_height, list(dict.fromkeys(name for name, _ in courses)))
     letters = {course: letter_of(k) for k, course in enumerate(courses)} if look.letters else {}
-    return Setting(look, text_height, materials, rows, letters)
+    longest = max((width_of(row.laid.title, row.laid.lettering) + 2.5 for row in rows), default=0.0)
+    titles = max(AREAS if look.areas else TITLES, min(WIDEST, longest))
+    return Setting(look, text_height, materials, rows, letters, titles)
 
 
 def figured(view: SectionView, look: SectionSheets) -> list[PointView]:
@@ -99,17 +103,11 @@ def letter_of(k: int) -> str:
     return (letter_of(k // 26 - 1) if k >= 26 else "") + chr(ord("A") + k % 26)
 
 
-def titles_width(setting: Setting) -> float:
-    """Width of the column with the rows' titles, mm."""
-    least = AREAS if setting.look.areas else TITLES
-    return max(least, min(WIDEST, max(width_of(row.laid.title, row.laid.lettering) + 2.5 for row in setting.rows)))
-
-
 def hinge_at(view: SectionView, setting: Setting, window: Window | None = None) -> float:
     """Where the hinge lies on the block, mm from its left; of a section without one the alignment. window: what it shows, as usual where
     none is given."""
     low = (window or window_of(view, setting.look)).low
-    return titles_width(setting) + ((view.hinge[0] if view.hinge else 0.0) - low) * 1000 / setting.look.scale
+    return setting.titles + ((view.hinge[0] if view.hinge else 0.0) - low) * 1000 / setting.look.scale
 
 
 def window_of(view: SectionView, look: SectionSheets) -> Window:
