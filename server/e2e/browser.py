@@ -61,10 +61,9 @@ def save_as(page: Page, way: str | re.Pattern[str]) -> None:
     enter(page.get_by_role("button", name="Save as"))
     item = page.get_by_role("menuitem", name=way)
     expect(item).to_be_visible()
-    for _ in range(page.get_by_role("menuitem").count()):
+    page.wait_for_function("() => document.activeElement.closest('[role=menu]')")
+    while not item.evaluate("item => item === document.activeElement"):
         page.keyboard.press("ArrowDown")
-        if item.evaluate("item => item.matches(':focus, .ant-dropdown-menu-item-active')"):
-            break
     page.keyboard.press("Enter")
 
 

@@ -158,6 +158,7 @@ function Person() {
       {account && <Account onClose={() => setAccount(false)} />}
       <Dropdown
         trigger={["click"]}
+        autoFocus
         menu={{
           items: [
             { key: "who", label: me?.full_name, disabled: true },

@@ -49,7 +49,7 @@ export function SaveAs({ label = "Save as", ways }: { label?: string; ways: Save
         }),
   }));
   return (
-    <Dropdown trigger={["click"]} menu={{ items }}>
+    <Dropdown trigger={["click"]} autoFocus menu={{ items }}>
       <Button size="small" loading={running !== undefined}>
         {running ? `${label}, ${running.progress} %` : label}
       </Button>

@@ -94,6 +94,7 @@ function LookMenu() {
   return (
     <Dropdown
       trigger={["click"]}
+      autoFocus
       menu={{
         items: [
           { key: "before", label: "Before the last change, with what moved" },

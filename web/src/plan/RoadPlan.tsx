@@ -20,6 +20,7 @@ export function RoadPlan(props: Omit<PlanProps, "edges" | "contours" | "onView">
       <Plan {...props} edges={edges} contours={contours} onView={setBox} />
       <Dropdown
         trigger={["click"]}
+        autoFocus
         menu={{
           selectable: true,
           selectedKeys: [chosen],

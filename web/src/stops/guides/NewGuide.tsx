@@ -148,6 +148,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     <>
       <Dropdown
         trigger={["click"]}
+        autoFocus
         menu={{
           onClick: ({ key }) => choose(key),
           items: [

@@ -75,6 +75,7 @@ export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen:
         <div style={{ padding: 10 }}>
           <Dropdown
             trigger={["click"]}
+            autoFocus
             menu={{
               items: styles.map((s) => ({ key: s.key, label: s.spec.name })),
               onClick: ({ key }) => void add(key, styles.find((s) => s.key === key)!.spec.sheets.kind),

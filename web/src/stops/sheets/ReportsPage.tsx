@@ -84,6 +84,7 @@ export default function ReportsPage({ pages, report }: { pages: ReactNode; repor
               <div style={{ padding: 10 }}>
                 <Dropdown
                   trigger={["click"]}
+                  autoFocus
                   menu={{ items: OF.map((o) => ({ key: o.value, label: `A row for ${o.label}` })), onClick: ({ key }) => void add(fresh(key as Layout["of"])) }}
                 >
                   <Button size="small">Add a report</Button>

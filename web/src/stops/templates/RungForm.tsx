@@ -249,6 +249,7 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
       })}
       <Dropdown
         trigger={["click"]}
+        autoFocus
         disabled={disabled}
         menu={{
           items: Object.entries(LINKS)

@@ -47,6 +47,7 @@ export function ValueField({ label, value, unit, dimensions, disabled, least, mo
       {fitting.length > 0 && (
         <Dropdown
           trigger={["click"]}
+          autoFocus
           disabled={disabled}
           menu={{ items: fitting.map((d) => ({ key: d.name, label: `${d.name} (${d.value} ${d.unit})` })), onClick: ({ key }) => onChange(key) }}
         >
