@@ -2,8 +2,10 @@
 
 import csv
 import io
+import itertools
 import math
 import re
+from array import array
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -52,6 +54,8 @@ NONE = (
 )
 
 
+#: Between these no figure means none, and none is too large.
+PLAIN = (-900.0, 1e8)
 #: What stands before a line that holds no point.
 COMMENTS = ("#", "//")
 #: A number with a decimal comma, and one whose thousands are told apart.
@@ -186,18 +190,15 @@ def read(
     and there are none.
     """
     number: list[str] = []
-    xyz: list[tuple[float, float, float]] = []
+    xyz = array("d")
     code: list[str] = []
     line: list[str] = []
-    order: list[int] = []
-    row_of: list[int] = []
+    order, row_of = array("q"), array("q")
     skipped: list[SkippedRow] = []
     seen: dict[str, int] = {}
     total = text.count("\n") + 1
-    source = io.StringIO(text)
-    for _ in range(mapping.skip):
-        source.readline()
-    reader = _cells(source, mapping.delimiter)
+    reader = _cells(itertools.islice(_lines(text), mapping.skip, None), mapping.delimiter)
+    columns = tuple((getattr(mapping, f), f) for f in ("east", "north", "level"))
     rows = iter(reader)
     if mapping.header:
         next(rows, None)
@@ -212,14 +213,14 @@ def read(
         row = mapping.skip + reader.line_num
         if row % 20_000 == 0:
             progress(min(1.0, row / total))
-        if not any(cell.strip() for cell in cells):
+        if not "".join(cells).strip():
             continue
         if cells[0].startswith(COMMENTS):
             skipped.append(SkippedRow(row, "is taken as a comment"))
             continue
         try:
             name = _cell(cells, mapping.number, "number") if mapping.number is not None else str(len(number) + 1)
-            place = tuple(_float(cells, getattr(mapping, f), f, mapping.decimal) for f in ("east", "north", "level"))
+            place = [_float(cells, column, f, mapping.decimal) for column, f in columns]
             if name in seen:
                 raise ValueError(f"point number {name} is already in row {seen[name]}")
             line_id = _cell(cells, mapping.line, "line", needed=False)
@@ -232,7 +233,7 @@ def read(
             continue
         seen[name] = row
         number.append(name)
-        xyz.append(place)  # type: ignore[arg-type]
+        xyz.extend(place)
         code.append(feature)
         line.append(line_id)
         order.append(int(float(sequence)) if sequence and math.isfinite(float(sequence)) else len(order))
@@ -240,7 +241,8 @@ def read(
     if not number:
         reason = f"; row {skipped[0].row}: {skipped[0].reason}" if skipped else ""
         raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
-    table = SurveyTable(number, METRES_PER[mapping.unit] * np.array(xyz), code, line, np.array(order), np.array(row_of))
+    places = METRES_PER[mapping.unit] * np.frombuffer(xyz).reshape(-1, 3)
+    table = SurveyTable(number, places, code, line, np.array(order), np.array(row_of))
     if mapping.grammar is None:
         return table, skipped
     with_lines, told = lines_from_codes(table, mapping.grammar, way)
@@ -266,7 +268,27 @@ def figure(text: str, decimal: str) -> float:
     return float(text.replace(decimal, "."))
 
 
+def _lines(text: str) -> Iterator[str]:
+    """Lines with their ends, one after another: a list of them would take more room than the text."""
+    start = 0
+    while start < len(text):
+        end = text.find("\n", start) + 1 or len(text)
+        yield text[start:end]
+        start = end
+
+
 def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
+    # Nearly all figures are plain ones, and there may be millions.
+    try:
+        if decimal == ".":
+            value = float(cells[column])
+        else:
+            plain = cells[column]
+            value = math.nan if "." in plain else float(plain.replace(decimal, "."))
+        if PLAIN[0] < value < PLAIN[1]:
+            return value
+    except (ValueError, IndexError):
+        pass  # told below
     text = _cell(cells, column, name)
     if text.lower() in NONE:
         raise ValueError(f"{name} is missing: “{text}” stands for none")

@@ -117,13 +117,13 @@ def triangulate(points: Floats, breaklines: NDArray[np.integer], longest_edge: f
             hint="say of one of their codes that it is no breakline, or leave its points out",
         ) from error
     found = cdt.triangles_array()["vertices"].astype(np.int32)
-    corners = plan[found]
-    sides = np.linalg.norm(corners - np.roll(corners, -1, axis=1), axis=2)
-    a, b = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
-    twice = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-    keep = np.abs(twice) > tolerances.FLAT_TRIANGLE
+    del cdt
+    x, y = (plan[:, k][found] for k in (0, 1))
+    ax, ay, bx, by = x[:, 1] - x[:, 0], y[:, 1] - y[:, 0], x[:, 2] - x[:, 0], y[:, 2] - y[:, 0]
+    keep = np.abs(ax * by - ay * bx) > tolerances.FLAT_TRIANGLE
     if longest_edge is not None:
-        keep &= sides.max(axis=1) <= longest_edge
+        for dx, dy in ((ax, ay), (bx, by), (bx - ax, by - ay)):
+            keep &= np.hypot(dx, dy) <= longest_edge
     if not keep.any():
         raise GeometryError("no triangle is left", hint="the points lie on one line, or the longest edge allowed is too short")
     return Tin(points, found[keep])
