@@ -196,6 +196,7 @@ def read(
     order, row_of = array("q"), array("q")
     skipped: list[SkippedRow] = []
     seen: dict[str, int] = {}
+    words: dict[str, str] = {}  # each kept once, however many rows say it
     total = text.count("\n") + 1
     reader = _cells(itertools.islice(_lines(text), mapping.skip, None), mapping.delimiter)
     columns = tuple((getattr(mapping, f), f) for f in ("east", "north", "level"))
@@ -223,8 +224,8 @@ def read(
             place = [_float(cells, column, f, mapping.decimal) for column, f in columns]
             if name in seen:
                 raise ValueError(f"point number {name} is already in row {seen[name]}")
-            line_id = _cell(cells, mapping.line, "line", needed=False)
-            sequence = _cell(cells, mapping.order, "order", needed=False)
+            line_id = "" if mapping.line is None else _cell(cells, mapping.line, "line", needed=False)
+            sequence = "" if mapping.order is None else _cell(cells, mapping.order, "order", needed=False)
             if sequence and not _is_number(sequence):
                 raise ValueError(f"order “{sequence[:40]}” is not a number")
             feature = _cell(cells, mapping.code, "code", needed=False)
@@ -234,8 +235,8 @@ def read(
         seen[name] = row
         number.append(name)
         xyz.extend(place)
-        code.append(feature)
-        line.append(line_id)
+        code.append(words.setdefault(feature, feature))
+        line.append(words.setdefault(line_id, line_id))
         order.append(int(float(sequence)) if sequence and math.isfinite(float(sequence)) else len(order))
         row_of.append(row)
     if not number:
