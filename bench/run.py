@@ -13,6 +13,7 @@ import trimesh
 from reportlab.pdfgen.canvas import Canvas
 
 from bench.fitting import bench_fitting
+from bench.surveys import bench_clouds, bench_files, bench_memory
 from bench.templates import bench_full_template, bench_test_bench
 from bench.timing import best, table
 from saddle.alignment.alignment import build
@@ -24,9 +25,6 @@ from saddle.drawings.make import draw
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Standing
 from saddle.drawings.writers.pdf import pages_to_pdf
-from saddle.exchange.landxml_read import read_landxml
-from saddle.exchange.landxml_write import write_landxml
-from saddle.exchange.survey_csv import preview, read, write_csv
 from saddle.geometry.areas import cut_and_fill
 from saddle.geometry.polylines import Polylines
 from saddle.guides.spec import AtOffset
@@ -37,8 +35,6 @@ from saddle.stages.run import Run
 from saddle.template import starter
 from saddle.terrain.compare import compare
 from saddle.terrain.cut import cut_sections
-from saddle.terrain.spec import ColumnMapping
-from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin, triangulate
 from saddle.views.depth_map import depth_bands, depth_triangles
 
@@ -226,19 +222,6 @@ def bench_compare() -> None:
     table("Volume between two surfaces, against shapely piece by piece", ["triangles", "ours s", "shapely s", "ratio"], rows)
 
 
-def bench_files() -> None:
-    rows: list[list[object]] = []
-    for points in (25_000, 50_000, 100_000):
-        xyz = corridor(points).points
-        n = len(xyz)
-        survey = Survey(np.arange(n).astype(str), xyz, np.full(n, "GR"), np.full(n, ""), np.empty((0, 2), dtype=np.intp))
-        text = write_csv(survey.number, xyz, survey.code, survey.line, line_orders(survey))
-        mapping = ColumnMapping(**preview(text).columns)
-        data = write_landxml(survey, {}, [], {}, "2026-01-01")
-        rows.append([n, best(lambda t=text, m=mapping: read(t, m), 1), best(lambda d=data: read_landxml(d), 1)])  # type: ignore[misc]
-    table("Survey files read", ["points", "CSV s", "LandXML s"], rows)
-
-
 if __name__ == "__main__":
     bench_cutting()
     bench_solving()
@@ -246,7 +229,9 @@ if __name__ == "__main__":
     bench_sheets()
     bench_fit()
     bench_compare()
-    bench_files()
+    bench_files(corridor)
+    bench_clouds()
+    bench_memory()
     bench_full_template(long_road)
     bench_test_bench()
     bench_fitting(long_road)
