@@ -12,6 +12,7 @@ from pathlib import Path
 from unittest import TestCase
 
 import numpy as np
+import shapely
 from openpyxl import Workbook
 
 from saddle.errors import SaddleError
@@ -23,6 +24,7 @@ from saddle.exchange.dxf.read import read_dxf
 from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.geojson import read_geojson
+from saddle.exchange.geopackage import read_geopackage
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.survey_csv import preview, read
@@ -30,6 +32,7 @@ from saddle.exchange.text import decode
 from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect
+from tests.test_geopackage import package
 
 MANY = int(os.environ.get("TIN_SADDLE_DAMAGED", "240"))
 #: No damaged file of these sizes takes longer, s.
@@ -92,6 +95,10 @@ READERS: dict[str, tuple[Callable[[], bytes], Callable[[bytes], object]]] = {
     "geojson": (
         lambda: b'{"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"code": "EP"}, "geometry": '
         b'{"type": "LineString", "coordinates": [[1, 2, 3], [4, 5, 6], [7, 8, 9]]}}]}', lambda data: sound(read_geojson(data)),
+    ),
+    "geopackage": (
+        lambda: package({"Edges": [(shapely.LineString([(0, 0, 1), (5, 5, 2), (9, 5, 2.5)]), "EP")] * 3}),
+        lambda data: sound(read_geopackage(data)),
     ),
     "grid": (
         lambda: b"ncols 4\nnrows 3\nxllcorner 10\nyllcorner 20\ncellsize 2.5\nnodata_value -9999\n" + b"1 2 3.5 -9999\n" * 3,

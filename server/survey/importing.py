@@ -19,6 +19,7 @@ from saddle.exchange.dxf.read import DrawingFound, look_dxf, rules_of
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found
 from saddle.exchange.geojson import read_geojson
+from saddle.exchange.geopackage import is_geopackage, read_geopackage
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
@@ -39,7 +40,7 @@ from survey.surfaces import code_list, keep, surface_specs
 LISTED = 500
 
 
-Format = Literal["csv", "landxml", "dxf", "geojson", "grid", "cloud"]
+Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "cloud"]
 
 
 def format_of(name: str, data: bytes) -> Format:
@@ -47,6 +48,8 @@ def format_of(name: str, data: bytes) -> Format:
     head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
     if head.startswith(b"<"):
         return "landxml"
+    if is_geopackage(data):
+        return "geopackage"
     if is_cloud(data):
         return "cloud"
     if head.startswith(b"{"):
@@ -68,6 +71,8 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
             return found, Reading(swapped, found.unit), None
         case "geojson":
             return read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
+        case "geopackage":
+            return read_geopackage(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
         case "cloud":
             thinning = Thinning.model_validate(params.get("thinning") or {})
             return read_cloud(data, thinning, report, unit, swapped), Reading(swapped, unit or "metre"), None

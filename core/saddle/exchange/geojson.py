@@ -1,25 +1,13 @@
 """GeoJSON in (RFC 7946): points and lines of features, with number, code and level out of their properties."""
 
 import json
-import math
-from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import Any
 
-import numpy as np
-
 from saddle.errors import ImportProblem
+from saddle.exchange.features import KINDS, Features
 from saddle.exchange.found import Found
-from saddle.exchange.survey_csv import HEADINGS, figure_or_none
-from saddle.exchange.tablebuilder import TableBuilder
-from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
-from saddle.terrain.table import SkippedRow
-
-#: Features that cannot be used, told one by one.
-TOLD = 200
-#: Collections within collections are followed so deep.
-DEEPEST = 20
 
 
 def read_geojson(
@@ -31,9 +19,9 @@ def read_geojson(
         whole = json.loads(data)
     except (ValueError, RecursionError) as error:
         raise ImportProblem("the file is not sound JSON", "file", "export it again as GeoJSON") from error
-    if not isinstance(whole, dict) or whole.get("type") not in ("FeatureCollection", "Feature", *_KINDS):
+    if not isinstance(whole, dict) or whole.get("type") not in ("FeatureCollection", "Feature", *KINDS):
         raise ImportProblem("the file is JSON, but no GeoJSON", "file", "export it again as GeoJSON")
-    reader = _Reader(METRES_PER[unit or "metre"], (1, 0) if swapped else (0, 1))
+    reader = Features(METRES_PER[unit or "metre"], (1, 0) if swapped else (0, 1))
     features = _features(whole)
     for number, feature in enumerate(features, start=1):
         if number % 20_000 == 0:
@@ -46,91 +34,3 @@ def _features(whole: dict[str, Any]) -> list[Any]:
     kind = whole["type"]
     found = whole.get("features") if kind == "FeatureCollection" else [whole]
     return found if isinstance(found, list) else []
-
-
-_KINDS = ("Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection")
-
-
-class _Reader:
-    def __init__(self, factor: float, order: tuple[int, int]) -> None:
-        self.factor, self.order = factor, order
-        self.rows = TableBuilder()
-        self.told: list[SkippedRow] = []
-        self.more = 0
-        self.kinds: Counter[str] = Counter()
-
-    def all_told(self) -> list[SkippedRow]:
-        rest = [SkippedRow(0, f"and {self.more:,} more that cannot be used")] if self.more else []
-        return self.told + rest + [SkippedRow(0, f"{n} × {kind}: not read") for kind, n in sorted(self.kinds.items())]
-
-    def tell(self, number: int, reason: str) -> None:
-        if len(self.told) < TOLD:
-            self.told.append(SkippedRow(number, reason))
-        else:
-            self.more += 1
-
-    def feature(self, feature: Any, number: int) -> None:
-        """number: of the feature in the file, from 1."""
-        plain = isinstance(feature, dict) and feature.get("type") in _KINDS
-        geometry = feature if plain else feature.get("geometry") if isinstance(feature, dict) else None
-        properties = {} if plain or not isinstance(feature, dict) else feature.get("properties")
-        said = properties if isinstance(properties, dict) else {}
-        if not isinstance(geometry, dict):
-            return self.tell(number, f"feature {number} has no geometry")
-        code = _property(said, "code")
-        name = _property(said, "number") or _property(said, "line") or (str(feature.get("id") or "") if not plain else "")
-        for kind, places in _parts(geometry, self.kinds, 0):
-            try:
-                xyz = np.array([self.place(p, said) for p in places])
-                if kind == "point":
-                    for e, n, z in xyz.tolist():
-                        self.rows.point(name, (e, n, z), code, number)
-                else:
-                    kept = xyz[np.r_[True, (np.diff(xyz, axis=0) != 0).any(axis=1)]] if len(xyz) else xyz
-                    if len(kept) < 2:
-                        raise ValueError("a line of fewer than two points")
-                    self.rows.line(name or f"F{number}", kept, code or "LINE", number)
-            except ValueError as error:
-                self.tell(number, f"feature {number}: {error}")
-
-    def place(self, at: Any, said: dict[str, Any]) -> Floats:
-        if not isinstance(at, list) or len(at) < 2 or not all(isinstance(v, int | float) for v in at[:3]):
-            raise ValueError("a place without two coordinates")
-        level = at[2] if len(at) > 2 else figure_or_none(_property(said, "level"), ".")
-        if level is None:
-            raise ValueError("a place without a level")
-        place = np.array([at[self.order[0]], at[self.order[1]], level], dtype=float) * self.factor
-        if not all(math.isfinite(v) and abs(v) < 1e9 for v in place):
-            raise ValueError("a coordinate is not a finite number")
-        return place
-
-
-def _parts(geometry: dict[str, Any], unread: Counter[str], depth: int) -> Iterator[tuple[str, list[Any]]]:
-    """Points and lines of a geometry, as the kind and its places."""
-    kind, inside = str(geometry.get("type")), geometry.get("coordinates")
-    if kind == "GeometryCollection" and depth < DEEPEST:
-        for part in geometry.get("geometries") or []:
-            if isinstance(part, dict):
-                yield from _parts(part, unread, depth + 1)
-    elif not isinstance(inside, list):
-        unread[f"{kind[:40]} without coordinates"] += 1
-    elif kind in ("Point", "MultiPoint"):
-        yield "point", [inside] if kind == "Point" else inside
-    elif kind == "LineString":
-        yield "line", inside
-    elif kind in ("MultiLineString", "Polygon"):
-        for line in inside:
-            yield "line", line if isinstance(line, list) else []
-    elif kind == "MultiPolygon":
-        for area in inside:
-            for ring in area if isinstance(area, list) else []:
-                yield "line", ring if isinstance(ring, list) else []
-    else:
-        unread[kind[:40]] += 1
-
-
-def _property(said: dict[str, Any], what: str) -> str:
-    """The property that says something, by the words of headings."""
-    low = {str(k).strip().lower(): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
-    word = next((w for w in HEADINGS[what] if w in low), None)
-    return "" if word is None else str(low[word]).encode("utf-8", "replace").decode().replace("\0", "?").strip()[:80]

@@ -2,11 +2,13 @@
 
 import io
 import json
+import sqlite3
 from typing import Any
 
 import ezdxf
 import laspy
 import numpy as np
+import shapely
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from demo.road import survey_csv
@@ -18,6 +20,18 @@ from survey.store import current_id, load
 
 MAPPING = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4, "line": 5, "order": 6}
 ROWS = [row.split(",") for row in survey_csv().splitlines()[1:]]
+
+
+def geopackage(line: shapely.LineString) -> bytes:
+    """One line in a table EP, after OGC 12-128 clause 2.1.3: without a box, little-endian."""
+    database = sqlite3.connect(":memory:")
+    database.execute("CREATE TABLE gpkg_contents (table_name, data_type)")
+    database.execute("CREATE TABLE gpkg_geometry_columns (table_name, column_name)")
+    database.execute("CREATE TABLE EP (geom BLOB)")
+    database.execute("INSERT INTO gpkg_contents VALUES ('EP', 'features')")
+    database.execute("INSERT INTO gpkg_geometry_columns VALUES ('EP', 'geom')")
+    database.execute("INSERT INTO EP VALUES (?)", (b"GP\0\x01\0\0\0\0" + shapely.to_wkb(line, output_dimension=3, byte_order=1),))
+    return bytes(database.serialize())
 
 
 def drawing() -> bytes:
@@ -109,12 +123,16 @@ class Asked(DemoCase):
         self.assertEqual((offers["401"], offers["402"]), ("crown", "edge"))
         self.assertEqual({r["code"]: r["meaning"] for r in found["rules"]}["402"], "other")  # offered, not taken
 
-    def test_geojson_and_a_text_grid(self) -> None:
+    def test_geojson_geopackage_and_a_text_grid(self) -> None:
         road = {"type": "LineString", "coordinates": [[412_300 + k, 286_540 + k * k / 40, 80 + k / 9] for k in range(0, 60, 6)]}
         lines = {"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"code": "EP"}, "geometry": road}]}
         found = self.result("check", "x.geojson", json.dumps(lines).encode())
         self.assertEqual(
             (found["format"], found["points"], found["codes"]), ("geojson", 10, [{"code": "EP", "points": 10, "lines": 1}])
+        )
+        found = self.result("check", "x.gpkg", geopackage(shapely.LineString(road["coordinates"])))
+        self.assertEqual(
+            (found["format"], found["points"], found["codes"]), ("geopackage", 10, [{"code": "EP", "points": 10, "lines": 1}])
         )
         head = "ncols 20\nnrows 10\nxllcorner 412300\nyllcorner 286540\ncellsize 5\nnodata_value -9999\n"
         grid = (head + ("81.5 " * 20 + "\n") * 10).encode()

@@ -11082,7 +11082,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "csv" | "landxml" | "dxf" | "geojson" | "grid" | "cloud";
+            format: "csv" | "landxml" | "dxf" | "geojson" | "geopackage" | "grid" | "cloud";
             /** Header */
             header: boolean;
             /** Id */

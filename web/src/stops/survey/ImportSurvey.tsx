@@ -37,7 +37,15 @@ const LIMIT_MB = 80;
 /** How LandXML and DXF are read against what they say. */
 type Reading = { swapped: boolean; unit: Unit | null };
 const AS_SAID: Reading = { swapped: false, unit: null };
-const MIDDLE: Record<Uploaded["format"], string | null> = { csv: "Columns", dxf: "Layers", landxml: null, geojson: null, grid: null, cloud: null };
+const MIDDLE: Record<Uploaded["format"], string | null> = {
+  csv: "Columns",
+  dxf: "Layers",
+  landxml: null,
+  geojson: null,
+  geopackage: null,
+  grid: null,
+  cloud: null,
+};
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
 export function ImportSurvey({ onClose }: { onClose: () => void }) {
@@ -208,7 +216,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
-          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.las,.laz"
+          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.las,.laz"
           showUploadList={false}
           disabled={busy || job.running}
           beforeUpload={(f) => {
@@ -218,8 +226,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         >
           <p>Drop a file here, or click to choose one</p>
           <p className="quiet">
-            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON, a text grid of levels, or a point cloud (LAS, LAZ). Up to{" "}
-            {LIMIT_MB} MB.
+            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON or GeoPackage, a text grid of levels, or a point cloud (LAS,
+            LAZ). Up to {LIMIT_MB} MB.
           </p>
         </Upload.Dragger>
       )}
