@@ -135,3 +135,45 @@ class Oracle(TestCase):
         self.assertEqual(table.xyz.tolist(), [[float(f"{v:.3f}") for v in place] for place in xyz])
         self.assertEqual(table.code, codes)
         self.assertEqual(table.row.tolist(), list(range(titles + headings + 1, titles + headings + n + 1)))
+
+
+class FixedWidths(TestCase):
+    def test_columns_are_found_where_every_line_is_blank(self) -> None:
+        text = "PT        EAST      NORTH  LEVEL CODE\n  1  412300.10  286540.20  84.10 EP\n 12  412301.00  286541.00 184.25 CL\n"
+        found = preview(text, breaks=())
+        self.assertEqual(found.rows[1], ["1", "412300.10", "286540.20", "84.10", "EP"])
+        self.assertEqual((found.header, found.lines[0][:2]), (True, "PT"))
+        self.assertEqual(preview("123456789012\n223456789012\n", breaks=()).breaks, (8,))
+
+    def test_figures_without_anything_between(self) -> None:
+        text = (
+            "1001 412300.123286540.456 84.123EP  \n1002 412301.000286541.000 84.250CL  \n\n1003 412302.000286542.000       CL  \n"
+        )
+        found = preview(text, breaks=[5, 15, 25, 32])
+        mapping = ColumnMapping(decimal=found.decimal, header=found.header, breaks=list(found.breaks), **found.columns)  # type: ignore[arg-type]
+        self.assertEqual((found.columns["number"], found.columns["east"], found.columns["north"]), (0, 1, 2))
+        table, skipped = read(text, mapping.changed(code=4))
+        self.assertEqual((table.number, table.code, table.row.tolist()), (["1001", "1002"], ["EP", "CL"], [1, 2]))
+        np.testing.assert_array_equal(table.xyz[0], [412300.123, 286540.456, 84.123])
+        self.assertEqual([(s.row, s.reason) for s in skipped], [(4, "level is missing")])
+
+    def test_columns_that_begin_twice_are_refused(self) -> None:
+        for breaks in ([5, 5], [9, 5], [0], [3000]):
+            with self.assertRaises(ValueError):
+                ColumnMapping(east=0, north=1, level=2, breaks=breaks)
+
+    @given(
+        st.lists(st.integers(7, 14), min_size=3, max_size=3), st.integers(1, 6), st.randoms(use_true_random=False), st.booleans()
+    )
+    def test_any_widths_come_back(self, widths: list[int], wide: int, rng: random.Random, comma: bool) -> None:
+        rows = [[rng.choice(["A", "EP", "Ö1"])[:wide].ljust(wide)] for _ in range(8)]
+        xyz = [[round(rng.uniform(-99, 999), 2) for _ in widths] for _ in rows]
+        text = ""
+        for row, place in zip(rows, xyz, strict=True):
+            figures = [f"{v:.2f}".rjust(w) for v, w in zip(place, widths, strict=True)]
+            text += row[0] + "".join(f.replace(".", "," if comma else ".") for f in figures) + "\n"
+        begins = np.cumsum([wide, *widths[:2]]).tolist()
+        mapping = ColumnMapping(decimal="," if comma else ".", header=False, east=1, north=2, level=3, code=0, breaks=begins)
+        table, skipped = read(text, mapping)
+        self.assertEqual((skipped, table.xyz.tolist()), ([], xyz))
+        self.assertEqual(table.code, [row[0].strip() for row in rows])

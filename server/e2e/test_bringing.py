@@ -74,13 +74,33 @@ class OtherMakes(BrowserCase):
         pick(page.get_by_role("combobox", name="Saved mapping"), "Commas, north first")
         expect(check).to_be_enabled()
 
-    def test_another_delimiter(self) -> None:
+    def test_another_delimiter_and_fixed_widths(self) -> None:
         page = self.page()
         self.open(page, "survey?at=100")
         begin(page)
         choose(page, "bars.txt", b"1|412310|286600|90\n2|412320|286600|91\n3|412310|286620|92\n")
         pick(page.get_by_role("combobox", name="Delimiter"), "bar")
-        expect(page.get_by_role("table", name="First rows").get_by_role("cell", name="412310").first).to_be_visible()
+        first = page.get_by_role("table", name="First rows")
+        expect(first.get_by_role("cell", name="412310").first).to_be_visible()
+        expect(page.get_by_role("button", name="Check the file")).to_be_enabled()
+        # Nothing stands between number and easting: the ruler there is made by a click, and moved.
+        self.open(page, "survey?at=100")
+        begin(page)
+        choose(page, "wide.txt", b"1001412310.25 286600 90\n1002412320.25 286600 91\n1003412310.25 286620 92\n")
+        pick(page.get_by_role("combobox", name="Delimiter"), "fixed widths")
+        expect(first.get_by_role("cell", name="1001412310.25", exact=True)).to_be_visible()
+        sheet = page.get_by_role("group", name="Where columns begin")
+        sheet.locator("pre").click(position={"x": 22, "y": 12})  # about the third letter
+        ruler = page.get_by_role("slider", name="Column 2 begins at")
+        expect(first.get_by_role("cell", name="1001412310.25", exact=True)).to_have_count(0)
+        for _ in range(9):
+            at = int(ruler.get_attribute("aria-valuenow") or 0)
+            if at == 4:
+                break
+            ruler.focus()
+            page.keyboard.press("ArrowRight" if at < 4 else "ArrowLeft")
+            expect(ruler).to_have_attribute("aria-valuenow", str(at + (1 if at < 4 else -1)))
+        expect(first.get_by_role("cell", name="412310.25", exact=True).first).to_be_visible()
         expect(page.get_by_role("button", name="Check the file")).to_be_enabled()
 
     def test_a_drawing_by_layers(self) -> None:

@@ -65,6 +65,7 @@ class Looking(BrowserCase):
         page.get_by_role("status", name="Freshness").click()
         listed = page.get_by_role("dialog", name="Problems")
         whole = listed.get_by_role("button", name=re.compile("^\\d\\+\\d{3}"))
+        expect(whole.first).to_be_visible()
         count = whole.count()
         self.assertEqual(page.get_by_role("status", name="Freshness").inner_text(), f"{count} problems")
         listed.get_by_text(re.compile("^Faults")).click()

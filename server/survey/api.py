@@ -38,7 +38,7 @@ router = Router(tags=["survey"])
 
 class UploadOut(Schema):
     """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-    project that do not say theirs."""
+    project that do not say theirs; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
 
     id: int
     name: str
@@ -48,6 +48,8 @@ class UploadOut(Schema):
     unit: FileUnit
     header: bool
     skip: int
+    breaks: list[int]
+    lines: list[str]
     rows: list[list[str]]
     columns: dict[str, int | None]
 
@@ -134,12 +136,16 @@ def preview_upload(
     upload_id: int,
     delimiter: str,
     skip: Annotated[int | None, Query(ge=0, le=1000)] = None,
+    widths: Annotated[str | None, Query(pattern=r"^(\d{1,4}(,\d{1,4}){0,99})?$")] = None,
 ) -> UploadOut:
-    """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given."""
+    """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
+    widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0."""
     project = project_for(request, project_id, Role.DESIGNER)
     if len(delimiter) != 1:
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
-    return _uploaded(row := _upload(project, upload_id), "csv", preview(decode(bytes(row.content)), delimiter, skip))
+    breaks = None if widths is None else sorted({int(w) for w in widths.split(",") if w and int(w) > 0})
+    row = _upload(project, upload_id)
+    return _uploaded(row, "csv", preview(decode(bytes(row.content)), delimiter, skip, breaks=breaks))
 
 
 @router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
@@ -159,7 +165,7 @@ def _upload(project: Project, upload_id: int) -> Upload:
 def _uploaded(row: Upload, kind: Format, found: Preview) -> UploadOut:
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, unit=in_use(row.project).unit,
-        header=found.header, skip=found.skip, rows=found.rows, columns=found.columns,
+        header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

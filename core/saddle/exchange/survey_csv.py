@@ -6,7 +6,7 @@ import itertools
 import math
 import re
 from array import array
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -56,6 +56,8 @@ NONE = (
 
 #: Between these no figure means none, and none is too large.
 PLAIN = (-900.0, 1e8)
+#: Characters of a line that are shown and looked at for columns; where the first column ends that nothing tells.
+LONGEST, FIRST_BREAK = 2000, 8
 #: What stands before a line that holds no point.
 COMMENTS = ("#", "//")
 #: A number with a decimal comma, and one whose thousands are told apart.
@@ -66,7 +68,7 @@ GROUPED = re.compile(r"[-+]?\d{1,3}([ '’\u00a0\u202f.,])\d{3}(?:\1\d{3})*(?:[.
 @dataclass(frozen=True, slots=True)
 class Preview:
     """The first rows of a file and the mapping guessed from them (None where a column was not found). skip: lines of a title before
-    them."""
+    them; breaks: of fixed widths; lines: the rows as they stand in the file."""
 
     delimiter: str
     decimal: Literal[".", ","]
@@ -74,17 +76,27 @@ class Preview:
     columns: dict[str, int | None]
     header: bool
     skip: int = 0
+    breaks: tuple[int, ...] = ()
+    lines: tuple[str, ...] = ()
 
 
-def preview(text: str, delimiter: str | None = None, skip: int | None = None, rows: int = 12) -> Preview:
-    """Guess header and columns from the beginning of a file; delimiter, and lines to be skipped, where they are not given."""
+def preview(
+    text: str, delimiter: str | None = None, skip: int | None = None, rows: int = 12, breaks: Sequence[int] | None = None
+) -> Preview:
+    """Guess header and columns from the beginning of a file; delimiter, and lines to be skipped, where they are not given. breaks: of a
+    file of fixed widths, to be guessed where there are none of them."""
     head = text[:40_000].splitlines()[: (skip or 0) + rows + 1]
     if not any(line.strip() for line in head[skip or 0 :]):
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
     delimiter = delimiter or _delimiter([line for line in head if line.strip() and not line.startswith(COMMENTS)])
+    if breaks is not None:
+        skip = skip or 0
+        breaks = breaks or widths_guessed(head[skip:])
     skip = _titles(head, delimiter) if skip is None else skip
-    table = list(_cells(iter(head[skip:]), delimiter))
-    comma = delimiter != "," and any(DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row)
+    table = list(_cells(iter(head[skip:]), delimiter, breaks or ()))
+    comma = (breaks is not None or delimiter != ",") and any(
+        DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row
+    )
     first = [cell.strip().lower() for cell in table[0]]
     decimal: Literal[".", ","] = "," if comma else "."
     header = not any(_is_number(cell, decimal) for cell in first)
@@ -98,7 +110,8 @@ def preview(text: str, delimiter: str | None = None, skip: int | None = None, ro
         # Three figures, or three and a word: places without a number.
         bare = len(first) == 3 or (len(first) == 4 and not _is_number(first[3], decimal))
         columns.update({field: i if i < len(first) else None for i, field in enumerate(usual[1:] if bare else usual)})
-    return Preview(delimiter, decimal, table, columns, header, skip)
+    lines = tuple(line[:LONGEST].expandtabs(1) for line in head[skip:])
+    return Preview(delimiter, decimal, table, columns, header, skip, tuple(breaks or ()), lines)
 
 
 def _heading(cell: str) -> str:
@@ -164,8 +177,35 @@ def _titles(head: list[str], delimiter: str) -> int:
     return next(k for k, n in enumerate(counts) if n >= usual)
 
 
-def _cells(lines: Iterator[str], delimiter: str) -> Any:
-    """A reader of rows; several spaces between columns count as one."""
+def widths_guessed(lines: Sequence[str]) -> tuple[int, ...]:
+    """Where columns of a fixed width begin: behind places that are blank in every line. Where there are none, one to begin with."""
+    longest = max((len(line) for line in lines), default=0)
+    inked = [any(k < len(line) and not line[k].isspace() for line in lines) for k in range(min(longest, LONGEST))]
+    begins = [k for k in range(1, len(inked)) if inked[k] and not inked[k - 1]]
+    first = next((k for k, ink in enumerate(inked) if ink), 0)
+    return tuple(k for k in begins if k > first)[:100] or (FIRST_BREAK,)
+
+
+class _Cut:
+    """Rows of fixed widths, as a reader of CSV gives them. line_num: lines read so far."""
+
+    def __init__(self, lines: Iterator[str], breaks: Sequence[int]) -> None:
+        self._lines, self._parts = lines, list(itertools.pairwise((0, *breaks, None)))
+        self.line_num = 0
+
+    def __iter__(self) -> "_Cut":
+        return self
+
+    def __next__(self) -> list[str]:
+        line = next(self._lines)
+        self.line_num += 1
+        return [line[a:b].strip() for a, b in self._parts]
+
+
+def _cells(lines: Iterator[str], delimiter: str, breaks: Sequence[int] = ()) -> Any:
+    """A reader of rows; several spaces between columns count as one. breaks: of fixed widths, in which the delimiter does not count."""
+    if breaks:
+        return _Cut(lines, breaks)
     return csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
 
 
@@ -198,7 +238,7 @@ def read(
     seen: dict[str, int] = {}
     words: dict[str, str] = {}  # each kept once, however many rows say it
     total = text.count("\n") + 1
-    reader = _cells(itertools.islice(_lines(text), mapping.skip, None), mapping.delimiter)
+    reader = _cells(itertools.islice(_lines(text), mapping.skip, None), mapping.delimiter, mapping.breaks)
     columns = tuple((getattr(mapping, f), f) for f in ("east", "north", "level"))
     rows = iter(reader)
     if mapping.header:

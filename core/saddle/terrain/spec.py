@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from saddle.documents_base import Colour, Document, Name, Number, Positive
 
@@ -199,7 +199,8 @@ Column = Annotated[int, Field(ge=0, lt=200)]
 
 class ColumnMapping(Document):
     """Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
-    lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold."""
+    lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
+    and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
     decimal: Literal[".", ","] = "."
@@ -213,7 +214,15 @@ class ColumnMapping(Document):
     code: Column | None = None
     line: Column | None = None
     order: Column | None = None
+    breaks: Annotated[list[Annotated[int, Field(ge=1, le=2000)]], Field(max_length=100)] = []
     grammar: CodeGrammar | None = None
+
+    @field_validator("breaks")
+    @classmethod
+    def _one_behind_another(cls, found: list[int]) -> list[int]:
+        if found != sorted(set(found)):
+            raise ValueError("columns begin one behind another")
+        return found
 
 
 class Thinning(Document):

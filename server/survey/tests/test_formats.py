@@ -119,6 +119,12 @@ class Formats(FormatCase):
         again = self.ask("GET", f"/uploads/{taken['id']}?delimiter=~").json()
         self.assertEqual((again["rows"][0], again["decimal"]), (["1", "2,5", "3", "4"], ","))
         self.assertEqual(self.ask("GET", f"/uploads/{taken['id']}?delimiter=ab").status_code, 400)
+        cut = self.ask("GET", f"/uploads/{taken['id']}?delimiter=,&widths=3,1").json()
+        self.assertEqual((cut["breaks"], len(cut["rows"][0])), ([1, 3], 3))
+        self.assertEqual("".join(cut["rows"][0]), cut["lines"][0].replace(" ", ""))
+        self.assertTrue(self.ask("GET", f"/uploads/{taken['id']}?delimiter=,&widths=").json()["breaks"])
+        for wrong in ("x", "1,", "99999"):
+            self.assertEqual(self.ask("GET", f"/uploads/{taken['id']}?delimiter=,&widths={wrong}").status_code, 400)
 
     def test_adding_to_the_survey(self) -> None:
         mapping = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4}

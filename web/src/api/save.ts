@@ -195,7 +195,9 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   }, [kind, save, project, message, settle]);
   const begin = useCallback(
     (next: Draft<K>, from: Base<K>) => {
-      if (!latest.current) base.current = from;
+      // What is shown may still be as it was before one's own last save: that one is known to be newer.
+      const newer = base.current.key === from.key && base.current.version > from.version;
+      if (!latest.current && !newer) base.current = from;
       latest.current = next;
       setDraft(next);
       showPreview(kind, next.key, next.spec);

@@ -1895,6 +1895,7 @@ export interface paths {
         /**
          * Preview Upload
          * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
+         *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0.
          */
         get: operations["previewUpload"];
         put?: never;
@@ -3421,9 +3422,15 @@ export interface components {
         /**
          * ColumnMapping
          * @description Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
-         *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; grammar: lines are made from the codes, whatever the columns of line and order hold.
+         *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
+         *     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold.
          */
         ColumnMapping: {
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks: number[];
             /** Code */
             code?: number | null;
             /**
@@ -11064,9 +11071,11 @@ export interface components {
         /**
          * UploadOut
          * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-         *     project that do not say theirs.
+         *     project that do not say theirs; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
          */
         UploadOut: {
+            /** Breaks */
+            breaks: number[];
             /** Columns */
             columns: {
                 [key: string]: number | null;
@@ -11087,6 +11096,8 @@ export interface components {
             header: boolean;
             /** Id */
             id: number;
+            /** Lines */
+            lines: string[];
             /** Name */
             name: string;
             /** Rows */
@@ -20857,6 +20868,7 @@ export interface operations {
             query: {
                 delimiter: string;
                 skip?: number | null;
+                widths?: string | null;
             };
             header?: never;
             path: {

@@ -10,6 +10,7 @@ import { freshKey, useSave } from "../../api/save";
 import { useSurvey } from "../../plan/hooks";
 import { FieldCodes } from "./FieldCodes";
 import { ImportFound, type Report, type Taking } from "./ImportFound";
+import { Rulers } from "./Rulers";
 import { Thin, type Thinning } from "./Thin";
 import { asRead, DRAWING_UNITS, type DrawingMapping, type Drawn, Layers } from "./Layers";
 import { type Doubt, type Other, PlacingDoubts, readingDoubt } from "./Placing";
@@ -31,6 +32,10 @@ const FIELDS: [string, string, boolean][] = [
 ];
 const DELIMITERS = [",", ";", "\t", " ", "|"];
 const NAMES: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", " ": "space", "|": "bar" };
+/** Stands in the list of delimiters for columns that begin at fixed places. */
+const WIDTHS = "widths";
+/** The first rows taken apart anew: by a delimiter, behind so many lines, or where columns begin, guessed where none are given. */
+type Divide = (delimiter: string, skip?: number, breaks?: number[]) => Promise<void>;
 const { metre, foot, us_survey_foot } = DRAWING_UNITS;
 const UNITS: Record<Unit, string> = { metre, foot, us_survey_foot };
 const LIMIT_MB = 80;
@@ -112,8 +117,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const take = (taken: Uploaded) => {
     setFile(taken);
-    const { delimiter, decimal, unit, header, skip, columns } = taken;
-    setMapping((old) => (taken.format === "csv" ? ({ delimiter, decimal, unit: old?.unit ?? unit, header, skip, ...columns } as Mapping) : null));
+    const { delimiter, decimal, unit, header, skip, breaks, columns } = taken;
+    setMapping((old) => (taken.format === "csv" ? ({ delimiter, decimal, unit: old?.unit ?? unit, header, skip, breaks, ...columns } as Mapping) : null));
     // A file without a column for lines says them by its codes.
     setFromCodes(columns.code != null && columns.line == null);
   };
@@ -132,12 +137,12 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       setBusy(false);
     }
   };
-  const divide = async (delimiter: string, skip?: number) => {
+  const divide: Divide = async (delimiter, skip, breaks) => {
     try {
       take(
         dataOf(
           await api.GET("/api/projects/{project_id}/uploads/{upload_id}", {
-            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter, skip } },
+            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter, skip, widths: breaks && (breaks.join(",") || "0") } },
           }),
         ),
       );
@@ -236,7 +241,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           file={file}
           mapping={mapping}
           onChange={setMapping}
-          onDivide={(d, skip) => void divide(d, skip)}
+          onDivide={(...asked) => void divide(...asked)}
           fromCodes={fromCodes}
           setFromCodes={setFromCodes}
         />
@@ -264,7 +269,7 @@ function Columns({
   file: Uploaded;
   mapping: Mapping;
   onChange: (m: Mapping) => void;
-  onDivide: (delimiter: string, skip?: number) => void;
+  onDivide: (...asked: Parameters<Divide>) => void;
   fromCodes: boolean;
   setFromCodes: (yes: boolean) => void;
 }) {
@@ -272,6 +277,7 @@ function Columns({
   const save = useSave();
   const [name, setName] = useState("");
   const columns = mapping as unknown as Record<string, number | null>;
+  const fixed = mapping.breaks.length > 0;
   const keep = async () => {
     if ((await save({ kind: "mapping", key: freshKey("mapping"), version: 0, spec: { name: name.trim(), mapping } })) !== null) setName("");
   };
@@ -283,9 +289,9 @@ function Columns({
           size="small"
           style={{ width: 110 }}
           aria-label="Delimiter"
-          value={mapping.delimiter}
-          options={DELIMITERS.map((d) => ({ value: d, label: NAMES[d] }))}
-          onChange={(d) => onDivide(d)}
+          value={fixed ? WIDTHS : mapping.delimiter}
+          options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
+          onChange={(d) => (d === WIDTHS ? onDivide(mapping.delimiter, mapping.skip, []) : onDivide(d))}
         />
         <span className="quiet">decimal sign</span>
         <Select<"." | ",">
@@ -349,9 +355,10 @@ function Columns({
           most={1000}
           width={64}
           value={mapping.skip}
-          onChange={(n) => onDivide(mapping.delimiter, Math.round(n))}
+          onChange={(n) => onDivide(mapping.delimiter, Math.round(n), fixed ? mapping.breaks : undefined)}
         />
       </div>
+      {fixed && <Rulers lines={file.lines} breaks={mapping.breaks} onChange={(breaks) => onDivide(mapping.delimiter, mapping.skip, breaks)} />}
       <div style={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 8, marginBottom: 12 }}>
         {FIELDS.map(([field, title, needed]) => (
           <label key={field}>
