@@ -413,7 +413,7 @@ class Packing(TestCase):
 
     def test_a_drawing_of_too_many_sheets_is_refused(self) -> None:
         with (
-            mock.patch("saddle.drawings.make.MOST_SHEETS", 30),
+            mock.patch("saddle.drawings.body.MOST_SHEETS", 30),
             self.assertRaisesRegex(SaddleError, "would have 3. sheets, at most 30"),
         ):
             drawn(SectionSheets())

@@ -100,6 +100,14 @@ class GeoPackages(TestCase):
         with mock.patch("saddle.exchange.geopackage.LOOKS", 3), self.assertRaisesRegex(ImportProblem, "takes too long"):
             read_geopackage(bytes(database.serialize()))
 
+    def test_a_view_of_enormous_values_is_refused(self) -> None:
+        database = sqlite3.connect(":memory:")
+        database.deserialize(package({"p": [(shapely.Point(1, 2, 3), None)]}))
+        database.execute("DROP TABLE p")
+        database.execute("CREATE VIEW p AS SELECT zeroblob(900000000) AS shape")
+        with self.assertRaisesRegex(ImportProblem, "damaged"):
+            read_geopackage(bytes(database.serialize()))
+
     @given(
         st.lists(
             st.lists(st.tuples(*[st.floats(-1e6, 1e6).map(lambda v: round(v, 3))] * 3), min_size=2, max_size=6, unique=True),

@@ -62,8 +62,11 @@ def save_as(page: Page, way: str | re.Pattern[str]) -> None:
     item = page.get_by_role("menuitem", name=way)
     expect(item).to_be_visible()
     page.wait_for_function("() => document.activeElement.closest('[role=menu]')")
-    while not item.evaluate("item => item === document.activeElement"):
+    for _ in range(page.get_by_role("menuitem").count()):
+        if item.evaluate("item => item === document.activeElement"):
+            break
         page.keyboard.press("ArrowDown")
+    expect(item).to_be_focused()
     page.keyboard.press("Enter")
 
 

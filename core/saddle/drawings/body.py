@@ -13,6 +13,8 @@ from saddle.road.model import RoadModel
 from saddle.terrain.spec import CodeList
 from saddle.terrain.tin import Tin
 
+#: Sheets of one drawing: those of 40 km of road at 10 m on A3. Each keeps about 1 MB of memory while files are written of it.
+MOST_SHEETS = 700
 Progress = Callable[[float], None]
 
 
@@ -67,6 +69,14 @@ class Task:
     @property
     def model(self) -> RoadModel:
         return self.of.model
+
+    def refuse_more_than_are_made(self, sheets: int) -> None:
+        """Raises SaddleError for too many sheets. A kind that can count them before it draws them asks then."""
+        if sheets > MOST_SHEETS:
+            raise SaddleError(
+                f"the drawing would have {sheets:,} sheets, at most {MOST_SHEETS:,} are made",
+                f"drawing {self.drawing.number}", "draw a part of the road, fewer sections, or at a smaller scale on larger paper",
+            )  # fmt: skip
 
     def reach(self) -> tuple[float, float]:
         """Chainages from and to which the drawing shows the road. Raises SaddleError where that is beyond it."""

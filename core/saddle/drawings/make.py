@@ -12,11 +12,8 @@ from saddle.drawings.kinds import KINDS
 from saddle.drawings.legend import draw_legend
 from saddle.drawings.spec import FIELDS, PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
-from saddle.errors import SaddleError
 from saddle.stages.keys import digest
 
-#: Sheets of one drawing: those of 40 km of road at 10 m on A3. Each keeps about 1 MB of memory while files are written of it.
-MOST_SHEETS = 700
 #: Letters of a file's name.
 LONGEST_NAME = 120
 
@@ -49,11 +46,7 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
     style = of.style_of(drawing)
     task = Task(of, drawing, style, drawing_room(style.paper), progress)
     bodies = KINDS[style.sheets.kind].draw(task)
-    if len(bodies) > MOST_SHEETS:
-        raise SaddleError(
-            f"the drawing would have {len(bodies):,} sheets, at most {MOST_SHEETS:,} are made",
-            f"drawing {drawing.number}", "draw a part of the road, fewer sections, or at a smaller scale on larger paper",
-        )  # fmt: skip
+    task.refuse_more_than_are_made(len(bodies))
     set_in(task, bodies)
     width, height = PAPER[style.paper]
     sheets = []

@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from typing import Any
 
 import shapely
@@ -16,6 +17,8 @@ from saddle.terrain.spec import METRES_PER, FileUnit
 SQLITE = b"SQLite format 3\0"
 #: Features that are taken.
 MOST_FEATURES = 2_000_000
+#: Bytes of one value: a made-up view could ask for a thousand million of them.
+MOST_BYTES = 50_000_000
 #: Steps of the database between looks at whether it has taken too long, and how many looks it may take: a made-up file could go on for ever.
 STEPS, LOOKS = 1_000_000, 400
 #: Bytes of the box before a geometry, by the kind of box that its flags say (clause 2.1.3, table 6).
@@ -36,7 +39,7 @@ def read_geopackage(
     first. Raises ImportProblem for a file that is no GeoPackage, or is damaged."""
     reader = Features(METRES_PER[unit or "metre"], (1, 0) if swapped else (0, 1))
     try:
-        with _opened(data) as database:
+        with closing(_opened(data)) as database:
             tables = _tables(database)
             total = sum(int(database.execute(f"SELECT count(*) FROM {_quoted(t)}").fetchone()[0]) for t, _ in tables)
             if total > MOST_FEATURES:
@@ -72,6 +75,7 @@ def _opened(data: bytes) -> sqlite3.Connection:
     database.deserialize(data)
     database.execute("PRAGMA trusted_schema = OFF")
     database.execute("PRAGMA query_only = ON")
+    database.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, MOST_BYTES)
     looks = iter(range(LOOKS))
     database.set_progress_handler(lambda: next(looks, None) is None, STEPS)
     database.text_factory = lambda found: found.decode("utf-8", "replace")

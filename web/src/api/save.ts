@@ -160,6 +160,10 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
   const sent = useRef<Draft<K> | null>(null);
   const saving = useRef(Promise.resolve());
   const base = useRef<Base<K>>({ key, version: 0 });
+  useEffect(() => {
+    // One that is removed and made anew counts its versions from the beginning.
+    if (!saved && !latest.current) base.current = { key, version: 0 };
+  }, [saved, key]);
   const flush = useCallback(() => {
     window.clearTimeout(timer.current);
     const send = async (): Promise<void> => {

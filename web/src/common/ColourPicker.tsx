@@ -1,7 +1,7 @@
 /** A colour chosen from a palette, written as #rrggbb. */
 import { ColorPicker } from "antd";
 
-export interface Props {
+interface Props {
   value: string;
   disabled?: boolean;
   /** The code is written beside the field. */

@@ -31,10 +31,10 @@ export function useSave(kind: FileKind, drawing = "") {
 }
 
 /** A way to save something: a file that the server has at once, or one that is made first. */
-export type SaveWay = { label: string; href: string } | { label: string; made: ReturnType<typeof useSave> };
+type SaveWay = { label: string; href: string } | { label: string; made: ReturnType<typeof useSave> };
 
 /** One button for all ways to save something. */
-export function SaveAs({ label = "Save as", ways }: { label?: string; ways: SaveWay[] }) {
+export function SaveAs({ ways }: { ways: SaveWay[] }) {
   const running = ways.map((w) => ("made" in w ? w.made : null)).find((m) => m?.running);
   const items = ways.map((w) => ({
     key: w.label,
@@ -51,7 +51,7 @@ export function SaveAs({ label = "Save as", ways }: { label?: string; ways: Save
   return (
     <Dropdown trigger={["click"]} autoFocus menu={{ items }}>
       <Button size="small" loading={running !== undefined}>
-        {running ? `${label}, ${running.progress} %` : label}
+        {running ? `Save as, ${running.progress} %` : "Save as"}
       </Button>
     </Dropdown>
   );

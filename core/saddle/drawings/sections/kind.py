@@ -91,6 +91,7 @@ def draw_sections(task: Task) -> list[Body]:
         _refuse_too_large(view, fitted[-1].size, task)
     order = {id(view): k for k, view in enumerate(views)}
     pages = (_in_columns if look.packing == "columns" else _in_rows)(fitted, setting, room)
+    task.refuse_more_than_are_made(len(pages))
     bodies = []
     for k, page in enumerate(pages):
         body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)

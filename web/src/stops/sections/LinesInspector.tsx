@@ -34,7 +34,6 @@ interface Props {
 export function LinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
   const project_id = useProjectId();
   const mayEdit = useMayEdit();
-
   const save = useSave();
   const documents = useDocumentsOf("section_lines");
   const surfaces = useDocumentsOf("surface").filter((d) => d.key !== "main");

@@ -45,7 +45,7 @@ export function DrawingsPage({ pages, drawing }: { pages: ReactNode; drawing: st
         <div className="toolbar">
           {pages}
           <span style={{ flex: 1 }} />
-          {chosen && <SaveSheets drawing={chosen.key} />}
+          {chosen && <SaveSheets key={chosen.key} drawing={chosen.key} />}
           <Button size="small" type="primary" disabled={!mayEdit || drawings.length === 0} onClick={() => setIssuing(true)}>
             Issue
           </Button>

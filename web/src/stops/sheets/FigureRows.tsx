@@ -1,5 +1,4 @@
 /** Rows of figures beneath a drawing, and surfaces on a section, as tables: each row with how it is written or drawn. */
-import {} from "antd";
 import { useMemo } from "react";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocumentsOf } from "../../api/hooks";

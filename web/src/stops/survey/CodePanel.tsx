@@ -1,5 +1,4 @@
 /** The code list: what each survey code means, and how its lines are drawn. */
-import {} from "antd";
 import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";

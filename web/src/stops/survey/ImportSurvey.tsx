@@ -237,14 +237,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         </Upload.Dragger>
       )}
       {step === 1 && file && mapping && (
-        <Columns
-          file={file}
-          mapping={mapping}
-          onChange={setMapping}
-          onDivide={(...asked) => void divide(...asked)}
-          fromCodes={fromCodes}
-          setFromCodes={setFromCodes}
-        />
+        <Columns file={file} mapping={mapping} onChange={setMapping} onDivide={divide} fromCodes={fromCodes} setFromCodes={setFromCodes} />
       )}
       {step === 1 && drawn && drawing && <Layers drawn={drawn} mapping={drawing} onChange={setDrawing} />}
       {step === 2 && report && (
@@ -269,7 +262,7 @@ function Columns({
   file: Uploaded;
   mapping: Mapping;
   onChange: (m: Mapping) => void;
-  onDivide: (...asked: Parameters<Divide>) => void;
+  onDivide: Divide;
   fromCodes: boolean;
   setFromCodes: (yes: boolean) => void;
 }) {
@@ -325,8 +318,11 @@ function Columns({
             options={saved.map((d) => ({ value: d.key, label: d.spec.name }))}
             onChange={(key) => {
               const kept = saved.find((d) => d.key === key)!.spec.mapping;
-              setFromCodes(kept.grammar != null);
-              onChange(kept);
+              // The rows are divided as it says before its columns are named.
+              void onDivide(kept.delimiter, kept.skip, kept.breaks.length > 0 ? kept.breaks : undefined).then(() => {
+                setFromCodes(kept.grammar != null);
+                onChange(kept);
+              });
             }}
           />
         )}
