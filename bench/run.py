@@ -15,13 +15,13 @@ from reportlab.pdfgen.canvas import Canvas
 from bench.fitting import bench_fitting
 from bench.surveys import bench_clouds, bench_files, bench_memory
 from bench.templates import bench_full_template, bench_test_bench
-from bench.timing import best, table
+from bench.timing import best, memory_of, table
 from saddle.alignment.alignment import build
 from saddle.alignment.fit import fit
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
 from saddle.drawings.body import Set
 from saddle.drawings.display import Page, Picture, Polygon, Text
-from saddle.drawings.make import draw
+from saddle.drawings.make import Sheet, draw
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import Standing
 from saddle.drawings.writers.pdf import pages_to_pdf
@@ -153,20 +153,22 @@ def bench_areas() -> None:
 
 
 def bench_sheets() -> None:
-    """Sections laid out and written; bare: the same primitives drawn with reportlab and nothing else."""
+    """Sections laid out and written; bare: the same primitives drawn with reportlab and nothing else; more: memory that the
+    layout took at most, on top of the solved road."""
     rows: list[list[object]] = []
     standing = Standing("-", "bench", "-")
     for length in (2_500.0, 5_000.0, 10_000.0):
         model = solve(long_road(length))
         of = Set(model, {"s": DrawingStyle()}, TitleBlock(), "Bench")
+        sheets: list[Sheet] = []
         start = time.perf_counter()
-        sheets = draw(of, Drawing(style="s"), standing)
+        more = memory_of(lambda of=of, sheets=sheets: sheets.extend(draw(of, Drawing(style="s"), standing)))  # type: ignore[misc]
         laid = time.perf_counter() - start
+        written = best(lambda sheets=sheets: pages_to_pdf((s.page for s in sheets), "Bench"), 1)  # type: ignore[misc]
         pages = [s.page for s in sheets]
-        written = best(lambda pages=pages: pages_to_pdf(pages, "Bench"), 1)  # type: ignore[misc]
         bare = best(lambda pages=pages: bare_pdf(pages), 1)  # type: ignore[misc]
-        rows.append([len(model.chainage), len(pages), laid, written, bare, written / bare])
-    heads = ["sections", "sheets", "layout s", "PDF s", "bare s", "ratio"]
+        rows.append([len(model.chainage), len(pages), laid, written, bare, written / bare, more])
+    heads = ["sections", "sheets", "layout s", "PDF s", "bare s", "ratio", "more MB"]
     table("Sheets laid out and written as PDF", heads, rows)
 
 

@@ -3,16 +3,14 @@ take of memory, and point clouds thinned, against reading them whole."""
 
 import csv
 import io
-import re
 import subprocess
 import sys
 from collections.abc import Callable
-from pathlib import Path
 
 import laspy
 import numpy as np
 
-from bench.timing import best, table
+from bench.timing import best, memory, table
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.point_cloud import read_cloud
@@ -75,7 +73,7 @@ def take(points: int) -> float:
     table_of = read(text, ColumnMapping(**preview(text).columns))[0]
     del text
     build_surface(collect(table_of), CodeList(rules=[CodeRule(code="GS")]), FromSurvey())
-    return float(re.findall(r"VmHWM:\s+(\d+)", Path("/proc/self/status").read_text())[0]) / 1000
+    return memory()
 
 
 def bench_memory() -> None:

@@ -196,7 +196,7 @@ def _drawing(board: Board, key: str, files: Files) -> IssuedDrawing:
     ]  # fmt: skip
     return IssuedDrawing(
         key=key, kind=KINDS[board.set.style_of(drawing).sheets.kind].title, number=drawing.number,
-        width=drawn[0].page.width, height=drawn[0].page.height, sheets=sheets,
+        width=drawn[0].size[0], height=drawn[0].size[1], sheets=sheets,
         pdf=files.add(f"{stem}.pdf", "application/pdf", as_pdf(drawn, title)),
         dxf=files.add(f"{stem}.dxf", "image/vnd.dxf", as_dxf(drawn, title)),
     )  # fmt: skip

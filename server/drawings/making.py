@@ -34,7 +34,7 @@ def sheets(job: Job, report: Report) -> SheetList:
     for number, sheet in enumerate(drawn):
         keep_file(job, number, "", "image/svg+xml", page_to_svg(sheet.page).encode())
         report(0.6 + 0.4 * number / len(drawn))
-    size = (drawn[0].page.width, drawn[0].page.height) if drawn else (0.0, 0.0)
+    size = drawn[0].size if drawn else (0.0, 0.0)
     return SheetList(sheets=[told(s) for s in drawn], width=size[0], height=size[1])
 
 
@@ -50,12 +50,12 @@ def _file(job: Job, report: Report, ending: str, content_type: str, write: Calla
 
 def as_pdf(drawn: list[Sheet], title: str) -> bytes:
     """Sheets as one PDF."""
-    return pages_to_pdf([s.page for s in drawn], title, subject=f"{drawn[0].title} and others" if len(drawn) > 1 else title)
+    return pages_to_pdf((s.page for s in drawn), title, subject=f"{drawn[0].title} and others" if len(drawn) > 1 else title)
 
 
 def as_dxf(drawn: list[Sheet], _: str) -> bytes:
     """Sheets as layouts of one DXF drawing, with what they show in metres in its model space."""
-    return pages_to_dxf([s.page for s in drawn], [item for s in drawn for item in s.space])
+    return pages_to_dxf((s.page for s in drawn), (item for s in drawn for item in s.space))
 
 
 @handles("sheets_pdf", FileMade)

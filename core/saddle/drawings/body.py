@@ -13,7 +13,7 @@ from saddle.road.model import RoadModel
 from saddle.terrain.spec import CodeList
 from saddle.terrain.tin import Tin
 
-#: Sheets of one drawing: those of 40 km of road at 10 m on A3. Each keeps about 1 MB of memory while files are written of it.
+#: Sheets of one drawing: those of 40 km of road at 10 m on A3. A DXF of them takes about 3 MB of memory for each.
 MOST_SHEETS = 700
 Progress = Callable[[float], None]
 
@@ -110,4 +110,20 @@ def match_line(points: Sequence[Place]) -> Polyline:
     return Polyline("frame", tuple(points), MEDIUM, SADDLE, (4.0, 1.5, 1.0, 1.5), source="match line")
 
 
-DrawingKind = Callable[[Task], list[Body]]
+@dataclass(frozen=True, slots=True, eq=False)
+class OnDemand(Sequence[Body]):
+    """So many bodies, each drawn by its number from 0 when it is asked for: a long set never stands in memory at once."""
+
+    length: int
+    make: Callable[[int], Body]
+
+    def __len__(self) -> int:
+        return self.length
+
+    def __getitem__(self, k: int) -> Body:  # type: ignore[override]
+        if not 0 <= k < self.length:
+            raise IndexError(k)
+        return self.make(k)
+
+
+DrawingKind = Callable[[Task], Sequence[Body]]

@@ -9,7 +9,7 @@ from saddle.drawings.body import Body, Task
 from saddle.drawings.display import THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.lettering import shortened
 from saddle.drawings.sections.shape import draw_shape
-from saddle.drawings.spec import Inset
+from saddle.drawings.spec import Drawing, Inset
 from saddle.errors import SaddleError
 from saddle.template.polygons import Vertex
 from saddle.views.section import section_view
@@ -18,14 +18,20 @@ from saddle.views.section import section_view
 INNER, FOOT, BEYOND = 3.0, 6.5, 1.0
 
 
-def set_in(task: Task, bodies: list[Body]) -> None:
-    """The insets of a drawing on its sheets. Raises SaddleError for one on a sheet that there is not, or that does not go in."""
-    for number, inset in enumerate(task.drawing.insets, start=1):
-        if inset.sheet > len(bodies):
+def refuse_unknown_sheets(drawing: Drawing, sheets: int) -> None:
+    """Raises SaddleError for an inset on a sheet that there is not."""
+    for number, inset in enumerate(drawing.insets, start=1):
+        if inset.sheet > sheets:
             raise SaddleError(
-                f"inset {number} is on sheet {inset.sheet}, but the drawing has {len(bodies)}", "drawing", "give it another sheet"
+                f"inset {number} is on sheet {inset.sheet}, but the drawing has {sheets}", "drawing", "give it another sheet"
             )
-        bodies[inset.sheet - 1].items += _drawn(task, inset, number)
+
+
+def set_in(task: Task, body: Body, sheet: int) -> None:
+    """The insets of a sheet, by its number from 1. Raises SaddleError for one that does not go in."""
+    for number, inset in enumerate(task.drawing.insets, start=1):
+        if inset.sheet == sheet:
+            body.items += _drawn(task, inset, number)
 
 
 def _drawn(task: Task, inset: Inset, number: int) -> list[Item]:

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Set, Task
 from saddle.drawings.display import Item, Page
-from saddle.drawings.insets import set_in
+from saddle.drawings.insets import refuse_unknown_sheets, set_in
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.legend import draw_legend
+from saddle.drawings.packed import packed, unpacked
 from saddle.drawings.spec import FIELDS, PAPER, Drawing, filled
 from saddle.drawings.title import Said, Standing, draw_title, drawing_room, legend_room
 from saddle.stages.keys import digest
@@ -27,18 +28,30 @@ def file_stem(of: Set, drawing: Drawing, revision: str) -> str:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Sheet:
-    """A sheet of a drawing. number: as it is registered; title: with its fields filled in; values: what they stand for; content: a hash of what is drawn, without
-    frame, title block and legend: of two sheets with the same one nothing differs but what is written about them; space: what is on it in
-    metres, at true size."""
+    """A sheet of a drawing. name: of its page; size: width and height, mm; number: as it is registered; title: with its fields filled in;
+    values: what they stand for; content: a hash of what is drawn, without frame, title block and legend: of two sheets with the same one
+    nothing differs but what is written about them; on_page, in_space: what is drawn, packed."""
 
-    page: Page
+    name: str
+    size: tuple[float, float]
     number: str
     title: str
     values: dict[str, str]
     content: str
     used: float
     left_out: tuple[str, ...]
-    space: tuple[Item, ...] = ()
+    on_page: bytes
+    in_space: bytes
+
+    @property
+    def page(self) -> Page:
+        """What is drawn, made anew whenever it is asked for."""
+        return Page(self.name, *self.size, unpacked(self.on_page))
+
+    @property
+    def space(self) -> list[Item]:
+        """What is on the sheet in metres, at true size."""
+        return unpacked(self.in_space)
 
 
 def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
@@ -47,10 +60,10 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
     task = Task(of, drawing, style, drawing_room(style.paper), progress)
     bodies = KINDS[style.sheets.kind].draw(task)
     task.refuse_more_than_are_made(len(bodies))
-    set_in(task, bodies)
-    width, height = PAPER[style.paper]
+    refuse_unknown_sheets(drawing, len(bodies))
     sheets = []
     for n, body in enumerate(bodies, start=1):
+        set_in(task, body, n)
         values = _values(of, drawing, body, n, len(bodies), standing.revision)
         number, title = filled(of.block.numbering, values), filled(drawing.name, values)
         said = Said(
@@ -65,17 +78,18 @@ def draw(of: Set, drawing: Drawing, standing: Standing, progress: Callable[[floa
         about: list[Item] = draw_title(style.paper, of.block, said, standing)
         if style.legend:
             about += draw_legend(body.meanings, legend_room(style.paper))
-        page = Page(f"{number} {_reach(body) or title}", width, height, [*about, *body.items])
         sheets.append(
             Sheet(
-                page,
+                f"{number} {_reach(body) or title}",
+                PAPER[style.paper],
                 number,
                 title,
                 values,
                 digest(style.paper, *map(repr, body.items)),
                 body.used,
                 tuple(body.left_out),
-                tuple(body.space),
+                packed([*about, *body.items]),
+                packed(body.space),
             )
         )
     return sheets

@@ -1,14 +1,15 @@
 """Cross-sections packed onto sheets in road order."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from saddle.chainage import format_chainage
-from saddle.drawings.body import Body, Task
+from saddle.drawings.body import Body, OnDemand, Task
 from saddle.drawings.display import MEDIUM, PLUM, Item, Room, Text
 from saddle.drawings.legend import Meaning, of_materials
+from saddle.drawings.packed import pressed, released
 from saddle.drawings.sections.blocks import BOUNDARY, CUT, FILL, block_size, draw_block
 from saddle.drawings.sections.setting import About, Setting, Window, hinge_at, others_of, setting_for, widened, window_of
 from saddle.drawings.sections.shape import LINES, draw_shape
@@ -31,24 +32,44 @@ GAP = 2.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Shown:
+    """A section of the drawing, kept small until it is drawn. shown: its chainage as it is called."""
+
+    chainage: float
+    shown: float
+    kept: bytes
+    plan: Callable[[Floats], Floats] | None
+
+    @classmethod
+    def of(cls, view: SectionView, about: About) -> "Shown":
+        """The section with what is known of it."""
+        return cls(view.chainage, view.shown, pressed((view, about.earth, about.others)), about.plan)
+
+    def again(self) -> tuple[SectionView, About]:
+        """The section with what is known of it, once more."""
+        view, earth, others = released(self.kept)
+        return view, About(earth, self.plan, others)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Fitted:
     """A section with the window that it needs, the size of its block, and where its hinge lies in it, mm."""
 
-    view: SectionView
+    one: Shown
     window: Window
     size: tuple[float, float]
     hinge: float
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Placed:
-    """A section that shows a window of it, in a block with its upper left corner at (x, top), mm."""
+    """A section on a sheet: its hinge at x, the upper edge of its block at top, and so much room to spare to its left and right, in which
+    more of the ground is shown, mm."""
 
-    view: SectionView
+    fitted: Fitted
     x: float
     top: float
-    size: tuple[float, float]
-    window: Window
+    spare: tuple[float, float]
 
 
 @dataclass(slots=True)
@@ -72,43 +93,64 @@ class Column:
         return sum(f.size[1] for f in self.members) + GAP * max(0, len(self.members) - 1)
 
 
-def draw_sections(task: Task) -> list[Body]:
+def draw_sections(task: Task) -> Sequence[Body]:
     """The sections that the drawing shows, on as many sheets as they need."""
     model, room = task.model, task.room
     assert isinstance(task.style.sheets, SectionSheets)
     look = task.style.sheets
     others = {name: tin for name in sorted(others_of(look)) if (tin := task.of.surface(name)) is not None}
-    shown = list(_of_lines(task, others) if task.drawing.lines else _of_design(task, others, hatching=look.hatching))
-    shown.sort(key=lambda one: one[0].chainage)  # those at one place stay in their order
-    views = [view for view, _ in shown]
-    about = {id(view): more for view, more in shown}
+    source = _of_lines(task, others) if task.drawing.lines else _of_design(task, others, hatching=look.hatching)
+    shown: list[Shown] = []
+
+    def gathered() -> Iterator[SectionView]:
+        for view, about in source:
+            shown.append(Shown.of(view, about))
+            yield view
+
     place = float(np.abs(model.frames.origin).max(initial=0.0)) + 1000.0
-    setting = setting_for(views, look, task.style.text_height, model.inputs.materials, place)
-    fitted = []
-    for view in views:
-        window = window_of(view, look)
-        fitted.append(Fitted(view, window, block_size(view, setting, window), hinge_at(view, setting, window)))
-        _refuse_too_large(view, fitted[-1].size, task)
-    order = {id(view): k for k, view in enumerate(views)}
-    pages = (_in_columns if look.packing == "columns" else _in_rows)(fitted, setting, room)
+    setting = setting_for(gathered(), look, task.style.text_height, model.inputs.materials, place)
+    shown.sort(key=lambda one: one.chainage)  # those at one place stay in their order
+    order = {id(one): k for k, one in enumerate(shown)}
+    pages = (_in_columns if look.packing == "columns" else _in_rows)([_fitted(one, setting, task) for one in shown], room)
     task.refuse_more_than_are_made(len(pages))
-    bodies = []
-    for k, page in enumerate(pages):
-        body = Body(scale=scale_words(look.scale, look.vertical_scale), begin=page[0].view.shown, end=page[-1].view.shown)
-        for placed in page:
-            items, left_out = draw_block(placed.view, setting, (placed.x, placed.top), about[id(placed.view)], placed.window)
-            body.items += items
-            body.space += _at_true_size(placed.view, setting, order[id(placed.view)], about[id(placed.view)])
-            at = format_chainage(placed.view.shown)
-            body.left_out += [f"{at}: {name}" for name in left_out]
-        body.used = sum(w * h for w, h in (p.size for p in page)) / (room.width * room.height)
-        body.meanings = _meanings([p.view for p in page], setting, [about[id(p.view)] for p in page])
-        bodies.append(body)
-        task.progress(0.5 + 0.5 * k / len(pages))
     missing = sorted(others_of(look) - set(others))
-    if bodies and missing:
-        bodies[0].left_out += [f"surface “{name}”: the project has none of this name" for name in missing]
-    return bodies
+
+    def body_of(k: int) -> Body:
+        page = pages[k]
+        body = Body(
+            scale=scale_words(look.scale, look.vertical_scale), begin=page[0].fitted.one.shown, end=page[-1].fitted.one.shown
+        )
+        drawn = []
+        taken = 0.0
+        for placed in page:
+            one = placed.fitted.one
+            view, about = one.again()
+            window = widened(view, placed.fitted.window, *(s * look.scale / 1000 for s in placed.spare))
+            corner = (placed.x - hinge_at(view, setting, window), placed.top)
+            items, left_out = draw_block(view, setting, corner, about, window)
+            body.items += items
+            body.space += _at_true_size(view, setting, order[id(one)], about)
+            body.left_out += [f"{format_chainage(view.shown)}: {name}" for name in left_out]
+            width, height = block_size(view, setting, window)
+            taken += width * height
+            drawn.append((view, about))
+        body.used = taken / (room.width * room.height)
+        body.meanings = _meanings(drawn, setting)
+        if k == 0:
+            body.left_out += [f"surface “{name}”: the project has none of this name" for name in missing]
+        task.progress(0.5 + 0.5 * k / len(pages))
+        return body
+
+    return OnDemand(len(pages), body_of)
+
+
+def _fitted(one: Shown, setting: Setting, task: Task) -> Fitted:
+    """Raises SaddleError for one that goes on no sheet."""
+    view, _ = one.again()
+    window = window_of(view, setting.look)
+    size = block_size(view, setting, window)
+    _refuse_too_large(view, size, task)
+    return Fitted(one, window, size, hinge_at(view, setting, window))
 
 
 #: From section to section at true size, m; height of their chainages, m.
@@ -178,7 +220,7 @@ def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) 
         )
 
 
-def _in_columns(sections: Sequence[Fitted], setting: Setting, room: Room) -> list[list[Placed]]:
+def _in_columns(sections: Sequence[Fitted], room: Room) -> list[list[Placed]]:
     """Downward, then to the right, hinges over each other; what is left of the room is shared out: beside
     them more of the ground is shown."""
     pages: list[list[Column]] = []
@@ -212,22 +254,14 @@ def _in_columns(sections: Sequence[Fitted], setting: Setting, room: Room) -> lis
             middle = x + aside + c.before
             for one in c.members:
                 spare = (aside + c.before - one.hinge, aside + c.behind - (one.size[0] - one.hinge))
-                placed.append(_placed(one, setting, middle, y, spare))
+                placed.append(Placed(one, middle, y, spare))
                 y -= one.size[1] + step
             x += c.width + 2 * aside + GAP
         out.append(placed)
     return out
 
 
-def _placed(one: Fitted, setting: Setting, hinge: float, top: float, spare: tuple[float, float]) -> Placed:
-    """A section with its hinge at hinge, mm, and so much room to spare on both sides, mm, in which more of the ground is shown."""
-    left, right = (s * setting.look.scale / 1000 for s in spare)
-    window = widened(one.view, one.window, left, right)
-    size = block_size(one.view, setting, window)
-    return Placed(one.view, hinge - hinge_at(one.view, setting, window), top, size, window)
-
-
-def _in_rows(sections: Sequence[Fitted], setting: Setting, room: Room) -> list[list[Placed]]:
+def _in_rows(sections: Sequence[Fitted], room: Room) -> list[list[Placed]]:
     """To the right, then downward; the sections of a row stand on one line."""
     rows: list[list[tuple[Fitted, float]]] = []
     x = room.right
@@ -248,12 +282,13 @@ def _in_rows(sections: Sequence[Fitted], setting: Setting, room: Room) -> list[l
         aside = (room.right - start - last.size[0]) / len(members) / 2
         for k, (one, x) in enumerate(members):
             hinge = x + one.hinge + (2 * k + 1) * aside
-            pages[-1].append(_placed(one, setting, hinge, y - tallest + one.size[1], (aside, aside)))
+            pages[-1].append(Placed(one, hinge, y - tallest + one.size[1], (aside, aside)))
         y -= tallest + GAP
     return pages
 
 
-def _meanings(views: Sequence[SectionView], setting: Setting, about: Sequence[About]) -> list[Meaning]:
+def _meanings(drawn: Sequence[tuple[SectionView, About]], setting: Setting) -> list[Meaning]:
+    views = [view for view, _ in drawn]
     courses = list(dict.fromkeys((layer.name, layer.material) for v in views for layer in v.layers))
     if setting.letters:
         found = [
@@ -265,7 +300,7 @@ def _meanings(views: Sequence[SectionView], setting: Setting, about: Sequence[Ab
         found = of_materials([material for _, material in courses], setting.materials)
     there = {"existing": True, "milled": any(v.milled for v in views), "design": any(v.design for v in views)}
     for surface in setting.look.surfaces:
-        if there[surface.of] if surface.of != "other" else any(a.others.get(surface.name) for a in about):
+        if there[surface.of] if surface.of != "other" else any(about.others.get(surface.name) for _, about in drawn):
             words = SURFACES.get(surface.of, surface.name)
             found.append(Meaning(words, surface.colour, width=surface.width, dashes=LINES[surface.line]))
     if setting.look.boundary and any(v.boundaries for v in views):

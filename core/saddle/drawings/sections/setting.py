@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from saddle.drawings.lettering import width_of
@@ -69,18 +69,24 @@ def others_of(look: SectionSheets) -> set[str]:
 
 
 def setting_for(
-    views: Sequence[SectionView], look: SectionSheets, text_height: float, materials: Mapping[str, Material], place: float = 0.0
+    views: Iterable[SectionView], look: SectionSheets, text_height: float, materials: Mapping[str, Material], place: float = 0.0
 ) -> Setting:
-    """The setting of some sections. place: the greatest coordinate on them, m."""
-    windows = [window_of(view, look) for view in views]
+    """The setting of some sections, each of which is met once. place: the greatest coordinate on them, m."""
+    windows: list[Window] = []
+    names: set[str] = set()
+    found: dict[Course, None] = {}
+    for view in views:
+        windows.append(window_of(view, look))
+        names.update(p.name for p in figured(view, look))
+        found.update(dict.fromkeys((layer.name, layer.material) for layer in view.layers))
     level = max((max(abs(w.datum), abs(w.top)) for w in windows), default=0.0)
     reach = Reach(
         offset=max((max(-w.low, w.high) for w in windows), default=0.0),
         level=-level if any(w.datum < 0 for w in windows) else level,
-        name=max((p.name for view in views for p in figured(view, look)), key=len, default=""),
+        name=max(sorted(names), key=len, default=""),
         place=place,
     )
-    courses = list(dict.fromkeys((layer.name, layer.material) for view in views for layer in view.layers))
+    courses = list(found)
     rows = rows_at(look.rows, reach, text_height, list(dict.fromkeys(name for name, _ in courses)))
     letters = {course: letter_of(k) for k, course in enumerate(courses)} if look.letters else {}
     longest = max((width_of(row.laid.title, row.laid.lettering) + 2.5 for row in rows), default=0.0)

@@ -4,6 +4,7 @@ import io
 import math
 from collections.abc import Iterable
 from functools import cache
+from itertools import groupby
 
 from reportlab import rl_config
 from reportlab.lib.colors import Color, HexColor
@@ -12,10 +13,12 @@ from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from saddle.drawings.display import PATTERNS, LineFamily, Page, Picture, Place, Polygon, Polyline, Text
+from saddle.drawings.display import PATTERNS, Item, LineFamily, Page, Picture, Place, Polygon, Polyline, Text
 from saddle.drawings.lettering import FONTS, SIZE_PER_CAPITAL, register_fonts
 
 HAIR = 0.13
+#: How much of a text lies before its anchor.
+BACK = {"left": 0.0, "centre": 0.5, "right": 1.0}
 #: Compressed streams as they are: as text they would be larger and slower.
 rl_config.useA85 = 0
 
@@ -35,22 +38,28 @@ def pages_to_pdf(pages: Iterable[Page], title: str, *, subject: str = "", author
         canvas.addOutlineEntry(page.name, page.name)
         canvas.scale(mm, mm)
         canvas.setLineJoin(1)
-        for item in page.items:
-            if isinstance(item, Polyline):
-                canvas.setStrokeColor(_colour(item.colour))
-                canvas.setLineWidth(item.width)
-                canvas.setDash(*([list(item.dashes)] if item.dashes else []))
-                canvas.drawPath(_path(canvas, item.points, False), stroke=1, fill=0)
-            elif isinstance(item, Polygon):
-                _polygon(canvas, item)
-            elif isinstance(item, Picture):
-                at = item.room
-                canvas.drawImage(ImageReader(io.BytesIO(item.png)), at.left, at.bottom, at.width, at.height, mask="auto")
-            else:
-                _text(canvas, item)
+        for lettering, items in groupby(page.items, lambda item: isinstance(item, Text)):
+            if lettering:
+                _texts(canvas, items)  # type: ignore[arg-type]
+                continue
+            for item in items:
+                _shape(canvas, item)
         canvas.showPage()
     canvas.save()
     return buffer.getvalue()
+
+
+def _shape(canvas: Canvas, item: Item) -> None:
+    if isinstance(item, Polyline):
+        canvas.setStrokeColor(_colour(item.colour))
+        canvas.setLineWidth(item.width)
+        canvas.setDash(*([list(item.dashes)] if item.dashes else []))
+        canvas.drawPath(_path(canvas, item.points, False), stroke=1, fill=0)
+    elif isinstance(item, Polygon):
+        _polygon(canvas, item)
+    elif isinstance(item, Picture):
+        at = item.room
+        canvas.drawImage(ImageReader(io.BytesIO(item.png)), at.left, at.bottom, at.width, at.height, mask="auto")
 
 
 def _path(canvas: Canvas, points: tuple[Place, ...], closed: bool):  # type: ignore[no-untyped-def]
@@ -95,21 +104,25 @@ def _family(points: tuple[Place, ...], family: LineFamily) -> list[tuple[float, 
     return lines
 
 
-def _text(canvas: Canvas, item: Text) -> None:
-    size = item.height * SIZE_PER_CAPITAL
-    font = FONTS[item.font]
-    back = {"left": 0.0, "centre": 0.5, "right": 1.0}[item.anchor]
-    before = back * stringWidth(item.text, font, size) if back else 0.0
-    x, y = item.at
-    text = canvas.beginText()
-    text.setFont(font, size)
-    text.setFillColor(_colour(item.colour))
-    if item.rotation:
-        text.setTextTransform(0, 1, -1, 0, x, y - before)
-    else:
-        text.setTextOrigin(x - before, y)
-    text.textOut(item.text)
-    canvas.drawText(text)
+def _texts(canvas: Canvas, items: Iterable[Text]) -> None:
+    """Texts that follow each other, as one object of text: font and colour are said where they change."""
+    written = canvas.beginText()
+    said: tuple[str, float, str] | None = None
+    for item in items:
+        size, font = item.height * SIZE_PER_CAPITAL, FONTS[item.font]
+        if said != (font, size, item.colour):
+            said = (font, size, item.colour)
+            written.setFont(font, size)
+            written.setFillColor(_colour(item.colour))
+        back = BACK[item.anchor]
+        before = back * stringWidth(item.text, font, size) if back else 0.0
+        x, y = item.at
+        if item.rotation:
+            written.setTextTransform(0, 1, -1, 0, x, y - before)
+        else:
+            written.setTextOrigin(x - before, y)
+        written.textOut(item.text)
+    canvas.drawText(written)
 
 
 @cache
