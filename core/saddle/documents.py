@@ -17,7 +17,8 @@ from saddle.standards import published
 from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
-from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec, SurveyInUse
+from saddle.terrain.in_use import SurveyInUse
+from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec
 
 #: Key of a document of which a project has exactly one.
 MAIN = "main"

@@ -13,7 +13,7 @@ from saddle.alignment.spec import AlignmentSpec
 from saddle.errors import SaddleError
 from saddle.geometry.polylines import Floats
 from saddle.terrain.survey import polylines
-from survey.store import current_id, load
+from survey.store import survey_of
 
 #: A start this far beside the alignment that stands there is still a place on it, m.
 BESIDE = 15.0
@@ -21,10 +21,10 @@ BESIDE = 15.0
 
 def surveyed_points(project: Project, lines: list[tuple[str, str]]) -> Floats:
     """Plan points (n, 2) of survey lines by code and name, one line after another. Raises SaddleError where one is not there."""
-    survey_id = current_id(project)
-    if survey_id is None:
+    survey = survey_of(project)
+    if survey is None:
         raise SaddleError("there is no survey to fit through", "survey", "import one at the stop Survey")
-    known = {(p.code, p.name): p.points for p in polylines(load(survey_id).survey)}
+    known = {(p.code, p.name): p.points for p in polylines(survey)}
     for key in lines:
         if key not in known:
             raise SaddleError(f"the survey has no line {' '.join(key)}", "lines", "choose lines of the list")

@@ -103,6 +103,8 @@ def _name(value: Any, i: int) -> str:
     if isinstance(value, dict):
         if "from_chainage" in value and value.get("to_chainage") is not None:
             return f"{format_chainage(value['from_chainage'], 0)} to {format_chainage(value['to_chainage'], 0)}"
+        if "by" in value and isinstance(of := value.get("of"), dict) and "number" in of:
+            return f"point {of['number']}"
         if "chainage" in value:
             return f"at {format_chainage(value['chainage'], 0)}"
         if isinstance(name := value.get("name"), str) and name:

@@ -32,7 +32,8 @@ from saddle.exchange.tables import quantities_csv, quantities_xlsx, rows_xlsx
 from saddle.problem import Problem
 from saddle.quantities.compared import figures_of
 from saddle.quantities.takeoff import take_off
-from saddle.terrain.spec import Imported, SurfaceSpec, SurveyInUse
+from saddle.terrain.in_use import SurveyInUse
+from saddle.terrain.spec import Imported, SurfaceSpec
 from saddle.views.report import overlay_report
 from survey.models import Survey
 
@@ -225,7 +226,7 @@ def _surveys(board: Board) -> list[Survey]:
     found: set[int] = set()
     for spec in board.loaded.specs.values():
         if isinstance(spec, SurveyInUse) and spec.survey is not None:
-            found.add(spec.survey)
+            found |= {spec.survey, *(b.survey for b in spec.beside)}
         if isinstance(spec, SurfaceSpec) and isinstance(spec.source, Imported):
             found.add(spec.source.survey)
     return list(Survey.objects.filter(pk__in=found))

@@ -57,10 +57,10 @@ class OtherMakes(BrowserCase):
         check.click()
         expect(page.get_by_role("table", name="Codes found")).to_contain_text("GR")
         expect(page.get_by_role("img", name="The file from above, beside what is there")).to_be_visible()
-        page.get_by_role("radio", name="Add to it").check()
+        page.get_by_role("radio", name="Put it beside").check()
         page.get_by_role("button", name="Import 12 points").click()
         expect(page.get_by_role("complementary", name="Inspector")).to_contain_text("6,199", timeout=30_000)
-        self.assertEqual(Survey.objects.latest("id").points, 6199)
+        self.assertEqual(Survey.objects.latest("id").points, 12)
         page.get_by_text("Codes", exact=True).click()
         expect(page.get_by_role("group", name="Code list")).to_contain_text("LIP")
         kept = Document.objects.get(project=self.project, kind="mapping").spec

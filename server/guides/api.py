@@ -15,7 +15,7 @@ from road.numbers import numbers
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
 from saddle.terrain.survey import polylines
-from survey.store import current_id, load
+from survey.store import survey_of
 
 router = Router(tags=["guides"])
 
@@ -33,9 +33,9 @@ def guide_diagram(request: HttpRequest, project_id: Path[int]) -> Diagram:
     project = project_for(request, project_id)
     road_model(project)
     loaded = load_inputs(project)
-    survey_id = current_id(project)
-    assert loaded.inputs is not None and survey_id is not None
-    return diagram_of(loaded.inputs, polylines(load(survey_id).survey))
+    survey = survey_of(project)
+    assert loaded.inputs is not None and survey is not None
+    return diagram_of(loaded.inputs, polylines(survey))
 
 
 @router.get("/guides/followed", response={200: list[FollowedOut], **ERRORS}, operation_id="followedPoints")

@@ -13,7 +13,8 @@ from drawings.models import Issue
 from projects.access import membership
 from projects.models import Membership, Project, Role
 from saddle.standards.published import SETS, SetName
-from saddle.terrain.spec import FileUnit, SurveyInUse
+from saddle.terrain.in_use import SurveyInUse
+from saddle.terrain.spec import FileUnit
 
 router = Router(tags=["projects"])
 

@@ -14,10 +14,11 @@ from saddle.errors import SaddleError
 from saddle.road.model import RoadInputs
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
-from saddle.terrain.spec import CodeList, SurfaceSpec, SurveyInUse
+from saddle.terrain.in_use import SurveyInUse
+from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
-from survey.store import load
+from survey.store import counted, identity
 from survey.surfaces import built
 
 #: Kinds that are mappings from key to document in the inputs.
@@ -59,11 +60,11 @@ def load_inputs(project: Project) -> Loaded:
     read = read_specs(project)
     specs, ids = read.specs, read.ids
     in_use = specs.get(("survey", MAIN))
-    survey_id = in_use.survey if isinstance(in_use, SurveyInUse) else None
+    used = in_use if isinstance(in_use, SurveyInUse) and in_use.survey is not None else None
     alignment = specs.get(("alignment", MAIN))
-    missing = [name for name, there in (("survey", survey_id), ("alignment", alignment)) if there is None]
+    missing = [name for name, there in (("survey", used), ("alignment", alignment)) if there is None]
     stamp = _stamp(project.pk, list(ids.values()))
-    if survey_id is None or not isinstance(alignment, AlignmentSpec):
+    if used is None or not isinstance(alignment, AlignmentSpec):
         return Loaded(None, specs, missing, stamp)
     codes = specs.get(("code_list", MAIN), CodeList())
     main = specs.get(("surface", MAIN), SurfaceSpec())
@@ -79,10 +80,10 @@ def load_inputs(project: Project) -> Loaded:
             parts[field] = spec
         if field is not None:
             made_by.setdefault(field, []).append(ids[kind, key])
-    parts["lines"] = _lines(survey_id)
+    parts["lines"] = _lines(used)
     parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
     identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
-    identities["lines"] = (parts["lines"], f"survey {survey_id}")
+    identities["lines"] = (parts["lines"], f"survey {identity(used)}")
     return Loaded(RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
 
 
@@ -95,8 +96,8 @@ def _stamp(project_id: int, ids: list[str]) -> str:
     return digest(project_id, ids)[:16]
 
 
-def _lines(survey_id: int) -> dict[str, SurveyLines]:
-    return CACHE.get(f"lines of survey {survey_id}", "survey lines", lambda: load(survey_id).survey.lines_by_code())
+def _lines(used: SurveyInUse) -> dict[str, SurveyLines]:
+    return CACHE.get(f"lines of survey {identity(used)}", "survey lines", lambda: counted(used).survey.lines_by_code())
 
 
 def _other_surfaces(

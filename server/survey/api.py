@@ -22,15 +22,17 @@ from saddle.exchange.survey_csv import Preview, preview
 from saddle.exchange.text import decode
 from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
-from saddle.terrain.survey import polylines
+from saddle.terrain.survey import chains, polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
-from survey.bodies import CodesOut, ImportOut, SurveyReport
+from saddle.terrain.together import in_words
+from survey.asked import found_points, import_of, survey_for
+from survey.bodies import CodesOut, FoundPoint, ImportOut, SurveyReport
 from survey.codes import codes_of
 from survey.demo_road import refuse_unless_empty
-from survey.importing import Format, format_of
+from survey.importing import Format, counts, format_of
 from survey.looks import way_of
 from survey.models import Survey, Upload
-from survey.store import current_id, in_use, load, surveys_of
+from survey.store import counted, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -187,20 +189,16 @@ def _start(request: HttpRequest, project_id: int, upload_id: int, payload: Impor
     return job_out(start(project, request.user, kind, params))
 
 
-def import_of(request: HttpRequest, project_id: int, of: int | None = None) -> int:
-    """The import that is asked for, or the one in use."""
-    project = project_for(request, project_id)
-    found = current_id(project) if of is None else surveys_of(project).filter(pk=of).values_list("pk", flat=True).first()
-    if found is None:
-        raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
-    return found
-
-
 @router.get("/survey", response={200: SurveyReport, **ERRORS}, operation_id="readSurvey")
-def read_survey(request: HttpRequest, project_id: Path[int], of: int | None = None) -> dict[str, Any]:
-    """What the survey in use holds, or the import with an id."""
-    row = Survey.objects.only("name", "report").get(pk=import_of(request, project_id, of))
-    return {"name": row.name, **row.report}
+def read_survey(request: HttpRequest, project_id: Path[int]) -> dict[str, Any]:
+    """What the survey that counts holds: its imports as they are edited. What was left out is that of the first import."""
+    row = Survey.objects.only("name", "report").get(pk=import_of(request, project_id))
+    used = in_use(project_for(request, project_id))
+    found = {"name": row.name, **row.report, "edits": [in_words(e) for e in used.edits], "told": []}
+    if not used.beside and not used.edits:
+        return found
+    whole = counted(used)
+    return {**found, **counts(whole.survey), "points": len(whole.survey.number), "told": list(whole.told)}
 
 
 @router.get("/surveys", response={200: list[ImportOut], **ERRORS}, operation_id="listImports")
@@ -208,11 +206,12 @@ def list_imports(request: HttpRequest, project_id: Path[int]) -> list[ImportOut]
     """Every import of the project, the newest first. Which one counts is the document of kind survey."""
     project = project_for(request, project_id)
     rows = surveys_of(project).select_related("user").defer("original", "arrays", "report").order_by("-id")
-    current = current_id(project)
+    used = in_use(project)
+    counting = {used.survey, *(b.survey for b in used.beside if b.on)}
     return [
         ImportOut(
             id=r.pk, name=r.name, points=r.points, who=(r.user.get_full_name() or r.user.username) if r.user else "somebody",
-            at=r.created_at.isoformat(timespec="seconds"), in_use=r.pk == current,
+            at=r.created_at.isoformat(timespec="seconds"), in_use=r.pk in counting,
         )
         for r in rows
     ]  # fmt: skip
@@ -263,12 +262,23 @@ def demo_road(request: HttpRequest, project_id: Path[int]) -> Any:
 @router.get("/survey/structures", response={200: Structures, **ERRORS}, operation_id="structuresOfSurvey")
 def structures_of_survey(request: HttpRequest, project_id: Path[int]) -> Structures:
     """Pits and pipes that the codes of the survey tell of; nothing is written."""
-    stored = load(import_of(request, project_id))
-    return from_survey(stored.survey, code_list(project_for(request, project_id)))
+    return from_survey(survey_for(request, project_id), code_list(project_for(request, project_id)))
 
 
 @router.get("/survey/lines", response={200: list[LineOut], **ERRORS}, operation_id="surveyLines")
-def survey_lines(request: HttpRequest, project_id: Path[int], of: int | None = None) -> list[LineOut]:
-    """All coded lines in plan, of the survey in use or of the import with an id."""
-    survey = load(import_of(request, project_id, of)).survey
-    return [LineOut(code=p.code, name=p.name, points=p.points.tolist()) for p in polylines(survey)]
+def survey_lines(request: HttpRequest, project_id: Path[int]) -> list[LineOut]:
+    """All coded lines in plan, of the survey that counts."""
+    return [LineOut(code=p.code, name=p.name, points=p.points.tolist()) for p in polylines(survey_for(request, project_id))]
+
+
+@router.get("/survey/line", response={200: list[FoundPoint], **ERRORS}, operation_id="pointsOfLine")
+def points_of_line(
+    request: HttpRequest,
+    project_id: Path[int],
+    code: Annotated[str, Query(max_length=80)],
+    name: Annotated[str, Query(max_length=90)],
+) -> list[FoundPoint]:
+    """The points of a line, in order; a closed one has its first point at its end again. None of a line that is not there."""
+    survey = survey_for(request, project_id)
+    found = (c for c in chains(survey) if survey.code[c[0]] == code and survey.line[c[0]] == name)
+    return found_points(survey, next(found, []))

@@ -40,7 +40,8 @@ class AlignmentFound(Schema):
 
 
 class SurveyReport(Schema):
-    """What an import holds. extent: least east, north, level, then greatest."""
+    """What an import or the survey that counts holds. extent: least east, north, level, then greatest; edits: by hand, in words; told:
+    what of them could not be done."""
 
     name: str
     format: str = "csv"
@@ -53,6 +54,8 @@ class SurveyReport(Schema):
     crossings: list[str]
     surfaces: list[SurfaceFound] = []
     alignments: list[AlignmentFound] = []
+    edits: list[str] = []
+    told: list[str] = []
 
 
 class OutlineOut(Schema):
@@ -250,3 +253,14 @@ class CodesOut(Schema):
     codes: list[CodeFound]
     told: list[SkippedOut]
     points: int
+
+
+class FoundPoint(Schema):
+    """A survey point. line: that it is on, empty for none."""
+
+    number: str
+    code: str
+    line: str
+    east: float
+    north: float
+    level: float

@@ -23,17 +23,18 @@ from saddle.terrain.spec import Plane
 from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin
 from survey import models
-from survey.store import current_id, load
+from survey.asked import import_of
+from survey.store import survey_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["files"])
 
 
-def _survey(project: Project) -> tuple[Survey, int]:
-    found = current_id(project)
+def _survey(project: Project) -> Survey:
+    found = survey_of(project)
     if found is None:
         raise Refused(404, "there is no survey yet", "survey", "import one at the stop Survey")
-    return load(found).survey, found
+    return found
 
 
 def _surfaces(project: Project) -> dict[str, Tin]:
@@ -60,14 +61,14 @@ def _alignments(project: Project) -> tuple[list[AlignmentSpec], dict[str, Profil
 def survey_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
     """Points with codes and lines."""
     project = project_for(request, project_id)
-    s, _ = _survey(project)
+    s = _survey(project)
     text = write_csv(s.number.tolist(), s.xyz, s.code.tolist(), s.line.tolist(), line_orders(s).tolist())
     return attachment(project.name, "survey.csv", text.encode(), "text/csv")
 
 
 def _whole(job: Job, report: Report) -> tuple[Survey, dict[str, Tin]]:
     """The survey and its surfaces, which take the time."""
-    survey, _ = _survey(job.project)
+    survey = _survey(job.project)
     report(0.1)
     surfaces = _surfaces(job.project)
     report(0.5)
@@ -89,10 +90,9 @@ def survey_dxf(job: Job, report: Report) -> FileMade:
 
 
 @router.get("/files/survey-original", response={200: None, **ERRORS}, operation_id="surveyOriginal")
-def survey_original(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
-    """The file that the survey was imported from, as it came."""
-    project = project_for(request, project_id)
-    row = models.Survey.objects.only("name", "original").get(pk=_survey(project)[1])
+def survey_original(request: HttpRequest, project_id: Path[int], of: int | None = None) -> HttpResponse:
+    """The file of an import, or of the first that counts, as it came."""
+    row = models.Survey.objects.only("name", "original").get(pk=import_of(request, project_id, of))
     safe = re.sub(r"[^A-Za-z0-9._-]+", "-", row.name)
     return HttpResponse(
         bytes(row.original),

@@ -1,5 +1,6 @@
 """Checking and importing a survey file: the same reading twice, written only at the end of the second."""
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from functools import cached_property
 from typing import Any, Literal
@@ -26,14 +27,16 @@ from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.survey_csv import read
 from saddle.exchange.text import decode
 from saddle.geometry.polylines import Floats, Ints
+from saddle.terrain.in_use import Beside, SurveyInUse
 from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
+from saddle.terrain.together import Layer, both, put_together
 from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SuggestionOut
 from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
-from survey.store import current_id, in_use, load, pack
+from survey.store import in_use, layers, load, pack, survey_of
 from survey.surfaces import code_list, keep, surface_specs
 
 #: Skipped rows listed in a report; the total is always told.
@@ -108,11 +111,11 @@ class Taken:
         given += [CodeRule.model_validate(r) for r in params["rules"]]
         self.codes = _merged(code_list(job.project), given, self.survey)
         self.spec = FromSurvey(longest_edge=params["longest_edge"])
-        before = current_id(job.project)
-        self.first = before is None
-        self.before = load(before).survey if before is not None else None
-        #: What is there already and stays.
-        self.older = self.before if params.get("mode") == "add" else None
+        self.used = in_use(job.project)
+        self.before = survey_of(job.project)
+        self.first = self.before is None
+        #: Of a later survey of a part, what is there already and stays.
+        self.older: Survey | None = None
         self.part: PartOut | None = None
         self.surface: BuiltSurface | None = None
         self.wrong: str | None = None
@@ -146,14 +149,36 @@ class Taken:
         self.surface = build_surface(self.whole, self.codes, self.spec, progress)
 
     @cached_property
+    def written(self) -> Survey:
+        """The points and lines of the import."""
+        return both(self.older, self.survey) if self.older is not None else self.survey
+
+    @cached_property
     def whole(self) -> Survey:
-        """What would be written: the points of the file, with what is there already and stays."""
-        return _together(self.older, self.survey) if self.older is not None else self.survey
+        """The survey as it will count: the import, beside what is there where it is added."""
+        if self.job.params.get("mode") != "add" or self.before is None or self.used.survey is None:
+            return self.written
+        first = load(self.used.survey).survey
+        return put_together(first, [*layers(self.used), Layer(self.survey)], self.used.edits).survey
 
     @cached_property
     def rows(self) -> Ints:
-        """Of the file, that the points of the whole stand in; 0 for those that were there already."""
-        return np.concatenate([np.zeros(len(self.whole.number) - len(self.found.table.row), dtype=int), self.found.table.row])
+        """Of the file, that the points of the whole stand in; 0 for those that were there already and those of edits."""
+        rows = self.found.table.row
+        adds = self.whole is not self.written
+        earlier = (
+            put_together(load(self.used.survey).survey, layers(self.used)).before
+            if adds and self.used.survey
+            else len(self.whole.number) - len(rows)
+        )
+        later = len(self.whole.number) - earlier - len(rows)
+        return np.concatenate([np.zeros(earlier, dtype=int), rows, np.zeros(later, dtype=int)])
+
+    def used_after(self, survey_id: int) -> SurveyInUse:
+        """Which imports count with this one, written under an id. What replaces all or a part of the survey holds what stays of it."""
+        if self.job.params.get("mode") == "add" and not self.first:
+            return self.used.changed(beside=[*self.used.beside, Beside(survey=survey_id)])
+        return self.used.changed(survey=survey_id, beside=[], edits=[])
 
     def placing(self, there: Floats) -> Placing:
         """How the file lies among what the project has."""
@@ -169,11 +194,6 @@ class Taken:
     def describe(self, s: Survey) -> dict[str, Any]:
         """What was found: counts, codes and extent of the points `s`, surfaces, alignments, what is left out and why."""
         found = self.found
-        codes, of, counts = np.unique(s.code, return_inverse=True, return_counts=True)
-        on_line = s.line != ""
-        lines = [len(np.unique(s.line[(of == i) & on_line])) for i in range(len(codes))]
-        places = [p for p in (s.xyz, *(n.tin.points for n in found.surfaces)) if len(p)]
-        everything = np.concatenate(places) if places else np.zeros((1, 3))
         skipped = [{"row": r.row, "reason": r.reason} for r in found.skipped]
         if self.wrong is not None:
             skipped.append({"row": 0, "reason": f"no surface can be made of these points alone: {self.wrong}"})
@@ -187,8 +207,7 @@ class Taken:
             "format": format_of(self.upload.name, bytes(self.upload.content[:65536])),
             "points": len(s.number),
             "triangles": len(self.surface.surface.triangles) if self.surface else 0,
-            "extent": [float(v) for v in (*everything.min(axis=0), *everything.max(axis=0))],
-            "codes": [{"code": str(c), "points": int(n), "lines": k} for c, n, k in zip(codes, counts, lines, strict=True)],
+            **counts(s, [n.tin.points for n in found.surfaces]),
             "skipped": skipped[:LISTED],
             "skipped_total": len(skipped),
             "crossings": self.surface.told if self.surface else [],
@@ -203,6 +222,19 @@ class Taken:
                 for a in found.alignments
             ],
         }
+
+
+def counts(s: Survey, others: Sequence[Floats] = ()) -> dict[str, Any]:
+    """Extent of a survey with other points, and its codes with their points and lines."""
+    codes, of, points = np.unique(s.code, return_inverse=True, return_counts=True)
+    on_line = s.line != ""
+    lines = [len(np.unique(s.line[(of == i) & on_line])) for i in range(len(codes))]
+    places = [p for p in (s.xyz, *others) if len(p)]
+    everything = np.concatenate(places) if places else np.zeros((1, 3))
+    return {
+        "extent": [float(v) for v in (*everything.min(axis=0), *everything.max(axis=0))],
+        "codes": [{"code": str(c), "points": int(n), "lines": k} for c, n, k in zip(codes, points, lines, strict=True)],
+    }
 
 
 def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
@@ -239,12 +271,14 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     """Read everything again and write it in one transaction."""
     reading = Taken(job, report)
     reading.refuse_doubts(job.params.get("sure", []))
-    survey = reading.whole if len(reading.survey.number) else reading.survey
+    survey = reading.written if len(reading.survey.number) else reading.survey
     found = reading.describe(survey)
     arrays = pack(survey, reading.found.surfaces)
     report(0.95)
     with transaction.atomic():
         lock(job.project)  # what is there is read and changed with nobody else in between
+        if in_use(job.project) != reading.used:
+            raise ImportProblem("somebody changed the survey while the file was read", "survey", "import the file again")
         row = models.Survey.objects.create(
             project=job.project, user=job.user, name=reading.upload.name, original=reading.upload.content, arrays=arrays,
             report=found, points=len(survey.number),
@@ -258,36 +292,17 @@ def import_survey(job: Job, report: Report) -> ImportReport:
         reading.upload.delete()
         main = surface_specs(job.project)[MAIN]
         if reading.surface is not None and main.source == reading.spec:
-            keep(job.project, main, code_list(job.project), row.pk, reading.surface)
+            keep(job.project, main, code_list(job.project), reading.surface)
         given = ImportReport(name=row.name, **found, survey=row.pk)
         complete(job, given)
     return given
-
-
-def _together(a: Survey, b: Survey) -> Survey:
-    """Two surveys as one; numbers and line names of the second that are taken get a suffix."""
-    number = _renamed(b.number, a.number)
-    keys = np.char.add(np.char.add(a.code.astype(str), "\0"), a.line.astype(str))
-    mine = np.char.add(np.char.add(b.code.astype(str), "\0"), b.line.astype(str))
-    line = np.where((b.line != "") & np.isin(mine, keys), np.char.add(b.line.astype(str), "+"), b.line)
-    return Survey(
-        np.concatenate([a.number, number]), np.vstack([a.xyz, b.xyz]), np.concatenate([a.code, b.code]),
-        np.concatenate([a.line, line]), np.vstack([a.segments, b.segments + len(a.number)]),
-    )  # fmt: skip
-
-
-def _renamed(new: np.ndarray, taken: np.ndarray) -> np.ndarray:
-    out = new.astype(str)
-    while (clash := np.isin(out, taken)).any():
-        out = np.where(clash, np.char.add(out, "+"), out)
-    return out
 
 
 def _documents(job: Job, reading: Taken, survey_id: int) -> dict[tuple[str, str], Spec]:
     """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it."""
     out: dict[tuple[str, str], Spec] = {}
     if len(reading.survey.number) or reading.first:
-        out["survey", MAIN] = in_use(job.project).changed(survey=survey_id)
+        out["survey", MAIN] = reading.used_after(survey_id)
     if len(reading.survey.number):
         out["code_list", MAIN] = reading.codes
         main = surface_specs(job.project)[MAIN]

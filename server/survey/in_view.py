@@ -13,8 +13,8 @@ from projects.access import project_for
 from saddle.documents import MAIN
 from saddle.terrain.contours import contours, interval_for
 from saddle.terrain.tin import Tin
-from survey.api import import_of
-from survey.store import load
+from survey.asked import found_points, import_of, survey_for
+from survey.bodies import FoundPoint
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -58,20 +58,10 @@ class ContoursOut(Schema):
     more: bool
 
 
-class FoundPoint(Schema):
-    """A survey point."""
-
-    number: str
-    code: str
-    east: float
-    north: float
-    level: float
-
-
 @router.get("/survey/points", response={200: PointsOut, **ERRORS}, operation_id="surveyPoints")
 def survey_points(request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float) -> PointsOut:
     """Points within a box, thinned evenly when there are too many to draw."""
-    survey = load(import_of(request, project_id)).survey
+    survey = survey_for(request, project_id)
     x, y = survey.xyz[:, 0], survey.xyz[:, 1]
     inside = np.flatnonzero((x >= west) & (x <= east) & (y >= south) & (y <= north))
     shown = _thinned(inside)
@@ -122,7 +112,7 @@ def find_points(
     request: HttpRequest, project_id: Path[int], number: Annotated[str, Query(), Field(max_length=80)]
 ) -> list[FoundPoint]:
     """Points whose number is or begins with what is asked for, the shortest first."""
-    survey = load(import_of(request, project_id)).survey
+    survey = survey_for(request, project_id)
     wanted = number.strip()
     if not wanted:
         return []
@@ -130,11 +120,7 @@ def find_points(
     begins = [np.char.startswith(survey.number.astype(str), w) for w in {wanted, wanted.upper(), wanted.lower()}]
     found = np.flatnonzero(np.logical_or.reduce(begins))
     order = sorted(found.tolist(), key=lambda i: (len(survey.number[i]), survey.number[i]))[:MOST_FOUND]
-    return [
-        FoundPoint(number=str(survey.number[i]), code=str(survey.code[i]), east=x, north=y, level=z)
-        for i in order
-        for x, y, z in [survey.xyz[i].tolist()]
-    ]
+    return found_points(survey, order)
 
 
 def _surface(request: HttpRequest, project_id: int, key: str) -> Tin:

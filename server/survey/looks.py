@@ -16,7 +16,7 @@ from saddle.terrain.sketch import sketch
 from saddle.terrain.spec import CodeList
 from saddle.terrain.survey import BuiltSurface, Survey
 from survey.bodies import DoubtOut, DrawnFile, MarkOut, OutlineOut, PlacingOut, ReadingOut, SketchOut
-from survey.store import current_id, load
+from survey.store import current_id, load, survey_of
 
 #: The alignment is looked at every so many metres.
 STEP = 5.0
@@ -27,10 +27,9 @@ DRAWN = 1500
 def what_is_there(project: Project) -> Floats:
     """Places (n, 3) that the project has, m: of its survey, and of its alignment, whose levels are NaN."""
     places: list[Floats] = [np.empty((0, 3))]
-    survey_id = current_id(project)
-    if survey_id is not None:
-        stored = load(survey_id)
-        places += [stored.survey.xyz, *(t.points for t in stored.surfaces)]
+    survey, first = survey_of(project), current_id(project)
+    if survey is not None and first is not None:
+        places += [survey.xyz, *(t.points for t in load(first).surfaces)]
     plan = way_of(project)
     if plan is not None:
         places.append(np.column_stack([plan, np.full(len(plan), np.nan)]))

@@ -10,14 +10,17 @@ import numpy as np
 from django.db.models import Q, QuerySet
 
 from config.errors import Refused
+from config.memory import CACHE
 from design.actions.checks import checks
 from design.specs import the_spec
 from projects.models import Project
 from saddle.documents_base import Document as Spec
 from saddle.exchange.found import NamedSurface
-from saddle.terrain.spec import SurveyInUse
+from saddle.stages.keys import code_version, digest
+from saddle.terrain.in_use import SurveyInUse
 from saddle.terrain.survey import Survey
 from saddle.terrain.tin import Tin
+from saddle.terrain.together import Layer, PutTogether, put_together
 from survey import models
 
 
@@ -51,7 +54,7 @@ def pack(survey: Survey, surfaces: list[NamedSurface]) -> bytes:
     return to_npz(number=s.number, xyz=s.xyz, code=s.code, line=s.line, segments=s.segments, **tins)
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=6)
 def load(survey_id: int) -> Stored:
     """A survey; the last few are kept in memory (rows never change)."""
     row = models.Survey.objects.only("arrays").get(pk=survey_id)
@@ -69,13 +72,40 @@ def in_use(project: Project) -> SurveyInUse:
 
 
 def current_id(project: Project) -> int | None:
-    """Id of the import that counts, None before the first one."""
+    """Id of the first import that counts, None before there is one."""
     return in_use(project).survey
+
+
+def identity(used: SurveyInUse) -> str:
+    """What stands for the survey that counts: the same for as long as its points and lines are."""
+    return digest("survey", code_version(), used.survey, [b for b in used.beside if b.on], list(used.edits))
+
+
+def counted(used: SurveyInUse) -> PutTogether:
+    """The survey that counts: imports beside each other, with what was edited by hand. A first import is there."""
+    assert used.survey is not None
+    first = load(used.survey).survey
+    if not used.beside and not used.edits:
+        return PutTogether(first, (), len(first.number))
+    return CACHE.get(identity(used), "survey", lambda: put_together(first, layers(used), used.edits))
+
+
+def layers(used: SurveyInUse) -> list[Layer]:
+    """The imports beside the first that count."""
+    names = dict(models.Survey.objects.filter(pk__in=[b.survey for b in used.beside]).values_list("pk", "name"))
+    return [Layer(load(b.survey).survey, b.within, names[b.survey]) for b in used.beside if b.on]
+
+
+def survey_of(project: Project) -> Survey | None:
+    """The survey that counts, None before there is one."""
+    used = in_use(project)
+    return None if used.survey is None else counted(used).survey
 
 
 @checks("survey")
 def is_of_the_project(project: Project, spec: Spec) -> None:
     """Refuses an import that the project does not have."""
     assert isinstance(spec, SurveyInUse)
-    if spec.survey is not None and not surveys_of(project).filter(pk=spec.survey).exists():
+    ids = {b.survey for b in spec.beside} | ({spec.survey} if spec.survey is not None else set())
+    if surveys_of(project).filter(pk__in=ids).count() != len(ids):
         raise Refused(400, "there is no such import in this project", "survey", "choose one of the list of imports")

@@ -13,13 +13,14 @@ from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.stages.cache import Cache
 from saddle.stages.keys import code_version, digest
+from saddle.terrain.in_use import SurveyInUse
 from saddle.terrain.spec import CodeList, FromSurvey, Imported, SurfaceSpec
 from saddle.terrain.spikes import NO_BREAKS, spikes
 from saddle.terrain.survey import BuiltSurface, build_surface
 from saddle.terrain.survey import Survey as SurveyPoints
 from saddle.terrain.tin import Tin, plane_over
 from survey.models import BuiltSurface as Kept
-from survey.store import current_id, load, surveys_of, to_npz
+from survey.store import counted, identity, in_use, load, surveys_of, to_npz
 
 _memory = Cache(settings.CACHE_BYTES // 2)
 #: Built surfaces kept per project.
@@ -39,29 +40,33 @@ def surface_specs(project: Project) -> dict[str, SurfaceSpec]:
 
 def built(project: Project, spec: SurfaceSpec, codes: CodeList) -> tuple[Tin, dict[str, Any]]:
     """A surface and what was noticed about it. Raises SaddleError where it cannot be built."""
-    survey_id = spec.source.survey if isinstance(spec.source, Imported) else current_id(project)
-    if survey_id is None:
+    used = in_use(project)
+    if used.survey is None:
         raise SaddleError("there is no survey yet", "survey", "import one at the stop Survey")
-    key = digest(*_reads(project, spec, codes, survey_id))
-    return _memory.get(key, "surface", lambda: _from_database(project, spec, codes, survey_id, key))
+    key = digest(*_reads(project, spec, codes, used))
+    return _memory.get(key, "surface", lambda: _from_database(project, spec, codes, used, key))
 
 
-def keep(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, made: BuiltSurface) -> None:
+def keep(project: Project, spec: SurfaceSpec, codes: CodeList, made: BuiltSurface) -> None:
     """Remember a surface that an import has just built, so that it is not built again."""
-    _store(project, digest(*_reads(project, spec, codes, survey_id)), made.surface, _report(made, load(survey_id).survey))
+    used = in_use(project)
+    _store(project, digest(*_reads(project, spec, codes, used)), made.surface, _report(made, counted(used).survey))
 
 
-def _reads(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> list[Any]:
+def _reads(project: Project, spec: SurfaceSpec, codes: CodeList, used: SurveyInUse) -> list[Any]:
     """What a surface follows from."""
-    return [code_version(), project.pk, survey_id, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
+    survey = spec.source.survey if isinstance(spec.source, Imported) else identity(used)
+    return [code_version(), project.pk, survey, spec.source, codes if isinstance(spec.source, FromSurvey) else None]
 
 
-def _from_database(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int, key: str) -> tuple[Tin, dict[str, Any]]:
+def _from_database(
+    project: Project, spec: SurfaceSpec, codes: CodeList, used: SurveyInUse, key: str
+) -> tuple[Tin, dict[str, Any]]:
     row = Kept.objects.filter(project=project, digest=key).first()
     if row is not None:
         with np.load(io.BytesIO(bytes(row.arrays)), allow_pickle=False) as a:
             return Tin(a["points"], a["triangles"]), row.report
-    made, survey = _made(project, spec, codes, survey_id)
+    made, survey = _made(project, spec, codes, used)
     report = _report(made, survey)
     _store(project, key, made.surface, report)
     return made.surface, report
@@ -74,12 +79,15 @@ def _store(project: Project, key: str, tin: Tin, report: dict[str, Any]) -> None
     Kept.objects.filter(pk__in=list(old)).delete()
 
 
-def _made(project: Project, spec: SurfaceSpec, codes: CodeList, survey_id: int) -> tuple[BuiltSurface, SurveyPoints]:
+def _made(project: Project, spec: SurfaceSpec, codes: CodeList, used: SurveyInUse) -> tuple[BuiltSurface, SurveyPoints]:
+    if isinstance(spec.source, FromSurvey):
+        survey = counted(used).survey
+        return build_surface(survey, codes, spec.source), survey
+    survey_id = spec.source.survey if isinstance(spec.source, Imported) else used.survey
+    assert survey_id is not None
     if not surveys_of(project).filter(pk=survey_id).exists():
         raise SaddleError(f"the import that surface “{spec.name}” came with is gone", "surface", "choose another source")
     stored = load(survey_id)
-    if isinstance(spec.source, FromSurvey):
-        return build_surface(stored.survey, codes, spec.source), stored.survey
     if isinstance(spec.source, Imported):
         if spec.source.number >= len(stored.surfaces):
             raise SaddleError(f"surface “{spec.name}” is not in the file it names", "surface", "choose another source")

@@ -7,7 +7,7 @@ import shapely
 
 from saddle.geometry.polylines import Bools, Floats
 from saddle.terrain.spec import CodeList
-from saddle.terrain.survey import Survey
+from saddle.terrain.survey import Survey, kept_part
 from saddle.terrain.tin import Tin
 
 #: Moved levels are told by pieces of the road of this length, m; where the road is longer than so many pieces, by longer ones.
@@ -47,33 +47,7 @@ def outside(old: Survey, cover: Tin) -> tuple[Survey, Bools]:
     """What of a survey lies beside a surface in plan, and which points do not (n,). A line that goes through is cut: its piece behind gets
     a name of its own."""
     gone = np.isfinite(level_at(cover, old.xyz[:, :2])) if len(old.number) else np.zeros(0, dtype=bool)
-    kept = np.flatnonzero(~gone)
-    place = np.full(len(gone), -1)
-    place[kept] = np.arange(len(kept))
-    segments = place[old.segments] if len(old.segments) else old.segments
-    segments = segments[(segments >= 0).all(axis=1)]
-    line = np.where(np.isin(np.arange(len(kept)), segments), old.line[kept].astype(str), "")
-    return Survey(old.number[kept], old.xyz[kept], old.code[kept], _named(old.code[kept], line, segments), segments), gone
-
-
-def _named(code: np.ndarray, line: np.ndarray, segments: np.ndarray) -> np.ndarray:
-    """Names of lines (n,), no two pieces of a code under one name."""
-    if len(segments) == 0:
-        return line
-    a, b = segments.T
-    names = line.astype("U90")
-    taken: set[tuple[str, str]] = {(str(c), str(n)) for c, n in zip(code, line, strict=True)}
-    seen: set[tuple[str, str]] = set()
-    begins = np.flatnonzero(np.r_[True, a[1:] != b[:-1]])
-    for low, high in zip(begins, np.r_[begins[1:], len(a)], strict=True):
-        key = (str(code[a[low]]), str(line[a[low]]))
-        if key in seen:
-            k = next(k for k in range(2, len(a) + 3) if (key[0], f"{key[1]}-{k}") not in taken)
-            key = (key[0], f"{key[1]}-{k}")
-            names[np.append(a[low:high], b[high - 1])] = key[1]
-        taken.add(key)
-        seen.add(key)
-    return names
+    return kept_part(old, ~gone), gone
 
 
 def moved_along(old: Survey, cover: Tin, codes: CodeList, chainages: Floats) -> list[MovedPiece]:

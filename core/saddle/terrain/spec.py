@@ -139,13 +139,6 @@ class CodeGrammar(Document):
         return self
 
 
-class SurveyInUse(Document):
-    """Which import counts. survey: its id, None before the first one; unit: of files that do not say theirs."""
-
-    survey: Annotated[int, Field(ge=1)] | None = None
-    unit: FileUnit = "metre"
-
-
 class Plane(Document):
     """A flat plane at a level, m, over the extent of the survey."""
 

@@ -8,7 +8,7 @@ from scipy.spatial import cKDTree
 
 from saddle import tolerances
 from saddle.errors import ImportProblem
-from saddle.geometry.polylines import Floats, Ints
+from saddle.geometry.polylines import Bools, Floats, Ints
 from saddle.terrain.spec import CodeList, FromSurvey
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.table import SurveyTable
@@ -47,17 +47,49 @@ class Polyline:
     points: Floats
 
 
-def polylines(survey: Survey) -> list[Polyline]:
-    """Every line of a survey, in the order of its file."""
+def chains(survey: Survey) -> list[list[int]]:
+    """Points of every line, in order, in the order of the file; a closed line has its first point at its end again."""
     if len(survey.segments) == 0:
         return []
     a, b = survey.segments.T
     first = np.flatnonzero(np.r_[True, a[1:] != b[:-1]])
-    out = []
-    for low, high in zip(first, np.r_[first[1:], len(a)], strict=True):
-        index = np.append(a[low:high], b[high - 1])
-        out.append(Polyline(str(survey.code[a[low]]), str(survey.line[a[low]]), survey.xyz[index]))
-    return out
+    return [[*a[low:high].tolist(), int(b[high - 1])] for low, high in zip(first, np.r_[first[1:], len(a)], strict=True)]
+
+
+def polylines(survey: Survey) -> list[Polyline]:
+    """Every line of a survey, in the order of its file."""
+    return [Polyline(str(survey.code[c[0]]), str(survey.line[c[0]]), survey.xyz[c]) for c in chains(survey)]
+
+
+def kept_part(survey: Survey, keep: Bools) -> Survey:
+    """Some points of a survey (n,). A line that goes through others is cut: its piece behind gets a name of its own."""
+    kept = np.flatnonzero(keep)
+    place = np.full(len(keep), -1)
+    place[kept] = np.arange(len(kept))
+    segments = place[survey.segments] if len(survey.segments) else survey.segments
+    segments = segments[(segments >= 0).all(axis=1)]
+    line = np.where(np.isin(np.arange(len(kept)), segments), survey.line[kept].astype(str), "")
+    return Survey(survey.number[kept], survey.xyz[kept], survey.code[kept], _named(survey.code[kept], line, segments), segments)
+
+
+def _named(code: np.ndarray, line: np.ndarray, segments: Ints) -> np.ndarray:
+    """Names of lines (n,), no two pieces of a code under one name."""
+    if len(segments) == 0:
+        return line
+    a, b = segments.T
+    names = line.astype("U90")
+    taken: set[tuple[str, str]] = {(str(c), str(n)) for c, n in zip(code, line, strict=True)}
+    seen: set[tuple[str, str]] = set()
+    begins = np.flatnonzero(np.r_[True, a[1:] != b[:-1]])
+    for low, high in zip(begins, np.r_[begins[1:], len(a)], strict=True):
+        key = (str(code[a[low]]), str(line[a[low]]))
+        if key in seen:
+            k = next(k for k in range(2, len(a) + 3) if (key[0], f"{key[1]}-{k}") not in taken)
+            key = (key[0], f"{key[1]}-{k}")
+            names[np.append(a[low:high], b[high - 1])] = key[1]
+        taken.add(key)
+        seen.add(key)
+    return names
 
 
 def line_orders(survey: Survey) -> np.ndarray:
@@ -167,7 +199,7 @@ def build_surface(
     progress(0.6)
     surface = triangulate(points, breaks, spec.longest_edge)
     if spec.boundary is not None:
-        surface = within_boundary(surface, _ring(survey, spec.boundary))
+        surface = within_boundary(surface, ring_of(survey, spec.boundary))
     progress(1.0)
     return BuiltSurface(surface, breaks, conflicts, told, len(crossing) - len(told))
 
@@ -196,7 +228,7 @@ def _joined(points: Floats, breaks: Ints, meeting: list[Crossing]) -> tuple[Floa
     return points, np.unique(np.sort(np.vstack(pieces), axis=1), axis=0)
 
 
-def _ring(survey: Survey, code: str) -> Floats:
+def ring_of(survey: Survey, code: str) -> Floats:
     """The lines of a code put together to one closed ring (k, 2): nearest ends are joined."""
     left = [p.points[:, :2] for p in polylines(survey) if p.code == code]
     if not left:

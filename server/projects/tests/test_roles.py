@@ -74,6 +74,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/guides/diagram"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/guides/followed"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/lines"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/line"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/lines"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/lines/{key}/parts/{part}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/lines/{key}/file"): (None, False, 200),
@@ -205,6 +206,8 @@ class EveryEndpoint(DemoCase):
             url += BOX
         if path.endswith("/survey/find"):
             url += "?number=1"
+        if path.endswith("/survey/line"):
+            url += "?code=none&name=1"
         if path.endswith("/uploads/{upload_id}"):
             url += "?delimiter=;"
         if path.endswith("/surveys/changes"):

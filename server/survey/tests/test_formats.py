@@ -14,7 +14,7 @@ from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.survey_csv import preview, read
 from saddle.terrain.spec import ColumnMapping
 from survey.models import Survey, Upload
-from survey.store import current_id, load
+from survey.store import current_id, survey_of
 
 GRID = "".join(f'<P id="{1 + x + 4 * y}">{10 * y} {10 * x} {x + y}</P>' for y in range(4) for x in range(4))
 FACES = "".join(
@@ -130,11 +130,38 @@ class Formats(FormatCase):
         mapping = {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4}
         more = b"number,x,y,z,code\n1000,412310,286600,90,GR\nnew,412312,286603,90,TREE\n"
         self.assertEqual(self.run_job("import", "more.csv", more, mapping=mapping, mode="add").state, "done")
-        survey = load(current_id(self.project) or 0).survey
+        survey = survey_of(self.project)
+        assert survey is not None
         self.assertEqual(len(survey.number), 6189)
         self.assertEqual(self.ask("GET", "/survey").json()["points"], 6189)
         self.assertIn("1000+", survey.number)
         self.assertIn("TREE", {r["code"] for r in self.document("code_list")["spec"]["rules"]})
+
+    def test_points_and_lines_edited_by_hand(self) -> None:
+        """A raised point of the road's edge is met by the surface and by what follows the line; undone it is as before."""
+        line = next(x for x in self.ask("GET", "/survey/lines").json() if x["code"] == "EP" and len(x["points"]) > 40)
+        points = self.ask("GET", f"/survey/line?code={line['code']}&name={line['name']}").json()
+        self.assertEqual([[p["east"], p["north"], p["level"]] for p in points], line["points"])
+        bill = self.ask("GET", "/model/quantities").json()
+        one, two = points[20], points[21]
+        used = self.document("survey")
+        edits = [
+            {"by": "point", "of": {"number": one["number"], "code": one["code"]}, "level": one["level"] + 0.5},
+            {"by": "gap", "code": line["code"], "name": line["name"], "between": [one["number"], two["number"]]},
+            {"by": "split", "code": "XX", "name": "1", "at": "1"},
+        ]
+        self.assertEqual(self.put("survey", "main", {**used["spec"], "edits": edits}, used["version"]).status_code, 200)
+        report = self.ask("GET", "/survey").json()
+        self.assertEqual(len(report["edits"]), 3)
+        self.assertEqual(len(report["told"]), 1)
+        self.assertIn("there is no line XX 1", report["told"][0])
+        after = {(x["code"], x["name"]): x["points"] for x in self.ask("GET", "/survey/lines").json()}
+        self.assertEqual(len(after[line["code"], line["name"]]), 21)
+        self.assertAlmostEqual(after[line["code"], line["name"]][-1][2], one["level"] + 0.5, 9)
+        self.assertEqual(len(after[line["code"], f"{line['name']}-2"]), len(points) - 21)
+        self.assertNotEqual(self.ask("GET", "/model/quantities").json(), bill)
+        self.assertEqual(self.ask("POST", "/undo").json()["title"], "Survey in use: edit at 3 places")
+        self.assertEqual(self.ask("GET", "/model/quantities").json(), bill)
 
     def test_imports_are_listed_compared_undone_and_taken_again(self) -> None:
         before = current_id(self.project)
@@ -144,20 +171,27 @@ class Formats(FormatCase):
         self.run_job("import", "more.csv", more, mapping=mapping, mode="add")
         listed = self.ask("GET", "/surveys").json()
         newest = listed[0]
-        self.assertEqual((newest["name"], newest["in_use"], newest["points"]), ("more.csv", True, 6188))
+        self.assertEqual((newest["name"], newest["in_use"], newest["points"]), ("more.csv", True, 1))
         self.assertEqual(listed[1]["id"], before)
         changed = self.ask("GET", f"/surveys/changes?first={before}&second={listed[0]['id']}").json()
-        self.assertEqual((changed["same"], changed["only_second"], changed["moved"]), (6187, 1, 0))
+        self.assertEqual((changed["same"], changed["only_first"], changed["only_second"], changed["moved"]), (0, 6187, 1, 0))
         self.assertEqual(self.ask("POST", "/undo").json()["title"], "Import of more.csv")
         self.assertEqual(current_id(self.project), before)
         self.assertNotIn("TREE", {r["code"] for r in self.document("code_list")["spec"]["rules"]})
         self.assertEqual(self.ask("GET", "/model/quantities").json(), bill)
         in_use = self.document("survey")
-        self.assertEqual(self.put("survey", "main", {"survey": listed[0]["id"]}, in_use["version"]).status_code, 200)
-        self.assertEqual(self.ask("GET", "/survey").json()["points"], 6188)
+        version = in_use["version"]
+        for spec, points in (
+            ({"survey": before, "beside": [{"survey": newest["id"]}]}, 6188),
+            ({"survey": before, "beside": [{"survey": newest["id"], "on": False}]}, 6187),
+            ({"survey": newest["id"]}, 1),
+        ):
+            self.assertEqual(self.put("survey", "main", spec, version).status_code, 200)
+            self.assertEqual(self.ask("GET", "/survey").json()["points"], points)
+            version += 1
         other = Project.objects.create(name="Other")
         strange = Survey.objects.create(project=other, name="x", original=b"", arrays=b"", report={}).pk
-        refused = self.put("survey", "main", {"survey": strange}, in_use["version"] + 1)
+        refused = self.put("survey", "main", {"survey": strange}, version)
         self.assertEqual(refused.status_code, 400)
         self.assertEqual(current_id(self.project), listed[0]["id"])
 

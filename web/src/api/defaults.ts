@@ -15,6 +15,7 @@ interface Defaults {
   AuxiliaryLane: Pick<Schemas["AuxiliaryLane"], "extra" | "kind" | "taper_one_in">;
   Batter: Pick<Schemas["Batter"], "kind" | "one_in">;
   Benched: Pick<Schemas["Benched"], "bench_fall_pct" | "bench_width" | "height" | "kind" | "most_width">;
+  Beside: Pick<Schemas["Beside"], "on">;
   Between: Pick<Schemas["Between"], "kind" | "name" | "past" | "remark">;
   BlockRule: Pick<Schemas["BlockRule"], "code" | "level" | "number" | "point">;
   BusBay: Pick<Schemas["BusBay"], "entry_one_in" | "exit_one_in" | "extra" | "kind" | "stop">;
@@ -56,6 +57,7 @@ interface Defaults {
   FromDesign: Pick<Schemas["FromDesign"], "kind">;
   FromProfile: Pick<Schemas["FromProfile"], "kind">;
   FromSurvey: Pick<Schemas["FromSurvey"], "by" | "codes" | "left_out" | "longest_edge">;
+  GapOpened: Pick<Schemas["GapOpened"], "by">;
   GivenCrossfall: Pick<Schemas["GivenCrossfall"], "by" | "pct">;
   GuideLevel: Pick<Schemas["GuideLevel"], "kind" | "plus" | "rise">;
   GuideSpec: Pick<Schemas["GuideSpec"], "side" | "use">;
@@ -77,6 +79,9 @@ interface Defaults {
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
   LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
+  LineSplit: Pick<Schemas["LineSplit"], "by">;
+  LineThrough: Pick<Schemas["LineThrough"], "by">;
+  LinesJoined: Pick<Schemas["LinesJoined"], "by">;
   LongRow: Pick<Schemas["LongRow"], "title">;
   LongSheets: Pick<Schemas["LongSheets"], "bands" | "interval" | "kind" | "plan" | "rows" | "scale" | "structures" | "vertical_scale">;
   MakeUp: Pick<Schemas["MakeUp"], "bottom" | "measured">;
@@ -104,6 +109,7 @@ interface Defaults {
   PlanSheets: Pick<Schemas["PlanSheets"], "beside" | "depths" | "grid" | "interval" | "kind" | "scale" | "sections" | "structures" | "survey">;
   Plane: Pick<Schemas["Plane"], "by">;
   Point: Pick<Schemas["Point"], "on_sheets">;
+  PointEdit: Pick<Schemas["PointEdit"], "by">;
   ProfileGoverns: Pick<Schemas["ProfileGoverns"], "about" | "kind" | "normal_pct">;
   ProfilePoint: Pick<Schemas["ProfilePoint"], "length_in" | "length_out">;
   ProfileSpec: Pick<Schemas["ProfileSpec"], "alignment" | "name">;
@@ -146,7 +152,7 @@ interface Defaults {
   SuperelevationStandard: Pick<Schemas["SuperelevationStandard"], "lane_factor">;
   SurfaceLine: Pick<Schemas["SurfaceLine"], "colour" | "line" | "name" | "of" | "width">;
   SurfaceSpec: Pick<Schemas["SurfaceSpec"], "name" | "source">;
-  SurveyInUse: Pick<Schemas["SurveyInUse"], "unit">;
+  SurveyInUse: Pick<Schemas["SurveyInUse"], "beside" | "edits" | "unit">;
   TakeMeasured: Pick<Schemas["TakeMeasured"], "at" | "interval" | "kind">;
   Taper: Pick<Schemas["Taper"], "kind" | "shape">;
   TemplatePlan: Pick<Schemas["TemplatePlan"], "ranges">;
@@ -190,6 +196,7 @@ export const DEFAULTS: Defaults = {
   AuxiliaryLane: {"extra": 3.5, "kind": "auxiliary_lane", "taper_one_in": 15.0},
   Batter: {"kind": "batter", "one_in": 1.0},
   Benched: {"bench_fall_pct": -4.0, "bench_width": 2.0, "height": 5.0, "kind": "benched", "most_width": 40.0},
+  Beside: {"on": true},
   Between: {"kind": "run", "name": "", "past": 3.0, "remark": ""},
   BlockRule: {"code": "", "level": "", "number": "", "point": true},
   BusBay: {"entry_one_in": 5.0, "exit_one_in": 3.0, "extra": 3.0, "kind": "bus_bay", "stop": 15.0},
@@ -231,6 +238,7 @@ export const DEFAULTS: Defaults = {
   FromDesign: {"kind": "design"},
   FromProfile: {"kind": "profile"},
   FromSurvey: {"by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0},
+  GapOpened: {"by": "gap"},
   GivenCrossfall: {"by": "given", "pct": -2.5},
   GuideLevel: {"kind": "guide_level", "plus": 0.0, "rise": 0.0},
   GuideSpec: {"side": "right", "use": "edge"},
@@ -252,6 +260,9 @@ export const DEFAULTS: Defaults = {
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
   LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
+  LineSplit: {"by": "split"},
+  LineThrough: {"by": "line"},
+  LinesJoined: {"by": "join"},
   LongRow: {"title": ""},
   LongSheets: {"bands": true, "interval": 20.0, "kind": "long", "plan": false, "rows": [{"decimals": null, "height": null, "kind": "chainage", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "title": ""}], "scale": 1000, "structures": true, "vertical_scale": 100},
   MakeUp: {"bottom": {"kind": "parallel"}, "measured": "vertical"},
@@ -279,6 +290,7 @@ export const DEFAULTS: Defaults = {
   PlanSheets: {"beside": 25.0, "depths": true, "grid": true, "interval": 20.0, "kind": "plan", "scale": 500, "sections": true, "structures": true, "survey": true},
   Plane: {"by": "plane"},
   Point: {"on_sheets": "name"},
+  PointEdit: {"by": "point"},
   ProfileGoverns: {"about": "hinge", "kind": "profile", "normal_pct": -2.5},
   ProfilePoint: {"length_in": 0.0, "length_out": 0.0},
   ProfileSpec: {"alignment": "main", "name": "Profile"},
@@ -321,7 +333,7 @@ export const DEFAULTS: Defaults = {
   SuperelevationStandard: {"lane_factor": false},
   SurfaceLine: {"colour": "#5D6B6F", "line": "solid", "name": "", "of": "other", "width": 0.25},
   SurfaceSpec: {"name": "Existing", "source": {"boundary": null, "by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0}},
-  SurveyInUse: {"unit": "metre"},
+  SurveyInUse: {"beside": [], "edits": [], "unit": "metre"},
   TakeMeasured: {"at": "sections", "interval": 20.0, "kind": "measured"},
   Taper: {"kind": "taper", "shape": "straight"},
   TemplatePlan: {"ranges": []},

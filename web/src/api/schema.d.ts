@@ -809,7 +809,7 @@ export interface paths {
         };
         /**
          * Survey Original
-         * @description The file that the survey was imported from, as it came.
+         * @description The file of an import, or of the first that counts, as it came.
          */
         get: operations["surveyOriginal"];
         put?: never;
@@ -1594,7 +1594,7 @@ export interface paths {
         };
         /**
          * Read Survey
-         * @description What the survey in use holds, or the import with an id.
+         * @description What the survey that counts holds: its imports as they are edited. What was left out is that of the first import.
          */
         get: operations["readSurvey"];
         put?: never;
@@ -1685,6 +1685,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/survey/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Points Of Line
+         * @description The points of a line, in order; a closed one has its first point at its end again. None of a line that is not there.
+         */
+        get: operations["pointsOfLine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/survey/lines": {
         parameters: {
             query?: never;
@@ -1694,7 +1714,7 @@ export interface paths {
         };
         /**
          * Survey Lines
-         * @description All coded lines in plan, of the survey in use or of the import with an id.
+         * @description All coded lines in plan, of the survey that counts.
          */
         get: operations["surveyLines"];
         put?: never;
@@ -2734,6 +2754,22 @@ export interface components {
             top: number | null;
         };
         /**
+         * Beside
+         * @description An import that lies beside the first one. survey: its id; on: whether it counts; within: code of the line that it is cut to,
+         *     its own or one of the first import.
+         */
+        Beside: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Survey */
+            survey: number;
+            /** Within */
+            within?: string | null;
+        };
+        /**
          * BestIn
          * @description What best levels are asked for. crossfall_low, crossfall_high: with both, crossfalls are free between them, %;
          *     keep_lips: the overlay's ends keep the old level, which asks for free crossfalls.
@@ -3100,6 +3136,11 @@ export interface components {
             /** Crossings */
             crossings: string[];
             drawing?: components["schemas"]["DrawnFile"] | null;
+            /**
+             * Edits
+             * @default []
+             */
+            edits: string[];
             /** Extent */
             extent: number[];
             /**
@@ -3127,6 +3168,11 @@ export interface components {
              * @default []
              */
             surfaces: components["schemas"]["SurfaceFound"][];
+            /**
+             * Told
+             * @default []
+             */
+            told: string[];
             /** Triangles */
             triangles: number;
         };
@@ -4993,7 +5039,7 @@ export interface components {
         };
         /**
          * FoundPoint
-         * @description A survey point.
+         * @description A survey point. line: that it is on, empty for none.
          */
         FoundPoint: {
             /** Code */
@@ -5002,6 +5048,8 @@ export interface components {
             east: number;
             /** Level */
             level: number;
+            /** Line */
+            line: string;
             /** North */
             north: number;
             /** Number */
@@ -5070,6 +5118,26 @@ export interface components {
              * @default 60
              */
             longest_edge: number | null;
+        };
+        /**
+         * GapOpened
+         * @description The piece of a line between two points that follow each other is taken out; what lies behind gets a name of its own.
+         */
+        GapOpened: {
+            /** Between */
+            between: [
+                string,
+                string
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "gap";
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * GivenCrossfall
@@ -5341,6 +5409,11 @@ export interface components {
             codes: components["schemas"]["CodeFound"][];
             /** Crossings */
             crossings: string[];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: string[];
             /** Extent */
             extent: number[];
             /**
@@ -5363,6 +5436,11 @@ export interface components {
             surfaces: components["schemas"]["SurfaceFound"][];
             /** Survey */
             survey: number;
+            /**
+             * Told
+             * @default []
+             */
+            told: string[];
             /** Triangles */
             triangles: number;
         };
@@ -6329,6 +6407,40 @@ export interface components {
             points: number[][];
         };
         /**
+         * LineSplit
+         * @description A line is two from a point on, which both have; the later one gets a name of its own.
+         */
+        LineSplit: {
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "split";
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * LineThrough
+         * @description A line drawn through points, in order. A point that is on a line already, or of another code, is on both.
+         */
+        LineThrough: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "line";
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["PointRef"][];
+        };
+        /**
          * LineView
          * @description The road along a line. Offsets are distances along it from the place where it meets the alignment, or from its beginning.
          *
@@ -6464,6 +6576,23 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * LinesJoined
+         * @description Two lines of a code become one: their nearest ends are joined.
+         */
+        LinesJoined: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "join";
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Other */
+            other: string;
         };
         /**
          * LongRow
@@ -7665,6 +7794,35 @@ export interface components {
              * @enum {string}
              */
             on_sheets: "name" | "figures" | "nothing";
+        };
+        /**
+         * PointEdit
+         * @description A point made otherwise; what is not given stays. level: m, of all points of the number in its place; code: its new one, with
+         *     which it leaves its line; line: of its code, that it is put into where it is nearest, or empty for none.
+         */
+        PointEdit: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "point";
+            /** Code */
+            code?: string | null;
+            /** Level */
+            level?: number | null;
+            /** Line */
+            line?: string | null;
+            of: components["schemas"]["PointRef"];
+        };
+        /**
+         * PointRef
+         * @description A point by its number and code: of a point on several lines the number stands for several.
+         */
+        PointRef: {
+            /** Code */
+            code: string;
+            /** Number */
+            number: string;
         };
         /**
          * PointView
@@ -10223,9 +10381,20 @@ export interface components {
         };
         /**
          * SurveyInUse
-         * @description Which import counts. survey: its id, None before the first one; unit: of files that do not say theirs.
+         * @description Which imports count. survey: id of the first, None before there is one; beside: others, of which a later one's points come
+         *     after; edits: by hand, one after the other; unit: of files that do not say theirs.
          */
         SurveyInUse: {
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["Beside"][];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: (components["schemas"]["PointEdit"] | components["schemas"]["LineThrough"] | components["schemas"]["GapOpened"] | components["schemas"]["LineSplit"] | components["schemas"]["LinesJoined"])[];
             /** Survey */
             survey?: number | null;
             /**
@@ -10299,7 +10468,8 @@ export interface components {
         };
         /**
          * SurveyReport
-         * @description What an import holds. extent: least east, north, level, then greatest.
+         * @description What an import or the survey that counts holds. extent: least east, north, level, then greatest; edits: by hand, in words; told:
+         *     what of them could not be done.
          */
         SurveyReport: {
             /**
@@ -10311,6 +10481,11 @@ export interface components {
             codes: components["schemas"]["CodeFound"][];
             /** Crossings */
             crossings: string[];
+            /**
+             * Edits
+             * @default []
+             */
+            edits: string[];
             /** Extent */
             extent: number[];
             /**
@@ -10331,6 +10506,11 @@ export interface components {
              * @default []
              */
             surfaces: components["schemas"]["SurfaceFound"][];
+            /**
+             * Told
+             * @default []
+             */
+            told: string[];
             /** Triangles */
             triangles: number;
         };
@@ -15556,7 +15736,9 @@ export interface operations {
     };
     surveyOriginal: {
         parameters: {
-            query?: never;
+            query?: {
+                of?: number | null;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19405,9 +19587,7 @@ export interface operations {
     };
     readSurvey: {
         parameters: {
-            query?: {
-                of?: number | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 project_id: number;
@@ -19893,11 +20073,106 @@ export interface operations {
             };
         };
     };
+    pointsOfLine: {
+        parameters: {
+            query: {
+                code: string;
+                name: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPoint"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     surveyLines: {
         parameters: {
-            query?: {
-                of?: number | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 project_id: number;

@@ -53,6 +53,8 @@ export interface PlanProps {
   onPick?: (east: number, north: number) => void;
   /** A click on a line; where several lie on top of each other the person is asked which. */
   onChoose?: (what: Pickable) => void;
+  /** Nothing but survey points can be chosen for now. */
+  onlyPoints?: boolean;
   onView?: (box: { west: number; south: number; east: number; north: number }) => void;
 }
 
@@ -157,6 +159,9 @@ export function Plan(props: PlanProps) {
           { hitTolerance: 5 },
         );
       }
+      const { points, onlyPoints } = handlers.current;
+      if (onlyPoints) among.length = 0;
+      if (onChoose && points) among.push(...draw.pointsUnder(points, e.coordinate, made.getView().getResolution()!));
       setAsking(null);
       if (among.length > 1) setAsking({ x, y, among });
       else if (among[0]) onChoose?.(among[0]);
@@ -248,17 +253,19 @@ export function Plan(props: PlanProps) {
     map.current?.map.getView().setRotation(rotation);
   }, [rotation]);
 
-  // Follow the current section when it leaves the view; one that was there first does not take it from a part that is asked for.
-  const followed = useRef<number[]>(undefined);
+  // Follow the current section when somebody goes to one beyond the view, not when the road is computed anew; the one that was there
+  // first does not take it from a part that is asked for.
+  const followed = useRef<number>(undefined);
   useEffect(() => {
-    if (!line || !map.current) return;
+    const at = handlers.current.current?.chainage;
+    if (!line || !map.current || at === followed.current) return;
     const first = followed.current === undefined;
-    followed.current = line;
+    followed.current = at;
     if (first && handlers.current.extent) return;
     const view = map.current.map.getView();
-    const at: [number, number] = [(line[0]! + line[2]!) / 2, (line[1]! + line[3]!) / 2];
+    const middle: [number, number] = [(line[0]! + line[2]!) / 2, (line[1]! + line[3]!) / 2];
     const [west, south, east, north] = view.calculateExtent(map.current.map.getSize());
-    if (at[0] < west! || at[0] > east! || at[1] < south! || at[1] > north!) view.setCenter(at);
+    if (middle[0] < west! || middle[0] > east! || middle[1] < south! || middle[1] > north!) view.setCenter(middle);
   }, [line]);
 
   return (

@@ -10,7 +10,7 @@ import { bandColours, colour } from "../app/theme";
 /** Something that can be picked: what it is called, and what it is. */
 export interface Pickable {
   label: string;
-  kind: "survey line" | "guide" | "structure" | "section line";
+  kind: "survey line" | "survey point" | "guide" | "structure" | "section line";
   id: string;
 }
 
@@ -66,6 +66,28 @@ export function surveyPoints(p: Schemas["PointsOut"]): Feature[] {
   const feature = new Feature(new MultiPoint(p.east.map((e, i) => [e, p.north[i]!])));
   feature.setStyle((_: FeatureLike, resolution: number) => DOTS.find(([from]) => resolution >= from)![1]);
   return [feature];
+}
+
+/** Points can be picked one by one where a pixel is less than this many metres. */
+const PICKED_BELOW = 0.3;
+
+/** The points that lie under a place of the plan, within so many pixels. */
+export function pointsUnder(p: Schemas["PointsOut"], at: number[], resolution: number): Pickable[] {
+  if (resolution > PICKED_BELOW) return [];
+  const apart = p.east.map((e, i) => Math.hypot(e - at[0]!, p.north[i]! - at[1]!));
+  const least = Math.min(...apart);
+  if (least > 7 * resolution) return [];
+  return apart.flatMap((d, i) => {
+    const id = pointId(p.number[i]!, p.code[i]!);
+    return d <= least + 0.001 ? [{ kind: "survey point" as const, id, label: `Point ${p.number[i]} ${p.code[i]}` }] : [];
+  });
+}
+
+/** A point by its number and code, as it stands in the address; and back. */
+export const pointId = (number: string, code: string) => `${number}|${code}`;
+export function pointOf(id: string): { number: string; code: string | null } {
+  const at = id.lastIndexOf("|");
+  return at < 0 ? { number: id, code: null } : { number: id.slice(0, at), code: id.slice(at + 1) };
 }
 
 /** Every so many contours one is heavier and says its level. */

@@ -4,13 +4,19 @@ import { api, dataOf } from "../api/client";
 import { useDocument, useModel, useProjectId, useSummary } from "../api/hooks";
 import { useWork } from "../api/jobs";
 
+/** Whether there is a survey, and what changes with it. */
+function useCounting() {
+  const inUse = useDocument("survey");
+  return { there: inUse?.spec.survey != null, version: inUse?.version };
+}
+
 export function useSurvey() {
   const id = useProjectId();
-  const inUse = useDocument("survey")?.spec.survey;
+  const { there, version } = useCounting();
   return useQuery({
-    queryKey: ["project", id, "survey", inUse],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey", { params: { path: { project_id: id }, query: { of: inUse } } })),
-    enabled: inUse != null,
+    queryKey: ["project", id, "survey", version],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey", { params: { path: { project_id: id } } })),
+    enabled: there,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
@@ -18,11 +24,11 @@ export function useSurvey() {
 
 export function useSurveyLines(wanted = true) {
   const id = useProjectId();
-  const inUse = useDocument("survey")?.spec.survey;
+  const { there, version } = useCounting();
   return useQuery({
-    queryKey: ["project", id, "survey", inUse, "lines"],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id }, query: { of: inUse } } })),
-    enabled: wanted && inUse != null,
+    queryKey: ["project", id, "survey", version, "lines"],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/lines", { params: { path: { project_id: id } } })),
+    enabled: wanted && there,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
@@ -31,12 +37,25 @@ export function useSurveyLines(wanted = true) {
 /** Survey points whose number begins with a text. */
 export function useFoundPoints(number: string) {
   const id = useProjectId();
-  const inUse = useDocument("survey")?.spec.survey;
+  const { there, version } = useCounting();
   return useQuery({
-    queryKey: ["project", id, "survey", inUse, "find", number],
+    queryKey: ["project", id, "survey", version, "find", number],
     queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/find", { params: { path: { project_id: id }, query: { number } } })),
-    enabled: number !== "" && inUse != null,
+    enabled: number !== "" && there,
     placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+}
+
+/** Points of a survey line, in order. */
+export function usePointsOfLine(line: { code: string; name: string } | undefined) {
+  const id = useProjectId();
+  const { version } = useCounting();
+  return useQuery({
+    queryKey: ["project", id, "survey", version, "line", line?.code, line?.name],
+    queryFn: async () =>
+      dataOf(await api.GET("/api/projects/{project_id}/survey/line", { params: { path: { project_id: id }, query: { code: line!.code, name: line!.name } } })),
+    enabled: line !== undefined,
     staleTime: Infinity,
   });
 }

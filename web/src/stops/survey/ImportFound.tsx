@@ -129,7 +129,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
           <Radio.Group value={taking.mode} onChange={(x) => set({ mode: x.target.value as Taking["mode"] })} style={{ marginTop: 10 }}>
             <Radio value="replace">Replace the survey</Radio>
             {report.part && <Radio value="part">Replace the part that it covers</Radio>}
-            <Radio value="add">Add to it</Radio>
+            <Radio value="add">Put it beside</Radio>
           </Radio.Group>
         )}
       </div>

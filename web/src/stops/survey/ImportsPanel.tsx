@@ -1,62 +1,139 @@
-/** Every import that the project keeps: which one counts, what changed between two, and back to an older one. */
+/** Every import that the project keeps: which of them count, beside each other, what changed between two, and back to an older one. */
 import { useQuery } from "@tanstack/react-query";
-import { Button, Tag } from "antd";
+import { Button, Dropdown, Select, Switch, Tag } from "antd";
 import { useState } from "react";
-import { api, dataOf, lineOf } from "../../api/client";
-import { useDocument, useMayEdit, useProjectId } from "../../api/hooks";
-import { useSave } from "../../api/save";
-import { Figures } from "../../common/Inspector";
+import { api, dataOf, lineOf, type Schemas } from "../../api/client";
+import { type SpecOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { Figures, Row } from "../../common/Inspector";
 import { when } from "../../common/when";
+import { useSurvey } from "../../plan/hooks";
+import { useSurveyInUse } from "./edits";
+
+type Import = Schemas["ImportOut"];
+type Beside = SpecOf<"survey">["beside"][number];
 
 export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: number) => void }) {
   const project_id = useProjectId();
-  const inUse = useDocument("survey");
-  const mayEdit = useMayEdit();
-  const save = useSave();
-  const [compared, setCompared] = useState<number | null>(null);
+  const { spec } = useSurveyInUse();
   const imports = useQuery({
-    queryKey: ["project", project_id, "imports", inUse?.version],
+    queryKey: ["project", project_id, "imports", spec?.survey, spec?.beside.length],
     queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/surveys", { params: { path: { project_id } } })),
   });
-  const current = imports.data?.find((i) => i.in_use)?.id;
+  if (!spec || !imports.data) return null;
+  const beside = spec.beside;
+  const inUse = [spec.survey, ...beside.map((b) => b.survey)].flatMap((id) => imports.data.find((i) => i.id === id) ?? []);
+  const others = imports.data.filter((i) => !inUse.includes(i));
   return (
-    <section aria-label="Imports" style={{ marginTop: 16 }}>
-      <h3>Imports</h3>
-      {(imports.data ?? []).map((i) => (
-        <div className="card" key={i.id}>
-          <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
-            <b style={{ overflowWrap: "anywhere" }}>{i.name}</b>
-            {i.in_use && <Tag className="sound-tag">in use</Tag>}
+    <>
+      <section aria-label="Imports that count" style={{ marginTop: 16 }}>
+        <h3>Imports that count</h3>
+        {inUse.map((i) => (
+          <div className="card" key={i.id} role="group" aria-label={i.name}>
+            <Named of={i} tag={i.id === spec.survey ? "first" : null} />
+            {beside.some((b) => b.survey === i.id) && <Layer of={i} beside={beside} />}
           </div>
-          <p className="quiet" style={{ margin: "2px 0 6px" }}>
-            {i.points.toLocaleString("en")} points, {i.who}, {when(i.at)}
-          </p>
-          {!i.in_use && (
-            <div style={{ display: "flex", gap: 8 }}>
-              {mayEdit && (
-                <Button
-                  size="small"
-                  onClick={() =>
-                    void save({ kind: "survey", key: "main", version: inUse?.version ?? 0, spec: { unit: "metre", ...inUse?.spec, survey: i.id } })
-                  }
-                >
-                  Use this one
-                </Button>
-              )}
-              <Button size="small" aria-expanded={compared === i.id} onClick={() => setCompared(compared === i.id ? null : i.id)}>
-                Compare
-              </Button>
+        ))}
+      </section>
+      {others.length > 0 && (
+        <section aria-label="Other imports" style={{ marginTop: 16 }}>
+          <h3>Other imports</h3>
+          {others.map((i) => (
+            <div className="card" key={i.id} role="group" aria-label={i.name}>
+              <Named of={i} tag={null} />
+              <Other of={i} inUse={inUse} showPlace={showPlace} />
             </div>
-          )}
-          {compared === i.id && current !== undefined && current !== i.id && <Changes first={i.id} second={current} showPlace={showPlace} />}
-        </div>
-      ))}
+          ))}
+        </section>
+      )}
       <p className="quiet">All imports are kept. Taking another one is an edit like any other: undo brings this one back.</p>
-    </section>
+    </>
   );
 }
 
-/** What changed from one import to the one in use. */
+function Named({ of, tag }: { of: Import; tag: string | null }) {
+  return (
+    <>
+      <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+        <b style={{ overflowWrap: "anywhere" }}>{of.name}</b>
+        {tag && <Tag className="sound-tag">{tag}</Tag>}
+      </div>
+      <p className="quiet" style={{ margin: "2px 0 6px" }}>
+        {of.points.toLocaleString("en")} points, {of.who}, {when(of.at)}
+      </p>
+    </>
+  );
+}
+
+/** An import beside the first: whether it counts, and what it is cut to. */
+function Layer({ of, beside }: { of: Import; beside: Beside[] }) {
+  const mayEdit = useMayEdit();
+  const { write } = useSurveyInUse();
+  const codes = useSurvey().data?.codes.filter((c) => c.lines > 0) ?? [];
+  const mine = beside.find((b) => b.survey === of.id)!;
+  const put = (next: Partial<Beside>) => void write({ beside: beside.map((b) => (b === mine ? { ...b, ...next } : b)) });
+  return (
+    <>
+      <Row label="Counts">
+        <Switch size="small" aria-label={`${of.name} counts`} disabled={!mayEdit} checked={mine.on} onChange={(on) => put({ on })} />
+      </Row>
+      <Row label="Cut to line">
+        <Select
+          size="small"
+          aria-label={`${of.name} is cut to`}
+          disabled={!mayEdit}
+          value={mine.within ?? null}
+          options={[
+            { value: null, label: "all of it" },
+            ...[...new Set([...codes.map((c) => c.code), ...(mine.within ? [mine.within] : [])])].map((code) => ({ value: code, label: code })),
+          ]}
+          onChange={(within: string | null) => put({ within })}
+        />
+      </Row>
+      {mayEdit && (
+        <Button size="small" onClick={() => void write({ beside: beside.filter((b) => b !== mine) })}>
+          Take it out
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** An import that does not count: beside those that do, or in place of one. */
+function Other({ of, inUse, showPlace }: { of: Import; inUse: Import[]; showPlace: (east: number, north: number) => void }) {
+  const mayEdit = useMayEdit();
+  const { spec, write } = useSurveyInUse();
+  const [compared, setCompared] = useState(false);
+  const take = (instead: string) => {
+    if (!spec) return;
+    if (instead === "beside") return void write({ beside: [...spec.beside, { survey: of.id, on: true }] });
+    if (Number(instead) === spec.survey) return void write({ survey: of.id });
+    void write({ beside: spec.beside.map((b) => (b.survey === Number(instead) ? { ...b, survey: of.id } : b)) });
+  };
+  return (
+    <>
+      <div style={{ display: "flex", gap: 8 }}>
+        {mayEdit && (
+          <Dropdown
+            trigger={["click"]}
+            autoFocus
+            menu={{
+              items: [...inUse.map((i) => ({ key: String(i.id), label: `in place of ${i.name}` })), { key: "beside", label: "beside what counts" }],
+              onClick: ({ key }) => take(key),
+            }}
+          >
+            <Button size="small">Use it</Button>
+          </Dropdown>
+        )}
+        <Button size="small" aria-expanded={compared} onClick={() => setCompared(!compared)}>
+          Compare
+        </Button>
+      </div>
+      {compared && inUse[0] && <Changes first={of.id} second={inUse[0].id} showPlace={showPlace} />}
+    </>
+  );
+}
+
+/** What changed from one import to the first that counts. */
 function Changes({ first, second, showPlace }: { first: number; second: number; showPlace: (east: number, north: number) => void }) {
   const project_id = useProjectId();
   const { data, error } = useQuery({
@@ -69,7 +146,7 @@ function Changes({ first, second, showPlace }: { first: number; second: number; 
   return (
     <div role="group" aria-label="Changes" style={{ marginTop: 8 }}>
       <p className="quiet" style={{ margin: "0 0 4px" }}>
-        From this import to the one in use, by point number:
+        From this import to the first that counts, by point number:
       </p>
       <Figures
         of={[

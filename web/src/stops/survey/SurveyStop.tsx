@@ -2,30 +2,36 @@
 import { App, Button, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { api, dataOf, lineOf, type Schemas } from "../../api/client";
-import { useDocument, useMayEdit, useProjectId, useRefresh, useSummary } from "../../api/hooks";
+import { api, dataOf, lineOf } from "../../api/client";
+import { useMayEdit, useProjectId, useRefresh, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { usePlace } from "../../app/place";
 import { startTour } from "../../app/tour";
 import { Choices, useShown } from "../../common/Choices";
+import { pointId, pointOf } from "../../plan/features";
 import { Figures, Inspector } from "../../common/Inspector";
 import { SaveAs, useSave } from "../../common/SaveWork";
 import { Plan } from "../../plan/Plan";
 import { type Box, nearestRow, useFoundPoints, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useStructureMarks } from "../../plan/structures";
+import { ChosenLine } from "./ChosenLine";
+import { ChosenPoint } from "./ChosenPoint";
+import type { Point } from "./edits";
+import { EditsList } from "./EditsList";
 import { ImportsPanel } from "./ImportsPanel";
 import { SurfacePanel } from "./SurfacePanel";
 import { later } from "../../common/later";
 
 const CodePanel = later(() => import("./CodePanel").then((m) => m.CodePanel));
+const DrawLine = later(() => import("./DrawLine").then((m) => m.DrawLine));
 const ImportSurvey = later(() => import("./ImportSurvey").then((m) => m.ImportSurvey));
 const StructurePanel = later(() => import("./StructurePanel").then((m) => m.StructurePanel));
 
 const LAYERS = ["Points", "Lines", "Triangles", "Contours", "Structures", "Alignment"] as const;
 /** A surveyed line that is chosen, in the address. */
 const LINE = "surveyed:";
-/** Of a point in the address, before its number. */
+/** Of a point in the address, before its number and code. */
 const POINT = "point:";
 const PANELS = ["Survey", "Codes", "Surfaces", "Pipes"] as const;
 
@@ -103,6 +109,7 @@ function Surveyed({ begin }: { begin: () => void }) {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const look = useLook();
+  const project = useProjectId();
   const marks = useStructureMarks();
   const [shown, toggle] = useShown<(typeof LAYERS)[number]>(["Points", "Lines", "Structures", "Alignment"]);
   const [panel, setPanel] = useState<(typeof PANELS)[number]>("Survey");
@@ -110,8 +117,10 @@ function Surveyed({ begin }: { begin: () => void }) {
   const [box, setBox] = useState<Box | null>(null);
   const [near, setNear] = useState<number[] | null>(null);
   const line = place.selection?.startsWith(LINE) ? place.selection.slice(LINE.length) : null;
-  const number = place.selection?.startsWith(POINT) ? place.selection.slice(POINT.length) : "";
-  const point = useFoundPoints(number).data?.find((p) => p.number === number);
+  const { number, code } = pointOf(place.selection?.startsWith(POINT) ? place.selection.slice(POINT.length) : "");
+  const point = useFoundPoints(number).data?.find((p) => p.number === number && (code === null || p.code === code));
+  const [drawing, setDrawing] = useState<Point[] | null>(null);
+  const choosePoint = (of: string, as: string) => place.select(`${POINT}${pointId(of, as)}`);
   const setLine = (id: string | null) => place.select(id && `${LINE}${id}`);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).points;
   const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).edges;
@@ -119,6 +128,11 @@ function Surveyed({ begin }: { begin: () => void }) {
   const extent = survey?.extent;
   const thinned = points?.more || edges?.more || contours?.more;
   const showPlace = (east: number, north: number) => setNear(around(east, north));
+  const drawThrough = async (of: string, as: string | null) => {
+    const found = dataOf(await api.GET("/api/projects/{project_id}/survey/find", { params: { path: { project_id: project }, query: { number: of } } }));
+    const next = found.find((p) => p.number === of && p.code === as);
+    if (next) setDrawing((now) => [...(now ?? []), next]);
+  };
   const chosen = lines?.find((l) => `${l.code} ${l.name}` === line);
   return (
     <>
@@ -136,14 +150,19 @@ function Surveyed({ begin }: { begin: () => void }) {
             current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
             chosenLine={line}
             chosenPoint={point && [point.east, point.north]}
+            sketch={drawing && drawing.length > 1 ? drawing.map((p) => [p.east, p.north]) : undefined}
+            onlyPoints={drawing !== null}
             onView={setBox}
             onPick={(e, n) => {
               setLine(null);
               if (road) place.goTo(nearestRow(road.sections, e, n));
             }}
             onChoose={(what) => {
-              if (what.kind !== "survey line") return;
-              setLine(what.id);
+              const of = pointOf(what.id);
+              if (what.kind === "survey point" && drawing) void drawThrough(of.number, of.code);
+              else if (what.kind === "survey point") choosePoint(of.number, of.code ?? "");
+              else if (what.kind === "survey line") setLine(what.id);
+              else return;
               setPanel("Survey");
             }}
           />
@@ -178,8 +197,20 @@ function Surveyed({ begin }: { begin: () => void }) {
                 ]}
               />
             </div>
-            {chosen && <LineCard line={chosen} />}
-            {point && <PointCard point={point} />}
+            {drawing && (
+              <DrawLine
+                lines={lines ?? []}
+                points={drawing}
+                setPoints={setDrawing}
+                done={(made) => {
+                  setDrawing(null);
+                  if (made) setLine(made);
+                }}
+              />
+            )}
+            {chosen && !drawing && <ChosenLine key={line} line={chosen} lines={lines ?? []} showPlace={showPlace} />}
+            {point && !drawing && <ChosenPoint point={point} lines={lines ?? []} choose={choosePoint} />}
+            <EditsList survey={survey} />
             {survey.skipped.length > 0 && (
               <details className="card">
                 <summary>Left out at the import</summary>
@@ -191,16 +222,23 @@ function Surveyed({ begin }: { begin: () => void }) {
                 ))}
               </details>
             )}
-            <div style={{ display: "flex", gap: 8, marginTop: 12 }}>
+            <div style={{ display: "flex", gap: 6, marginTop: 12 }}>
               {mayEdit && (
                 <Button size="small" type="primary" onClick={begin}>
                   Import another survey
                 </Button>
               )}
+              {mayEdit && !drawing && (
+                <Button size="small" onClick={() => (place.select(null), setDrawing([]))}>
+                  Draw line
+                </Button>
+              )}
               <SaveSurvey />
             </div>
             <ImportsPanel showPlace={showPlace} />
-            <p className="quiet">Click a line in plan to see what it is. Where several lie on top of each other you are asked which.</p>
+            <p className="quiet">
+              Click a line in plan to see what it is, or zoom in and click a point. Where several lie on top of each other you are asked which.
+            </p>
           </>
         )}
         {survey && panel === "Codes" && <CodePanel codes={survey.codes} />}
@@ -213,54 +251,6 @@ function Surveyed({ begin }: { begin: () => void }) {
 
 /** A piece of the plan about a place, m. */
 const around = (east: number, north: number) => [east - 25, north - 12, east + 25, north + 12];
-
-function PointCard({ point }: { point: Schemas["FoundPoint"] }) {
-  return (
-    <section className="card" aria-label="Chosen point">
-      <h3>
-        Point {point.number} <span className="quiet">{point.code}</span>
-      </h3>
-      <table className="grid-table">
-        <tbody>
-          {(
-            [
-              ["Easting", point.east],
-              ["Northing", point.north],
-              ["Level", point.level],
-            ] as const
-          ).map(([name, value]) => (
-            <tr key={name}>
-              <th scope="row">{name}</th>
-              <td className="num mono">{value.toFixed(3)} m</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
-
-function LineCard({ line }: { line: { code: string; name: string; points: number[][] } }) {
-  const meaning = useDocument("code_list")?.spec.rules.find((r) => r.code === line.code)?.meaning;
-  let length = 0;
-  for (let i = 1; i < line.points.length; i++)
-    length += Math.hypot(line.points[i]![0]! - line.points[i - 1]![0]!, line.points[i]![1]! - line.points[i - 1]![1]!);
-  const levels = line.points.map((p) => p[2]!);
-  return (
-    <section className="card" aria-label="Chosen line">
-      <h3>
-        {line.code} {line.name} <span className="quiet">{meaning === "other" ? "" : meaning}</span>
-      </h3>
-      <Figures
-        of={[
-          ["points", String(line.points.length), ""],
-          ["length", length.toFixed(1), "m"],
-          ["levels", `${Math.min(...levels).toFixed(1)}–${Math.max(...levels).toFixed(1)}`, ""],
-        ]}
-      />
-    </section>
-  );
-}
 
 function SaveSurvey() {
   const project = useProjectId();
