@@ -102,9 +102,10 @@ class Layers(TestCase):
         np.testing.assert_allclose(lines(found)["MAP"][:, 2], 0)  # a background needs no levels
         rules = {r.code: r for r in rules_of(mapping, drawn)}
         self.assertEqual(
-            [(rules[c].in_surface, rules[c].breakline) for c in ("GR", "EP", "MAP")],
-            [(True, False), (True, True), (False, False)],
+            [(rules[c].in_surface, rules[c].breakline) for c in ("GR", "EP")],
+            [(True, False), (True, True)],
         )
+        self.assertNotIn("MAP", rules)  # it is no part of the survey
         self.assertEqual([rules[c].meaning for c in ("PIPES", "PLOT")], ["pipe", "boundary"])
 
     def test_levels_from_figures_beside_points(self) -> None:

@@ -218,6 +218,22 @@ class Plan(TestCase):
         self.assertTrue(drawn_so and all(i.dashes for i in drawn_so))
         self.assertIn("Surveyed path", {t.text for t in texts(sheet.page.items, source="legend")})
 
+    def test_a_background_lies_beneath_and_keeps_its_lengths(self) -> None:
+        """A line of 30 m across the road at 200 m, put under the survey, is 30 mm long at 1:1000, drawn before all else of the ground."""
+        model = demo_model()
+        at = model.alignment.frames(np.array([200.0]))
+        ends = np.stack([at.plan(0, np.array([-15.0])), at.plan(0, np.array([15.0]))], axis=1)
+        for on in (True, False):
+            style = DrawingStyle(sheets=PlanSheets(scale=1000, background=on))
+            sheets = draw(Set(model, {"s": style}, TitleBlock(), "Road", background=lambda: [ends]), Drawing(style="s"), STANDING)
+            found = [(k, i) for k, s in enumerate(sheets) for i in lines(s.page, "background")]
+            self.assertEqual(len(found) > 0, on)
+            for k, line in found:
+                self.assertAlmostEqual(np.hypot(*np.diff(np.array(line.points), axis=0).T).sum(), 30.0, 6)
+                of_ground = [i for i in sheets[k].page.items if i.layer in ("background", "depths", "survey", "alignment")]
+                self.assertEqual(of_ground[0].layer, "background")
+                self.assertIn("Background", {t.text for t in texts(sheets[k].page.items, source="legend")})
+
     def test_north_and_the_scale_bar_are_true(self) -> None:
         sheet = drawn(PlanSheets(scale=1000))[0]
         bars = [i for i in sheet.page.items if isinstance(i, Polygon) and i.source == "scale bar"]

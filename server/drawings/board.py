@@ -24,12 +24,15 @@ from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
 from saddle.errors import SaddleError
 from saddle.findings.left import reason_for
+from saddle.geometry.polylines import Floats
 from saddle.lines.spec import LineGroup
 from saddle.problem import Problem
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.stages.keys import digest
+from saddle.terrain.in_use import SurveyInUse
 from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.tin import Tin
+from survey.store import backgrounds
 from survey.surfaces import built
 
 S = TypeVar("S", bound=Spec)
@@ -54,12 +57,18 @@ def board_of(project: Project) -> Board:
     of = Set(
         model, _of_kind(loaded, "drawing_style", DrawingStyle), _of_kind(loaded, "title_block", TitleBlock).get(MAIN, TitleBlock()),
         project.name, _of_kind(loaded, "report", ReportLayout), _of_kind(loaded, "section_lines", LineGroup),
-        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()), lambda name: _surface_named(project, loaded, name),
+        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()), lambda: _beneath(loaded), lambda name: _surface_named(project, loaded, name),
     )  # fmt: skip
     drawings = sorted(_of_kind(loaded, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
     issues = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
     return Board(of, dict(drawings), list(issues.order_by("number")), frozen, loaded)
+
+
+def _beneath(loaded: Loaded) -> list[Floats]:
+    """Lines that lie beneath the survey."""
+    used = _of_kind(loaded, "survey", SurveyInUse).get(MAIN)
+    return [] if used is None else [s.xyz[s.segments][:, :, :2] for s in backgrounds(used)]
 
 
 def _surface_named(project: Project, loaded: Loaded, name: str) -> Tin | None:
@@ -125,7 +134,7 @@ def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda
         of = replace(of, register=[_listed(board, other, own=other == key) for other in board.drawings])
     name = digest(
         "sheets", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, of.block, of.project, drawing, standing,
-        _of_kind(board.loaded, "surface", SurfaceSpec), list(of.register),
+        _of_kind(board.loaded, "surface", SurfaceSpec), _of_kind(board.loaded, "survey", SurveyInUse), list(of.register),
     )  # fmt: skip
     return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))
 

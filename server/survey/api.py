@@ -59,7 +59,7 @@ class UploadOut(Schema):
 class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-    mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
+    mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
     coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
@@ -72,7 +72,7 @@ class ImportIn(Schema):
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []
     alignments: list[int] = []
-    mode: Literal["replace", "add", "part"] = "replace"
+    mode: Literal["replace", "add", "part", "background"] = "replace"
 
 
 class SpikeOut(Schema):

@@ -16,9 +16,9 @@ from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.ascii_grid import is_grid, read_grid
-from saddle.exchange.dxf.read import DrawingFound, look_dxf, rules_of
+from saddle.exchange.dxf.read import DrawingFound, backgrounds_of, look_dxf, rules_of
 from saddle.exchange.dxf.spec import DrawingMapping
-from saddle.exchange.found import Found
+from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.geojson import read_geojson
 from saddle.exchange.geopackage import is_geopackage, read_geopackage
 from saddle.exchange.landxml_read import read_landxml
@@ -31,7 +31,7 @@ from saddle.terrain.in_use import Beside, SurveyInUse
 from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
-from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect
+from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect, kept_part
 from saddle.terrain.together import Layer, both, put_together
 from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SuggestionOut
@@ -85,6 +85,8 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         case "dxf":
             mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
             mapping = mapping if unit is None else mapping.changed(unit=unit)
+            if params.get("mode") == "background":
+                mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
             drawing, found = look_dxf(data, mapping, in_use(upload.project).unit, report)
             return found, Reading(swapped, found.unit), drawing
         case _:
@@ -105,8 +107,12 @@ class Taken:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
         self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
-        self.survey = collect(self.found.table)
         said = DrawingMapping.model_validate(params.get("drawing") or {})
+        everything = collect(self.found.table)
+        beneath = np.isin(everything.code, backgrounds_of(said)) | (params.get("mode") == "background")
+        self.survey, self.table_rows = kept_part(everything, ~beneath), self.found.table.row[~beneath]
+        #: What is only drawn beneath the survey.
+        self.background = kept_part(everything, beneath)
         given = [] if self.drawing is None else rules_of(said, self.drawing)
         given += [CodeRule.model_validate(r) for r in params["rules"]]
         self.codes = _merged(code_list(job.project), given, self.survey)
@@ -119,11 +125,13 @@ class Taken:
         self.part: PartOut | None = None
         self.surface: BuiltSurface | None = None
         self.wrong: str | None = None
-        if len(self.survey.number) == 0 and not self.found.surfaces and not self.found.alignments:
+        if len(everything.number) == 0 and not self.found.surfaces and not self.found.alignments:
             first = (
                 f"; the first of {len(self.found.skipped)} remarks: {self.found.skipped[0].reason}" if self.found.skipped else ""
             )
             raise ImportProblem(f"the file holds no point, surface or alignment that can be used{first}", "file")
+        if self.first and len(self.survey.number) == 0 and len(self.background.number):
+            raise ImportProblem("a background lies under a survey, and there is none yet", "survey", "import the survey first")
         if len(self.survey.number):
             try:
                 self._build(lambda share: report(0.5 + 0.4 * share))
@@ -164,7 +172,7 @@ class Taken:
     @cached_property
     def rows(self) -> Ints:
         """Of the file, that the points of the whole stand in; 0 for those that were there already and those of edits."""
-        rows = self.found.table.row
+        rows = self.table_rows
         adds = self.whole is not self.written
         earlier = (
             put_together(load(self.used.survey).survey, layers(self.used)).before
@@ -174,21 +182,27 @@ class Taken:
         later = len(self.whole.number) - earlier - len(rows)
         return np.concatenate([np.zeros(earlier, dtype=int), rows, np.zeros(later, dtype=int)])
 
-    def used_after(self, survey_id: int) -> SurveyInUse:
-        """Which imports count with this one, written under an id. What replaces all or a part of the survey holds what stays of it."""
+    def used_after(self, survey_id: int | None, background_id: int | None) -> SurveyInUse:
+        """Which imports count with this one, written under ids. What replaces all or a part of the survey holds what stays of it;
+        backgrounds stay."""
+        beneath = [] if background_id is None else [Beside(survey=background_id, background=True)]
+        if survey_id is None:
+            return self.used.changed(beside=[*self.used.beside, *beneath])
         if self.job.params.get("mode") == "add" and not self.first:
-            return self.used.changed(beside=[*self.used.beside, Beside(survey=survey_id)])
-        return self.used.changed(survey=survey_id, beside=[], edits=[])
+            return self.used.changed(beside=[*self.used.beside, Beside(survey=survey_id), *beneath])
+        stay = [b for b in self.used.beside if b.background]
+        return self.used.changed(survey=survey_id, beside=[*stay, *beneath], edits=[])
 
     def placing(self, there: Floats) -> Placing:
         """How the file lies among what the project has."""
-        places = [self.survey.xyz, *(s.tin.points for s in self.found.surfaces)]
+        points = self.survey if len(self.survey.number) else self.background
+        places = [points.xyz, *(s.tin.points for s in self.found.surfaces)]
         return judge(np.vstack(places), self.reading, there, self.found.unit_unsaid)
 
     def refuse_doubts(self, sure: list[str]) -> None:
         """Raises ImportProblem while something is in doubt that nobody has said is so."""
         for doubt, words in self.placing(what_is_there(self.job.project)).doubts.items():
-            if doubt not in sure:
+            if doubt not in sure and not (doubt == "level" and len(self.survey.number) == 0 and not self.found.surfaces):
                 raise ImportProblem(words, "place", "check the file, and say there that it is so or how it is to be read")
 
     def describe(self, s: Survey) -> dict[str, Any]:
@@ -271,38 +285,53 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     """Read everything again and write it in one transaction."""
     reading = Taken(job, report)
     reading.refuse_doubts(job.params.get("sure", []))
+    beneath = reading.background
     survey = reading.written if len(reading.survey.number) else reading.survey
-    found = reading.describe(survey)
-    arrays = pack(survey, reading.found.surfaces)
+    alone = len(survey.number) == 0 and not reading.found.surfaces and not reading.found.alignments
     report(0.95)
     with transaction.atomic():
         lock(job.project)  # what is there is read and changed with nobody else in between
         if in_use(job.project) != reading.used:
             raise ImportProblem("somebody changed the survey while the file was read", "survey", "import the file again")
-        row = models.Survey.objects.create(
-            project=job.project, user=job.user, name=reading.upload.name, original=reading.upload.content, arrays=arrays,
-            report=found, points=len(survey.number),
-        )  # fmt: skip
+        row = None if alone else _written(reading, reading.upload.name, survey, reading.found.surfaces)
+        under = None
+        if len(beneath.number):
+            under = _written(reading, reading.upload.name if alone else f"{reading.upload.name}, background"[:200], beneath, [])
+        written = row or under
+        assert written is not None
         changes = [
             Change(kind, key, spec, row_of.version if row_of else 0)
-            for (kind, key), spec in _documents(job, reading, row.pk).items()
+            for (kind, key), spec in _documents(job, reading, row, under).items()
             for row_of in [Document.objects.filter(project=job.project, kind=kind, key=key).first()]
         ]
-        change_documents(job.project, job.user, f"Import of {row.name}"[:200], changes)
+        change_documents(job.project, job.user, f"Import of {written.name}"[:200], changes)
         reading.upload.delete()
         main = surface_specs(job.project)[MAIN]
-        if reading.surface is not None and main.source == reading.spec:
+        if reading.surface is not None and len(reading.survey.number) and main.source == reading.spec:
             keep(job.project, main, code_list(job.project), reading.surface)
-        given = ImportReport(name=row.name, **found, survey=row.pk)
+        given = ImportReport(name=written.name, **written.report, survey=written.pk)
         complete(job, given)
     return given
 
 
-def _documents(job: Job, reading: Taken, survey_id: int) -> dict[tuple[str, str], Spec]:
-    """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it."""
+def _written(reading: Taken, name: str, survey: Survey, surfaces: list[NamedSurface]) -> models.Survey:
+    """A row of the imports that a project keeps."""
+    return models.Survey.objects.create(
+        project=reading.job.project, user=reading.job.user, name=name, original=reading.upload.content,
+        arrays=pack(survey, surfaces), report=reading.describe(survey), points=len(survey.number),
+    )  # fmt: skip
+
+
+def _documents(job: Job, reading: Taken, row: models.Survey | None, under: models.Survey | None) -> dict[tuple[str, str], Spec]:
+    """What an import changes, by kind and key: the survey in use, code list, surfaces, alignments and profiles that come with it.
+    row, under: the import as it is kept, and what of it lies beneath the survey."""
     out: dict[tuple[str, str], Spec] = {}
-    if len(reading.survey.number) or reading.first:
-        out["survey", MAIN] = reading.used_after(survey_id)
+    counts = row is not None and (len(reading.survey.number) > 0 or reading.first)
+    if counts or under is not None:
+        out["survey", MAIN] = reading.used_after(row.pk if counts and row else None, under.pk if under else None)
+    if row is None:
+        return out
+    survey_id = row.pk
     if len(reading.survey.number):
         out["code_list", MAIN] = reading.codes
         main = surface_specs(job.project)[MAIN]

@@ -15,6 +15,7 @@ from saddle.terrain.contours import contours, interval_for
 from saddle.terrain.tin import Tin
 from survey.asked import found_points, import_of, survey_for
 from survey.bodies import FoundPoint
+from survey.store import backgrounds, in_use
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -36,7 +37,7 @@ class PointsOut(Schema):
 
 
 class EdgesOut(Schema):
-    """Triangle edges in view, east and north of both ends by turns."""
+    """Triangle edges or pieces of lines in view, east and north of both ends by turns."""
 
     edges: list[list[float]]
     more: int
@@ -105,6 +106,20 @@ def survey_contours(
         interval=interval, more=False,
         lines=[ContourOut(level=round(c.level, 3), points=c.points.round(3).tolist()) for c in contours(tin, inside, interval)],
     )  # fmt: skip
+
+
+@router.get("/survey/background", response={200: EdgesOut, **ERRORS}, operation_id="surveyBackground")
+def survey_background(
+    request: HttpRequest, project_id: Path[int], west: float, south: float, east: float, north: float
+) -> EdgesOut:
+    """Pieces of the lines that lie beneath the survey, within a box, thinned evenly when there are too many to draw."""
+    project = project_for(request, project_id)
+    pieces = [np.empty((0, 2, 2)), *(s.xyz[s.segments][:, :, :2] for s in backgrounds(in_use(project)) if len(s.segments))]
+    ends = np.concatenate(pieces)
+    low, high = ends.min(axis=1), ends.max(axis=1)
+    inside = np.flatnonzero((high[:, 0] >= west) & (low[:, 0] <= east) & (high[:, 1] >= south) & (low[:, 1] <= north))
+    shown = _thinned(inside)
+    return EdgesOut(edges=ends[shown].reshape(-1, 4).tolist(), more=len(inside) - len(shown))
 
 
 @router.get("/survey/find", response={200: list[FoundPoint], **ERRORS}, operation_id="findPoints")

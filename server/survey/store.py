@@ -78,7 +78,7 @@ def current_id(project: Project) -> int | None:
 
 def identity(used: SurveyInUse) -> str:
     """What stands for the survey that counts: the same for as long as its points and lines are."""
-    return digest("survey", code_version(), used.survey, [b for b in used.beside if b.on], list(used.edits))
+    return digest("survey", code_version(), used.survey, [b for b in used.beside if b.on and not b.background], list(used.edits))
 
 
 def counted(used: SurveyInUse) -> PutTogether:
@@ -93,7 +93,12 @@ def counted(used: SurveyInUse) -> PutTogether:
 def layers(used: SurveyInUse) -> list[Layer]:
     """The imports beside the first that count."""
     names = dict(models.Survey.objects.filter(pk__in=[b.survey for b in used.beside]).values_list("pk", "name"))
-    return [Layer(load(b.survey).survey, b.within, names[b.survey]) for b in used.beside if b.on]
+    return [Layer(load(b.survey).survey, b.within, names[b.survey]) for b in used.beside if b.on and not b.background]
+
+
+def backgrounds(used: SurveyInUse) -> list[Survey]:
+    """The imports that lie beneath the survey and are shown."""
+    return [load(b.survey).survey for b in used.beside if b.on and b.background]
 
 
 def survey_of(project: Project) -> Survey | None:

@@ -7,6 +7,7 @@ from saddle.drawings.display import MEDIUM, SADDLE, Item, Place, Polyline, Room
 from saddle.drawings.legend import Meaning
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.errors import SaddleError
+from saddle.geometry.polylines import Floats
 from saddle.lines.spec import LineGroup
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
@@ -36,7 +37,7 @@ class Listed:
 @dataclass(frozen=True, slots=True, eq=False)
 class Set:
     """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; codes: what survey
-    codes mean; project: its name; surface: another surface by its name, None where there is none; register:
+    codes mean; background: pieces of lines that lie beneath the survey, each (s, 2, 2) east and north of both ends, m; project: its name; surface: another surface by its name, None where there is none; register:
     all drawings in their order."""
 
     model: RoadModel
@@ -46,6 +47,7 @@ class Set:
     reports: Mapping[str, ReportLayout] = field(default_factory=dict)
     lines: Mapping[str, LineGroup] = field(default_factory=dict)
     codes: CodeList = field(default_factory=CodeList)
+    background: Callable[[], Sequence[Floats]] = lambda: ()
     surface: Callable[[str], Tin | None] = lambda _: None
     register: Sequence[Listed] = ()
 

@@ -9,7 +9,7 @@ from typing import Literal
 Place = tuple[float, float]
 Layer = Literal[
     "frame", "title", "grid", "existing", "milled", "design", "surfaces", "courses", "points", "structures", "figures", "headings", "areas",
-    "alignment", "survey", "depths", "marks", "bands", "dimensions", "earth",
+    "alignment", "background", "survey", "depths", "marks", "bands", "dimensions", "earth",
 ]  # fmt: skip
 #: Colours of lines and words by use: what is drawn, the old and what is quiet, what is measured along and across, structures, grids.
 INK, TIN, SADDLE, PLUM, FAINT, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6", "#D5DAD8"

@@ -154,13 +154,15 @@ class LongSheets(Document):
 
 class PlanSheets(Document):
     """The road from above, turned to lie along the paper. beside: shown on either side of the alignment, m; depths: of the overlay in
-    bands; sections: marks of the sections; interval: from one chainage mark to the next, m; grid: crosses of the coordinates."""
+    bands; sections: marks of the sections; interval: from one chainage mark to the next, m;
+    background: of drawings that lie beneath the survey; grid: crosses of the coordinates."""
 
     kind: Literal["plan"] = "plan"
     scale: AlongScale = 500
     beside: Annotated[float, Field(gt=0, le=200)] = 25.0
     interval: Annotated[float, Field(ge=5, le=1000)] = 20.0
     survey: bool = True
+    background: bool = True
     depths: bool = True
     sections: bool = True
     structures: bool = True

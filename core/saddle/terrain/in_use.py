@@ -16,11 +16,12 @@ MOST_BESIDE, MOST_EDITS, MOST_DRAWN = 30, 5000, 2000
 
 class Beside(Document):
     """An import that lies beside the first one. survey: its id; on: whether it counts; within: code of the line that it is cut to,
-    its own or one of the first import."""
+    its own or one of the first import; background: it lies beneath, is only drawn, and counts for nothing."""
 
     survey: Annotated[int, Field(ge=1)]
     on: bool = True
     within: _Code | None = None
+    background: bool = False
 
 
 class PointRef(Document):

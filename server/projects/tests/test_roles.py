@@ -82,6 +82,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/lines/square"): ({"at": [412310, 286545]}, False, 200),
     ("POST", "/api/projects/{project_id}/lines/read"): ("file", False, 200),
     ("GET", "/api/projects/{project_id}/survey/points"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/background"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/edges"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/contours"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/find"): (None, False, 200),
@@ -202,7 +203,7 @@ class EveryEndpoint(DemoCase):
         if "/lines/{key}" in path:
             numbers |= {"key": "drainage", "part": 0}
         url = re.sub(r"\{(\w+)\}", lambda m: str({**numbers, "job_id": self.job.pk}[m[1]]), path)
-        if path.endswith(("survey/points", "survey/edges", "survey/contours")):
+        if path.endswith(("survey/points", "survey/edges", "survey/background", "survey/contours")):
             url += BOX
         if path.endswith("/survey/find"):
             url += "?number=1"

@@ -1,7 +1,9 @@
 """LandXML and DXF through the API, surfaces, comparison, structures, and files out again."""
 
+import io
 from typing import Any
 
+import ezdxf
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from demo.road import ALIGNMENT, survey_csv
@@ -88,6 +90,55 @@ class Formats(FormatCase):
             failed = self.run_job("check", name, content)
             assert failed.error is not None
             self.assertIn(word, failed.error["message"])
+
+    def drawing(self) -> bytes:
+        """A line of the survey, and a house at level 0 that somebody drew."""
+        document = ezdxf.new("R2018", units=6)
+        space = document.modelspace()
+        space.add_polyline3d([(412300 + 5 * k, 286600, 90 + 0.1 * k) for k in range(9)], dxfattribs={"layer": "KERB"})
+        space.add_lwpolyline([(412310, 286590), (412320, 286590), (412320, 286598)], dxfattribs={"layer": "HOUSE"})
+        out = io.StringIO()
+        document.write(out)
+        return out.getvalue().encode()
+
+    def test_layers_of_a_drawing_lie_beneath_and_count_for_nothing(self) -> None:
+        bill = self.ask("GET", "/model/quantities").json()
+        layers = [{"layer": "KERB", "counts": "breaklines"}, {"layer": "HOUSE", "counts": "background"}]
+        done = self.run_job("import", "plan.dxf", self.drawing(), mode="add", drawing={"layers": layers}, sure=["level"])
+        assert done.result is not None, done.error
+        used = self.document("survey")
+        self.assertEqual([b["background"] for b in used["spec"]["beside"]], [False, True])
+        codes = {c["code"] for c in self.ask("GET", "/survey").json()["codes"]}
+        self.assertIn("KERB", codes)
+        self.assertNotIn("HOUSE", codes | {r["code"] for r in self.document("code_list")["spec"]["rules"]})
+        box = "?west=412000&south=286000&east=413000&north=287000"
+        self.assertEqual(len(self.ask("GET", f"/survey/background{box}").json()["edges"]), 2)
+        self.assertEqual(self.ask("GET", "/survey/background?west=0&south=0&east=1&north=1").json()["edges"], [])
+        only = [b for b in used["spec"]["beside"] if b["background"]]
+        self.assertEqual(self.put("survey", "main", {**used["spec"], "beside": only}, used["version"]).status_code, 200)
+        self.assertEqual(self.ask("GET", "/model/quantities").json(), bill)
+
+    def test_a_whole_file_as_a_background(self) -> None:
+        """Its level 0 is no doubt, and another survey afterwards leaves it where it is."""
+        bill = self.ask("GET", "/model/quantities").json()
+        done = self.run_job("import", "house.dxf", self.drawing(), mode="background")
+        assert done.result is not None, done.error
+        self.assertEqual(self.ask("GET", "/model/quantities").json(), bill)
+        self.assertEqual(self.ask("GET", "/survey").json()["points"], 6187)
+        self.run_job(
+            "import",
+            "s.csv",
+            survey_csv().encode(),
+            mapping=dict(zip(("number", "east", "north", "level", "code"), range(5), strict=True)),
+        )
+        self.assertEqual([b["background"] for b in self.document("survey")["spec"]["beside"]], [True])
+        made = self.ask("POST", "/api/projects", {"name": "Fresh"}).json()["id"]
+        taken = self.client.post(f"/api/projects/{made}/uploads", {"file": SimpleUploadedFile("h.dxf", self.drawing())}).json()
+        started = self.ask("POST", f"/api/projects/{made}/uploads/{taken['id']}/import", {"mode": "background"}).json()
+        run.execute(started["id"])
+        error = Job.objects.get(pk=started["id"]).error
+        assert error is not None
+        self.assertIn("import the survey first", error["hint"])
 
     def test_a_csv_without_mapping_is_refused(self) -> None:
         failed = self.run_job("check", "x.csv", b"number,x,y,z\n1,0,0,0\n")

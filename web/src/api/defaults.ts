@@ -15,7 +15,7 @@ interface Defaults {
   AuxiliaryLane: Pick<Schemas["AuxiliaryLane"], "extra" | "kind" | "taper_one_in">;
   Batter: Pick<Schemas["Batter"], "kind" | "one_in">;
   Benched: Pick<Schemas["Benched"], "bench_fall_pct" | "bench_width" | "height" | "kind" | "most_width">;
-  Beside: Pick<Schemas["Beside"], "on">;
+  Beside: Pick<Schemas["Beside"], "background" | "on">;
   Between: Pick<Schemas["Between"], "kind" | "name" | "past" | "remark">;
   BlockRule: Pick<Schemas["BlockRule"], "code" | "level" | "number" | "point">;
   BusBay: Pick<Schemas["BusBay"], "entry_one_in" | "exit_one_in" | "extra" | "kind" | "stop">;
@@ -106,7 +106,7 @@ interface Defaults {
   Pieces: Pick<Schemas["Pieces"], "by">;
   Pipe: Pick<Schemas["Pipe"], "diameter_mm">;
   Pit: Pick<Schemas["Pit"], "size_mm">;
-  PlanSheets: Pick<Schemas["PlanSheets"], "beside" | "depths" | "grid" | "interval" | "kind" | "scale" | "sections" | "structures" | "survey">;
+  PlanSheets: Pick<Schemas["PlanSheets"], "background" | "beside" | "depths" | "grid" | "interval" | "kind" | "scale" | "sections" | "structures" | "survey">;
   Plane: Pick<Schemas["Plane"], "by">;
   Point: Pick<Schemas["Point"], "on_sheets">;
   PointEdit: Pick<Schemas["PointEdit"], "by">;
@@ -196,7 +196,7 @@ export const DEFAULTS: Defaults = {
   AuxiliaryLane: {"extra": 3.5, "kind": "auxiliary_lane", "taper_one_in": 15.0},
   Batter: {"kind": "batter", "one_in": 1.0},
   Benched: {"bench_fall_pct": -4.0, "bench_width": 2.0, "height": 5.0, "kind": "benched", "most_width": 40.0},
-  Beside: {"on": true},
+  Beside: {"background": false, "on": true},
   Between: {"kind": "run", "name": "", "past": 3.0, "remark": ""},
   BlockRule: {"code": "", "level": "", "number": "", "point": true},
   BusBay: {"entry_one_in": 5.0, "exit_one_in": 3.0, "extra": 3.0, "kind": "bus_bay", "stop": 15.0},
@@ -287,7 +287,7 @@ export const DEFAULTS: Defaults = {
   Pieces: {"by": "pieces"},
   Pipe: {"diameter_mm": 300.0},
   Pit: {"size_mm": 600.0},
-  PlanSheets: {"beside": 25.0, "depths": true, "grid": true, "interval": 20.0, "kind": "plan", "scale": 500, "sections": true, "structures": true, "survey": true},
+  PlanSheets: {"background": true, "beside": 25.0, "depths": true, "grid": true, "interval": 20.0, "kind": "plan", "scale": 500, "sections": true, "structures": true, "survey": true},
   Plane: {"by": "plane"},
   Point: {"on_sheets": "name"},
   PointEdit: {"by": "point"},

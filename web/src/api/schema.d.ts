@@ -1605,6 +1605,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/survey/background": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Background
+         * @description Pieces of the lines that lie beneath the survey, within a box, thinned evenly when there are too many to draw.
+         */
+        get: operations["surveyBackground"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/survey/compare": {
         parameters: {
             query?: never;
@@ -2756,9 +2776,14 @@ export interface components {
         /**
          * Beside
          * @description An import that lies beside the first one. survey: its id; on: whether it counts; within: code of the line that it is cut to,
-         *     its own or one of the first import.
+         *     its own or one of the first import; background: it lies beneath, is only drawn, and counts for nothing.
          */
         Beside: {
+            /**
+             * Background
+             * @default false
+             */
+            background: boolean;
             /**
              * On
              * @default true
@@ -4534,7 +4559,7 @@ export interface components {
         };
         /**
          * EdgesOut
-         * @description Triangle edges in view, east and north of both ends by turns.
+         * @description Triangle edges or pieces of lines in view, east and north of both ends by turns.
          */
         EdgesOut: {
             /** Edges */
@@ -5331,7 +5356,7 @@ export interface components {
          * ImportIn
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
-         *     mode: the points replace the survey, are added to it, or replace the part that they cover; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
+         *     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
          *     coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
@@ -5352,7 +5377,7 @@ export interface components {
              * @default replace
              * @enum {string}
              */
-            mode: "replace" | "add" | "part";
+            mode: "replace" | "add" | "part" | "background";
             /**
              * Rules
              * @default []
@@ -7714,9 +7739,15 @@ export interface components {
         /**
          * PlanSheets
          * @description The road from above, turned to lie along the paper. beside: shown on either side of the alignment, m; depths: of the overlay in
-         *     bands; sections: marks of the sections; interval: from one chainage mark to the next, m; grid: crosses of the coordinates.
+         *     bands; sections: marks of the sections; interval: from one chainage mark to the next, m;
+         *     background: of drawings that lie beneath the survey; grid: crosses of the coordinates.
          */
         PlanSheets: {
+            /**
+             * Background
+             * @default true
+             */
+            background: boolean;
             /**
              * Beside
              * @default 25
@@ -19603,6 +19634,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    surveyBackground: {
+        parameters: {
+            query: {
+                west: number;
+                south: number;
+                east: number;
+                north: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgesOut"];
                 };
             };
             /** @description Bad Request */

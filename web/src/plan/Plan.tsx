@@ -23,6 +23,8 @@ export interface PlanProps {
   lines?: Schemas["LineOut"][];
   look?: LineLook;
   points?: Schemas["PointsOut"];
+  /** What lies beneath the survey. */
+  background?: Schemas["EdgesOut"];
   edges?: Schemas["EdgesOut"];
   contours?: Schemas["ContoursOut"];
   road?: Schemas["PlanOut"];
@@ -59,6 +61,7 @@ export interface PlanProps {
 }
 
 const LAYERS = [
+  "background",
   "contours",
   "bands",
   "edges",
@@ -145,6 +148,7 @@ export function Plan(props: PlanProps) {
     window.addEventListener("pointercancel", onRelease);
     made.addInteraction(modify);
     made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
+    made.addInteraction(new Snap({ source: sources.background, pixelTolerance: 8 }));
     made.on("singleclick", (e) => {
       const { onPick, onChoose } = handlers.current;
       const [x, y] = e.pixel as [number, number];
@@ -209,6 +213,7 @@ export function Plan(props: PlanProps) {
   useFill(map, "chosen", props.chosenPoint, draw.chosenPoint);
   useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
   useFill(map, "points", points, draw.surveyPoints);
+  useFill(map, "background", props.background, draw.backgroundLines);
   useFill(map, "edges", edges, draw.triangleEdges);
   useFill(map, "contours", contours, draw.contourLines);
   useFill(map, "bands", depth, draw.depthBands);

@@ -3,21 +3,22 @@ import { Dropdown } from "antd";
 import { useState } from "react";
 import { keptStore } from "../common/store";
 import { choicesOf } from "../common/words";
-import { type Box, useInView } from "./hooks";
+import { type Box, useBackground, useInView } from "./hooks";
 import { Plan, type PlanProps } from "./Plan";
 
 type Ground = "none" | "contours" | "edges";
 const GROUNDS: Record<Ground, string> = { none: "No ground", contours: "Contours", edges: "Triangles" };
 const ground = keptStore<Ground>("tin-saddle ground in plan", "none");
 
-export function RoadPlan(props: Omit<PlanProps, "edges" | "contours" | "onView">) {
+export function RoadPlan(props: Omit<PlanProps, "edges" | "contours" | "background" | "onView">) {
   const [box, setBox] = useState<Box | null>(null);
   const chosen = ground.use((now) => now);
   const { edges } = useInView("edges", box, chosen === "edges");
   const { contours } = useInView("contours", box, chosen === "contours");
+  const background = useBackground(box);
   return (
     <>
-      <Plan {...props} edges={edges} contours={contours} onView={setBox} />
+      <Plan {...props} background={background} edges={edges} contours={contours} onView={setBox} />
       <Dropdown
         trigger={["click"]}
         autoFocus

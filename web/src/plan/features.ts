@@ -126,6 +126,12 @@ export function triangleEdges(e: Schemas["EdgesOut"]): Feature[] {
   return [feature];
 }
 
+export function backgroundLines(e: Schemas["EdgesOut"]): Feature[] {
+  const [feature] = triangleEdges(e);
+  feature!.setStyle(stroke(colour.tin400, 0.8));
+  return [feature!];
+}
+
 export function depthBands({ origin, bands }: Schemas["DepthMapOut"]): Feature[] {
   return bands.map((band, i) => {
     const polygons = band.polygons.map((rings) =>

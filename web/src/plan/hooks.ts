@@ -71,6 +71,8 @@ export interface Box {
 const IN_VIEW = {
   points: async (project_id: number, query: Box) =>
     dataOf(await api.GET("/api/projects/{project_id}/survey/points", { params: { path: { project_id }, query } })),
+  background: async (project_id: number, query: Box) =>
+    dataOf(await api.GET("/api/projects/{project_id}/survey/background", { params: { path: { project_id }, query } })),
   edges: async (project_id: number, query: Box & { surface: string }) =>
     dataOf(await api.GET("/api/projects/{project_id}/survey/edges", { params: { path: { project_id }, query } })),
   contours: async (project_id: number, query: Box & { surface: string }) =>
@@ -91,6 +93,12 @@ export function useInView(what: keyof InView, box: Box | null, shown: boolean, s
     staleTime: Infinity,
   });
   return shown && data ? data : {};
+}
+
+/** Pieces of what lies beneath the survey, in view, where anything does. */
+export function useBackground(box: Box | null, shown = true) {
+  const any = useDocument("survey")?.spec.beside.some((b) => b.background && b.on) ?? false;
+  return useInView("background", box, shown && any).background;
 }
 
 export function useRoadPlan() {

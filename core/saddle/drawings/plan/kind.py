@@ -89,6 +89,7 @@ class _Ground:
             for band in bands
         ]
         found = model.inputs.lines if look.survey else {}
+        self.background = [_Found(shapely.linestrings(ends)) for ends in task.of.background() if look.background and len(ends)]
         self.survey = {code: _Found(_segments(lines)) for code, lines in found.items()}
         d = model.depth
         self.edges = _Found([line for offsets in (d.left, d.right) for line in _edge(model, offsets)])
@@ -123,6 +124,7 @@ class _Sheet:
     def drawn(self) -> Body:
         equations = self.model.inputs.alignment.equations
         self.body.begin, self.body.end = shown(np.array([self.view.low, self.view.high]), equations).tolist()
+        self._beneath()
         self._depths()
         self._survey()
         if self.look.sections:
@@ -169,6 +171,14 @@ class _Sheet:
                 low, high = 1000 * band.low, 1000 * band.high
                 words = f"up to {high:.0f} mm" if band.low == -math.inf else f"{low:.0f} to {high:.0f} mm"
                 self._explain(Meaning(f"Overlay {words if math.isfinite(high) else f'over {low:.0f} mm'}", colour))
+
+    def _beneath(self) -> None:
+        """Drawings that somebody put under the survey."""
+        for found in self.ground.background:
+            parts = found.within(self.view.strip)
+            merged = shapely.line_merge(shapely.union_all(parts)) if len(parts) else shapely.LineString()
+            if self._lines("background", merged, 0.13, FAINT):
+                self._explain(Meaning("Background", FAINT, width=0.13))
 
     def _survey(self) -> None:
         for code, found in self.ground.survey.items():

@@ -269,9 +269,12 @@ def rules_of(mapping: DrawingMapping, found: DrawingFound) -> list[CodeRule]:
             case "structures":
                 meaning: Meaning = "pipe" if rule.layer in lines else "pit"
                 out[code] = CodeRule(code=code, meaning=meaning, in_surface=False, breakline=False, colour="#8A3F78", width=1.6)
-            case "background":
-                out[code] = CodeRule(code=code, in_surface=False, breakline=False, colour="#D5DAD8")
     return list(out.values())
+
+
+def backgrounds_of(mapping: DrawingMapping) -> list[str]:
+    """Codes of the layers that are only drawn beneath the survey."""
+    return [rule.code or rule.layer[:80] for rule in mapping.layers if rule.take and rule.counts == "background"]
 
 
 class _Taking:

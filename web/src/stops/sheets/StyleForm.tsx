@@ -140,6 +140,7 @@ function PlanForm({ spec, change, disabled }: Form<Of<"plan">>) {
         onChange={(interval) => set({ interval })}
       />
       <CheckRow label="Survey lines" value={spec.survey} disabled={disabled} onChange={(survey) => set({ survey })} />
+      <CheckRow label="Background" value={spec.background} disabled={disabled} onChange={(background) => set({ background })} />
       <CheckRow label="Depth of overlay in bands" value={spec.depths} disabled={disabled} onChange={(depths) => set({ depths })} />
       <CheckRow label="Marks of the sections" value={spec.sections} disabled={disabled} onChange={(sections) => set({ sections })} />
       <CheckRow label="Pipes and pits" value={spec.structures} disabled={disabled} onChange={(structures) => set({ structures })} />

@@ -14,7 +14,7 @@ export interface Taking {
   longest: number;
   surfaces: number[];
   alignments: number[];
-  mode: "replace" | "add" | "part";
+  mode: "replace" | "add" | "part" | "background";
 }
 
 /** A file of which most points are nearer to what is there is drawn close up, m. */
@@ -130,6 +130,9 @@ export function ImportFound({ report, before, taking, set }: Props) {
             <Radio value="replace">Replace the survey</Radio>
             {report.part && <Radio value="part">Replace the part that it covers</Radio>}
             <Radio value="add">Put it beside</Radio>
+            <Radio value="background" title="Its lines are drawn beneath the survey in plan and on plan sheets, and count for nothing">
+              Background only
+            </Radio>
           </Radio.Group>
         )}
       </div>

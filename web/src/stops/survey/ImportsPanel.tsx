@@ -29,7 +29,7 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
         <h3>Imports that count</h3>
         {inUse.map((i) => (
           <div className="card" key={i.id} role="group" aria-label={i.name}>
-            <Named of={i} tag={i.id === spec.survey ? "first" : null} />
+            <Named of={i} tag={i.id === spec.survey ? "first" : beside.find((b) => b.survey === i.id)?.background ? "background" : null} />
             {beside.some((b) => b.survey === i.id) && <Layer of={i} beside={beside} />}
           </div>
         ))}
@@ -73,22 +73,30 @@ function Layer({ of, beside }: { of: Import; beside: Beside[] }) {
   const put = (next: Partial<Beside>) => void write({ beside: beside.map((b) => (b === mine ? { ...b, ...next } : b)) });
   return (
     <>
-      <Row label="Counts">
-        <Switch size="small" aria-label={`${of.name} counts`} disabled={!mayEdit} checked={mine.on} onChange={(on) => put({ on })} />
-      </Row>
-      <Row label="Cut to line">
-        <Select
+      <Row label={mine.background ? "Shown" : "Counts"}>
+        <Switch
           size="small"
-          aria-label={`${of.name} is cut to`}
+          aria-label={`${of.name} ${mine.background ? "is shown" : "counts"}`}
           disabled={!mayEdit}
-          value={mine.within ?? null}
-          options={[
-            { value: null, label: "all of it" },
-            ...[...new Set([...codes.map((c) => c.code), ...(mine.within ? [mine.within] : [])])].map((code) => ({ value: code, label: code })),
-          ]}
-          onChange={(within: string | null) => put({ within })}
+          checked={mine.on}
+          onChange={(on) => put({ on })}
         />
       </Row>
+      {!mine.background && (
+        <Row label="Cut to line">
+          <Select
+            size="small"
+            aria-label={`${of.name} is cut to`}
+            disabled={!mayEdit}
+            value={mine.within ?? null}
+            options={[
+              { value: null, label: "all of it" },
+              ...[...new Set([...codes.map((c) => c.code), ...(mine.within ? [mine.within] : [])])].map((code) => ({ value: code, label: code })),
+            ]}
+            onChange={(within: string | null) => put({ within })}
+          />
+        </Row>
+      )}
       {mayEdit && (
         <Button size="small" onClick={() => void write({ beside: beside.filter((b) => b !== mine) })}>
           Take it out
@@ -105,7 +113,7 @@ function Other({ of, inUse, showPlace }: { of: Import; inUse: Import[]; showPlac
   const [compared, setCompared] = useState(false);
   const take = (instead: string) => {
     if (!spec) return;
-    if (instead === "beside") return void write({ beside: [...spec.beside, { survey: of.id, on: true }] });
+    if (instead === "beside") return void write({ beside: [...spec.beside, { survey: of.id, on: true, background: false }] });
     if (Number(instead) === spec.survey) return void write({ survey: of.id });
     void write({ beside: spec.beside.map((b) => (b.survey === Number(instead) ? { ...b, survey: of.id } : b)) });
   };

@@ -12,12 +12,12 @@ import { pointId, pointOf } from "../../plan/features";
 import { Figures, Inspector } from "../../common/Inspector";
 import { SaveAs, useSave } from "../../common/SaveWork";
 import { Plan } from "../../plan/Plan";
-import { type Box, nearestRow, useFoundPoints, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
+import { type Box, nearestRow, useFoundPoints, useBackground, useInView, useRoadPlan, useSurvey, useSurveyLines } from "../../plan/hooks";
 import { useLook } from "../../plan/look";
 import { useStructureMarks } from "../../plan/structures";
 import { ChosenLine } from "./ChosenLine";
 import { ChosenPoint } from "./ChosenPoint";
-import type { Point } from "./edits";
+import { type Point, useSurveyInUse } from "./edits";
 import { EditsList } from "./EditsList";
 import { ImportsPanel } from "./ImportsPanel";
 import { SurfacePanel } from "./SurfacePanel";
@@ -28,7 +28,7 @@ const DrawLine = later(() => import("./DrawLine").then((m) => m.DrawLine));
 const ImportSurvey = later(() => import("./ImportSurvey").then((m) => m.ImportSurvey));
 const StructurePanel = later(() => import("./StructurePanel").then((m) => m.StructurePanel));
 
-const LAYERS = ["Points", "Lines", "Triangles", "Contours", "Structures", "Alignment"] as const;
+const LAYERS = ["Points", "Lines", "Background", "Triangles", "Contours", "Structures", "Alignment"] as const;
 /** A surveyed line that is chosen, in the address. */
 const LINE = "surveyed:";
 /** Of a point in the address, before its number and code. */
@@ -111,7 +111,7 @@ function Surveyed({ begin }: { begin: () => void }) {
   const look = useLook();
   const project = useProjectId();
   const marks = useStructureMarks();
-  const [shown, toggle] = useShown<(typeof LAYERS)[number]>(["Points", "Lines", "Structures", "Alignment"]);
+  const [shown, toggle] = useShown<(typeof LAYERS)[number]>(["Points", "Lines", "Background", "Structures", "Alignment"]);
   const [panel, setPanel] = useState<(typeof PANELS)[number]>("Survey");
   const [surface, setSurface] = useState("main");
   const [box, setBox] = useState<Box | null>(null);
@@ -120,12 +120,24 @@ function Surveyed({ begin }: { begin: () => void }) {
   const { number, code } = pointOf(place.selection?.startsWith(POINT) ? place.selection.slice(POINT.length) : "");
   const point = useFoundPoints(number).data?.find((p) => p.number === number && (code === null || p.code === code));
   const [drawing, setDrawing] = useState<Point[] | null>(null);
-  const choosePoint = (of: string, as: string) => place.select(`${POINT}${pointId(of, as)}`);
+  /** The point that was met last: one that is found elsewhere is shown, one that was clicked lies where it is. */
+  const [met, setMet] = useState<string | null>(null);
+  const choosePoint = (of: string, as: string) => {
+    setMet(pointId(of, as));
+    place.select(`${POINT}${pointId(of, as)}`);
+  };
   const setLine = (id: string | null) => place.select(id && `${LINE}${id}`);
   const points = useInView("points", box, shown.has("Points") && survey !== undefined).points;
+  const background = useBackground(box, shown.has("Background"));
   const edges = useInView("edges", box, shown.has("Triangles") && survey !== undefined, surface).edges;
   const contours = useInView("contours", box, shown.has("Contours") && survey !== undefined, surface).contours;
   const extent = survey?.extent;
+  if (point && pointId(point.number, point.code) !== met) {
+    setMet(pointId(point.number, point.code));
+    setNear(around(point.east, point.north));
+  }
+  const beneath = useSurveyInUse().spec?.beside.some((b) => b.background) ?? false;
+  const marked = drawing?.at(-1) ?? point;
   const thinned = points?.more || edges?.more || contours?.more;
   const showPlace = (east: number, north: number) => setNear(around(east, north));
   const drawThrough = async (of: string, as: string | null) => {
@@ -139,21 +151,23 @@ function Surveyed({ begin }: { begin: () => void }) {
       <div className="stage">
         <div className="fill">
           <Plan
-            extent={near ?? (point && around(point.east, point.north)) ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
+            extent={near ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
             lines={shown.has("Lines") ? lines : undefined}
             look={look}
             points={points}
+            background={background}
             edges={edges}
             contours={contours}
             structures={shown.has("Structures") ? marks : undefined}
             road={shown.has("Alignment") ? road : undefined}
             current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
             chosenLine={line}
-            chosenPoint={point && [point.east, point.north]}
+            chosenPoint={marked && [marked.east, marked.north]}
             sketch={drawing && drawing.length > 1 ? drawing.map((p) => [p.east, p.north]) : undefined}
             onlyPoints={drawing !== null}
             onView={setBox}
             onPick={(e, n) => {
+              if (drawing) return;
               setLine(null);
               if (road) place.goTo(nearestRow(road.sections, e, n));
             }}
@@ -167,7 +181,7 @@ function Surveyed({ begin }: { begin: () => void }) {
             }}
           />
           <div className="over-plan">
-            <Choices of={LAYERS} shown={shown} toggle={toggle} />
+            <Choices of={LAYERS.filter((l) => l !== "Background" || beneath)} shown={shown} toggle={toggle} />
             {near && (
               <Button size="small" onClick={() => setNear(null)}>
                 Whole survey
@@ -229,7 +243,7 @@ function Surveyed({ begin }: { begin: () => void }) {
                 </Button>
               )}
               {mayEdit && !drawing && (
-                <Button size="small" onClick={() => (place.select(null), setDrawing([]))}>
+                <Button size="small" onClick={() => setDrawing([])}>
                   Draw line
                 </Button>
               )}
