@@ -1,7 +1,9 @@
 """Surveys beside each other, and what is edited on them by hand."""
 
+import io
 import re
 
+import ezdxf
 from playwright.sync_api import Page, expect
 
 from design.models import Document
@@ -123,3 +125,28 @@ class ByHand(BrowserCase):
         page.get_by_role("menuitem", name="beside what counts").click()
         expect(figures).to_contain_text("6,207")
         self.assertEqual(len(Document.objects.get(project=self.project, kind="survey").spec["beside"]), 1)
+
+    def test_a_drawing_without_levels_lies_beneath(self) -> None:
+        """All of it is at level 0: it is offered as a background and as nothing else."""
+        self.start_worker()
+        page = self.page()
+        self.open(page, "survey")
+        document = ezdxf.new("R2018", units=6)
+        document.modelspace().add_lwpolyline([(412310, 286590), (412320, 286590), (412320, 286598)])
+        out = io.StringIO()
+        document.write(out)
+        page.get_by_role("button", name="Import another survey").click()
+        page.locator("input[type=file]").set_input_files(
+            {"name": "house.dxf", "mimeType": "image/vnd.dxf", "buffer": out.getvalue().encode()}
+        )
+        page.get_by_role("button", name="Check the file").click()
+        expect(page.get_by_role("radio", name="Background only")).to_be_checked()
+        expect(page.get_by_role("radio", name="Put it beside")).to_have_count(0)
+        page.get_by_role("button", name="Import 3 points").click()
+        house = page.get_by_role("group", name="house.dxf")
+        expect(house).to_contain_text("background", timeout=30_000)
+        expect(page.get_by_role("button", name="Background")).to_have_attribute("aria-pressed", "true")
+        expect(inspector(page).locator("dl").first).to_contain_text("6,187")
+        house.get_by_role("switch", name="house.dxf is shown").click()
+        expect(house.get_by_role("switch")).not_to_be_checked()
+        fresh(page)

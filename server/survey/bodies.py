@@ -172,7 +172,7 @@ class PartOut(Schema):
 
 class CheckReport(SurveyReport):
     """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
-    survey already."""
+    survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0."""
 
     rules: list[CodeRule]
     suggestions: list[SuggestionOut]
@@ -180,6 +180,7 @@ class CheckReport(SurveyReport):
     placing: PlacingOut
     drawing: DrawnFile | None = None
     part: PartOut | None = None
+    only_background: bool = False
 
 
 class ImportReport(SurveyReport):

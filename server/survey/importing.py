@@ -34,7 +34,7 @@ from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, F
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect, kept_part
 from saddle.terrain.together import Layer, both, put_together
 from survey import models
-from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SuggestionOut
+from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SketchOut, SuggestionOut
 from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
 from survey.store import in_use, layers, load, pack, survey_of
 from survey.surfaces import code_list, keep, surface_specs
@@ -106,10 +106,15 @@ class Taken:
         if upload is None:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
+        self.mode = params.get("mode")
         self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
         said = DrawingMapping.model_validate(params.get("drawing") or {})
+        if self.drawing is not None and said.zero == "guess" and _empty(self.found) and self.mode != "background":
+            # All of it lies at level 0: a drawing to be looked at, and no survey.
+            self.mode = "background"
+            self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
         everything = collect(self.found.table)
-        beneath = np.isin(everything.code, backgrounds_of(said)) | (params.get("mode") == "background")
+        beneath = np.isin(everything.code, backgrounds_of(said)) | (self.mode == "background")
         self.survey, self.table_rows = kept_part(everything, ~beneath), self.found.table.row[~beneath]
         #: What is only drawn beneath the survey.
         self.background = kept_part(everything, beneath)
@@ -125,7 +130,7 @@ class Taken:
         self.part: PartOut | None = None
         self.surface: BuiltSurface | None = None
         self.wrong: str | None = None
-        if len(everything.number) == 0 and not self.found.surfaces and not self.found.alignments:
+        if _empty(self.found):
             first = (
                 f"; the first of {len(self.found.skipped)} remarks: {self.found.skipped[0].reason}" if self.found.skipped else ""
             )
@@ -138,12 +143,12 @@ class Taken:
             except (ImportProblem, GeometryError) as error:
                 self.wrong = error.message
                 may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
-                if not may_do_without or (params.get("mode") == "part" and job.kind == "import_survey"):
+                if not may_do_without or (self.mode == "part" and job.kind == "import_survey"):
                     raise
 
     def _build(self, progress: Report) -> None:
         """The surface over what would be written, and which part of what is there the file covers."""
-        mode = self.job.params.get("mode")
+        mode = self.mode
         if self.before is not None and (mode == "part" or self.job.kind == "check_survey"):
             alone = build_surface(self.survey, self.codes, self.spec, progress)
             left, gone = outside(self.before, alone.surface)
@@ -164,7 +169,7 @@ class Taken:
     @cached_property
     def whole(self) -> Survey:
         """The survey as it will count: the import, beside what is there where it is added."""
-        if self.job.params.get("mode") != "add" or self.before is None or self.used.survey is None:
+        if self.mode != "add" or self.before is None or self.used.survey is None:
             return self.written
         first = load(self.used.survey).survey
         return put_together(first, [*layers(self.used), Layer(self.survey)], self.used.edits).survey
@@ -188,21 +193,28 @@ class Taken:
         beneath = [] if background_id is None else [Beside(survey=background_id, background=True)]
         if survey_id is None:
             return self.used.changed(beside=[*self.used.beside, *beneath])
-        if self.job.params.get("mode") == "add" and not self.first:
+        if self.mode == "add" and not self.first:
             return self.used.changed(beside=[*self.used.beside, Beside(survey=survey_id), *beneath])
         stay = [b for b in self.used.beside if b.background]
         return self.used.changed(survey=survey_id, beside=[*stay, *beneath], edits=[])
 
     def placing(self, there: Floats) -> Placing:
         """How the file lies among what the project has."""
-        points = self.survey if len(self.survey.number) else self.background
-        places = [points.xyz, *(s.tin.points for s in self.found.surfaces)]
-        return judge(np.vstack(places), self.reading, there, self.found.unit_unsaid)
+        places = [self.told.xyz, *(s.tin.points for s in self.found.surfaces)]
+        found = judge(np.vstack(places), self.reading, there, self.found.unit_unsaid)
+        if self.told is self.background:  # nobody asks a background for its level
+            found.doubts.pop("level", None)
+        return found
+
+    @property
+    def told(self) -> Survey:
+        """The points and lines that are told of: of a file that only lies beneath the survey what is drawn of it."""
+        return self.survey if len(self.survey.number) or self.found.surfaces or self.found.alignments else self.background
 
     def refuse_doubts(self, sure: list[str]) -> None:
         """Raises ImportProblem while something is in doubt that nobody has said is so."""
         for doubt, words in self.placing(what_is_there(self.job.project)).doubts.items():
-            if doubt not in sure and not (doubt == "level" and len(self.survey.number) == 0 and not self.found.surfaces):
+            if doubt not in sure:
                 raise ImportProblem(words, "place", "check the file, and say there that it is so or how it is to be read")
 
     def describe(self, s: Survey) -> dict[str, Any]:
@@ -251,6 +263,17 @@ def counts(s: Survey, others: Sequence[Floats] = ()) -> dict[str, Any]:
     }
 
 
+def _sketch(taken: Taken) -> SketchOut:
+    if taken.told is taken.background:
+        return sketched(taken.background, taken.found.table.row, None, taken.codes)
+    return sketched(taken.whole, taken.rows, taken.surface, taken.codes)
+
+
+def _empty(found: Found) -> bool:
+    """Whether a file holds nothing that can be used."""
+    return len(found.table.number) == 0 and not found.surfaces and not found.alignments
+
+
 def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
     """The code list with what the person said, and a guess for every code that is still unknown."""
     rules = {r.code: r for r in codes.rules} | {r.code: r for r in given}
@@ -269,13 +292,13 @@ def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
 def check_survey(job: Job, report: Report) -> CheckReport:
     """Read everything, write nothing."""
     taken = Taken(job, report)
-    found = taken.describe(taken.survey)
+    found = taken.describe(taken.told)
     rules = [taken.codes.rule(c["code"]) for c in found["codes"]]
     there = what_is_there(job.project)
     known = {r.code for r in rules if r.meaning != "other"}
     offered = suggested(taken.survey, way_of(job.project), known)
     return CheckReport(
-        name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=sketched(taken.whole, taken.rows, taken.surface, taken.codes),
+        name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=_sketch(taken), only_background=taken.told is taken.background and not taken.told.xyz[:, 2].any(),
         placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part,
     )  # fmt: skip
 

@@ -3148,7 +3148,7 @@ export interface components {
         /**
          * CheckReport
          * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
-         *     survey already.
+         *     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0.
          */
         CheckReport: {
             /**
@@ -3175,6 +3175,11 @@ export interface components {
             format: string;
             /** Name */
             name: string;
+            /**
+             * Only Background
+             * @default false
+             */
+            only_background: boolean;
             part?: components["schemas"]["PartOut"] | null;
             placing: components["schemas"]["PlacingOut"];
             /** Points */

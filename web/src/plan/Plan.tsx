@@ -7,7 +7,7 @@ import View from "ol/View";
 import { ScaleLine, Zoom } from "ol/control";
 import { boundingExtent, type Extent } from "ol/extent";
 import { Point } from "ol/geom";
-import { Modify, Snap } from "ol/interaction";
+import { defaults, Modify, Snap } from "ol/interaction";
 import VectorLayer from "ol/layer/Vector";
 import Projection from "ol/proj/Projection";
 import VectorSource from "ol/source/Vector";
@@ -116,6 +116,7 @@ export function Plan(props: PlanProps) {
     const made = new OlMap({
       target: node.current!,
       controls: [new Zoom(), new ScaleLine({ minWidth: 80 })],
+      interactions: defaults(), // the wheel zooms before the plan was clicked, too: nothing else here scrolls
       layers: LAYERS.map((n) => new VectorLayer({ source: sources[n], declutter: LABELLED.has(n) ? "labels" : false })),
       view: new View({ projection, center: [0, 0], resolution: 1, minResolution: 0.005, maxResolution: 500 }),
     });

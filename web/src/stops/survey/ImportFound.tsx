@@ -38,6 +38,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
   // Of very many crossings only the first are marked; how many more there are stands behind them.
   const more = report.crossings.slice(report.sketch.marks.filter((m) => m.kind === "crossing").length);
   const told = report.skipped_total - report.skipped.length + unmarked.length + report.sketch.marks.length + more.length;
+  const beneath = taking.mode === "background";
   const [lit, setLit] = useState<string | null>(null);
   const [mark, setMark] = useState<number | null>(null);
   return (
@@ -48,7 +49,12 @@ export function ImportFound({ report, before, taking, set }: Props) {
           {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan, from E {e[0]!.toFixed(0)} N{" "}
           {e[1]!.toFixed(0)}.
         </p>
-        {report.codes.length > 0 && (
+        {beneath && (
+          <p>
+            Its lines are drawn beneath the survey, in plan and on plan sheets, and count for nothing{report.only_background && ": all of it lies at level 0"}.
+          </p>
+        )}
+        {!beneath && report.codes.length > 0 && (
           <div tabIndex={0} style={{ overflow: "auto", maxHeight: 230 }}>
             <table className="grid-table" aria-label="Codes found">
               <thead>
@@ -107,7 +113,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
             </table>
           </div>
         )}
-        {report.points > 0 && (
+        {!beneath && report.points > 0 && (
           <div className="row" style={{ marginTop: 10, gridTemplateColumns: "170px 110px" }}>
             <span className="quiet">Longest triangle edge</span>
             <NumberField label="Longest triangle edge" unit="m" value={taking.longest} least={0.5} onChange={(longest) => set({ longest })} />
@@ -127,12 +133,14 @@ export function ImportFound({ report, before, taking, set }: Props) {
         />
         {before && report.points > 0 && (
           <Radio.Group value={taking.mode} onChange={(x) => set({ mode: x.target.value as Taking["mode"] })} style={{ marginTop: 10 }}>
-            <Radio value="replace">Replace the survey</Radio>
-            {report.part && <Radio value="part">Replace the part that it covers</Radio>}
-            <Radio value="add">Put it beside</Radio>
-            <Radio value="background" title="Its lines are drawn beneath the survey in plan and on plan sheets, and count for nothing">
-              Background only
-            </Radio>
+            {!report.only_background && (
+              <>
+                <Radio value="replace">Replace the survey</Radio>
+                {report.part && <Radio value="part">Replace the part that it covers</Radio>}
+                <Radio value="add">Put it beside</Radio>
+              </>
+            )}
+            <Radio value="background">Background only</Radio>
           </Radio.Group>
         )}
       </div>

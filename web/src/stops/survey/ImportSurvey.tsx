@@ -78,7 +78,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         setDrawn(found.drawing);
         setDrawing(asRead(found.drawing));
       } else setReport(found);
-      setTaking((old) => ({ ...old, rules: found.rules, surfaces: found.surfaces.map((_, i) => i), alignments: found.alignments.map((_, i) => i) }));
+      const mode = found.only_background ? "background" : taking.mode;
+      setTaking((old) => ({ ...old, mode, rules: found.rules, surfaces: found.surfaces.map((_, i) => i), alignments: found.alignments.map((_, i) => i) }));
     },
     failed: setError,
   });
@@ -173,6 +174,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     if (report && file && MIDDLE[file.format]) return setReport(null);
     setReport(null);
     setFile(null);
+    setTaking((old) => ({ ...old, mode: "replace" }));
     setDrawn(null);
     setDrawing(null);
     setReading(AS_SAID);
