@@ -47,12 +47,22 @@ class Meanings(TestCase):
         for section in (RURAL, STREET):
             survey, code, way = road(section, seed)
             found = {s.meaning: s.code for s in suggested(survey, way if with_way else None, set())}
-            expected = {"crown": code["crown"], "edge": code["edge"]} | ({"ditch": code["ditch"]} if "ditch" in code else {})
+            said = (
+                {"back": "kerb", "lip": "edge", "path": "path"}
+                if section is STREET
+                else {"edge": "edge", "shoulder": "shoulder", "ditch": "ditch"}
+            )
+            expected = {"crown": code["crown"], **{meaning: code[what] for meaning, what in said.items()}}
             if section is RURAL:
                 # A gravel shoulder at 11 % is no pavement.
                 self.assertNotEqual(found["edge"], code["shoulder"])
             self.assertEqual(found, expected)
             self.assertEqual({s.code for s in suggested(survey, way, {code["crown"]})}, set(expected.values()) - {code["crown"]})
+
+    def test_wheel_paths_lie_between_crown_and_edges(self) -> None:
+        survey, code, way = road({"crown": (0.0, 0.0), "wheel": (1.7, -0.04), "edge": (3.5, -0.0875)}, 3)
+        found = {s.meaning: s.code for s in suggested(survey, way, set())}
+        self.assertEqual(found, {"crown": code["crown"], "wheel path": code["wheel"], "edge": code["edge"]})
 
     def test_the_demo_road(self) -> None:
         survey = demo_survey()

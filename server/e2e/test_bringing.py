@@ -234,6 +234,13 @@ class FromTheField(BrowserCase):
         expect(page.get_by_role("img", name=re.compile("lines in plan"))).to_be_visible()
         expect(page.get_by_role("textbox", name="Joined by")).to_have_value("-")
         expect(page.get_by_label("Meaning of word 2", exact=True)).to_be_visible()
+        # Said at an example: what is no word is a code, and back.
+        word = apart.get_by_role("button", name="ST", exact=True).first
+        expect(word).to_have_class("piece control")
+        for said, kind in (("a code of lines", "code"), ("a word: a line begins", "control")):
+            word.click()
+            page.get_by_role("menuitem", name=said).click()
+            expect(word).to_have_class(f"piece {kind}")
         page.get_by_role("textbox", name="Name for this mapping").fill("Field book")
         page.get_by_role("button", name="Keep mapping").click()
         expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()

@@ -115,7 +115,8 @@ class Taken:
             self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
         everything = collect(self.found.table)
         beneath = np.isin(everything.code, backgrounds_of(said)) | (self.mode == "background")
-        self.survey, self.table_rows = kept_part(everything, ~beneath), self.found.table.row[~beneath]
+        self.survey = kept_part(everything, ~beneath) if beneath.any() else everything
+        self.table_rows = self.found.table.row[~beneath]
         #: What is only drawn beneath the survey.
         self.background = kept_part(everything, beneath)
         given = [] if self.drawing is None else rules_of(said, self.drawing)

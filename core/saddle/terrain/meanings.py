@@ -1,7 +1,9 @@
 """What codes may mean by where their lines run along the road: offered, never taken in silence.
 
 Facts of the trade: the edges of a pavement run parallel on both sides, a carriageway apart, and its crossfall leads to them; the crown
-runs between them; what lies a good deal lower outside them is a ditch.
+runs between them; what lies a good deal lower outside them is a ditch. A line close outside and higher by a kerb's face is its back, so that
+the edge is the kerb's lip, and the next one at its height the back of a path. Without a kerb, a flat strip beside the edge ends in a
+shoulder. Wheel paths run on both sides of the crown within the edges.
 """
 
 from dataclasses import dataclass
@@ -31,7 +33,13 @@ NARROWEST = 5.0
 LOWER = 0.3
 #: Lines that are tried as the way where there is no alignment, the longest first.
 TRIED = 16
-Guess = Literal["crown", "edge", "ditch"]
+#: A kerb is no wider than this and its face no lower and no higher, m.
+KERB_WIDTH, KERB_FACE = 0.6, (0.03, 0.35)
+#: A path is so wide, as is a shoulder, which falls by no more than this.
+PATH_WIDTH, SHOULDER_WIDTH, SHOULDER_FALL = (0.6, 6.0), (0.25, 4.0), 0.15
+#: What lies nearer to crown or edge than this is no wheel path, m.
+ASIDE = 0.3
+Guess = Literal["crown", "edge", "lip", "back", "path", "shoulder", "wheel path", "ditch"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,16 +127,59 @@ def _judged(courses: list[_Course]) -> list[Suggestion]:
         return []
     low, high = left[edge], right[edge]
     width = high.offset - low.offset
-    out = [Suggestion(edge, "edge", f"its lines run on both sides, {width:.1f} m apart, and a crossfall leads to them")]
+    outside = both[both.index(edge) + 1 :]
+    kerb = _kerb(edge, outside, left, right)
+    out = [
+        Suggestion(edge, "lip", f"a kerb stands on it on both sides, {width:.1f} m apart")
+        if kerb
+        else Suggestion(edge, "edge", f"its lines run on both sides, {width:.1f} m apart, and a crossfall leads to them")
+    ]
     if inner is not None and abs(inner.offset - (low.offset + high.offset) / 2) <= MIDDLE * width:
         out.append(
             Suggestion(inner.code, "crown", f"it runs between the edges, {inner.offset - low.offset:.1f} m from the left one")
         )
-    for code in both[both.index(edge) + 1 :]:
+        for code in both[: both.index(edge)]:
+            aside = min(inner.offset - left[code].offset, right[code].offset - inner.offset)
+            if aside >= ASIDE and min(left[code].offset - low.offset, high.offset - right[code].offset) >= ASIDE:
+                out.append(
+                    Suggestion(code, "wheel path", f"it runs on both sides between crown and edges, {aside:.1f} m from the crown")
+                )
+    if kerb:
+        out.append(Suggestion(kerb, "back", "it runs close outside the edges, higher by the face of a kerb"))
+    strip = _strip(kerb or edge, [c for c in outside if c != kerb], left, right, kerb=bool(kerb))
+    if strip:
+        out.append(
+            Suggestion(strip, "path", "it runs behind the kerbs, at about their height")
+            if kerb
+            else Suggestion(strip, "shoulder", "a flat strip beside the edges leads to it")
+        )
+    for code in outside:
         drop = min(_mean(low.level - left[code].level), _mean(high.level - right[code].level))
-        if drop >= LOWER:
+        if drop >= LOWER and code != strip:
             out.append(Suggestion(code, "ditch", f"it runs on both sides outside the edges, {drop:.1f} m lower"))
     return out
+
+
+def _step(code: str, beyond: str, left: dict[str, _Course], right: dict[str, _Course]) -> list[tuple[float, float]]:
+    """How far beyond one code another lies on each side, and how much higher, m."""
+    return [(abs(s[beyond].offset - s[code].offset), _mean(s[beyond].level - s[code].level)) for s in (left, right)]
+
+
+def _kerb(edge: str, outside: list[str], left: dict[str, _Course], right: dict[str, _Course]) -> str:
+    """The code of the back of a kerb on the edges, or nothing."""
+    for code in outside[:1]:
+        if all(wide <= KERB_WIDTH and KERB_FACE[0] <= rise <= KERB_FACE[1] for wide, rise in _step(edge, code, left, right)):
+            return code
+    return ""
+
+
+def _strip(by: str, outside: list[str], left: dict[str, _Course], right: dict[str, _Course], *, kerb: bool) -> str:
+    """The code behind a path beside a kerb, or a shoulder beside an edge, or nothing."""
+    (least, most), fall = (PATH_WIDTH, STEEPEST) if kerb else (SHOULDER_WIDTH, SHOULDER_FALL)
+    for code in outside[:1]:
+        if all(least <= wide <= most and abs(rise) <= fall * wide for wide, rise in _step(by, code, left, right)):
+            return code
+    return ""
 
 
 def _fall(a: _Course, b: _Course) -> float:

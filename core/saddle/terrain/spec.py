@@ -6,7 +6,9 @@ from pydantic import Field, field_validator, model_validator
 
 from saddle.documents_base import Colour, Document, Name, Number, Positive
 
-Meaning = Literal["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"]
+Meaning = Literal[
+    "crown", "edge", "lip", "back", "invert", "path", "shoulder", "wheel path", "median", "ditch", "pit", "pipe", "boundary", "ground", "other",
+]  # fmt: skip
 
 
 #: Different codes of a project.
@@ -36,12 +38,14 @@ _BEGINNINGS: tuple[tuple[tuple[str, ...], Meaning, str, float, bool], ...] = (
     (("KT", "BK", "BOK"), "back", "#1B2327", 1.2, False),
     (("INV",), "invert", "#5D6B6F", 1.0, False),
     (("FP",), "path", "#5D6B6F", 0.8, False),
+    (("SH",), "shoulder", "#9AA5A6", 0.8, False),
+    (("MED",), "median", "#5D6B6F", 1.0, False),
     (("DI", "DT"), "ditch", "#9AA5A6", 0.8, False),
     (("PIT", "MH"), "pit", "#8A3F78", 1.6, False),
     (("PIPE", "CUL"), "pipe", "#8A3F78", 2.0, False),
     (("BDY",), "boundary", "#A83A2C", 1.2, True),
     (("GR", "SP"), "ground", "#9AA5A6", 0.8, False),
-    (("WP",), "other", "#D5DAD8", 0.8, False),
+    (("WP",), "wheel path", "#D5DAD8", 0.8, False),
 )
 #: Meanings that by common practice do not belong to a surface.
 _NOT_GROUND = ("pit", "pipe", "boundary")

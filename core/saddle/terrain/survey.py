@@ -77,10 +77,10 @@ def _named(code: np.ndarray, line: np.ndarray, segments: Ints) -> np.ndarray:
     if len(segments) == 0:
         return line
     a, b = segments.T
-    names = line.astype("U90")
-    taken: set[tuple[str, str]] = {(str(c), str(n)) for c, n in zip(code, line, strict=True)}
-    seen: set[tuple[str, str]] = set()
+    names = line.astype(f"U{line.dtype.itemsize // 4 + 6}")
     begins = np.flatnonzero(np.r_[True, a[1:] != b[:-1]])
+    taken = {(str(code[i]), str(line[i])) for i in a[begins]}
+    seen: set[tuple[str, str]] = set()
     for low, high in zip(begins, np.r_[begins[1:], len(a)], strict=True):
         key = (str(code[a[low]]), str(line[a[low]]))
         if key in seen:

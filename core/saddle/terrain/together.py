@@ -12,9 +12,6 @@ from saddle.geometry.polylines import Bools, Floats
 from saddle.terrain.in_use import Edit, GapOpened, LinesJoined, LineSplit, LineThrough, PointEdit, PointRef
 from saddle.terrain.survey import Survey, chains, kept_part, ring_of
 
-#: Longest code, line and number that arrays of an edited survey hold.
-TEXT = "U90"
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PutTogether:
@@ -42,7 +39,7 @@ def put_together(first: Survey, beside: Sequence[Layer] = (), edits: Sequence[Ed
         whole = both(whole, _cut(layer, first, told))
     before = len(whole.number)
     if edits:
-        draft = _Draft(whole)
+        draft = _Draft(whole, edits)
         for k, edit in enumerate(edits, start=1):
             try:
                 draft.do(edit)
@@ -105,23 +102,61 @@ def in_words(edit: Edit) -> str:
             return f"line {edit.code} {edit.name}: joined with {edit.other}"
 
 
+def _numbers(edit: Edit) -> list[str]:
+    """Numbers of points that an edit names."""
+    match edit:
+        case PointEdit():
+            return [edit.of.number]
+        case LineThrough():
+            return [ref.number for ref in edit.points]
+        case LineSplit():
+            return [edit.at]
+        case _:
+            return []
+
+
+def _texts(edit: Edit) -> list[str]:
+    """Codes and names that an edit writes."""
+    match edit:
+        case PointEdit():
+            return [edit.code or "", edit.line or ""]
+        case _:
+            return [edit.code, edit.name]
+
+
+def _roomy(values: np.ndarray, more: int, longest: int) -> np.ndarray:
+    """Texts with room behind them, and for longer ones."""
+    texts = values.astype(str)
+    out = np.empty(len(texts) + more, dtype=f"U{max(texts.dtype.itemsize // 4 + 6, longest)}")
+    out[: len(texts)], out[len(texts) :] = texts, ""
+    return out
+
+
 class _Nothing(Exception):
     """An edit that meets nothing."""
 
 
 class _Draft:
-    """A survey that is being edited."""
+    """A survey that is being edited. Arrays have room for the points that edits add, of which `count` are there."""
 
-    def __init__(self, survey: Survey) -> None:
-        self.number, self.code, self.line = (a.astype(TEXT) for a in (survey.number, survey.code, survey.line))
-        self.xyz = survey.xyz.copy()
+    def __init__(self, survey: Survey, edits: Sequence[Edit]) -> None:
+        self.count = len(survey.number)
+        room = sum(len(e.points) if isinstance(e, LineThrough) else isinstance(e, LineSplit) for e in edits)
+        longest = 6 + max((len(text) for e in edits for text in _texts(e)), default=0)  # behind a name come "-2" and the like
+        self.number, self.code, self.line = (_roomy(a, room, longest) for a in (survey.number, survey.code, survey.line))
+        self.xyz = np.vstack([survey.xyz, np.zeros((room, 3))])
         self.chains = chains(survey)
+        #: Points of the numbers that edits name.
+        self.named: dict[str, list[int]] = {}
+        for i in np.flatnonzero(np.isin(survey.number, list({n for e in edits for n in _numbers(e)}))).tolist():
+            self.named.setdefault(str(survey.number[i]), []).append(i)
 
     def done(self) -> Survey:
         """As edited: lines of a single point are none."""
+        n = self.count
         pieces = [np.column_stack([c[:-1], c[1:]]) for c in self.chains]
         segments = np.concatenate(pieces).astype(np.intp) if pieces else np.empty((0, 2), dtype=np.intp)
-        return Survey(self.number, self.xyz, self.code, self.line, segments)
+        return Survey(self.number[:n], self.xyz[:n], self.code[:n], self.line[:n], segments)
 
     def do(self, edit: Edit) -> None:
         """Raises _Nothing with why it cannot be done."""
@@ -140,10 +175,9 @@ class _Draft:
     def _point(self, edit: PointEdit) -> None:
         i = self._find(edit.of, on_line=edit.line == "")
         if edit.level is not None:
-            there = (self.number == edit.of.number) & (
-                np.hypot(*(self.xyz[:, :2] - self.xyz[i, :2]).T) <= tolerances.DUPLICATE_PLAN
-            )
-            self.xyz[there, 2] = edit.level
+            same = np.array(self.named[edit.of.number])
+            apart = np.hypot(*(self.xyz[same, :2] - self.xyz[i, :2]).T)
+            self.xyz[same[apart <= tolerances.DUPLICATE_PLAN], 2] = edit.level
         if edit.code is not None:
             self._off(i)
             self.code[i] = edit.code
@@ -211,11 +245,10 @@ class _Draft:
 
     def _find(self, ref: PointRef, on_line: bool = False) -> int:
         """The first point of a number and code, if it is asked for rather one that is on a line."""
-        found = np.flatnonzero((self.number == ref.number) & (self.code == ref.code))
-        if len(found) == 0:
+        found = [i for i in self.named.get(ref.number, []) if self.code[i] == ref.code]
+        if not found:
             raise _Nothing(f"there is no point {ref.number} of code {ref.code or 'none'}")
-        with_line = found[self.line[found] != ""] if on_line else found[:0]
-        return int((with_line if len(with_line) else found)[0])
+        return next((i for i in found if on_line and self.line[i] != ""), found[0])
 
     def _is(self, chain: list[int], code: str, name: str) -> bool:
         return bool(self.code[chain[0]] == code and self.line[chain[0]] == name)
@@ -228,9 +261,11 @@ class _Draft:
 
     def _copy(self, i: int, code: str) -> int:
         """The point once more, with a code."""
-        self.number, self.xyz = np.append(self.number, self.number[i]), np.vstack([self.xyz, self.xyz[i]])
-        self.code, self.line = np.append(self.code, code).astype(TEXT), np.append(self.line, "").astype(TEXT)
-        return len(self.number) - 1
+        k = self.count
+        self.number[k], self.xyz[k], self.code[k], self.line[k] = self.number[i], self.xyz[i], code, ""
+        self.named[str(self.number[i])].append(k)
+        self.count += 1
+        return k
 
     def _become(self, chain: list[int], members: list[int]) -> None:
         """The chain has these members; one of a single point is none."""
@@ -254,7 +289,8 @@ class _Draft:
 
     def _off(self, i: int) -> None:
         """A point leaves its line, which goes on without it."""
-        chain = next((c for c in self.chains if i in c), None)
+        code, name = str(self.code[i]), str(self.line[i])
+        chain = next((c for c in self.chains if name and self._is(c, code, name) and i in c), None)
         if chain is not None:
             ring = chain[0] == chain[-1]
             left = [j for j in chain if j != i]

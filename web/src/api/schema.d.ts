@@ -3442,7 +3442,7 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            meaning: "crown" | "edge" | "lip" | "back" | "invert" | "path" | "ditch" | "pit" | "pipe" | "boundary" | "ground" | "other";
+            meaning: "crown" | "edge" | "lip" | "back" | "invert" | "path" | "shoulder" | "wheel path" | "median" | "ditch" | "pit" | "pipe" | "boundary" | "ground" | "other";
             /**
              * Width
              * @default 0.8
@@ -10115,7 +10115,7 @@ export interface components {
              * Meaning
              * @enum {string}
              */
-            meaning: "crown" | "edge" | "ditch";
+            meaning: "crown" | "edge" | "lip" | "back" | "path" | "shoulder" | "wheel path" | "ditch";
             /** Why */
             why: string;
         };

@@ -8,7 +8,23 @@ import { choices, drawn, numbers, shown, ticks } from "../../common/cells/column
 import { ColourField } from "../../common/ColourField";
 
 type Rule = SpecOf<"code_list">["rules"][number];
-const MEANINGS: NonNullable<Rule["meaning"]>[] = ["crown", "edge", "lip", "back", "invert", "path", "ditch", "pit", "pipe", "boundary", "ground", "other"];
+const MEANINGS: NonNullable<Rule["meaning"]>[] = [
+  "crown",
+  "edge",
+  "lip",
+  "back",
+  "invert",
+  "path",
+  "shoulder",
+  "wheel path",
+  "median",
+  "ditch",
+  "pit",
+  "pipe",
+  "boundary",
+  "ground",
+  "other",
+];
 
 const CROSSING: { value: Rule["crossing"]; label: string }[] = [
   { value: "later", label: "gives way" },

@@ -8,6 +8,7 @@ import { CellTable } from "../../common/cells/CellTable";
 import { choices, words } from "../../common/cells/columns";
 import { NumberField } from "../../common/NumberField";
 import { choicesOf } from "../../common/words";
+import { type Asked, choicesFor, PieceMenu } from "./PieceMenu";
 import "./codes.css";
 
 type Mapping = Schemas["ColumnMapping"];
@@ -54,6 +55,7 @@ interface Props {
 export function FieldCodes({ upload, mapping, onChange }: Props) {
   const grammar = mapping.grammar ?? null;
   const apart = useApart(upload, mapping);
+  const [piece, setPiece] = useState<Asked | null>(null);
   const found = apart.data;
   // The first answer says which grammar fits; from then on it is the person's.
   const guessed = found?.grammar;
@@ -144,9 +146,17 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
                 <td className="quiet">{row.row}</td>
                 <td>
                   {row.pieces.map((p, i) => (
-                    <span key={i} className={`piece ${p.kind}`} title={TITLES[p.kind]}>
+                    // Not for the Tab key: there are hundreds, and all can be said at the left.
+                    <button
+                      key={i}
+                      type="button"
+                      tabIndex={-1}
+                      className={`piece ${p.kind}`}
+                      title={`${TITLES[p.kind]}; click to say what it is`}
+                      onClick={(e) => setPiece({ piece: p, x: e.clientX, y: e.clientY })}
+                    >
                       {p.text}
-                    </span>
+                    </button>
                   ))}
                 </td>
                 <td>{row.lines.join(", ")}</td>
@@ -154,6 +164,7 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
             ))}
           </tbody>
         </table>
+        {piece && <PieceMenu asked={piece} choices={choicesFor(piece.piece, grammar, MEANS)} choose={set} close={() => setPiece(null)} />}
       </div>
     </div>
   );
