@@ -18,7 +18,7 @@ from saddle.standards.spec import Standards
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.in_use import SurveyInUse
-from saddle.terrain.spec import CodeList, SavedMapping, Structures, SurfaceSpec
+from saddle.terrain.spec import CodeList, SavedCodes, SavedMapping, Structures, SurfaceSpec
 
 #: Key of a document of which a project has exactly one.
 MAIN = "main"
@@ -64,6 +64,7 @@ KINDS: dict[str, Kind] = {
     "variants": Kind(VariantPlan, "Variants", VariantPlan(), single=True),
     "section_lines": Kind(LineGroup, "Section lines"),
     "mapping": Kind(SavedMapping, "Column mapping"),
+    "saved_codes": Kind(SavedCodes, "List of codes"),
 }
 
 

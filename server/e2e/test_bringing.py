@@ -32,6 +32,10 @@ COMMAS = "Punkt;Hoch;Rechts;Hoehe;Art\n" + "".join(
 
 class OtherMakes(BrowserCase):
     def test_decimal_commas_a_kept_mapping_and_adding(self) -> None:
+        rules = [{"code": "LIP", "meaning": "median"}, {"code": "NEW", "meaning": "shoulder"}]
+        Document.objects.create(
+            project=self.project, kind="saved_codes", key="office", spec={"name": "Office codes", "codes": {"rules": rules}}
+        )
         self.start_worker()
         page = self.page()
         self.open(page, "survey?at=100")
@@ -63,6 +67,18 @@ class OtherMakes(BrowserCase):
         self.assertEqual(Survey.objects.latest("id").points, 12)
         page.get_by_text("Codes", exact=True).click()
         expect(page.get_by_role("group", name="Code list")).to_contain_text("LIP")
+        # What the office says of codes is taken over, and counts for those to come; the list that results is kept as another.
+        pick(page.get_by_role("combobox", name="Take over a list of codes"), "Office codes")
+        expect(page.get_by_role("group", name="Code list")).to_contain_text("median")
+        page.get_by_role("textbox", name="Name of the list of codes").fill("This road")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("textbox", name="Name of the list of codes")).to_have_value("")
+        fresh(page)
+        lists = {
+            d.spec["name"]: d.spec["codes"]["rules"] for d in Document.objects.filter(project=self.project, kind="saved_codes")
+        }
+        meanings = {r["code"]: r["meaning"] for r in lists["This road"]}
+        self.assertEqual((meanings["LIP"], meanings["NEW"], meanings["CL"]), ("median", "shoulder", "crown"))
         kept = Document.objects.get(project=self.project, kind="mapping").spec
         self.assertEqual((kept["name"], kept["mapping"]["decimal"], kept["mapping"]["east"]), ("Commas, north first", ",", 2))
         # The road still stands on the old points, to which the new ones were added.

@@ -1,5 +1,5 @@
 """Libraries as one JSON file: templates, make-ups, kerbs, materials with all that they need, reports, drawing styles, and
-column mappings with their grammars of codes.
+column mappings with their grammars of codes, and lists of codes.
 
 The format is ours: {"format": "tin-saddle-library", "version": 1, "items": [{"kind", "key", "spec"}, ...]}; its JSON schema
 is docs/library.schema.json. A newer version is refused, never half read.
@@ -19,12 +19,12 @@ from saddle.exchange.json_file import read_json
 from saddle.quantities.reports.spec import ReportLayout
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
-from saddle.terrain.spec import SavedMapping
+from saddle.terrain.spec import SavedCodes, SavedMapping
 
 FORMAT, VERSION = "tin-saddle-library", 1
 #: Kinds that libraries hold, those that others need first.
-LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style", "mapping")
-LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style", "mapping"]
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style", "mapping", "saved_codes")
+LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style", "mapping", "saved_codes"]
 #: (kind, key) of a document.
 Name = tuple[str, str]
 
@@ -85,8 +85,17 @@ class MappingItem(Document):
     spec: SavedMapping
 
 
+class SavedCodesItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["saved_codes"] = "saved_codes"
+    key: Key
+    spec: SavedCodes
+
+
 Item = Annotated[
-    MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem | MappingItem, Field(discriminator="kind")
+    MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem | MappingItem | SavedCodesItem,
+    Field(discriminator="kind"),
 ]
 
 

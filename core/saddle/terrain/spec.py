@@ -234,3 +234,10 @@ class SavedMapping(Document):
 
     name: Name
     mapping: ColumnMapping
+
+
+class SavedCodes(Document):
+    """A list of codes kept under a name: what an office's codes mean, to be taken over by its projects."""
+
+    name: Name
+    codes: CodeList

@@ -48,6 +48,7 @@ const APART: ReadonlySet<Kind> = new Set([
   "report",
   "title_block",
   "mapping",
+  "saved_codes",
   "code_list",
   "surface",
   "survey",

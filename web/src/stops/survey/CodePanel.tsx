@@ -1,10 +1,12 @@
 /** The code list: what each survey code means, and how its lines are drawn. */
-import { useMemo } from "react";
+import { Button, Input, Select } from "antd";
+import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { type SpecOf, useDocument, useDocumentsOf, useMayEdit } from "../../api/hooks";
+import { freshKey, useDraft, useSave } from "../../api/save";
 import { CellTable } from "../../common/cells/CellTable";
 import { choices, drawn, numbers, shown, ticks } from "../../common/cells/columns";
+import { Row } from "../../common/Inspector";
 import { ColourField } from "../../common/ColourField";
 
 type Rule = SpecOf<"code_list">["rules"][number];
@@ -104,5 +106,53 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
       shown<Rule>({ title: "Lines", width: 50, of: (r) => String(found(r)?.lines ?? 0) }),
     ];
   }, [codes, mayEdit, rules, change]);
-  return <CellTable<Rule> label="Code list" rows={rows} columns={columns} disabled={!mayEdit} change={write} keyed="Code" least={rows.length} height={480} />;
+  return (
+    <>
+      <CellTable<Rule> label="Code list" rows={rows} columns={columns} disabled={!mayEdit} change={write} keyed="Code" least={rows.length} height={440} />
+      {mayEdit && <Lists rules={rules} take={(more) => change({ rules: taken(rules, more) })} />}
+    </>
+  );
+}
+
+/** The rules with those of a list, which say more of the codes that both have. */
+const taken = (rules: Rule[], more: Rule[]): Rule[] => {
+  const theirs = new Map(more.map((r) => [r.code, r]));
+  return [...rules.map((r) => theirs.get(r.code) ?? r), ...more.filter((r) => !rules.some((o) => o.code === r.code))];
+};
+
+/** Lists of codes that the project keeps, as an office has them: taken over, or this one kept as one. */
+function Lists({ rules, take }: { rules: Rule[]; take: (rules: Rule[]) => void }) {
+  const lists = useDocumentsOf("saved_codes");
+  const save = useSave();
+  const [name, setName] = useState("");
+  const keep = async () => {
+    if ((await save({ kind: "saved_codes", key: freshKey("codes"), version: 0, spec: { name: name.trim(), codes: { rules } } })) !== null) setName("");
+  };
+  return (
+    <>
+      {lists.length > 0 && (
+        <Row label="Take over">
+          <Select
+            size="small"
+            aria-label="Take over a list of codes"
+            placeholder="choose a list"
+            value={null}
+            options={lists.map((d) => ({ value: d.key, label: d.spec.name }))}
+            onChange={(key: string) => take(lists.find((d) => d.key === key)!.spec.codes.rules)}
+          />
+        </Row>
+      )}
+      <Row label="Keep as a list">
+        <span style={{ display: "flex", gap: 6 }}>
+          <Input size="small" aria-label="Name of the list of codes" maxLength={40} value={name} onChange={(e) => setName(e.target.value)} />
+          <Button size="small" disabled={!name.trim() || rules.length === 0} onClick={() => void keep()}>
+            Keep
+          </Button>
+        </span>
+      </Row>
+      <p className="quiet">
+        A list goes to the library at Templates, for every project of the office. What it says of a code counts also where the survey has none yet.
+      </p>
+    </>
+  );
 }

@@ -19,6 +19,7 @@ export const KIND_WORDS: Record<LibraryKind, [string, string]> = {
   report: ["Report", "Reports"],
   drawing_style: ["Drawing style", "Drawing styles"],
   mapping: ["Column mapping", "Column mappings"],
+  saved_codes: ["List of codes", "Lists of codes"],
 };
 
 export function useLibrary() {
