@@ -48,7 +48,7 @@ export function CodePanel({ codes }: { codes: Schemas["CodeFound"][] }) {
       shown<Rule>({ title: "Code", right: false, width: 52, of: (r) => r.code || "none" }),
       choices<Rule, Rule["meaning"]>({
         title: "Means",
-        width: 86,
+        width: 104,
         options: MEANINGS.map((m) => ({ value: m, label: m })),
         of: (r) => r.meaning,
         put: (r, meaning) => ({ ...r, meaning }),
@@ -129,7 +129,7 @@ function Lists({ rules, take }: { rules: Rule[]; take: (rules: Rule[]) => void }
     if ((await save({ kind: "saved_codes", key: freshKey("codes"), version: 0, spec: { name: name.trim(), codes: { rules } } })) !== null) setName("");
   };
   return (
-    <>
+    <div style={{ marginTop: 12 }}>
       {lists.length > 0 && (
         <Row label="Take over">
           <Select
@@ -153,6 +153,6 @@ function Lists({ rules, take }: { rules: Rule[]; take: (rules: Rule[]) => void }
       <p className="quiet">
         A list goes to the library at Templates, for every project of the office. What it says of a code counts also where the survey has none yet.
       </p>
-    </>
+    </div>
   );
 }

@@ -28,7 +28,9 @@ export function choicesFor(piece: Piece, grammar: Grammar, means: { value: Gramm
       { key: "marks", label: "a sign that joins a line to its code", then: { between: without(grammar.between, sign), marks: with_(grammar.marks, sign) } },
     ];
   const lead = /^[^\p{L}\p{N}\s]+/u.exec(text)?.[0];
+  const inner = [...new Set(/[\p{L}\p{N}]([^\p{L}\p{N}\s])[\p{L}\p{N}]/u.exec(text)?.slice(1) ?? [])];
   return [
+    ...inner.map((mark) => ({ key: `joined ${mark}`, label: `a code and its line, joined by “${mark}”`, then: { marks: with_(grammar.marks, mark) } })),
     { key: "code", label: "a code of lines", then: { controls: others, points: grammar.points.filter((p) => p !== text) } },
     { key: "points", label: "a code of points alone", then: { controls: others, points: [...new Set([...grammar.points, text])] } },
     ...means.map(({ value, label }) => ({ key: value, label: `a word: ${label}`, then: { controls: [...others, { word: text, means: value }] } })),
