@@ -10,6 +10,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from config.errors import ERRORS, Refused
+from config.memory import CACHE
 from jobs.api import JobOut, job_out
 from jobs.models import Job
 from jobs.run import start
@@ -32,7 +33,7 @@ from survey.demo_road import refuse_unless_empty
 from survey.importing import Format, counts, format_of
 from survey.looks import way_of
 from survey.models import Survey, Upload
-from survey.store import counted, in_use, load, surveys_of
+from survey.store import counted, identity, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
@@ -191,14 +192,24 @@ def _start(request: HttpRequest, project_id: int, upload_id: int, payload: Impor
 
 @router.get("/survey", response={200: SurveyReport, **ERRORS}, operation_id="readSurvey")
 def read_survey(request: HttpRequest, project_id: Path[int]) -> dict[str, Any]:
-    """What the survey that counts holds: its imports as they are edited. What was left out is that of the first import."""
+    """What the survey that counts holds: its imports as they are edited, and what was left out of each."""
     row = Survey.objects.only("name", "report").get(pk=import_of(request, project_id))
     used = in_use(project_for(request, project_id))
     found = {"name": row.name, **row.report, "edits": [in_words(e) for e in used.edits], "told": []}
     if not used.beside and not used.edits:
         return found
     whole = counted(used)
-    return {**found, **counts(whole.survey), "points": len(whole.survey.number), "told": list(whole.told)}
+    beside = [b.survey for b in used.beside if b.on and not b.background]
+    others = Survey.objects.filter(pk__in=beside).values_list("name", "report")
+    more = [{**s, "reason": f"{name}: {s['reason']}"} for name, report in others for s in report["skipped"]]
+    return {
+        **found,
+        **CACHE.get(f"counts {identity(used)}", "survey counts", lambda: counts(whole.survey)),
+        "points": len(whole.survey.number),
+        "skipped": [*found["skipped"], *more],
+        "skipped_total": found["skipped_total"] + sum(report["skipped_total"] for _, report in others),
+        "told": list(whole.told),
+    }
 
 
 @router.get("/surveys", response={200: list[ImportOut], **ERRORS}, operation_id="listImports")

@@ -32,7 +32,7 @@ from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect, kept_part
-from saddle.terrain.together import Layer, both, put_together
+from saddle.terrain.together import Layer, PutTogether, both, put_together
 from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SketchOut, SuggestionOut
 from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
@@ -168,25 +168,22 @@ class Taken:
         return both(self.older, self.survey) if self.older is not None else self.survey
 
     @cached_property
-    def whole(self) -> Survey:
+    def together(self) -> PutTogether:
         """The survey as it will count: the import, beside what is there where it is added."""
-        if self.mode != "add" or self.before is None or self.used.survey is None:
-            return self.written
-        first = load(self.used.survey).survey
-        return put_together(first, [*layers(self.used), Layer(self.survey)], self.used.edits).survey
+        if self.mode != "add" or self.used.survey is None:
+            return PutTogether(self.written, (), len(self.written.number))
+        return put_together(load(self.used.survey).survey, [*layers(self.used), Layer(self.survey)], self.used.edits)
+
+    @property
+    def whole(self) -> Survey:
+        """The points and lines of the survey as it will count."""
+        return self.together.survey
 
     @cached_property
     def rows(self) -> Ints:
         """Of the file, that the points of the whole stand in; 0 for those that were there already and those of edits."""
-        rows = self.table_rows
-        adds = self.whole is not self.written
-        earlier = (
-            put_together(load(self.used.survey).survey, layers(self.used)).before
-            if adds and self.used.survey
-            else len(self.whole.number) - len(rows)
-        )
-        later = len(self.whole.number) - earlier - len(rows)
-        return np.concatenate([np.zeros(earlier, dtype=int), rows, np.zeros(later, dtype=int)])
+        earlier, later = self.together.before - len(self.table_rows), len(self.whole.number) - self.together.before
+        return np.concatenate([np.zeros(earlier, dtype=int), self.table_rows, np.zeros(later, dtype=int)])
 
     def used_after(self, survey_id: int | None, background_id: int | None) -> SurveyInUse:
         """Which imports count with this one, written under ids. What replaces all or a part of the survey holds what stays of it;
@@ -312,17 +309,21 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     beneath = reading.background
     survey = reading.written if len(reading.survey.number) else reading.survey
     alone = len(survey.number) == 0 and not reading.found.surfaces and not reading.found.alignments
+    # Made before the lock: others would wait for it.
+    row = None if alone else _row(reading, reading.upload.name, survey, reading.found.surfaces)
+    under = None
+    if len(beneath.number):
+        under = _row(reading, reading.upload.name if alone else f"{reading.upload.name}, background"[:200], beneath, [])
+    written = row or under
+    assert written is not None
     report(0.95)
     with transaction.atomic():
         lock(job.project)  # what is there is read and changed with nobody else in between
         if in_use(job.project) != reading.used:
             raise ImportProblem("somebody changed the survey while the file was read", "survey", "import the file again")
-        row = None if alone else _written(reading, reading.upload.name, survey, reading.found.surfaces)
-        under = None
-        if len(beneath.number):
-            under = _written(reading, reading.upload.name if alone else f"{reading.upload.name}, background"[:200], beneath, [])
-        written = row or under
-        assert written is not None
+        for made in (row, under):
+            if made is not None:
+                made.save()
         changes = [
             Change(kind, key, spec, row_of.version if row_of else 0)
             for (kind, key), spec in _documents(job, reading, row, under).items()
@@ -338,9 +339,9 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     return given
 
 
-def _written(reading: Taken, name: str, survey: Survey, surfaces: list[NamedSurface]) -> models.Survey:
-    """A row of the imports that a project keeps."""
-    return models.Survey.objects.create(
+def _row(reading: Taken, name: str, survey: Survey, surfaces: list[NamedSurface]) -> models.Survey:
+    """A row of the imports that a project keeps, not yet written."""
+    return models.Survey(
         project=reading.job.project, user=reading.job.user, name=name, original=reading.upload.content,
         arrays=pack(survey, surfaces), report=reading.describe(survey), points=len(survey.number),
     )  # fmt: skip

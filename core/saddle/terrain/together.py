@@ -78,7 +78,9 @@ def _cut(layer: Layer, first: Survey, told: list[str]) -> Survey:
             continue
         if len(ring) < 3:
             continue
-        inside: Bools = shapely.covers(shapely.make_valid(shapely.polygons(ring)), shapely.points(layer.survey.xyz[:, :2]))
+        area = shapely.make_valid(shapely.polygons(ring))
+        shapely.prepare(area)
+        inside: Bools = shapely.covers(area, shapely.points(layer.survey.xyz[:, :2]))
         return kept_part(layer.survey, inside)
     told.append(f"{layer.name}: there is no line of code {layer.within} to cut it to, so all of it counts")
     return layer.survey

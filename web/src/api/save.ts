@@ -62,7 +62,9 @@ function useSaving() {
   const id = useProjectId();
   const save = useChange(async (projectId, body: Body) => {
     const written = dataOf(await put(projectId, body));
-    // At once, not only when all documents have been fetched again: what was written must not show as it was before for a moment.
+    // At once, not only when all documents have been fetched again: what was written must not show as it was before for a moment,
+    // nor may an answer that was asked for before it put back the old version, with which the next save would meet a conflict with itself.
+    await client.cancelQueries({ queryKey: ["project", id, "documents"] });
     client.setQueryData<Documents>(["project", projectId, "documents"], (now) => now && withWritten(now, written as AnyDocument));
     return written;
   }, true);

@@ -1594,7 +1594,7 @@ export interface paths {
         };
         /**
          * Read Survey
-         * @description What the survey that counts holds: its imports as they are edited. What was left out is that of the first import.
+         * @description What the survey that counts holds: its imports as they are edited, and what was left out of each.
          */
         get: operations["readSurvey"];
         put?: never;

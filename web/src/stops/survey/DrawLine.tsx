@@ -1,7 +1,7 @@
 /** A line drawn through survey points: they are clicked in plan or named by number, one after the other. */
 import { Button, Input, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, lineOf, type Schemas } from "../../api/client";
 import { useDocument, useProjectId } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { freeName, type Point, useSurveyInUse } from "./edits";
@@ -27,10 +27,14 @@ export function DrawLine({ lines, points, setPoints, done }: Props) {
     if (!number) return;
     setTyped(""); // at once: the next number is typed while this one is looked for
     setWrong(null);
-    const found = dataOf(await api.GET("/api/projects/{project_id}/survey/find", { params: { path: { project_id }, query: { number } } }));
-    const point = found.find((p) => p.number === number);
-    if (!point) return setWrong(`There is no point ${number}`);
-    setPoints((now) => [...(now ?? []), point]);
+    try {
+      const found = dataOf(await api.GET("/api/projects/{project_id}/survey/find", { params: { path: { project_id }, query: { number } } }));
+      const point = found.find((p) => p.number === number);
+      if (!point) return setWrong(`There is no point ${number}`);
+      setPoints((now) => [...(now ?? []), point]);
+    } catch (e) {
+      setWrong(lineOf(e));
+    }
   };
   const make = async () => {
     const through = points.map(({ number, code: of }) => ({ number, code: of }));

@@ -7,7 +7,9 @@ import { useSurveyInUse } from "./edits";
 
 export function EditsList({ survey }: { survey: Schemas["SurveyReport"] }) {
   const mayEdit = useMayEdit();
-  const { remove } = useSurveyInUse();
+  const { spec, remove } = useSurveyInUse();
+  // The words follow the document a moment later: until then a place in the list is not one in the document.
+  const current = spec?.edits.length === survey.edits.length;
   return (
     <>
       {survey.told.map((line) => (
@@ -25,6 +27,7 @@ export function EditsList({ survey }: { survey: Schemas["SurveyReport"] }) {
                     <Button
                       type="text"
                       size="small"
+                      disabled={!current}
                       icon={<DeleteOutlined />}
                       aria-label={`Take back edit ${i + 1}: ${words}`}
                       onClick={() => void remove(i)}
