@@ -7,13 +7,14 @@ from dataclasses import replace
 from unittest import TestCase, mock
 
 import numpy as np
+import shapely
 from pypdf import PdfReader
 
 from saddle.drawings.body import Set
 from saddle.drawings.display import Item, Page, Polygon, Polyline, Text
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import Sheet, draw
-from saddle.drawings.sections.kind import GAP
+from saddle.drawings.sections.packing import GAP
 from saddle.drawings.sections.setting import window_of
 from saddle.drawings.spec import (
     Drawing,
@@ -43,6 +44,7 @@ from saddle.views.earth import earth_on
 from saddle.views.section import section_view
 from tests.cases import demo_model
 from tests.random_roads import random_road
+from tests.test_lettering import box_of
 
 STANDING = Standing("B", "for approval", "2026-11-27", (Revision("A", "2026-10-01", "First", "AB"),))
 
@@ -194,6 +196,21 @@ class Plan(TestCase):
                     paper += abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2 * 0.25
         self.assertAlmostEqual(paper / exact, 1.0, delta=0.01)
 
+    def test_coordinates_are_written_beside_the_road(self) -> None:
+        """Off the depths of the overlay, and off each line that is drawn."""
+        written = 0
+        for sheet in drawn(PlanSheets(scale=500)):
+            items = sheet.page.items
+            road = shapely.union_all([shapely.Polygon(i.points) for i in items if isinstance(i, Polygon) and i.layer == "depths"])
+            drawn_lines = shapely.MultiLineString(
+                [i.points for i in items if isinstance(i, Polyline) and i.layer in ("survey", "design")]
+            )
+            for text in (t for t in texts(items) if re.fullmatch(r"\d+ E, \d+ N", t.text)):
+                written += 1
+                self.assertFalse(road.contains(shapely.Point(text.at)), text.text)
+                self.assertFalse(box_of(text).intersects(drawn_lines), text.text)
+        self.assertGreater(written, 20)
+
     def test_edges_go_on_from_sheet_to_sheet(self) -> None:
         """Also where a sheet ends between two sections: together they are as long as the edges of the overlay."""
         model = demo_model()
@@ -273,6 +290,16 @@ class Typical(TestCase):
                 self.assertIn(course.name, said)
                 if isinstance(course.thickness_mm, float):
                     self.assertIn(f"{course.thickness_mm:g}", said)
+
+    def test_templates_share_sheets_of_one_scale(self) -> None:
+        """Each once, with its courses, on fewer sheets than there are templates."""
+        sheets = drawn(TypicalSheets())
+        names = [t.text for s in sheets for t in texts(s.page.items, layer="headings", font="bold") if t.height == 3.5]
+        templates = [n for n in names if n != "Courses"]
+        self.assertEqual(sorted(templates), sorted({demo_model().inputs.templates[g.key].name for g in demo_model().groups}))
+        self.assertEqual(names.count("Courses"), len(templates))
+        self.assertLess(len(sheets), len(templates))
+        self.assertFalse([s.left_out for s in sheets if s.left_out])
 
     def test_a_template_that_stands_nowhere_is_named(self) -> None:
         with self.assertRaises(SaddleError) as caught:

@@ -13,7 +13,7 @@ from saddle.drawings.display import Item, Polyline, Room, Text
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.lettering import HEIGHTS, width_of
 from saddle.drawings.make import draw
-from saddle.drawings.placer import Name, Placer
+from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.sections.blocks import block_size, draw_block
 from saddle.drawings.sections.rows import ROWS
 from saddle.drawings.sections.setting import setting_for
@@ -122,6 +122,17 @@ class Lettering(TestCase):
         self.assertEqual(text.at[0], 30)
         self.assertGreater(text.at[1], first[0].at[1])  # type: ignore[union-attr]
         self.assertEqual({x for x, _ in leader.points}, {30})
+
+    def test_a_name_keeps_off_what_is_drawn_where_it_can(self) -> None:
+        """A bank beside an edge: the name moves; where the lines leave no place it crosses them, or the name left out if it may be."""
+        bank, wall = Stroke((20, 8), (30, 2)), [Stroke((x, 0), (x, 40)) for x in range(10, 50, 4)]
+        for drawn, needed, written in (([bank], True, True), (wall, True, True), (wall, False, False)):
+            placer = Placer(Room(0, 0, 60, 40), "here", drawn)
+            items = placer.place(Name("ShoulderEdge", (30, 2), 1.8, 1.0, "#000000", lean=-1, needed=needed))
+            self.assertEqual((bool(items), placer.left_out), (written, [] if written else ["ShoulderEdge"]))
+            if items and drawn == [bank]:
+                (text,) = (i for i in items if isinstance(i, Text))
+                self.assertFalse(box_of(text).intersects(shapely.LineString([bank.begin, bank.end])))
 
     def test_what_finds_no_place_is_told(self) -> None:
         placer = Placer(Room(0, 0, 60, 6), "here")

@@ -7,8 +7,8 @@ from saddle.drawings.display import THIN, TIN, Item, Polygon, Polyline, Room, Te
 from saddle.drawings.lettering import shortened, width_of
 from saddle.template.parts import Material
 
-#: Lettering, size of a swatch, of a column and from line to line, mm.
-HEIGHT, SWATCH, COLUMN, LINE = 1.8, (9.0, 3.6), 48.0, 5.2
+#: Lettering, size of a swatch, from line to line, widest and narrowest column, mm.
+HEIGHT, SWATCH, LINE, COLUMN, NARROWEST = 1.8, (9.0, 3.6), 5.2, 48.0, 40.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,15 +41,16 @@ def _lettered(letter: str, box: Room) -> list[Item]:
 
 def draw_legend(meanings: Sequence[Meaning], room: Room) -> list[Item]:
     """Swatches with words, in columns that fit; what does not is counted."""
-    rows, columns = int((room.height - 4.0) / LINE), int(room.width / COLUMN)
-    places = rows * columns
-    if not meanings or places < 1:
+    rows, most = int((room.height - 4.0) / LINE), int(room.width / NARROWEST)
+    if not meanings or rows < 1 or most < 1:
         return []
+    columns = min(most, -(-len(meanings) // rows))
+    places, column = rows * columns, min(COLUMN, room.width / columns)
     shown = list(meanings) if len(meanings) <= places else list(meanings[: places - 1])
     items: list[Item] = [Text("title", (room.left, room.top - 3.0), "Legend", HEIGHT, colour=TIN, source="legend")]
     w, h = SWATCH
     for k, m in enumerate(shown):
-        left, upper = room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE
+        left, upper = room.left + k // rows * column, room.top - 4.5 - k % rows * LINE
         if m.width:
             y = upper - h / 2
             items.append(Polyline("title", ((left, y), (left + w, y)), m.width, m.colour, m.dashes, source="legend"))
@@ -58,10 +59,10 @@ def draw_legend(meanings: Sequence[Meaning], room: Room) -> list[Item]:
             items.append(Polygon("title", box.corners, m.colour, m.pattern, THIN, source="legend"))
             if m.letter:
                 items += _lettered(m.letter, box)
-        words = shortened(m.words, COLUMN - w - 4, HEIGHT)
+        words = shortened(m.words, column - w - 4, HEIGHT)
         items.append(Text("title", (left + w + 2, upper - h + 0.9), words, HEIGHT, source="legend"))
     if len(shown) < len(meanings):
         k = places - 1
-        at = (room.left + k // rows * COLUMN, room.top - 4.5 - k % rows * LINE - 2.7)
+        at = (room.left + k // rows * column, room.top - 4.5 - k % rows * LINE - 2.7)
         items.append(Text("title", at, f"and {len(meanings) - len(shown)} more", HEIGHT, colour=TIN, source="legend"))
     return items

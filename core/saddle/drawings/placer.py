@@ -1,6 +1,8 @@
-"""Places names on a drawing so that no two overlap and none leaves the room it has: what finds no place is left out and told."""
+"""Places names on a drawing so that no two overlap and none leaves the room it has, and off its lines where it can be: what finds no place
+is left out and told."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -14,8 +16,8 @@ STEP = 1.6
 #: Moves to try in turn, in widths of a text: of one that stands over its place if it can, and of one that leans to a side.
 STANDING = (0.0, 0.5, -0.5, 1.0, -1.0)
 LEANING = (0.5, 0.4, 0.3, 0.0, -0.5, 1.0, -1.0)
-#: So many lines of names are tried.
-LINES = 12
+#: So many lines of names are tried, and so many for a place where no line of the drawing crosses the name.
+LINES, CLEAR_LINES = 12, 4
 #: Places so near to each other are one, mm.
 SAME = 0.6
 
@@ -23,7 +25,7 @@ SAME = 0.6
 @dataclass(frozen=True, slots=True)
 class Name:
     """A text that belongs to a place. at: the place, mm; above: how far above it the text is at least, mm; lean: where it is moved
-    first, -1 to the left, 1 to the right, 0 where it stands over its place if it can."""
+    first, -1 to the left, 1 to the right, 0 where it stands over its place if it can; needed: it rather crosses a line than be left out."""
 
     text: str
     at: Place
@@ -32,6 +34,7 @@ class Name:
     colour: str
     font: Literal["text", "mono"] = "text"
     lean: int = 0
+    needed: bool = True
 
     def asides(self) -> tuple[float, ...]:
         """Moves to try, in widths of the text."""
@@ -39,8 +42,8 @@ class Name:
 
 
 @dataclass(frozen=True, slots=True)
-class Leader:
-    """A thin line from a place to the text that names it."""
+class Stroke:
+    """A straight line on the drawing: a part of what is drawn, or the leader from a place to the text that names it."""
 
     begin: Place
     end: Place
@@ -63,21 +66,38 @@ class Leader:
 
 @dataclass(slots=True)
 class Placer:
-    """Room for names, and what is taken of it. left_out: texts that found no place, in the order they came."""
+    """Room for names, and what is taken of it. drawn: lines that no name stands on where it finds another place; left_out: texts that found
+    no place, in the order they came."""
 
     room: Room
     source: str
+    drawn: Sequence[Stroke] = ()
     #: Each with where the place lies that it belongs to, mm from the left.
     taken: list[tuple[Room, float]] = field(default_factory=list)
-    leaders: list[Leader] = field(default_factory=list)
+    leaders: list[Stroke] = field(default_factory=list)
     left_out: list[str] = field(default_factory=list)
 
     def place(self, name: Name) -> list[Item]:
         """The text at the free place nearest above what it names, with a leader where it is not right there; nothing if none is free."""
         width = width_of(name.text, name.height, name.font)
+        reach = width * 1.5 + ABOUT * name.height
+        near = [
+            s
+            for s in self.drawn
+            if min(s.begin[0], s.end[0]) < name.at[0] + reach and name.at[0] - reach < max(s.begin[0], s.end[0])
+        ]
+        items = self._placed(name, width, CLEAR_LINES, near) if near else None
+        if items is None and (name.needed or not near):
+            items = self._placed(name, width, LINES, ())
+        if items is None:
+            self.left_out.append(name.text)
+        return items or []
+
+    def _placed(self, name: Name, width: float, lines: int, drawn: Sequence[Stroke]) -> list[Item] | None:
+        """The text in one of so many lines where it stands on none of these."""
         x, y = name.at
         h = name.height
-        for line, aside in itertools.product(range(LINES), name.asides()):
+        for line, aside in itertools.product(range(lines), name.asides()):
             middle, base = x + aside * width, y + name.above + line * STEP * h
             box = Room(
                 middle - width / 2 - ABOUT * h,
@@ -89,6 +109,7 @@ class Placer:
                 not self.room.holds(box)
                 or any(box.meets(t) for t, _ in self.taken)
                 or any(one.meets(box) for one in self.leaders)
+                or any(one.meets(box) for one in drawn)
             ):
                 continue
             leader = self._leader(name, box) if line or abs(aside) > 0.5 else None
@@ -103,11 +124,10 @@ class Placer:
             if leader:
                 items.append(Polyline("points", (leader.begin, leader.end), THIN, name.colour, source=self.source))
             return items
-        self.left_out.append(name.text)
-        return []
+        return None
 
-    def _leader(self, name: Name, box: Room) -> Leader:
+    def _leader(self, name: Name, box: Room) -> Stroke:
         """From just over the place to the nearest of the text's lower edge; names of one place stand on each other."""
         x, y = name.at
         below = [t.top for t, of in self.taken if abs(of - x) <= SAME and t.left < x < t.right and t.top <= box.bottom + 1e-9]
-        return Leader((x, max([y + min(name.above, 0.5), *below])), (min(max(x, box.left), box.right), box.bottom))
+        return Stroke((x, max([y + min(name.above, 0.5), *below])), (min(max(x, box.left), box.right), box.bottom))

@@ -29,7 +29,7 @@ STYLES: dict[str, DrawingStyle] = {
         ),
     ),
     "sections_us": DrawingStyle(name="Sections, 34 x 22 in", paper="ANSI D", sheets=SectionSheets(areas=True)),
-    "long_a3": DrawingStyle(name="Long section, A3", sheets=LongSheets()),
+    "long_a3": DrawingStyle(name="Long section, A3", sheets=LongSheets(plan=True)),
     "plan_a3": DrawingStyle(name="Plan, A3", sheets=PlanSheets()),
     "typical_a3": DrawingStyle(name="Typical sections, A3", sheets=TypicalSheets()),
     "quantities_a4": DrawingStyle(name="Layer quantities, A4", paper="A4", sheets=ScheduleSheets()),

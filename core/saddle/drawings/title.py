@@ -136,13 +136,13 @@ def _revisions(paper: Paper, block: TitleBlock, standing: Standing) -> list[Item
             if text:
                 at = (x0 + x, y + 1.2 + (len(lines) - 1 - k) * step)
                 items.append(Text("title", at, shortened(text, room, 1.8), 1.8, colour=colour, source="title"))
-    free = int((HEIGHT - 1.0 - len(lines) * step) / 3.0)
+    free = int((HEIGHT - 2.0 - len(lines) * step) / 3.0)
     notes = wrapped(block.notes, REVISIONS - 2.4, 1.8) if block.notes else []
     if notes and free > 0:
         if len(notes) > free:
             notes = [*notes[: free - 1], shortened(notes[free - 1] + " …", REVISIONS - 2.4, 1.8)]
         for k, text in enumerate(notes):
-            items.append(Text("title", (x0 + 1.2, y + HEIGHT - 2.8 - k * 3.0), text, 1.8, source="title"))
+            items.append(Text("title", (x0 + 1.2, y + HEIGHT - 3.8 - k * 3.0), text, 1.8, source="title"))
     return items
 
 

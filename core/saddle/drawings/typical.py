@@ -12,10 +12,10 @@ from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task
 from saddle.drawings.dimensions import chain, tick
-from saddle.drawings.display import FAINT, INK, MEDIUM, SADDLE, THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
+from saddle.drawings.display import FAINT, INK, MEDIUM, SADDLE, THIN, TIN, Item, Place, Polygon, Polyline, Room, Text, places_of
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.lettering import fitted
-from saddle.drawings.placer import Name, Placer
+from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.sections.shape import draw_shape
 from saddle.drawings.spec import Scale, TypicalSheets
 from saddle.drawings.tables import Table, table_bodies
@@ -29,20 +29,23 @@ from saddle.template.view import PointView
 from saddle.views.section import SectionView, section_view
 
 #: Room above the section for dimensions and names, from one dimension line to the next, size of a kerb's detail, mm.
-ABOVE, LINE, DETAIL = 42.0, 10.0, 62.0
+ABOVE, LINE, DETAIL = 36.0, 10.0, 62.0
+#: Height of a template's title, from one part of it to the next, from one template to the next beneath it, mm.
+TITLE, CLEAR, APART = 12.0, 8.0, 4.0
 #: Scales of details, the largest first (ISO 5455).
 DETAILS = (5, 10, 20, 50)
 #: Scales of sections, the largest first: the one that is wanted, or the next that goes on the sheet.
-SCALES = get_args(Scale)
+SCALES: tuple[int, ...] = get_args(Scale)
 
 
 def draw_typical(task: Task) -> list[Body]:
-    """A sheet for each template that the drawing names, or that stands somewhere."""
+    """The templates that the drawing names, or that stand somewhere, beneath each other as long as they go on the sheet."""
     assert isinstance(task.style.sheets, TypicalSheets)
     model = task.model
     wanted = task.drawing.templates or list(dict.fromkeys(g.key for g in model.groups))
     bodies: list[Body] = []
     missing: list[str] = []
+    rest: tuple[int, Room] | None = None
     for k, key in enumerate(wanted):
         group = next((g for g in model.groups if g.key == key), None)
         spec = model.inputs.templates.get(key)
@@ -50,7 +53,16 @@ def draw_typical(task: Task) -> list[Body]:
         if spec is None or row is None:
             missing.append(spec.name if spec else key)
             continue
-        bodies.append(_sheet(task, spec, section_view(model, row)))
+        view = section_view(model, row)
+        block = _block(task, spec, view, *rest) if rest is not None else None
+        if rest is not None and block is not None and not block.left_out:
+            _put_beneath(block, bodies[-1])
+        else:
+            scale = _scale_for(task, spec, view)
+            rest, block = (scale, task.room), _block(task, spec, view, scale, task.room)
+            assert block is not None
+            bodies.append(block)
+        rest = rest[0], _beneath(block, rest[1])
         task.progress((k + 1) / len(wanted))
     if missing and (task.drawing.templates or not bodies):
         raise SaddleError(
@@ -77,48 +89,84 @@ def _typical_row(model: RoadModel, group: TemplateSections) -> int | None:
     return longest[len(longest) // 2]
 
 
-def _sheet(task: Task, spec: TemplateSpec, view: SectionView) -> Body:
-    assert isinstance(task.style.sheets, TypicalSheets)
-    room, wanted, h = task.room, task.style.sheets.scale, task.style.text_height
-    at = float(shown(np.array([view.chainage]), task.model.inputs.alignment.equations)[0])
+def _put_beneath(block: Body, sheet: Body) -> None:
+    """One more template on a sheet."""
+    sheet.items += block.items
+    sheet.meanings += [m for m in block.meanings if m not in sheet.meanings]
+    sheet.about = f"{sheet.about}, {block.about}"
+
+
+def _right_of(body: Body) -> float:
+    """Where a table ends."""
+    return max(x for item in body.items for x, _ in places_of(item))
+
+
+def _beneath(block: Body, room: Room) -> Room:
+    """What a block leaves of a room."""
+    return Room(room.left, room.bottom, room.right, min(y for item in block.items for _, y in places_of(item)) - APART)
+
+
+def _extent(view: SectionView) -> tuple[float, float, float, float]:
+    """Least and greatest offset and level that are shown of a section, m."""
     low, high = view.design[0][0] - 1.0, view.design[-1][0] + 1.0
     levels = [z for _, z in view.design] + [z for layer in view.layers for _, z in layer.polygon]
     levels += [z for run in view.existing for o, z in run if low <= o <= high]
-    sizes = {s: ((high - low) * 1000 / s, (max(levels) - min(levels)) * 1000 / s) for s in SCALES if s >= wanted}
-    scale = next((s for s, (w, tall) in sizes.items() if w <= room.width and tall + ABOVE + DETAIL <= room.height), None)
-    if scale is None:
-        raise SaddleError(f"“{spec.name}” goes on no sheet of {task.style.paper}", "drawing style", "choose larger paper")
-    width, height = sizes[scale]
+    return low, high, min(levels), max(levels)
+
+
+def _scale_for(task: Task, spec: TemplateSpec, view: SectionView) -> int:
+    """The scale that the style wants, or the next one at which the template goes on a sheet of its own. Raises SaddleError for none."""
+    assert isinstance(task.style.sheets, TypicalSheets)
+    low, high, least, most = _extent(view)
+    for scale in (s for s in SCALES if s >= task.style.sheets.scale):
+        wide, tall = (high - low) * 1000 / scale, (most - least) * 1000 / scale
+        if wide <= task.room.width and tall + ABOVE + DETAIL <= task.room.height:
+            return scale
+    raise SaddleError(f"“{spec.name}” goes on no sheet of {task.style.paper}", "drawing style", "choose larger paper")
+
+
+def _block(task: Task, spec: TemplateSpec, view: SectionView, scale: int, room: Room) -> Body | None:
+    """A template at the top of a room; None where its section and the table do not go in."""
+    h, materials = task.style.text_height, task.model.inputs.materials
+    at = float(shown(np.array([view.chainage]), task.model.inputs.alignment.equations)[0])
+    low, high, least, most = _extent(view)
+    width, height = (high - low) * 1000 / scale, (most - least) * 1000 / scale
+    if width > room.width or height + ABOVE + TITLE + CLEAR > room.height:
+        return None
     body = Body(scale=scale_words(scale), about=spec.name)
-    left, top = room.left + (room.width - width) / 2, room.top - 12.0 - ABOVE
-
-    def place(v: Vertex) -> Place:
-        return left + (v[0] - low) * 1000 / scale, top - (max(levels) - v[1]) * 1000 / scale
-
     items = body.items
     items.append(Text("headings", (room.left, room.top - 4.0), spec.name, 3.5, font="bold"))
     items.append(Text("headings", (room.left, room.top - 8.5), f"as it stands at {format_chainage(at)}", h, colour=TIN))
-    items += draw_shape(view, task.model.inputs.materials, place, (low, high), spec.name)
-    points = _points(view)
-    upper = top + ABOVE - 4.0
-    _dimensions(points, place, upper, h, items)
-    placer = Placer(Room(left, top - height, left + width, upper - LINE - 1.0), "typical section")
-    _crossfalls(view, points, place, placer, h, body)
+    top = room.top - TITLE - ABOVE
+    bottom = top - height - CLEAR
     rows = _course_rows(spec, task.model)
     table = Table("Courses", ["Side", "Strip", "Where", "Course", "Material", "Thickness mm"], rows, figures=frozenset({5}))
-    beneath = Room(room.left, room.bottom, room.left + room.width * 0.62, top - height - 10.0)
-    found = table_bodies(table, beneath, h)
+    found = table_bodies(table, Room(room.left, room.bottom, room.left + room.width * 0.4, room.top - TITLE), h)
+    stage = Room(_right_of(found[0]) + 2 * CLEAR, room.bottom, room.right, room.top)
+    if len(found) > 1 or width > stage.width:
+        # Beneath the section, where there is not enough room beside it.
+        stage = room
+        found = table_bodies(table, Room(room.left, room.bottom, room.left + room.width * 0.62, bottom), h)
     items += found[0].items
     if len(found) > 1:
         body.left_out.append("courses for which there is no room in the table")
-    _kerb_detail(
-        view,
-        task.model.inputs.materials,
-        Room(room.left + room.width * 0.65, room.bottom, room.right, top - height - 8.0),
-        h,
-        items,
-    )
-    body.meanings = of_materials([layer.material for layer in view.layers], task.model.inputs.materials)
+    left = (stage.left + stage.right - width) / 2
+
+    def place(v: Vertex) -> Place:
+        return left + (v[0] - low) * 1000 / scale, top - (most - v[1]) * 1000 / scale
+
+    shape = draw_shape(view, materials, place, (low, high), spec.name)
+    items += shape
+    points = _points(view)
+    upper = top + ABOVE - 4.0
+    _dimensions(points, place, upper, h, items)
+    drawn = [Stroke(*pair) for line in shape if isinstance(line, Polyline) for pair in itertools.pairwise(line.points)]
+    placer = Placer(Room(left, top - height, left + width, upper - LINE - 1.0), "typical section", drawn)
+    _crossfalls(view, points, place, placer, h, body)
+    detail = Room(room.left + room.width * 0.65, max(room.bottom, bottom - DETAIL), room.right, bottom)
+    if not _kerb_detail(view, materials, detail, h, items):
+        body.left_out.append("the kerb at a larger scale")
+    body.meanings = of_materials([layer.material for layer in view.layers], materials)
     body.meanings.append(Meaning("Existing surface", TIN, width=MEDIUM))
     return body
 
@@ -192,11 +240,14 @@ def _thickness(course: Course) -> str:
     return one if one == other else f"{one} to {other}"
 
 
-def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, h: float, items: list[Item]) -> None:
-    """The kerb furthest to the right with its bed, at the largest scale that goes in, within a border that says so."""
+def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, h: float, items: list[Item]) -> bool:
+    """The kerb furthest to the right with its bed, at the largest scale that goes in, within a border that says so. False where none goes
+    in."""
     kerbs = [layer for layer in view.layers if layer.construction in ("kerb", "bed")]
-    if not kerbs or room.height < 20 or room.width < 20:
-        return
+    if not kerbs:
+        return True
+    if room.height < 20 or room.width < 20:
+        return False
     last = max(kerbs, key=lambda layer: max(o for o, _ in layer.polygon)).element
     of = [layer for layer in kerbs if layer.element == last and layer.side == "right"] or kerbs[-1:]
     o = [v[0] for layer in of for v in layer.polygon]
@@ -204,7 +255,7 @@ def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, 
     w, tall = max(o) - min(o), max(z) - min(z)
     scale = next((s for s in DETAILS if w * 1000 / s <= room.width - 30 and tall * 1000 / s <= room.height - 22), None)
     if scale is None:
-        return
+        return False
     words = f"{of[0].name}, detail at 1:{scale}"
     box = Room(room.left, max(room.bottom, room.top - tall * 1000 / scale - 24), room.right, room.top)
     items.append(Polyline("dimensions", box.rim, THIN, TIN, source="detail"))
@@ -226,3 +277,4 @@ def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, 
     items.append(Polyline("dimensions", ((x, y0), (x, y1)), THIN, INK, source="height"))
     items += [tick(x, y) for y in (y0, y1)]
     items.append(Text("dimensions", (x + 1.0 + h, (y0 + y1) / 2), f"{tall:.3f}", h, "centre", 90, "mono", source="height"))
+    return True

@@ -20,7 +20,7 @@ from saddle.drawings.long.lines import runs_between
 from saddle.drawings.long.profile import governing_profiles, profile_names
 from saddle.drawings.long.rows import RowAlong, rows_along
 from saddle.drawings.long.strip import STRIP, draw_strip
-from saddle.drawings.placer import Leader, Name, Placer
+from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.spec import LongSheets
 from saddle.drawings.title import scale_words
 from saddle.errors import SaddleError
@@ -148,13 +148,13 @@ def _stretches(along: Along, on: Bools, low: float, high: float, capacity: float
 
 
 def _datum(least: float, most: float, capacity: float) -> float:
-    """A whole metre beneath the levels, or as much of one as there is room for."""
+    """A whole metre beneath the levels, or as much of one as there is room for; of the room that is left a third lies beneath them."""
     if not math.isfinite(least):
         return 0.0
     for step in (1.0, 0.5, 0.1, 0.01):
         datum = math.floor(least / step) * step
         if most - datum <= capacity:
-            return round(datum, 2)
+            return round(datum - math.floor((capacity - (most - datum)) / 3 / step) * step, 2)
     return least
 
 
@@ -210,10 +210,10 @@ def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> N
     body.left_out += placer.left_out
 
 
-def _lines_of(items: list[Item], x0: float, x1: float) -> list[Leader]:
+def _lines_of(items: list[Item], x0: float, x1: float) -> list[Stroke]:
     """The drawn lines of levels between two places, which no name may cover."""
     return [
-        Leader(*pair)
+        Stroke(*pair)
         for item in items
         if isinstance(item, Polyline) and item.layer in ("existing", "design")
         for pair in itertools.pairwise(item.points)

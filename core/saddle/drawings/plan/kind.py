@@ -30,7 +30,7 @@ from saddle.drawings.display import (
 from saddle.drawings.figures import element_words
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import width_of
-from saddle.drawings.placer import Leader, Name, Placer
+from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.plan.view import PlanView, views_along
 from saddle.drawings.spec import PlanSheets
 from saddle.drawings.title import scale_words
@@ -46,7 +46,7 @@ from saddle.views.remarks import remarks_in_plan
 #: Colours of the depths, thin to thick; where there are more bands than colours the last one stays.
 DEPTHS = ("#E8E2CF", "#BFD0C0", "#84B0B0", "#4C87A0", "#35598A", "#2E2F66")
 #: Length of a chainage mark and of an arm of a cross, size of the north arrow and the key plan, mm.
-MARK, CROSS, ARROW, KEY = 2.0, 2.5, 14.0, (46.0, 26.0)
+MARK, CROSS, BESIDE, ARROW, KEY = 2.0, 2.5, 0.8, 14.0, (46.0, 26.0)
 #: A grid of coordinates about so far apart on the paper, mm.
 APART = 80.0
 
@@ -224,7 +224,7 @@ class _Sheet:
         line = view.paper(a.frames(c).origin)
         self.items.append(Polyline("alignment", tuple(line), MEDIUM, SADDLE, (6.0, 1.2, 1.2, 1.2), source="alignment"))
         self.body.meanings.append(Meaning("Alignment", SADDLE, width=MEDIUM, dashes=(6.0, 1.2, 1.2, 1.2)))
-        self.placer.leaders += [Leader(p, q) for p, q in itertools.pairwise(line)]
+        self.placer.leaders += [Stroke(p, q) for p, q in itertools.pairwise(line)]
         step = self.look.interval
         marks = np.arange(math.ceil(view.low / step - 1e-9) * step, view.high + 1e-6, step)
         frames = a.frames(np.clip(marks, a.start, a.end))
@@ -285,7 +285,12 @@ class _Sheet:
             yield Name(words, at, self.h, 0.0, INK)
 
     def _grid(self) -> None:
-        """Crosses at whole coordinates, named where there is room."""
+        """Crosses at whole coordinates, named where there is room beside the road and its lines."""
+        lines = [i for i in self.items if isinstance(i, Polyline)]
+        self.placer.drawn = [Stroke(*pair) for line in lines for pair in itertools.pairwise(line.points)]
+        road = shapely.union_all(
+            [shapely.Polygon(i.points) for i in self.items if isinstance(i, Polygon) and i.layer == "depths"]
+        )
         step = next(s for s in (5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if s * self.view.per_metre >= APART * 0.6)
         w, s, e, n = self.view.strip.bounds
         arm = CROSS / self.view.per_metre
@@ -297,7 +302,9 @@ class _Sheet:
                     points = self.view.paper(np.array([[east - dx, north - dy], [east + dx, north + dy]]))
                     self.items.append(Polyline("grid", tuple(points), THIN, FAINT, source="grid"))
                 at = self.view.paper(np.array([[east, north]]))[0]
-                self.items += self.placer.place(Name(f"{east:.0f} E, {north:.0f} N", at, 1.8, 1.0, TIN, "mono", 1))
+                if not road.contains(shapely.Point(at)):
+                    words = f"{east:.0f} E, {north:.0f} N"
+                    self.items += self.placer.place(Name(words, (at[0] + BESIDE, at[1]), 1.8, 1.0, TIN, "mono", 1, needed=False))
 
     def _furniture(self) -> None:
         """Match lines, north arrow, scale bar and key plan; names keep off them."""

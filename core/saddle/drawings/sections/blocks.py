@@ -10,7 +10,7 @@ from saddle.chainage import format_chainage
 from saddle.drawings.dimensions import chain
 from saddle.drawings.display import INK, MEDIUM, PLUM, SADDLE, THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.lettering import shortened, width_of
-from saddle.drawings.placer import Name, Placer
+from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
 from saddle.drawings.sections.columns import draw_figures, level_at
 from saddle.drawings.sections.setting import About, Setting, Window, figured, named, window_of
@@ -26,6 +26,8 @@ from saddle.views.section import SectionView
 CUT, FILL = "#F1E3DF", "#E3EBDF"
 #: Heights of its parts, mm.
 HEADING, ROOM_ABOVE, ROOM_BELOW = 7.0, 7.5, 3.5
+#: Least room over the ground where nothing is named, mm.
+CLEAR = 1.5
 #: Room of the widths over a section, besides their lettering, mm.
 WIDTHS = 2.5
 #: Room of the depths over a section, mm.
@@ -44,7 +46,8 @@ def block_size(view: SectionView, setting: Setting, window: Window | None = None
     """Width and height of the block, mm. window: what it shows, as usual where none is given."""
     look = setting.look
     w = window or window_of(view, look)
-    drawing = (w.top - w.datum) * 1000 / look.vertical_scale + _above(setting)
+    ground, names = ((z - w.datum) * 1000 / look.vertical_scale for z in (w.top, w.crest))
+    drawing = max(ground + CLEAR, names + ROOM_ABOVE) + _above(setting)
     beside = room_for(area_rows(view)) + DATUM_ROOM if look.areas else 0.0
     return (
         setting.titles + (w.high - w.low) * 1000 / look.scale,
@@ -53,9 +56,9 @@ def block_size(view: SectionView, setting: Setting, window: Window | None = None
 
 
 def _above(setting: Setting) -> float:
-    """Room over the section, mm."""
+    """Room over the section and its names, mm."""
     look = setting.look
-    return ROOM_ABOVE + (WIDTHS + setting.text_height if look.widths else 0.0) + (DEPTHS if look.depths else 0.0)
+    return (WIDTHS + setting.text_height if look.widths else 0.0) + (DEPTHS if look.depths else 0.0)
 
 
 def draw_block(
@@ -84,7 +87,8 @@ def draw_block(
         items.append(
             Polygon("earth", tuple(place(v) for v in piece.polygon), colour, pattern, 0.0, source=f"{source}, {piece.kind}")
         )
-    items += draw_shape(view, setting.materials, place, (w.low, w.high), source, look.surfaces, about.others)
+    shape = draw_shape(view, setting.materials, place, (w.low, w.high), source, look.surfaces, about.others)
+    items += shape
     if look.hinge and view.hinge is not None:
         x, y = place(view.hinge)
         low = place((view.hinge[0], min((z for layer in view.layers for _, z in layer.polygon), default=view.hinge[1])))[1] - 1.5
@@ -95,7 +99,8 @@ def draw_block(
     if look.widths:
         ceiling -= WIDTHS + setting.text_height
         _widths(view, setting, place, ceiling, items)
-    placer = Placer(Room(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source)
+    drawn = [Stroke(*pair) for line in shape if isinstance(line, Polyline) for pair in itertools.pairwise(line.points)]
+    placer = Placer(Room(left, datum_y + ROOM_BELOW, x0 + width, ceiling), source, drawn)
     for name in [*(_depths(view, setting, place) if look.depths else []), *_names(view, setting, place)]:
         items += placer.place(name)
     items += _structures(view, place, placer, w)

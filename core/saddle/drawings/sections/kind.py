@@ -1,17 +1,18 @@
 """Cross-sections packed onto sheets in road order."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, OnDemand, Task
-from saddle.drawings.display import MEDIUM, PLUM, Item, Room, Text
+from saddle.drawings.display import MEDIUM, PLUM, Item, Text
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.packed import pressed, released
 from saddle.drawings.sections.blocks import BOUNDARY, CUT, FILL, block_size, draw_block
-from saddle.drawings.sections.setting import About, Setting, Window, hinge_at, others_of, setting_for, widened, window_of
+from saddle.drawings.sections.packing import PACKINGS, Fitted
+from saddle.drawings.sections.setting import About, Setting, hinge_at, others_of, setting_for, widened, window_of
 from saddle.drawings.sections.shape import LINES, draw_shape
 from saddle.drawings.spec import SectionSheets
 from saddle.drawings.title import scale_words
@@ -27,8 +28,6 @@ from saddle.views.section import SectionView, runs, section_view
 
 #: Words for surfaces.
 SURFACES = {"existing": "Existing surface", "milled": "Milled surface", "design": "Finished surface"}
-#: Room between blocks, mm.
-GAP = 2.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -51,48 +50,6 @@ class Shown:
         return view, About(earth, self.plan, others)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Fitted:
-    """A section with the window that it needs, the size of its block, and where its hinge lies in it, mm."""
-
-    one: Shown
-    window: Window
-    size: tuple[float, float]
-    hinge: float
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Placed:
-    """A section on a sheet: its hinge at x, the upper edge of its block at top, and so much room to spare to its left and right, in which
-    more of the ground is shown, mm."""
-
-    fitted: Fitted
-    x: float
-    top: float
-    spare: tuple[float, float]
-
-
-@dataclass(slots=True)
-class Column:
-    """Sections over each other: before and behind the hinge, mm, the widest of either."""
-
-    before: float = 0.0
-    behind: float = 0.0
-    members: list[Fitted] = field(default_factory=list)
-
-    @property
-    def width(self) -> float:
-        return self.before + self.behind
-
-    def with_one(self, hinge: float, width: float) -> float:
-        """Width with one more."""
-        return max(self.before, hinge) + max(self.behind, width - hinge)
-
-    @property
-    def height(self) -> float:
-        return sum(f.size[1] for f in self.members) + GAP * max(0, len(self.members) - 1)
-
-
 def draw_sections(task: Task) -> Sequence[Body]:
     """The sections that the drawing shows, on as many sheets as they need."""
     model, room = task.model, task.room
@@ -111,7 +68,7 @@ def draw_sections(task: Task) -> Sequence[Body]:
     setting = setting_for(gathered(), look, task.style.text_height, model.inputs.materials, place)
     shown.sort(key=lambda one: one.chainage)  # those at one place stay in their order
     order = {id(one): k for k, one in enumerate(shown)}
-    pages = (_in_columns if look.packing == "columns" else _in_rows)([_fitted(one, setting, task) for one in shown], room)
+    pages = PACKINGS[look.packing]([_fitted(one, setting, task) for one in shown], room)
     task.refuse_more_than_are_made(len(pages))
     missing = sorted(others_of(look) - set(others))
 
@@ -144,7 +101,7 @@ def draw_sections(task: Task) -> Sequence[Body]:
     return OnDemand(len(pages), body_of)
 
 
-def _fitted(one: Shown, setting: Setting, task: Task) -> Fitted:
+def _fitted(one: Shown, setting: Setting, task: Task) -> Fitted[Shown]:
     """Raises SaddleError for one that goes on no sheet."""
     view, _ = one.again()
     window = window_of(view, setting.look)
@@ -218,73 +175,6 @@ def _refuse_too_large(view: SectionView, size: tuple[float, float], task: Task) 
             subject="drawing style",
             hint="choose a smaller scale (a larger number) or larger paper",
         )
-
-
-def _in_columns(sections: Sequence[Fitted], room: Room) -> list[list[Placed]]:
-    """Downward, then to the right, hinges over each other; what is left of the room is shared out: beside
-    them more of the ground is shown."""
-    pages: list[list[Column]] = []
-    for one in sections:
-        size, hinge = one.size, one.hinge
-        columns = pages[-1] if pages else []
-        last = columns[-1] if columns else None
-        others = sum(c.width + GAP for c in columns[:-1])
-        if last and last.height + GAP + size[1] <= room.height and others + last.with_one(hinge, size[0]) <= room.width:
-            column = last
-        else:
-            column = Column()
-            if last and others + last.width + GAP + size[0] <= room.width:
-                columns.append(column)
-            else:
-                pages.append([column])
-        column.before, column.behind = max(column.before, hinge), max(column.behind, size[0] - hinge)
-        column.members.append(one)
-    out = []
-    for columns in pages:
-        free = room.width - sum(c.width for c in columns) - GAP * (len(columns) - 1)
-        aside = free / len(columns) / 2
-        tallest = max(c.height - GAP * (len(c.members) - 1) for c in columns)
-        most = max(len(c.members) for c in columns)
-        apart = min(6 * GAP, (room.height - tallest) / (most - 1)) if most > 1 else GAP
-        placed, x = [], room.left
-        for c in columns:
-            y = room.top
-            # A column that another one outgrows keeps its distances, and one that is full has room for the usual ones.
-            step = apart if c.height + (apart - GAP) * (len(c.members) - 1) <= room.height else GAP
-            middle = x + aside + c.before
-            for one in c.members:
-                spare = (aside + c.before - one.hinge, aside + c.behind - (one.size[0] - one.hinge))
-                placed.append(Placed(one, middle, y, spare))
-                y -= one.size[1] + step
-            x += c.width + 2 * aside + GAP
-        out.append(placed)
-    return out
-
-
-def _in_rows(sections: Sequence[Fitted], room: Room) -> list[list[Placed]]:
-    """To the right, then downward; the sections of a row stand on one line."""
-    rows: list[list[tuple[Fitted, float]]] = []
-    x = room.right
-    for one in sections:
-        if not rows or x + one.size[0] > room.right:
-            rows.append([])
-            x = room.left
-        rows[-1].append((one, x))
-        x += one.size[0] + GAP
-    pages: list[list[Placed]] = []
-    y = room.bottom
-    for members in rows:
-        tallest = max(one.size[1] for one, _ in members)
-        if not pages or y - tallest < room.bottom:
-            pages.append([])
-            y = room.top
-        last, start = members[-1]
-        aside = (room.right - start - last.size[0]) / len(members) / 2
-        for k, (one, x) in enumerate(members):
-            hinge = x + one.hinge + (2 * k + 1) * aside
-            pages[-1].append(Placed(one, hinge, y - tallest + one.size[1], (aside, aside)))
-        y -= tallest + GAP
-    return pages
 
 
 def _meanings(drawn: Sequence[tuple[SectionView, About]], setting: Setting) -> list[Meaning]:

@@ -19,16 +19,20 @@ from saddle.views.section import SectionView
 
 #: Least width of the column with the rows' titles, mm; the same where it holds the areas; the most that titles get.
 TITLES, AREAS, WIDEST = 27.0, 42.0, 48.0
+#: Shown of a road of which nothing is known, on either side, m.
+USUAL_HALF = 6.5
 
 
 @dataclass(frozen=True, slots=True)
 class Window:
-    """The part of a section that its block shows: offsets and levels, m. datum: level of the upper figure line."""
+    """The part of a section that its block shows: offsets and levels, m. datum: level of the upper figure line; crest: the highest of what
+    gets a name."""
 
     low: float
     high: float
     datum: float
     top: float
+    crest: float
 
 
 #: A course by its name and material.
@@ -117,8 +121,8 @@ def hinge_at(view: SectionView, setting: Setting, window: Window | None = None) 
 
 
 def window_of(view: SectionView, look: SectionSheets) -> Window:
-    """From a little beyond one catch point to the other; existing only where nothing is designed."""
-    vertices = list(view.design) or [v for run in view.existing for v in run if abs(v[0]) <= 8]
+    """From a little beyond one catch point to the other; where nothing is designed, of the road as it is."""
+    vertices = list(view.design) or _untouched(view)
     if not vertices:
         vertices = [(-5.0, 0.0), (5.0, 0.0)]
     low = math.floor(2 * (min(o for o, _ in vertices) - look.beyond)) / 2
@@ -131,7 +135,17 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
     levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
     datum = math.floor(min(levels) * 2) / 2
-    return Window(low, high, datum, max(levels))
+    named = [*(z for _, z in view.design), *(p.level for p in view.points)]
+    plain = not view.design or view.structures or view.remarks or isinstance(view, LineView)
+    return Window(low, high, datum, max(levels), max(levels if plain else named))
+
+
+def _untouched(view: SectionView) -> list[Vertex]:
+    """What is surveyed from edge to edge, or about the hinge or the alignment where edges are not known."""
+    middle = view.hinge[0] if view.hinge else 0.0
+    low = view.left_edge if view.left_edge is not None else middle - USUAL_HALF
+    high = view.right_edge if view.right_edge is not None else middle + USUAL_HALF
+    return [v for run in view.existing for v in run if low <= v[0] <= high]
 
 
 def widened(view: SectionView, window: Window, left: float, right: float) -> Window:

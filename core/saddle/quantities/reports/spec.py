@@ -61,7 +61,7 @@ class PayItem(Document):
 
 
 class ReportLayout(Document):
-    """A report. from, to: the part of the road that it is about, None to its ends; totals: a row of sums where sums mean something;
+    """A report. from, to: the part of the road that it is about, None to its ends; totals: rows of sums where sums mean something;
     items: of quantities only these names, none given for all; points: only these, none given for all."""
 
     name: Name = "Layer quantities"

@@ -53,20 +53,33 @@ def report(model: RoadModel, layout: ReportLayout) -> ReportTable:
         heads.append(Head(column.heading or title, kind, decimals))
     rows = list(ROWS[layout.of](model, layout))
     strong: list[int] = []
-    if layout.totals and rows and layout.of in ("treatments", "materials", "pay_items"):
-        rows.append(_total(rows, next(c.field for c in layout.columns)))
-        strong.append(len(rows) - 1)
+    if layout.totals and rows:
+        sums = _sums(model, rows, layout)
+        strong = [len(rows) + k for k in range(len(sums))]
+        rows += sums
     table = [[row.get(c.field) for c in layout.columns] for row in rows]
     return ReportTable(layout.name, heads, table, strong, _note(model, layout, rows))
 
 
-def _total(rows: list[Row], first: str) -> Row:
-    out: Row = {first: "Total"}
-    for name in SUMS:
-        figures = [v for row in rows if isinstance(v := row.get(name), float)]
-        if figures:
-            out[name] = sum(figures)
-    return out
+def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[Row]:
+    """The rows of totals: what is built and dug does not add up, so there is one for each item and material of the treatments; one in all
+    of the materials that are placed, and of what is paid."""
+    if layout.of not in ("treatments", "materials", "pay_items"):
+        return []
+    shown = [c.field for c in layout.columns]
+    alike: list[str] = [f for f in ("item", "material") if f in shown] if layout.of == "treatments" else []
+    order: dict[tuple[Cell, Cell], int] = (
+        {(r.name, r.material or None): k for k, r in enumerate(_quantities(model, layout))} if alike else {}
+    )
+    found: dict[tuple[Cell, ...], Row] = {}
+    for row in sorted(rows, key=lambda row: order.get((row["item"], row["material"]), 0)) if alike else rows:
+        key = tuple(row.get(f) for f in alike)
+        said = dict(zip(alike, key, strict=True))
+        out = found.setdefault(key, {**said, shown[0]: f"Total {said.get(shown[0]) or ''}".strip()})
+        for name in SUMS:
+            if isinstance(figure := row.get(name), float):
+                out[name] = float(out.get(name) or 0.0) + figure
+    return list(found.values())
 
 
 def _note(model: RoadModel, layout: ReportLayout, rows: list[Row]) -> str:

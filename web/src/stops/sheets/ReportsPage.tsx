@@ -247,7 +247,7 @@ function ReportInspector({ report, fields }: { report: ReportDoc; fields: Record
       <TextRow label="Name" needed most={80} value={spec.name} disabled={disabled} onChange={(name) => set({ name })} />
       <p className="quiet">A row for {OF.find((o) => o.value === spec.of)?.label}.</p>
       <RangeRows spec={spec} set={set} disabled={disabled} />
-      {quantities && <CheckRow label="A row of totals" value={spec.totals} disabled={disabled} onChange={(totals) => set({ totals })} />}
+      {quantities && <CheckRow label="Totals" value={spec.totals} disabled={disabled} onChange={(totals) => set({ totals })} />}
       {quantities && (
         <TextRow label="Only the items" most={4000} value={spec.items.join("; ")} disabled={disabled} onChange={(text) => set({ items: list(text) })} />
       )}
