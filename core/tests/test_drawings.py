@@ -446,7 +446,7 @@ class Packing(TestCase):
             self.assertLessEqual(len(hinges), 2)
             for line in lines(sheet.page, "existing"):
                 x = [p[0] for p in line.points]
-                self.assertTrue(room.left <= min(x) and max(x) <= room.right)
+                self.assertTrue(room.left - 1e-9 <= min(x) and max(x) <= room.right + 1e-9)
             section = section_view(demo_model(), int(np.abs(demo_model().chainage - _chainage(sheet)).argmin()))
             usual = window_of(section, SectionSheets())
             first = [line for line in lines(sheet.page, "existing") if line.source.startswith(f"section {_words(sheet)}")]

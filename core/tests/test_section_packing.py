@@ -12,7 +12,7 @@ from saddle.drawings.sections.packing import GAP, PACKINGS, Fitted, Placed
 from saddle.drawings.sections.setting import Window
 
 ROOM = Room(20.0, 60.0, 400.0, 280.0)
-WINDOW = Window(-5.0, 5.0, 0.0, 1.0, 1.0)
+WINDOW = Window(-5.0, 5.0, 0.0, 1.0)
 
 
 def blocks(sizes: list[tuple[float, float, float]]) -> list[Fitted[int]]:

@@ -6,16 +6,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+import numpy as np
+
 from saddle.drawings.display import THIN, Item, Place, Polyline, Room, Text
 from saddle.drawings.lettering import width_of
+from saddle.geometry.polylines import Floats
 
 #: Room below the line of writing, and about a name, in heights of capitals.
 BELOW, ABOUT = 0.25, 0.2
 #: From one line of names to the next, in heights of capitals.
 STEP = 1.6
 #: Moves to try in turn, in widths of a text: of one that stands over its place if it can, and of one that leans to a side.
-STANDING = (0.0, 0.5, -0.5, 1.0, -1.0)
-LEANING = (0.5, 0.4, 0.3, 0.0, -0.5, 1.0, -1.0)
+STANDING = (0.0, 0.5, -0.5, 1.0, -1.0, 1.5, -1.5)
+LEANING = (0.5, 0.4, 0.3, 0.0, -0.5, 0.75, 1.0, 1.25, 1.5, 2.0, -1.0, 2.5, -1.5)
+FURTHEST = max(map(abs, (*STANDING, *LEANING)))
 #: So many lines of names are tried, and so many for a place where no line of the drawing crosses the name.
 LINES, CLEAR_LINES = 12, 4
 #: Places so near to each other are one, mm.
@@ -72,6 +76,8 @@ class Placer:
     room: Room
     source: str
     drawn: Sequence[Stroke] = ()
+    #: Of the drawn lines: left, bottom, right, top, mm; found when they are first asked for.
+    bounds: Floats = field(default_factory=lambda: np.empty((0, 4)))
     #: Each with where the place lies that it belongs to, mm from the left.
     taken: list[tuple[Room, float]] = field(default_factory=list)
     leaders: list[Stroke] = field(default_factory=list)
@@ -80,18 +86,24 @@ class Placer:
     def place(self, name: Name) -> list[Item]:
         """The text at the free place nearest above what it names, with a leader where it is not right there; nothing if none is free."""
         width = width_of(name.text, name.height, name.font)
-        reach = width * 1.5 + ABOUT * name.height
-        near = [
-            s
-            for s in self.drawn
-            if min(s.begin[0], s.end[0]) < name.at[0] + reach and name.at[0] - reach < max(s.begin[0], s.end[0])
-        ]
+        near = self._near(name, width)
         items = self._placed(name, width, CLEAR_LINES, near) if near else None
         if items is None and (name.needed or not near):
             items = self._placed(name, width, LINES, ())
         if items is None:
             self.left_out.append(name.text)
         return items or []
+
+    def _near(self, name: Name, width: float) -> list[Stroke]:
+        """The drawn lines that lie within reach of a name."""
+        if len(self.bounds) != len(self.drawn):
+            ends = np.array([(*s.begin, *s.end) for s in self.drawn]).reshape(-1, 2, 2)
+            self.bounds = np.column_stack([ends.min(axis=1), ends.max(axis=1)])
+        (x, y), reach = name.at, width * (FURTHEST + 0.5) + ABOUT * name.height
+        ceiling = y + name.above + (CLEAR_LINES * STEP + 1) * name.height
+        left, bottom, right, top = self.bounds.T
+        found = (left < x + reach) & (right > x - reach) & (bottom < ceiling) & (top > y + name.above - name.height)
+        return [self.drawn[k] for k in np.flatnonzero(found).tolist()]
 
     def _placed(self, name: Name, width: float, lines: int, drawn: Sequence[Stroke]) -> list[Item] | None:
         """The text in one of so many lines where it stands on none of these."""

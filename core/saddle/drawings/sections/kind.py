@@ -11,6 +11,7 @@ from saddle.drawings.display import MEDIUM, PLUM, Item, Text
 from saddle.drawings.legend import Meaning, of_materials
 from saddle.drawings.packed import pressed, released
 from saddle.drawings.sections.blocks import BOUNDARY, CUT, FILL, block_size, draw_block
+from saddle.drawings.sections.names import window_for
 from saddle.drawings.sections.packing import PACKINGS, Fitted
 from saddle.drawings.sections.setting import About, Setting, hinge_at, others_of, setting_for, widened, window_of
 from saddle.drawings.sections.shape import LINES, draw_shape
@@ -104,7 +105,7 @@ def draw_sections(task: Task) -> Sequence[Body]:
 def _fitted(one: Shown, setting: Setting, task: Task) -> Fitted[Shown]:
     """Raises SaddleError for one that goes on no sheet."""
     view, _ = one.again()
-    window = window_of(view, setting.look)
+    window = window_for(view, setting)
     size = block_size(view, setting, window)
     _refuse_too_large(view, size, task)
     return Fitted(one, window, size, hinge_at(view, setting, window))

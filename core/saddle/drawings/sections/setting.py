@@ -18,21 +18,21 @@ from saddle.views.line import LineView
 from saddle.views.section import SectionView
 
 #: Least width of the column with the rows' titles, mm; the same where it holds the areas; the most that titles get.
-TITLES, AREAS, WIDEST = 27.0, 42.0, 48.0
+TITLES, AREAS, WIDEST = 21.0, 42.0, 48.0
 #: Shown of a road of which nothing is known, on either side, m.
 USUAL_HALF = 6.5
 
 
 @dataclass(frozen=True, slots=True)
 class Window:
-    """The part of a section that its block shows: offsets and levels, m. datum: level of the upper figure line; crest: the highest of what
-    gets a name."""
+    """The part of a section that its block shows: offsets and levels, m. datum: level of the upper figure line; names: how far above
+    it the lettering over the section reaches, mm."""
 
     low: float
     high: float
     datum: float
     top: float
-    crest: float
+    names: float = 0.0
 
 
 #: A course by its name and material.
@@ -125,8 +125,8 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
     vertices = list(view.design) or _untouched(view)
     if not vertices:
         vertices = [(-5.0, 0.0), (5.0, 0.0)]
-    low = math.floor(2 * (min(o for o, _ in vertices) - look.beyond)) / 2
-    high = math.ceil(2 * (max(o for o, _ in vertices) + look.beyond)) / 2
+    low = math.floor(10 * (min(o for o, _ in vertices) - look.beyond)) / 10
+    high = math.ceil(10 * (max(o for o, _ in vertices) + look.beyond)) / 10
     if isinstance(view, LineView):
         low, high = math.floor(2 * view.start) / 2, math.ceil(2 * view.end) / 2
     levels = [z for _, z in vertices]
@@ -135,9 +135,7 @@ def window_of(view: SectionView, look: SectionSheets) -> Window:
     levels += [z for s in view.structures for o, z in s.outline if low <= o <= high]
     levels += [z for s in view.structures if low <= s.offset <= high for z in (s.top, s.bottom) if z is not None]
     datum = math.floor(min(levels) * 2) / 2
-    named = [*(z for _, z in view.design), *(p.level for p in view.points)]
-    plain = not view.design or view.structures or view.remarks or isinstance(view, LineView)
-    return Window(low, high, datum, max(levels), max(levels if plain else named))
+    return Window(low, high, datum, max(levels))
 
 
 def _untouched(view: SectionView) -> list[Vertex]:
