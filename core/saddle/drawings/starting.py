@@ -24,8 +24,8 @@ STYLES: dict[str, DrawingStyle] = {
     "figures_a3": DrawingStyle(
         name="Sections, all figures, A3",
         sheets=SectionSheets(
-            scale=200, vertical_scale=200, points="figures",
-            rows=section_rows("point", "offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"),
+            scale=200, vertical_scale=200,
+            rows=section_rows("offset", "distance", "existing", "milled", "design", "difference", "depth", "crossfall"),
         ),
     ),
     "sections_us": DrawingStyle(name="Sections, 34 x 22 in", paper="ANSI D", sheets=SectionSheets(areas=True)),
