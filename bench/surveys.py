@@ -14,7 +14,8 @@ from bench.timing import best, memory, table
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.point_cloud import read_cloud
-from saddle.exchange.survey_csv import preview, read, write_csv
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview, write_csv
 from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey, Thinning
 from saddle.terrain.survey import Survey, build_surface, collect, line_orders
 from saddle.terrain.tin import Tin

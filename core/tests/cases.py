@@ -7,7 +7,8 @@ import numpy as np
 
 from demo.documents import SECTIONS, TEMPLATE_PLAN, TEMPLATES, TREATMENTS
 from demo.road import ALIGNMENT, survey_csv
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.geometry.polylines import Polylines
 from saddle.pipeline import solve
 from saddle.road.model import RoadInputs, RoadModel

@@ -27,7 +27,8 @@ from saddle.exchange.geojson import read_geojson
 from saddle.exchange.geopackage import read_geopackage
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping

@@ -9,7 +9,8 @@ from scipy.spatial import cKDTree
 
 from demo.road import survey_csv
 from saddle.errors import GeometryError, ImportProblem, SaddleError
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.terrain.part import level_at
 from saddle.terrain.spec import CodeList, CodeRule, ColumnMapping, FromSurvey

@@ -12,7 +12,8 @@ from saddle.alignment.alignment import build
 from saddle.alignment.fit import check, fit, refit
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Straight
 from saddle.errors import GeometryError
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.geometry.fits import circle_through, fit_circle, fit_line
 from saddle.terrain.spec import ColumnMapping
 from tests.test_transitions import WINDING

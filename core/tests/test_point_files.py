@@ -2,13 +2,15 @@
 Common practice, no source; a writer that shares nothing with the reader is the measure."""
 
 import random
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from saddle.exchange.survey_csv import preview, read
+from saddle.errors import ImportProblem
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.terrain.spec import ColumnMapping
 
@@ -177,3 +179,54 @@ class FixedWidths(TestCase):
         table, skipped = read(text, mapping)
         self.assertEqual((skipped, table.xyz.tolist()), ([], xyz))
         self.assertEqual(table.code, [row[0].strip() for row in rows])
+
+
+CELLS = st.sampled_from([
+    "", " ", "1", "2", "3 ", " 4", "12.5", "-9999", "412,3", "1_0", "1e3", "n/a", "nan", "EP", "# 1", "//", "a\tb", "\x0b", "é", "x" * 81, "0x1",
+    "+7", "007", "1.5.2", "\x00", "\x1c1",
+])  # fmt: skip
+
+
+class AllAtOnce(TestCase):
+    """Plain rows are read in blocks; what comes of them is what comes of them one by one."""
+
+    @given(
+        st.lists(st.lists(CELLS, min_size=4, max_size=6), min_size=1, max_size=9),
+        st.lists(st.tuples(st.integers(1, 9), st.floats(-800, 900)), min_size=3, max_size=12),
+        st.sampled_from([",", ";", " ", "\t"]), st.sampled_from([".", ","]), st.sampled_from(["\n", "\r\n", "\r"]),
+        st.booleans(), st.randoms(use_true_random=False), st.sampled_from([None, 0]), st.sampled_from([None, 5]),
+    )  # fmt: skip
+    @settings(max_examples=300)
+    def test_the_same_in_blocks_and_one_by_one(
+        self, odd: list[list[str]], plain: list[tuple[int, float]], delimiter: str, decimal: str, end: str, header: bool,
+        rng: random.Random, number: int | None, order: int | None,
+    ) -> None:  # fmt: skip
+        rows = [[str(k), *(f"{v + i:.3f}".replace(".", decimal) for i in range(3)), "EP", str(k)] for k, v in plain]
+        for cells in odd if rng.random() < 0.7 else []:
+            rows.insert(rng.randrange(len(rows) + 1), cells)
+        text = end.join(delimiter.join(row) for row in rows) + rng.choice(["", end, end + end])
+        mapping = ColumnMapping(
+            delimiter=delimiter, decimal=decimal, header=header, number=number, east=1, north=2, level=3, code=4, order=order
+        )  # type: ignore[arg-type]
+
+        def told(block: int) -> object:
+            with mock.patch("saddle.exchange.point_rows.BLOCK", block):
+                try:
+                    table, skipped = read(text, mapping)
+                except ImportProblem as error:
+                    return error.message
+            return (
+                table.number, table.xyz.tolist(), table.code, table.line, table.order.tolist(), table.row.tolist(), skipped,
+            )  # fmt: skip
+
+        with mock.patch("saddle.exchange.point_rows._Points.plain", return_value=False):
+            wanted = told(10_000)
+        for block in (1, 60, 10_000):
+            self.assertEqual(told(block), wanted)
+
+    def test_plain_rows_are_read_all_at_once(self) -> None:
+        text = "nr,e,n,h\n" + "".join(f"{k},{k}.5,2,3\n" for k in range(500))
+        with mock.patch("saddle.exchange.point_rows._Points._add") as one:
+            table, _ = read(text, ColumnMapping(number=0, east=1, north=2, level=3))
+        one.assert_not_called()
+        self.assertEqual((len(table.number), table.row[-1]), (500, 501))

@@ -24,7 +24,8 @@ from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_read import METRES, read_landxml
 from saddle.exchange.landxml_write import write_landxml
-from saddle.exchange.survey_csv import preview, read, write_csv
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview, write_csv
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect, line_orders, polylines
 from saddle.terrain.tin import Tin, triangulate

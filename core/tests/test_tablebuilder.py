@@ -6,7 +6,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from saddle.exchange.survey_csv import preview, read, write_csv
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview, write_csv
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import collect, line_orders, polylines

@@ -12,7 +12,8 @@ from openpyxl import Workbook
 
 from saddle.errors import ImportProblem
 from saddle.exchange.level_sheet import read_levels
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.exchange.workbook import is_workbook, rows_of
 from saddle.overlay.spec import LevelTable

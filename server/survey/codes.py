@@ -4,7 +4,7 @@ from collections import Counter
 
 from config.errors import Refused
 from saddle.exchange.field_codes import GRAMMARS, guess_grammar, lines_from_codes, lines_of, pieces_of
-from saddle.exchange.survey_csv import read
+from saddle.exchange.point_rows import read
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeList, ColumnMapping
 from saddle.terrain.survey import collect, polylines

@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from django.db import transaction
+from django.db.models import Subquery
 
 from design.actions.change import Change, change_documents, lock
 from design.models import Document
@@ -24,7 +25,7 @@ from saddle.exchange.geopackage import is_geopackage, read_geopackage
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
-from saddle.exchange.survey_csv import read
+from saddle.exchange.point_rows import read
 from saddle.exchange.text import decode
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.in_use import Beside, SurveyInUse
@@ -37,7 +38,7 @@ from survey import models
 from survey.bodies import CheckReport, ImportReport, MovedOut, PartOut, SketchOut, SuggestionOut
 from survey.looks import chainages_of, drawing_out, placing_out, sketched, way_of, what_is_there
 from survey.store import in_use, layers, load, pack, survey_of
-from survey.surfaces import code_list, keep, surface_specs
+from survey.surfaces import code_list, keep, noticed_about, surface_specs
 
 #: Skipped rows listed in a report; the total is always told.
 LISTED = 500
@@ -64,37 +65,55 @@ def format_of(name: str, data: bytes) -> Format:
     return "csv"
 
 
-def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> tuple[Found, Reading, DrawingFound | None]:
-    """Everything a file holds, how its coordinates were read, and of a drawing what is on its layers. params: as ImportIn."""
-    data = bytes(upload.content)
+def content_of(upload: models.Upload) -> bytes:
+    """The file, read for the while that it is needed: it may be large."""
+    content = models.Upload.objects.filter(pk=upload.pk).values_list("content", flat=True).first()
+    if content is None:
+        raise ImportProblem("the uploaded file is gone", hint="choose it again")
+    return bytes(content)
+
+
+class FileRead(NamedTuple):
+    """What a file holds, how its coordinates were read, and of a drawing what is on its layers."""
+
+    format: Format
+    found: Found
+    reading: Reading
+    drawing: DrawingFound | None = None
+
+
+def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> FileRead:
+    """Everything a file holds. params: as ImportIn."""
+    data = content_of(upload)
     swapped, unit = bool(params.get("swapped")), params.get("unit")
-    match format_of(upload.name, data):
+    form = format_of(upload.name, data)
+    match form:
         case "landxml":
             found = read_landxml(data, report, unit, swapped)
-            return found, Reading(swapped, found.unit), None
+            return FileRead(form, found, Reading(swapped, found.unit))
         case "geojson":
-            return read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
+            return FileRead(form, read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"))
         case "geopackage":
-            return read_geopackage(data, report, unit, swapped), Reading(swapped, unit or "metre"), None
+            return FileRead(form, read_geopackage(data, report, unit, swapped), Reading(swapped, unit or "metre"))
         case "cloud":
             thinning = Thinning.model_validate(params.get("thinning") or {})
-            return read_cloud(data, thinning, report, unit, swapped), Reading(swapped, unit or "metre"), None
+            return FileRead(form, read_cloud(data, thinning, report, unit, swapped), Reading(swapped, unit or "metre"))
         case "grid":
             # A grid lies by its own figures: nothing in it can be exchanged.
-            return read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"), None
+            return FileRead(form, read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"))
         case "dxf":
             mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
             mapping = mapping if unit is None else mapping.changed(unit=unit)
             if params.get("mode") == "background":
                 mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
             drawing, found = look_dxf(data, mapping, in_use(upload.project).unit, report)
-            return found, Reading(swapped, found.unit), drawing
+            return FileRead(form, found, Reading(swapped, found.unit), drawing)
         case _:
             if params.get("mapping") is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
             columns = ColumnMapping.model_validate(params["mapping"])
             table, skipped = read(decode(data), columns, report, way_of(upload.project))
-            return Found(table, [], [], skipped), Reading(False, columns.unit), None
+            return FileRead(form, Found(table, [], [], skipped), Reading(False, columns.unit))
 
 
 class Taken:
@@ -102,17 +121,17 @@ class Taken:
 
     def __init__(self, job: Job, report: Report) -> None:
         params = job.params
-        upload = models.Upload.objects.filter(pk=params["upload"], project=job.project).first()
+        upload = models.Upload.objects.filter(pk=params["upload"], project=job.project).defer("content").first()
         if upload is None:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
         self.mode = params.get("mode")
-        self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
+        self.format, self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
         said = DrawingMapping.model_validate(params.get("drawing") or {})
         if self.drawing is not None and said.zero == "guess" and _empty(self.found) and self.mode != "background":
             # All of it lies at level 0: a drawing to be looked at, and no survey.
             self.mode = "background"
-            self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
+            self.format, self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
         everything = collect(self.found.table)
         beneath = np.isin(everything.code, backgrounds_of(said)) | (self.mode == "background")
         self.survey = kept_part(everything, ~beneath) if beneath.any() else everything
@@ -228,7 +247,7 @@ class Taken:
             ]
         skipped.sort(key=lambda r: int(str(r["row"])))
         return {
-            "format": format_of(self.upload.name, bytes(self.upload.content[:65536])),
+            "format": self.format,
             "points": len(s.number),
             "triangles": len(self.surface.surface.triangles) if self.surface else 0,
             **counts(s, [n.tin.points for n in found.surfaces]),
@@ -314,6 +333,7 @@ def import_survey(job: Job, report: Report) -> ImportReport:
     under = None
     if len(beneath.number):
         under = _row(reading, reading.upload.name if alone else f"{reading.upload.name}, background"[:200], beneath, [])
+    noticed = None if reading.surface is None else noticed_about(reading.surface, reading.whole)
     written = row or under
     assert written is not None
     report(0.95)
@@ -324,6 +344,9 @@ def import_survey(job: Job, report: Report) -> ImportReport:
         for made in (row, under):
             if made is not None:
                 made.save()
+                # The file is copied where it lies, not fetched and sent back.
+                content = models.Upload.objects.filter(pk=reading.upload.pk).values("content")
+                models.Survey.objects.filter(pk=made.pk).update(original=Subquery(content[:1]))
         changes = [
             Change(kind, key, spec, row_of.version if row_of else 0)
             for (kind, key), spec in _documents(job, reading, row, under).items()
@@ -332,17 +355,17 @@ def import_survey(job: Job, report: Report) -> ImportReport:
         change_documents(job.project, job.user, f"Import of {written.name}"[:200], changes)
         reading.upload.delete()
         main = surface_specs(job.project)[MAIN]
-        if reading.surface is not None and len(reading.survey.number) and main.source == reading.spec:
-            keep(job.project, main, code_list(job.project), reading.surface)
+        if reading.surface is not None and noticed is not None and main.source == reading.spec:
+            keep(job.project, main, code_list(job.project), reading.surface.surface, noticed)
         given = ImportReport(name=written.name, **written.report, survey=written.pk)
         complete(job, given)
     return given
 
 
 def _row(reading: Taken, name: str, survey: Survey, surfaces: list[NamedSurface]) -> models.Survey:
-    """A row of the imports that a project keeps, not yet written."""
+    """A row of the imports that a project keeps, not yet written, and without the file itself."""
     return models.Survey(
-        project=reading.job.project, user=reading.job.user, name=name, original=reading.upload.content,
+        project=reading.job.project, user=reading.job.user, name=name,
         arrays=pack(survey, surfaces), report=reading.describe(survey), points=len(survey.number),
     )  # fmt: skip
 

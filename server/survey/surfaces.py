@@ -47,10 +47,9 @@ def built(project: Project, spec: SurfaceSpec, codes: CodeList) -> tuple[Tin, di
     return _memory.get(key, "surface", lambda: _from_database(project, spec, codes, used, key))
 
 
-def keep(project: Project, spec: SurfaceSpec, codes: CodeList, made: BuiltSurface) -> None:
+def keep(project: Project, spec: SurfaceSpec, codes: CodeList, tin: Tin, noticed: dict[str, Any]) -> None:
     """Remember a surface that an import has just built, so that it is not built again."""
-    used = in_use(project)
-    _store(project, digest(*_reads(project, spec, codes, used)), made.surface, _report(made, counted(used).survey))
+    _store(project, digest(*_reads(project, spec, codes, in_use(project))), tin, noticed)
 
 
 def _reads(project: Project, spec: SurfaceSpec, codes: CodeList, used: SurveyInUse) -> list[Any]:
@@ -67,7 +66,7 @@ def _from_database(
         with np.load(io.BytesIO(bytes(row.arrays)), allow_pickle=False) as a:
             return Tin(a["points"], a["triangles"]), row.report
     made, survey = _made(project, spec, codes, used)
-    report = _report(made, survey)
+    report = noticed_about(made, survey)
     _store(project, key, made.surface, report)
     return made.surface, report
 
@@ -97,7 +96,7 @@ def _made(project: Project, spec: SurfaceSpec, codes: CodeList, used: SurveyInUs
     return BuiltSurface(plane_over(np.array([*low, *high]), spec.source.level), NO_BREAKS, [], []), stored.survey
 
 
-def _report(made: BuiltSurface, survey: SurveyPoints) -> dict[str, Any]:
+def noticed_about(made: BuiltSurface, survey: SurveyPoints) -> dict[str, Any]:
     """What was noticed about a surface."""
     tin = made.surface
     return {

@@ -13,7 +13,8 @@ from projects.models import Project
 from projects.tests.cases import DemoCase
 from saddle.exchange.dxf.read import read_dxf
 from saddle.exchange.landxml_read import read_landxml
-from saddle.exchange.survey_csv import preview, read
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import preview
 from saddle.terrain.spec import ColumnMapping
 from survey.models import Survey, Upload
 from survey.store import current_id, survey_of

@@ -22,7 +22,7 @@ from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.dxf.spec import METRES, OF_SURVEYS, UNITS, BlockRule, DrawingMapping, DrawingUnit, LayerRule
 from saddle.exchange.dxf.walk import APP, CHORD, Item, Unread, clean, guessed_rule, items
 from saddle.exchange.found import Found, NamedSurface
-from saddle.exchange.survey_csv import figure_or_none
+from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeRule, FileUnit, Meaning

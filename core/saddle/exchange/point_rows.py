@@ -1,0 +1,318 @@
+"""Rows of points out of text: one point a row, checked whole before anything is kept."""
+
+import csv
+import itertools
+import math
+import re
+from array import array
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
+
+import numpy as np
+
+from saddle.errors import ImportProblem
+from saddle.exchange.field_codes import lines_from_codes
+from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import METRES_PER, ColumnMapping
+from saddle.terrain.table import SkippedRow, SurveyTable
+
+#: What stands where a figure is missing, in small letters.
+NONE = (
+    "n/a",
+    "na",
+    "none",
+    "null",
+    "nan",
+    "-",
+    "--",
+    "-9999",
+    "-9999.0",
+    "-9999.00",
+    "-9999.000",
+    "-99999",
+    "-999",
+    "-999.0",
+    "-999.000",
+)
+
+
+#: Between these no figure means none, and none is too large.
+PLAIN = (-900.0, 1e8)
+#: What stands before a line that holds no point.
+COMMENTS = ("#", "//")
+#: A number whose thousands are told apart.
+GROUPED = re.compile(r"[-+]?\d{1,3}([ '’\u00a0\u202f.,])\d{3}(?:\1\d{3})*(?:[.,]\d+)?")
+#: Characters of text that are read at once where all of its rows are plain; the longest row that is, the longest cell.
+BLOCK, LONGEST_ROW, LONGEST_CELL = 1_000_000, 10_000, 80
+
+
+def is_number(text: str, decimal: str = ".") -> bool:
+    return figure_or_none(text, decimal) is not None
+
+
+def figure_or_none(text: str, decimal: str) -> float | None:
+    """As figure, None where there is none."""
+    try:
+        return figure(text.strip(), decimal)
+    except ValueError:
+        return None
+
+
+class _Cut:
+    """Rows of fixed widths, as a reader of CSV gives them. line_num: lines read so far."""
+
+    def __init__(self, lines: Iterator[str], breaks: Sequence[int]) -> None:
+        self._lines, self._parts = lines, list(itertools.pairwise((0, *breaks, None)))
+        self.line_num = 0
+
+    def __iter__(self) -> "_Cut":
+        return self
+
+    def __next__(self) -> list[str]:
+        line = next(self._lines)
+        self.line_num += 1
+        return [line[a:b].strip() for a, b in self._parts]
+
+
+def cells_of(lines: Iterator[str], delimiter: str, breaks: Sequence[int] = ()) -> Any:
+    """A reader of rows; several spaces between columns count as one. breaks: of fixed widths, in which the delimiter does not count."""
+    if breaks:
+        return _Cut(lines, breaks)
+    return csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
+
+
+def read(
+    text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None, way: Floats | None = None
+) -> tuple[SurveyTable, list[SkippedRow]]:
+    """All rows that make a point, in metres, and those that do not with the reason.
+
+    progress is told the share done, 0 to 1; way: of the road, see lines_from_codes. Raises ImportProblem when no row can be read at all,
+    or where codes are to be taken apart and there are none.
+    """
+    points = _Points(mapping)
+    start, row = 0, 0
+    for _ in range(mapping.skip):
+        start, row = _end_of_line(text, start), row + 1
+    # What stands in quotes may go on in the next row: such a text is read in one go.
+    size = len(text) if '"' in text or mapping.breaks else BLOCK
+    header = mapping.header
+    while start < len(text):
+        end = _end_of_line(text, start if header and size == BLOCK else min(start + size, len(text)) - 1)
+        if header or size != BLOCK or not points.plain(text[start:end], row):
+            points.one_by_one(_lines(text, start, end), row, lambda at: progress(at / len(text)), start, header=header)
+        row += text.count("\n", start, end)
+        start, header = end, False
+        progress(start / len(text))
+    if not points.number:
+        reason = f"; row {points.skipped[0].row}: {points.skipped[0].reason}" if points.skipped else ""
+        raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
+    table = points.table()
+    if mapping.grammar is None:
+        return table, points.skipped
+    with_lines, told = lines_from_codes(table, mapping.grammar, way)
+    return with_lines, points.skipped + told
+
+
+class _Points:
+    """Points as they are gathered."""
+
+    def __init__(self, mapping: ColumnMapping) -> None:
+        self.mapping = mapping
+        self.columns = tuple((getattr(mapping, f), f) for f in ("east", "north", "level"))
+        self.number: list[str] = []
+        self.xyz = array("d")
+        self.code: list[str] = []
+        self.line: list[str] = []
+        self.order, self.row_of = array("q"), array("q")
+        self.skipped: list[SkippedRow] = []
+        #: Where each number stands.
+        self.seen: dict[str, int] = {}
+        #: Each word kept once, however many rows say it.
+        self.words: dict[str, str] = {}
+
+    def table(self) -> SurveyTable:
+        places = METRES_PER[self.mapping.unit] * np.frombuffer(self.xyz).reshape(-1, 3)
+        return SurveyTable(self.number, places, self.code, self.line, np.array(self.order), np.array(self.row_of))
+
+    def one_by_one(self, lines: Iterator[str], before: int, progress: Callable[[int], None], start: int, *, header: bool) -> None:
+        """Rows that need a look each. before: rows above the first; start: where they begin in the text."""
+        mapping = self.mapping
+        read = 0
+
+        def counted() -> Iterator[str]:
+            nonlocal read
+            for line in lines:
+                read += len(line)
+                yield line
+
+        reader = cells_of(counted(), mapping.delimiter, mapping.breaks)
+        rows = iter(reader)
+        while True:
+            try:
+                cells = next(rows)
+            except StopIteration:
+                return
+            except csv.Error as error:
+                self.skipped.append(SkippedRow(before + reader.line_num, f"cannot be split into cells: {error}"))
+                continue
+            if header:
+                header = False
+                continue
+            row = before + reader.line_num
+            if row % 20_000 == 0:
+                progress(start + read)
+            if not "".join(cells).strip():
+                continue
+            if cells[0].startswith(COMMENTS):
+                self.skipped.append(SkippedRow(row, "is taken as a comment"))
+                continue
+            try:
+                self._add(cells, row)
+            except ValueError as error:
+                self.skipped.append(SkippedRow(row, str(error)))
+
+    def _add(self, cells: list[str], row: int) -> None:
+        """Raises ValueError with the reason for a row that holds no point."""
+        mapping, number = self.mapping, self.number
+        name = _cell(cells, mapping.number, "number") if mapping.number is not None else str(len(number) + 1)
+        place = [_float(cells, column, f, mapping.decimal) for column, f in self.columns]
+        if name in self.seen:
+            raise ValueError(f"point number {name} is already in row {self.seen[name]}")
+        line_id = "" if mapping.line is None else _cell(cells, mapping.line, "line", needed=False)
+        sequence = "" if mapping.order is None else _cell(cells, mapping.order, "order", needed=False)
+        if sequence and not is_number(sequence):
+            raise ValueError(f"order “{sequence[:40]}” is not a number")
+        feature = _cell(cells, mapping.code, "code", needed=False)
+        self.seen[name] = row
+        number.append(name)
+        self.xyz.extend(place)
+        self.code.append(self.words.setdefault(feature, feature))
+        self.line.append(self.words.setdefault(line_id, line_id))
+        at = len(self.order)
+        self.order.append(int(float(sequence)) if sequence and math.isfinite(float(sequence)) else at)
+        self.row_of.append(row)
+
+    def plain(self, block: str, before: int) -> bool:
+        """A block of rows of which each is as plain as can be, all at once: far quicker than one by one, and the same. False, and nothing
+        taken, where any is not. before: rows above the first."""
+        mapping, count = self.mapping, len(self.number)
+        if block.count("\r") != block.count("\r\n") or "\0" in block:
+            return False
+        d = mapping.delimiter
+        if d == " ":
+            block = re.sub(" +(?=[ \r\n])", "", block).removesuffix(" ")
+        lines = block.removesuffix("\n").replace("\r", "").split("\n")
+        longest, divided = max(map(len, lines)), {line.count(d) for line in lines}
+        if longest > LONGEST_ROW or len(divided) > 1 or (d == " " and any(line[:1] == " " for line in lines)):
+            return False
+        # One list of all cells: a list for each row would take most of the time.
+        width = divided.pop() + 1
+        flat = d.join(lines).split(d)
+        cells = [flat[k::width] for k in range(width)]
+        wanted = (mapping.number, *(c for c, _ in self.columns), mapping.code, mapping.line, mapping.order)
+        if max(c for c in wanted if c is not None) >= width:
+            return False
+        if any(mark in block for mark in COMMENTS) and any(c.startswith(COMMENTS) for c in cells[0]):
+            return False
+        number, code, line, order = (
+            _words(cells, c, longest) for c in (mapping.number, mapping.code, mapping.line, mapping.order)
+        )
+        places = [_floats(cells[c], mapping.decimal) for c, _ in self.columns]
+        if number is None or code is None or line is None or order is None or any(p is None for p in places):
+            return False
+        n = len(lines)
+        names = number if mapping.number is not None else [str(count + k) for k in range(1, n + 1)]
+        if not all(names) or len(set(names)) != n or not self.seen.keys().isdisjoint(names):
+            return False
+        if any(order):
+            if not all(o.isascii() and o.isdigit() and len(o) < 16 for o in order):
+                return False
+            sequence = [int(o) for o in order]
+        else:
+            sequence = list(range(count, count + n))
+        self.seen.update(zip(names, range(before + 1, before + n + 1), strict=True))
+        self.number += names
+        self.xyz.frombytes(np.column_stack([p for p in places if p is not None]).tobytes())
+        kept = {word: self.words.setdefault(word, word) for word in {*code, *line}}
+        self.code += map(kept.__getitem__, code)
+        self.line += map(kept.__getitem__, line)
+        self.order.extend(sequence)
+        self.row_of.extend(range(before + 1, before + n + 1))
+        return True
+
+
+def _words(cells: Sequence[Sequence[str]], column: int | None, longest: int) -> list[str] | None:
+    """A column of words, None where one is too long; empty where there is no column. longest: of the rows."""
+    words = [""] * len(cells[0]) if column is None else [c.strip() for c in cells[column]]
+    return words if longest <= LONGEST_CELL or max(map(len, words)) <= LONGEST_CELL else None
+
+
+def _floats(cells: Sequence[str], decimal: str) -> Floats | None:
+    """A column of figures, None where one is not plain."""
+    if decimal != ".":
+        if any("." in c for c in cells):
+            return None
+        cells = [c.replace(decimal, ".") for c in cells]
+    try:
+        values = np.fromiter(map(float, cells), float, len(cells))
+    except ValueError:
+        return None
+    return values if ((PLAIN[0] < values) & (values < PLAIN[1])).all() else None
+
+
+def _cell(cells: list[str], column: int | None, name: str, needed: bool = True) -> str:
+    if column is None:
+        return ""
+    text = cells[column].strip() if column < len(cells) else ""
+    if needed and not text:
+        raise ValueError(f"{name} is missing")
+    if len(text) > LONGEST_CELL:
+        raise ValueError(f"{name} is longer than {LONGEST_CELL} characters")
+    return text
+
+
+def figure(text: str, decimal: str) -> float:
+    """A number with this decimal sign; signs between its thousands do not count. Raises ValueError."""
+    grouped = GROUPED.fullmatch(text)
+    if grouped and grouped[1] != decimal:
+        text = text.replace(grouped[1], "")
+    return float(text.replace(decimal, "."))
+
+
+def _end_of_line(text: str, start: int) -> int:
+    """Where the line ends in which a place lies, behind its end."""
+    return text.find("\n", start) + 1 or len(text)
+
+
+def _lines(text: str, start: int, end: int) -> Iterator[str]:
+    """Lines with their ends, one after another: a list of them would take more room than the text."""
+    while start < end:
+        stop = _end_of_line(text, start)
+        yield text[start:stop]
+        start = stop
+
+
+def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
+    # Nearly all figures are plain ones, and there may be millions.
+    try:
+        if decimal == ".":
+            value = float(cells[column])
+        else:
+            plain = cells[column]
+            value = math.nan if "." in plain else float(plain.replace(decimal, "."))
+        if PLAIN[0] < value < PLAIN[1]:
+            return value
+    except (ValueError, IndexError):
+        pass  # told below
+    text = _cell(cells, column, name)
+    if text.lower() in NONE:
+        raise ValueError(f"{name} is missing: “{text}” stands for none")
+    try:
+        value = figure(text, decimal)
+    except ValueError:
+        raise ValueError(f"{name} “{text[:40]}” is not a number") from None
+    if not math.isfinite(value):
+        raise ValueError(f"{name} “{text[:40]}” is not a finite number")
+    if abs(value) > 1e8:
+        raise ValueError(f"{name} {text[:40]} is too large to be a coordinate")
+    return value
