@@ -102,6 +102,35 @@ function withWritten(now: Documents, written: AnyDocument): Documents {
   return { ...now, documents: held ? now.documents.map((d) => (d === held ? written : d)) : [...now.documents, written] };
 }
 
+/** The last change under way of each document that is changed in steps. */
+const turns = new Map<string, Promise<unknown>>();
+
+/**
+ * Changes of a document as they come, one after another: each is made of what the one before it left, so that a quick second one neither
+ * conflicts with oneself nor takes the first one back. The answer is the new version, or null when it was not written.
+ */
+export function useSteps<K extends Kind>(kind: K, key = "main") {
+  const save = useSave();
+  const client = useQueryClient();
+  const id = useProjectId();
+  return useCallback(
+    (next: (now: SpecOf<K> | undefined) => SpecOf<K> | null) => {
+      const name = `${id} ${kind} ${key}`;
+      const turn = (turns.get(name) ?? Promise.resolve()).then(() => {
+        const saved = client.getQueryData<Documents>(["project", id, "documents"])?.documents.find((d) => d.kind === kind && d.key === key);
+        const spec = next(saved?.spec as SpecOf<K> | undefined);
+        return spec && save({ kind, key, version: saved?.version ?? 0, spec } as Body);
+      });
+      turns.set(
+        name,
+        turn.catch(() => null),
+      );
+      return turn;
+    },
+    [save, client, id, kind, key],
+  );
+}
+
 /** Writes several documents as one step of the history, all or nothing. */
 export function useSaveTogether() {
   const client = useQueryClient();

@@ -2,8 +2,8 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useDocument, useMayEdit } from "../api/hooks";
-import { useSave } from "../api/save";
+import { useMayEdit } from "../api/hooks";
+import { useSteps } from "../api/save";
 import { chainageText } from "../app/chainage";
 import { usePlace } from "../app/place";
 
@@ -25,35 +25,35 @@ export function countOf(problems: readonly Problem[]): string {
 }
 
 function useMend() {
-  const treatments = useDocument("treatments");
-  const save = useSave();
-  return (p: Problem) => {
-    if (!treatments) return;
-    const ranges = treatments.spec.ranges.map((r) =>
-      r.work.kind === "overlay" && r.from_chainage < p.chainage_to && r.to_chainage > p.chainage_from
-        ? { ...r, work: { ...r.work, reach: "at_least_edge" as const } }
-        : r,
+  const step = useSteps("treatments");
+  return (p: Problem) =>
+    void step((now) =>
+      now
+        ? {
+            ...now,
+            ranges: now.ranges.map((r) =>
+              r.work.kind === "overlay" && r.from_chainage < p.chainage_to && r.to_chainage > p.chainage_from
+                ? { ...r, work: { ...r.work, reach: "at_least_edge" as const } }
+                : r,
+            ),
+          }
+        : null,
     );
-    void save({ kind: "treatments", key: "main", version: treatments.version, spec: { ranges } });
-  };
 }
 
 /** Leaves a problem as it is, or takes one up again. */
 function useLeave() {
-  const left = useDocument("left_problems");
-  const save = useSave();
-  const write = (rows: NonNullable<NonNullable<typeof left>["spec"]["rows"]>) =>
-    void save({ kind: "left_problems", key: "main", version: left?.version ?? 0, spec: { rows } });
-  const rows = left?.spec.rows ?? [];
+  const step = useSteps("left_problems");
   return {
     leave: (p: Problem, reason: string) => {
       const { code, subject, message, measured, limit } = p;
-      write([...rows, { code, subject, message, measured, limit, from_chainage: p.chainage_from, to_chainage: p.chainage_to, reason }]);
+      const row = { code, subject, message, measured, limit, from_chainage: p.chainage_from, to_chainage: p.chainage_to, reason };
+      void step((now) => ({ rows: [...(now?.rows ?? []), row] }));
     },
     /** Those that cover it: what is said of it elsewhere stays. */
     takeUp: (p: Problem) =>
-      write(
-        rows.filter(
+      void step((now) => ({
+        rows: (now?.rows ?? []).filter(
           (r) =>
             r.code !== p.code ||
             r.subject !== p.subject ||
@@ -61,7 +61,7 @@ function useLeave() {
             r.from_chainage > p.chainage_from + 1e-3 ||
             r.to_chainage < p.chainage_to - 1e-3,
         ),
-      ),
+      })),
   };
 }
 

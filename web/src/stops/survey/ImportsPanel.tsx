@@ -70,7 +70,7 @@ function Layer({ of, beside }: { of: Import; beside: Beside[] }) {
   const { write } = useSurveyInUse();
   const codes = useSurvey().data?.codes.filter((c) => c.lines > 0) ?? [];
   const mine = beside.find((b) => b.survey === of.id)!;
-  const put = (next: Partial<Beside>) => void write({ beside: beside.map((b) => (b === mine ? { ...b, ...next } : b)) });
+  const put = (next: Partial<Beside>) => void write((now) => ({ beside: now.beside.map((b) => (b.survey === of.id ? { ...b, ...next } : b)) }));
   return (
     <>
       <Row label={mine.background ? "Shown" : "Counts"}>
@@ -98,7 +98,7 @@ function Layer({ of, beside }: { of: Import; beside: Beside[] }) {
         </Row>
       )}
       {mayEdit && (
-        <Button size="small" onClick={() => void write({ beside: beside.filter((b) => b !== mine) })}>
+        <Button size="small" onClick={() => void write((now) => ({ beside: now.beside.filter((b) => b.survey !== of.id) }))}>
           Take it out
         </Button>
       )}
@@ -109,14 +109,14 @@ function Layer({ of, beside }: { of: Import; beside: Beside[] }) {
 /** An import that does not count: beside those that do, or in place of one. */
 function Other({ of, inUse, showPlace }: { of: Import; inUse: Import[]; showPlace: (east: number, north: number) => void }) {
   const mayEdit = useMayEdit();
-  const { spec, write } = useSurveyInUse();
+  const { write } = useSurveyInUse();
   const [compared, setCompared] = useState(false);
-  const take = (instead: string) => {
-    if (!spec) return;
-    if (instead === "beside") return void write({ beside: [...spec.beside, { survey: of.id, on: true, background: false }] });
-    if (Number(instead) === spec.survey) return void write({ survey: of.id });
-    void write({ beside: spec.beside.map((b) => (b.survey === Number(instead) ? { ...b, survey: of.id } : b)) });
-  };
+  const take = (instead: string) =>
+    void write((now) => {
+      if (instead === "beside") return { beside: [...now.beside, { survey: of.id, on: true, background: false }] };
+      if (Number(instead) === now.survey) return { survey: of.id };
+      return { beside: now.beside.map((b) => (b.survey === Number(instead) ? { ...b, survey: of.id } : b)) };
+    });
   return (
     <>
       <div style={{ display: "flex", gap: 8 }}>

@@ -1,25 +1,23 @@
 /** Edits of the survey by hand: each is one more step on what the imports hold. */
 import type { Schemas } from "../../api/client";
 import { type SpecOf, useDocument } from "../../api/hooks";
-import { useSave } from "../../api/save";
+import { useSteps } from "../../api/save";
 
 export type Edit = SpecOf<"survey">["edits"][number];
 type PointEdit = Extract<Edit, { by: "point" }>;
 export type Point = Schemas["FoundPoint"];
 
+type InUse = SpecOf<"survey">;
+
 /** The survey in use as it is saved, and how it is changed: null when it was refused. */
 export function useSurveyInUse() {
-  const saved = useDocument("survey");
-  const save = useSave();
-  const spec = saved?.spec;
-  const write = (next: Partial<SpecOf<"survey">>) =>
-    saved ? save({ kind: "survey", key: "main", version: saved.version, spec: { ...saved.spec, ...next } }) : Promise.resolve(null);
-  const edits = spec?.edits ?? [];
+  const step = useSteps("survey");
+  const write = (next: (now: InUse) => Partial<InUse>) => step((now) => (now ? { ...now, ...next(now) } : null));
   return {
-    spec,
+    spec: useDocument("survey")?.spec,
     write,
-    add: (edit: Edit) => write({ edits: withEdit(edits, edit) }),
-    remove: (which: number) => write({ edits: edits.filter((_, i) => i !== which) }),
+    add: (edit: Edit) => write((now) => ({ edits: withEdit(now.edits, edit) })),
+    remove: (which: number) => write((now) => ({ edits: now.edits.filter((_, i) => i !== which) })),
   };
 }
 
