@@ -5,19 +5,32 @@ import { useSurvey } from "../plan/hooks";
 import { Row } from "./Inspector";
 import { NumberField } from "./NumberField";
 
+type Meaning = SpecOf<"code_list">["rules"][number]["meaning"];
 type Work = Exclude<SpecOf<"treatments">["ranges"][number]["work"], { kind: "leave" }>;
 export type Source = Work["hinge"];
 export type EdgeSource = Work["left_edge"];
 
-/** The line that edges are taken from unless another is chosen: of the code that the code list calls an edge, else a lip, else any that has lines. */
-export function useEdgeLine(within = 8) {
+/** Codes of a meaning by the code list, those that the survey has lines of first. */
+function useCalled() {
   const codes =
     useSurvey()
       .data?.codes.filter((c) => c.lines > 0)
       .map((c) => c.code) ?? [];
   const rules = useDocument("code_list")?.spec.rules ?? [];
-  const called = (meaning: string) => codes.find((c) => rules.some((r) => r.code === c && r.meaning === meaning));
+  const called = (meaning: Meaning) => codes.find((c) => rules.some((r) => r.code === c && r.meaning === meaning));
+  return { codes, rules, called };
+}
+
+/** The line that edges are taken from unless another is chosen: of the code that the code list calls an edge, else a lip, else any that has lines. */
+export function useEdgeLine(within = 8) {
+  const { codes, called } = useCalled();
   return { by: "line" as const, code: called("edge") ?? called("lip") ?? codes[0] ?? "edge", within };
+}
+
+/** The line that work stays inside of unless another is chosen. */
+export function useBoundaryLine(within = 25) {
+  const { rules, called } = useCalled();
+  return { by: "line" as const, code: called("boundary") ?? rules.find((r) => r.meaning === "boundary")?.code ?? "boundary", within };
 }
 
 interface Props<S extends EdgeSource> {

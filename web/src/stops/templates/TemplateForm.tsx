@@ -3,7 +3,7 @@ import { Button, Select, Switch } from "antd";
 import { useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
-import { SourceRow } from "../../common/SourceRow";
+import { SourceRow, useBoundaryLine } from "../../common/SourceRow";
 import { halfOf, type Side, type Template, withHalf } from "./spec";
 
 interface Props {
@@ -17,6 +17,7 @@ export function TemplateForm({ spec, side, disabled, change }: Props) {
   const materials = useDocumentsOf("material").map((m) => ({ value: m.key, label: m.spec.name }));
   const half = halfOf(spec, side);
   const set = (fields: Partial<typeof half>) => change(withHalf(spec, side, { ...half, ...fields }));
+  const inside = useBoundaryLine();
   const which = spec.left ? `the ${side} half` : "both halves";
   return (
     <>
@@ -55,7 +56,7 @@ export function TemplateForm({ spec, side, disabled, change }: Props) {
             aria-label="Has a boundary"
             disabled={disabled}
             checked={half.boundary != null}
-            onChange={(on) => set({ boundary: on ? { by: "line", code: "BDY", within: 25 } : null })}
+            onChange={(on) => set({ boundary: on ? inside : null })}
           />
         </span>
       </Row>
