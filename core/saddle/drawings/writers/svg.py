@@ -17,7 +17,7 @@ ANCHORS = {"left": "start", "centre": "middle", "right": "end"}
 def page_to_svg(page: Page) -> str:
     """A standalone SVG with user units of 1 mm."""
     out = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{page.width:g}mm" height="{page.height:g}mm" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{page.width:g}mm" height="{page.height:g}mm" text-rendering="geometricPrecision" '
         f'viewBox="0 0 {page.width:g} {page.height:g}" role="img" aria-label={quoteattr(page.name)}>',
         "<defs>",
     ]
