@@ -8,11 +8,13 @@ import laspy
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from matplotlib.tri import LinearTriInterpolator, Triangulation
 
 from saddle.errors import ImportProblem
 from saddle.exchange import point_cloud
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.terrain.spec import Thinning
+from saddle.terrain.thinning import needed
 
 
 def cloud(xyz: np.ndarray, classes: np.ndarray | None = None, version: str = "1.2", compressed: bool = False) -> bytes:
@@ -90,3 +92,40 @@ class Clouds(TestCase):
         for bad in (b"LASF", cloud(xyz)[:150], b"LASF" + b"\x00" * 400):
             with self.assertRaisesRegex(ImportProblem, "point cloud"):
                 read_cloud(bad, Thinning())
+
+
+class NearTheSurface(TestCase):
+    """Thinned by distance: measured with matplotlib's interpolation over its own triangles."""
+
+    @settings(max_examples=25)
+    @given(st.integers(0, 9999), st.integers(4, 400), st.sampled_from([0.01, 0.1, 1.0]))
+    def test_none_that_is_left_out_lies_farther_off(self, seed: int, n: int, within: float) -> None:
+        rng = np.random.default_rng(seed)
+        xy = rng.uniform(0, 60, (n, 2)).round(3)
+        xyz = np.column_stack([xy, 80 + np.sin(xy[:, 0] / 9) + 0.02 * xy[:, 1] + rng.normal(0, within / 3, n)])
+        kept = needed(xyz, within)
+        self.assertGreaterEqual(kept.sum(), 3)
+        if not kept.all():
+            surface = Triangulation(*xyz[kept, :2].T)
+            level = LinearTriInterpolator(surface, xyz[kept, 2])(*xyz[~kept, :2].T)
+            self.assertLess(np.abs(np.ma.filled(level, np.inf) - xyz[~kept, 2]).max(), within + 1e-6)
+
+    def test_a_plane_needs_no_more_than_its_spread(self) -> None:
+        """And an edge across it is kept: what lies on it alone is far from the surface without it."""
+        x, y = (a.ravel() for a in np.meshgrid(np.arange(0, 40, 0.5), np.arange(0, 40, 0.5)))
+        plane = np.column_stack([x, y, 50 + 0.03 * x])
+        self.assertLess(needed(plane, 0.01).sum(), 60)
+        ridge = plane + np.column_stack([0 * x, 0 * x, 0.5 * np.maximum(0.0, 1 - abs(y - 20))])
+        kept = needed(ridge, 0.01)
+        self.assertGreater(kept[y == 20].sum(), 5)
+        self.assertLess(kept.sum(), len(x) / 3)
+
+    def test_points_that_make_no_surface_all_stay(self) -> None:
+        for points in (np.empty((0, 3)), np.array([[0.0, 0, 1]]), np.array([[0.0, 0, 1], [1, 1, 2], [2, 2, 3], [3, 3, 4]])):
+            self.assertTrue(needed(points, 0.1).all())
+
+    def test_said_with_the_squares(self) -> None:
+        x, y = (a.ravel() for a in np.meshgrid(np.arange(0, 30, 1.0), np.arange(0, 30, 1.0)))
+        found = read_cloud(cloud(np.column_stack([x, y, 50 + 0.03 * x])), Thinning(square=0.5, within=0.02))
+        self.assertLess(len(found.table.number), 60)
+        self.assertIn(f"{len(found.table.number)} of them are kept: the others lie within 20 mm", found.skipped[1].reason)

@@ -1,4 +1,5 @@
-"""Point clouds (LAS 1.0 to 1.4 and LAZ, ASPRS) thinned to what a surface needs: one point of every square of a grid."""
+"""Point clouds (LAS 1.0 to 1.4 and LAZ, ASPRS) thinned to what a surface needs: one point of every square of a grid, and of
+these only what tells its shape."""
 
 import io
 from collections.abc import Callable
@@ -12,6 +13,7 @@ from saddle.exchange.found import Found
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit, Thinning
 from saddle.terrain.table import SkippedRow, SurveyTable
+from saddle.terrain.thinning import needed
 
 #: Points that are taken at once; memory stays flat however many there are.
 CHUNK = 1_000_000
@@ -90,7 +92,7 @@ def read_cloud(
                         np.empty(0, dtype=np.int64),
                     )  # fmt: skip
                 squares.add(xyz)
-                progress(read / max(total, 1))
+                progress((1.0 if thinning.within is None else 0.6) * read / max(total, 1))
     except ImportProblem:
         raise
     except Exception as error:  # the library raises many kinds on damaged files
@@ -105,6 +107,14 @@ def read_cloud(
     told = [
         SkippedRow(0, f"{used:,} {what} of {read:,} thinned to {len(points):,}: the {kept} of every {squares.size:g} m square")
     ]
+    if thinning.within is not None:
+        points = points[needed(points, thinning.within, lambda share: progress(0.6 + 0.4 * share))]
+        told.append(
+            SkippedRow(
+                0,
+                f"{len(points):,} of them are kept: the others lie within {1000 * thinning.within:g} mm of the surface over these",
+            )
+        )
     if read < total:
         told.append(SkippedRow(0, f"the file is cut short: it says {total:,} points and holds {read:,}"))
     n = len(points)

@@ -223,10 +223,12 @@ class ColumnMapping(Document):
 
 
 class Thinning(Document):
-    """How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all."""
+    """How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all;
+    within: of these, points that lie so near to the surface over the others are left out, m; None for all of them."""
 
     square: Annotated[float, Field(ge=0.02, le=100)] = 0.5
     keep: Literal["lowest", "mean"] = "lowest"
+    within: Annotated[float, Field(ge=0.001, le=10)] | None = None
 
 
 class SavedMapping(Document):

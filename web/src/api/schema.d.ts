@@ -8712,7 +8712,7 @@ export interface components {
         };
         /**
          * ReportLayout
-         * @description A report. from, to: the part of the road that it is about, None to its ends; totals: a row of sums where sums mean something;
+         * @description A report. from, to: the part of the road that it is about, None to its ends; totals: rows of sums where sums mean something;
          *     items: of quantities only these names, none given for all; points: only these, none given for all.
          */
         ReportLayout: {
@@ -10849,7 +10849,8 @@ export interface components {
         };
         /**
          * Thinning
-         * @description How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all.
+         * @description How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all;
+         *     within: of these, points that lie so near to the surface over the others are left out, m; None for all of them.
          */
         Thinning: {
             /**
@@ -10863,6 +10864,8 @@ export interface components {
              * @default 0.5
              */
             square: number;
+            /** Within */
+            within?: number | null;
         };
         /**
          * ThroughIps

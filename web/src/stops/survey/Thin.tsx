@@ -1,5 +1,5 @@
 /** How a point cloud is thinned; read once more when that is changed. */
-import { Button, Segmented } from "antd";
+import { Button, Checkbox, Segmented } from "antd";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
 
@@ -28,6 +28,20 @@ export function Thin({ thinning, set, busy, again }: Props) {
         ]}
         onChange={(keep) => set({ ...thinning, keep })}
       />
+      <Checkbox checked={thinning.within != null} onChange={(e) => set({ ...thinning, within: e.target.checked ? 0.02 : null })}>
+        without what lies near the surface of the others
+      </Checkbox>
+      {thinning.within != null && (
+        <NumberField
+          label="Near the surface"
+          unit="mm"
+          least={1}
+          most={10000}
+          width={92}
+          value={1000 * thinning.within}
+          onChange={(mm) => set({ ...thinning, within: mm / 1000 })}
+        />
+      )}
       <Button size="small" disabled={busy} onClick={again}>
         Read it again
       </Button>
