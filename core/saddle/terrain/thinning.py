@@ -10,8 +10,10 @@ from saddle.geometry.polylines import Bools, Floats, Ints
 
 #: One point of every square of this size always stays, so that no triangle has edges longer than surveys' usual limit, m.
 SPACING = 8.0
-#: After so many rounds all that lie too far are kept at once.
+#: After so many rounds, and where they are few, all that lie too far are kept at once.
 ROUNDS = 40
+#: One in so many that are looked at again is few.
+FEW = 50
 
 
 def needed(points: Floats, within: float, progress: Callable[[float], None] = lambda _: None) -> Bools:
@@ -28,8 +30,9 @@ def needed(points: Floats, within: float, progress: Callable[[float], None] = la
     except (QhullError, ValueError):
         return np.ones(n, dtype=bool)  # all on one line, or too few: there is no surface
     kept[_spread(xyz)] = True
-    # Only what was too far is looked at again, until nothing of it is; then everything is, because the surface has changed meanwhile.
-    looked, whole = np.flatnonzero(~kept), True
+    # What was too far is looked at again as long as it is much; then everything is, because the surface has changed meanwhile.
+    order = _along(xyz)
+    looked, whole = order[~kept[order]], True
     most = max(len(looked), 1)
     for taken in itertools.count():
         off, triangle = _off(xyz, kept, looked)
@@ -37,13 +40,19 @@ def needed(points: Floats, within: float, progress: Callable[[float], None] = la
         if far.any():
             progress(1.0 - far.sum() / most)
             still = looked[far]
-            kept[still if taken > ROUNDS else _farthest(still, off[far], triangle[far])] = True
+            kept[still if taken > ROUNDS or len(still) * FEW < most else _farthest(still, off[far], triangle[far])] = True
             looked, whole = still[~kept[still]], False
         elif whole:
             break
-        else:
-            looked, whole = np.flatnonzero(~kept), True
+        if not far.any() or len(looked) * FEW < most:
+            looked, whole = order[~kept[order]], True
     return kept
+
+
+def _along(xyz: Floats) -> Ints:
+    """An order in which points that follow each other lie near to each other: triangles are found by walking from the last one."""
+    row = np.floor(xyz[:, 1] / SPACING)
+    return np.lexsort((np.where(row % 2, -xyz[:, 0], xyz[:, 0]), row))
 
 
 def _spread(xyz: Floats) -> Ints:
