@@ -130,6 +130,13 @@ class Reports(TestCase):
             layout = ReportLayout(of="treatments", columns=[ReportColumn(field="item"), ReportColumn(field="volume")])
             note = report(model, layout).note
             self.assertEqual("Not known over" in note, unknown > 0, note)
+            self.assertIn(f"Not known over {unknown:.1f} m" if unknown > 0 else "", note)
+            # Of each item over all treatments, not over the worst one.
+            fields = [ReportColumn(field=f) for f in ("treatment", "item", "material", "unknown")]
+            beside = report(model, layout.changed(columns=fields))
+            for _, item, material, length in (beside.rows[k] for k in beside.strong):
+                (r,) = (r for r in total if (r.name, r.material or None) == (item, material))
+                self.assertAlmostEqual(float(length or 0), r.unknown_length, 6)
             earth = [r.unknown_length for r in total if r.kind in ("cut", "fill")]
             running = report(model, ReportLayout(of="sections", columns=[ReportColumn(field="cut_to_here")])).note
             self.assertEqual("Not known over" in running, any(v > 0 for v in earth), running)

@@ -94,11 +94,11 @@ def read(
     for _ in range(mapping.skip):
         start, row = _end_of_line(text, start), row + 1
     # What stands in quotes may go on in the next row: such a text is read in one go.
-    size = len(text) if '"' in text or mapping.breaks else BLOCK
+    whole = '"' in text or bool(mapping.breaks)
     header = mapping.header
     while start < len(text):
-        end = _end_of_line(text, start if header and size == BLOCK else min(start + size, len(text)) - 1)
-        if header or size != BLOCK or not points.plain(text[start:end], row):
+        end = len(text) if whole else _end_of_line(text, start if header else min(start + BLOCK, len(text)) - 1)
+        if header or whole or not points.plain(text[start:end], row):
             points.one_by_one(_lines(text, start, end), row, lambda at: progress(at / len(text)), start, header=header)
         row += text.count("\n", start, end)
         start, header = end, False

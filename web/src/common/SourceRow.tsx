@@ -10,7 +10,7 @@ type Work = Exclude<SpecOf<"treatments">["ranges"][number]["work"], { kind: "lea
 export type Source = Work["hinge"];
 export type EdgeSource = Work["left_edge"];
 
-/** Codes of a meaning by the code list, those that the survey has lines of first. */
+/** Codes that the survey has lines of, the code list's rules, and the first of those codes that it calls by a meaning. */
 function useCalled() {
   const codes =
     useSurvey()
@@ -46,10 +46,7 @@ interface Props<S extends EdgeSource> {
 
 export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabled, linesOnly, points }: Props<S>) {
   const templates = useDocumentsOf("template");
-  const codes =
-    useSurvey()
-      .data?.codes.filter((c) => c.lines > 0)
-      .map((c) => c.code) ?? [];
+  const { codes } = useCalled();
   const guides = useDocumentsOf("guide");
   const given: EdgeSource = value;
   const chosen =

@@ -58,7 +58,7 @@ def report(model: RoadModel, layout: ReportLayout) -> ReportTable:
         strong = [len(rows) + k for k in range(len(sums))]
         rows += sums
     table = [[row.get(c.field) for c in layout.columns] for row in rows]
-    return ReportTable(layout.name, heads, table, strong, _note(model, layout, rows))
+    return ReportTable(layout.name, heads, table, strong, _note(model, layout))
 
 
 def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[Row]:
@@ -76,13 +76,14 @@ def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[Row]:
         key = tuple(row.get(f) for f in alike)
         said = dict(zip(alike, key, strict=True))
         out = found.setdefault(key, {**said, shown[0]: f"Total {said.get(shown[0]) or ''}".strip()})
-        for name in SUMS:
+        # Lengths of treatments lie beside each other, those of materials on one another.
+        for name in (*SUMS, "unknown") if alike else SUMS:
             if isinstance(figure := row.get(name), float):
                 out[name] = float(out.get(name) or 0.0) + figure
     return list(found.values())
 
 
-def _note(model: RoadModel, layout: ReportLayout, rows: list[Row]) -> str:
+def _note(model: RoadModel, layout: ReportLayout) -> str:
     """Over which part of the road volumes are reckoned, from section to section, and over how much of it they are not known."""
     if layout.of == "points":
         return ""
@@ -97,7 +98,7 @@ def _note(model: RoadModel, layout: ReportLayout, rows: list[Row]) -> str:
     if layout.of == "sections":
         unknown = _unknown_earth(model, on) if RUNNING & {c.field for c in layout.columns} else 0.0
     else:
-        unknown = max((float(r.get("unknown") or 0.0) for r in rows), default=0.0)
+        unknown = max((r.unknown_length for r in _quantities(model, layout)), default=0.0)
     if unknown > 0:
         out.append(f"Not known over {unknown:.1f} m: the sums lack what lies there.")
     return " ".join(out)
