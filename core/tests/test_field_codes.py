@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from saddle.errors import ImportProblem
-from saddle.exchange.field_codes import CHORD, GRAMMARS, guess_grammar, lines_from_codes, pieces_of, strung
+from saddle.exchange.code_guess import GRAMMARS
+from saddle.exchange.field_codes import CHORD, lines_from_codes, pieces_of, strung
 from saddle.terrain.spec import CodeGrammar, Control
 from saddle.terrain.survey import collect, polylines
 from saddle.terrain.table import SurveyTable
@@ -57,17 +58,6 @@ class Pieces(TestCase):
         pieces = pieces_of("EP1 B //by the gate E", grammar)
         self.assertEqual((pieces[-1].kind, pieces[-1].text), ("remark", "//by the gate E"))
         self.assertEqual(strung(pieces, grammar)[0].controls, ["begin"])
-
-    def test_a_grammar_is_guessed_from_the_codes(self) -> None:
-        for codes, expected in (
-            (["EP1 ST", "EP1", "EP1 END", "CL1 ST"], "words behind, by a space"),
-            (["EP1 B", "EP1", "CL1 B", "EP1 E"], "letters behind, by a space"),
-            (["EP1.B", "EP1", "EP1.PC", "EP1.PT"], "letters behind a dot"),
-            (["EP-L ST", "EP-L", "EP-R ST", "EP-R"], "lines behind a hyphen"),
-        ):
-            self.assertEqual(guess_grammar(codes).changed(points=[]), GRAMMARS[expected], codes)
-        self.assertEqual(guess_grammar(["EP1", "GR", "PIT4"]).points, ["GR", "PIT"])
-        self.assertEqual(guess_grammar(["E", "C", "B", "E"]).controls, [], "words that stand alone are codes")
 
 
 class Lines(TestCase):

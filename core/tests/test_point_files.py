@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from saddle.errors import ImportProblem
-from saddle.exchange.point_rows import read
+from saddle.exchange.point_rows import points_of, read
 from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.terrain.spec import ColumnMapping
@@ -60,7 +60,10 @@ class Guessing(TestCase):
             "Punkt;Hochwert;Rechtswert;Höhe;Art": "number north east level code",
             "Punto;Este;Norte;Cota;Código": "number east north level code",
             "Matricule;Est;Nord;Altitude;Code": "number east north level code",
-            "Ponto;Leste;Norte;Cota;Descr": "number east north level",
+            "Ponto;Leste;Norte;Cota;Descr": "number east north level code",
+            "Punktnr;Rechtswert;Hochwert;Höhe;Punktcode;Linien-Nr": "number east north level code line",
+            "Point ID;Survey Easting;Survey Northing;Ground level;Point code;Line no": "number east north level code line",
+            "Pkt;Y (East);X (North);H;Merkmal": "number east north level code",
             "ID;Easting (m);Northing (m);Elevation [m];Desc": "number east north level code",
             "PT_NO;E_COORD;N_COORD;RL;FEATURE": "number east north level code",
         }.items():
@@ -69,10 +72,36 @@ class Guessing(TestCase):
 
     def test_what_headings_do_not_say_follows_from_the_figures(self) -> None:
         columns = self.columns("a;b;c;d;e\n7;412300.5;286540.1;80.2;EP\n8;412301.5;286541.1;80.4;EP\n")
-        self.assertEqual(columns, {"number": 0, "east": 1, "north": 2, "level": 3})
+        self.assertEqual(columns, {"number": 0, "east": 1, "north": 2, "level": 3, "code": 4})
         self.assertEqual(
             self.columns("q;level;s\n412300.5;80.2;286540.1\n412301.5;80.3;286541.1\n"), {"level": 1, "east": 0, "north": 2}
         )
+
+    def test_places_may_stand_before_their_number(self) -> None:
+        rows = ["412300.52 286540.11 80.21 {} EP1 ST", "412310.52 286541.11 80.24 {} EP1"]
+        for numbers, columns in (
+            (("7", "8"), {"east": 0, "north": 1, "level": 2, "number": 3, "code": 4}),
+            (("101", "101"), {"east": 0, "north": 1, "level": 2, "code": 3}),
+        ):
+            text = "\n".join(row.format(number) for row, number in zip(rows, numbers, strict=True))
+            self.assertEqual(self.columns(text), columns)
+        self.assertEqual(self.columns("10.1,412300.5,286540.1,80.2,EP\n")["east"], 1, "a number with a stop is no easting")
+
+    def test_a_title_with_a_figure_is_none_of_the_points(self) -> None:
+        text = "Second survey of lot 2 in 3 parts\n412300.52 286540.11 80.21 EP\n412310.52 286541.11 80.24 EP\n"
+        found = preview(text)
+        self.assertEqual((found.skip, found.header, found.columns["east"]), (1, False, 0))
+
+    def test_codes_go_on_to_the_end_of_rows_divided_by_spaces(self) -> None:
+        text = "".join(
+            f"{k} 4123{k:02}.1  2865{k:02}.1 80.2 EP1{'' if 0 < k < 9 else ' ST' if k == 0 else ' END DR2'}\n" for k in range(10)
+        )
+        found = preview(text)
+        mapping = ColumnMapping(delimiter=" ", header=False, **found.columns)  # type: ignore[arg-type]
+        self.assertEqual(set(points_of(text, mapping)[0].code), {"EP1"})
+        for written in (text, text.replace("EP1 ST", '"EP1 ST"')):
+            whole, skipped = points_of(written, mapping, whole_codes=True)
+            self.assertEqual((whole.code[0], whole.code[1], whole.code[9], skipped), ("EP1 ST", "EP1", "EP1 END DR2", []))
 
     def test_words_and_figures_for_none(self) -> None:
         text = "number,x,y,z\n1,10,20,5\n2,11,21,-9999\n3,12,22,n/a\n4,13,-999.000,3\n"

@@ -228,11 +228,11 @@ class CodedRow(Schema):
 
 
 class CodedLine(Schema):
-    """A line in plan: east, north by turns."""
+    """A line in plan: east, north by turns. colour: of its code, None where it has none of its own."""
 
     code: str
     name: str
-    colour: str
+    colour: str | None
     points: list[list[float]]
 
 
@@ -244,14 +244,15 @@ class UsualGrammar(Schema):
 
 
 class CodesOut(Schema):
-    """What comes of the codes of the first rows. grammar: by which they were taken apart; points: rows that were looked at; told: what was
-    noticed."""
+    """What comes of the codes of the first rows. grammar: by which they were taken apart; why: what speaks for it
+    where it was guessed; points: rows that were looked at; told: what was noticed."""
 
     grammar: CodeGrammar
     usual: list[UsualGrammar]
     rows: list[CodedRow]
     lines: list[CodedLine]
     codes: list[CodeFound]
+    why: list[str]
     told: list[SkippedOut]
     points: int
 

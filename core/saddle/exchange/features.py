@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from saddle.exchange.columns import HEADINGS
 from saddle.exchange.point_rows import figure_or_none
-from saddle.exchange.survey_csv import HEADINGS
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.table import SkippedRow

@@ -18,7 +18,7 @@ from saddle.errors import ImportProblem
 from saddle.exchange.along_road import rough_way, tracks
 from saddle.geometry.along import along
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import CodeGrammar, CodeList, Control
+from saddle.terrain.spec import CodeGrammar, Control
 from saddle.terrain.table import SkippedRow, SurveyTable
 
 #: A chord leaves its arc by no more than this, m.
@@ -225,8 +225,10 @@ def lines_from_codes(
                 lines.point(row, of)
     if not any(first):
         raise ImportProblem("no code is left when the codes are taken apart so", "codes", "change how they are taken apart")
-    if grammar.along:
-        lines.join_along(rough_way(table.xyz[:, :2]) if way is None else way)
+    if grammar.along and lines.members:
+        # Points that are on no line may lie about anywhere.
+        through = sorted({row for rows in lines.members.values() for row in rows})
+        lines.join_along(rough_way(table.xyz[through, :2]) if way is None else way)
     return _table(table, lines, first), sorted(lines.told, key=lambda r: r.row)
 
 
@@ -305,44 +307,3 @@ def _arc(three: Floats, start: Floats, end: Floats) -> list[tuple[float, ...]]:
         x, y = base + centre + radius * np.array([math.cos(angle), math.sin(angle)])
         out.append((float(x), float(y), float(start[2] + t * (end[2] - start[2]))))
     return out
-
-
-#: Control words that fit no project's codes by chance; an office changes them as it likes.
-_WORDS: tuple[tuple[str, Control], ...] = (
-    ("ST", "begin"), ("END", "end"), ("CLS", "close"), ("PC", "curve"), ("PT", "straight"),
-)  # fmt: skip
-_SHORT: tuple[tuple[str, Control], ...] = (
-    ("B", "begin"), ("E", "end"), ("C", "close"), ("PC", "curve"), ("PT", "straight"),
-)  # fmt: skip
-
-
-def _controls(words: Sequence[tuple[str, Control]]) -> list[dict[str, str]]:
-    return [{"word": word, "means": means} for word, means in words]
-
-
-#: Grammars to begin with, by name: EP1; EP1 ST; EP1 B; B EP1; EP1.B; EP-L.
-GRAMMARS: dict[str, CodeGrammar] = {
-    "figures behind the code": CodeGrammar(between=" "),
-    "words behind, by a space": CodeGrammar.model_validate({"controls": _controls(_WORDS)}),
-    "letters behind, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT)}),
-    "letters before, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT), "before": True}),
-    "letters behind a dot": CodeGrammar.model_validate({"controls": _controls(_SHORT), "marks": "."}),
-    "lines behind a hyphen": CodeGrammar.model_validate({"controls": _controls(_WORDS), "marks": "-", "figures": False}),
-}
-
-
-def guess_grammar(codes: Sequence[str], known: CodeList | None = None) -> CodeGrammar:
-    """The grammar to begin with that fits some codes best: it finds most control words, then leaves fewest different codes. Codes that
-    mean single points make no lines; known: what codes mean, by their beginnings where it does not say."""
-    texts = list(dict.fromkeys(codes))
-    best: tuple[int, int, str] | None = None
-    for name, grammar in GRAMMARS.items():
-        read = [pieces_of(t, grammar) for t in texts]
-        kept = {p.text.upper() for pieces in read for p in pieces if p.kind == "code"}
-        controls = sum(p.kind == "control" for pieces in read for p in pieces)
-        score = (-controls, len(kept), name)
-        if best is None or score[:2] < best[:2]:
-            best = score
-    grammar = GRAMMARS[best[2]] if best else GRAMMARS["figures behind the code"]
-    found = {p.text for t in texts for p in pieces_of(t, grammar) if p.kind == "code"}
-    return grammar.changed(points=sorted(c for c in found if (known or CodeList()).rule(c).meaning in ("ground", "pit"))[:200])

@@ -89,7 +89,19 @@ def read(
     progress is told the share done, 0 to 1; way: of the road, see lines_from_codes. Raises ImportProblem when no row can be read at all,
     or where codes are to be taken apart and there are none.
     """
-    points = _Points(mapping)
+    if mapping.grammar is None:
+        return points_of(text, mapping, progress)
+    table, skipped = points_of(text, mapping, progress, whole_codes=True)
+    with_lines, told = lines_from_codes(table, mapping.grammar, way)
+    return with_lines, skipped + told
+
+
+def points_of(
+    text: str, mapping: ColumnMapping, progress: Callable[[float], None] = lambda _: None, *, whole_codes: bool = False
+) -> tuple[SurveyTable, list[SkippedRow]]:
+    """As `read`, but no code is taken apart. whole_codes: they are to be later, so that in rows divided by spaces a code goes on to the end
+    of its row."""
+    points = _Points(mapping, whole_codes=whole_codes)
     start, row = 0, 0
     for _ in range(mapping.skip):
         start, row = _end_of_line(text, start), row + 1
@@ -106,19 +118,19 @@ def read(
     if not points.number:
         reason = f"; row {points.skipped[0].row}: {points.skipped[0].reason}" if points.skipped else ""
         raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
-    table = points.table()
-    if mapping.grammar is None:
-        return table, points.skipped
-    with_lines, told = lines_from_codes(table, mapping.grammar, way)
-    return with_lines, points.skipped + told
+    return points.table(), points.skipped
 
 
 class _Points:
     """Points as they are gathered."""
 
-    def __init__(self, mapping: ColumnMapping) -> None:
+    def __init__(self, mapping: ColumnMapping, *, whole_codes: bool) -> None:
         self.mapping = mapping
         self.columns = tuple((getattr(mapping, f), f) for f in ("east", "north", "level"))
+        before = [c for c in (mapping.number, mapping.east, mapping.north, mapping.level) if c is not None]
+        spaces = whole_codes and mapping.delimiter == " " and not mapping.breaks
+        #: The column of the codes where all that stands behind it belongs to them.
+        self.rest = mapping.code if spaces and mapping.code is not None and mapping.code > max(before) else None
         self.number: list[str] = []
         self.xyz = array("d")
         self.code: list[str] = []
@@ -182,6 +194,8 @@ class _Points:
         sequence = "" if mapping.order is None else _cell(cells, mapping.order, "order", needed=False)
         if sequence and not is_number(sequence):
             raise ValueError(f"order “{sequence[:40]}” is not a number")
+        if self.rest is not None:
+            cells = [*cells[: self.rest], " ".join(cells[self.rest :])]
         feature = _cell(cells, mapping.code, "code", needed=False)
         self.seen[name] = row
         number.append(name)
@@ -203,12 +217,20 @@ class _Points:
             block = re.sub(" +(?=[ \r\n])", "", block).removesuffix(" ")
         lines = block.removesuffix("\n").replace("\r", "").split("\n")
         longest, divided = max(map(len, lines)), {line.count(d) for line in lines}
-        if longest > LONGEST_ROW or len(divided) > 1 or (d == " " and any(line[:1] == " " for line in lines)):
+        if longest > LONGEST_ROW or (d == " " and any(line[:1] == " " for line in lines)):
             return False
-        # One list of all cells: a list for each row would take most of the time.
-        width = divided.pop() + 1
-        flat = d.join(lines).split(d)
-        cells = [flat[k::width] for k in range(width)]
+        if self.rest is not None:
+            width = self.rest + 1
+            if min(divided) < self.rest:
+                return False
+            cells = [list(column) for column in zip(*(line.split(d, self.rest) for line in lines), strict=True)]
+        elif len(divided) == 1:
+            # One list of all cells: a list for each row would take most of the time.
+            width = divided.pop() + 1
+            flat = d.join(lines).split(d)
+            cells = [flat[k::width] for k in range(width)]
+        else:
+            return False
         wanted = (mapping.number, *(c for c, _ in self.columns), mapping.code, mapping.line, mapping.order)
         if max(c for c in wanted if c is not None) >= width:
             return False

@@ -1,5 +1,6 @@
 """The code list, surfaces and structures as documents."""
 
+import re
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -30,21 +31,21 @@ class CodeRule(Document):
     dashed: bool = False
 
 
-#: By common practice: how codes begin, what they mean, and how they are drawn.
-_BEGINNINGS: tuple[tuple[tuple[str, ...], Meaning, str, float, bool], ...] = (
-    (("CL", "CR"), "crown", "#A4602C", 1.2, True),
-    (("EP", "EB"), "edge", "#1B2327", 1.2, False),
+#: By common practice: words of codes, what they mean, and how they are drawn.
+_WORDS: tuple[tuple[tuple[str, ...], Meaning, str, float, bool], ...] = (
+    (("CL", "CR", "CROWN"), "crown", "#A4602C", 1.2, True),
+    (("EP", "EB", "EDGE"), "edge", "#1B2327", 1.2, False),
     (("LIP",), "lip", "#1B2327", 1.2, False),
     (("KT", "BK", "BOK"), "back", "#1B2327", 1.2, False),
-    (("INV",), "invert", "#5D6B6F", 1.0, False),
+    (("INV", "INVERT"), "invert", "#5D6B6F", 1.0, False),
     (("FP",), "path", "#5D6B6F", 0.8, False),
-    (("SH",), "shoulder", "#9AA5A6", 0.8, False),
-    (("MED",), "median", "#5D6B6F", 1.0, False),
-    (("DI", "DT"), "ditch", "#9AA5A6", 0.8, False),
+    (("SH", "SHOULDER"), "shoulder", "#9AA5A6", 0.8, False),
+    (("MED", "MEDIAN"), "median", "#5D6B6F", 1.0, False),
+    (("DI", "DT", "DITCH"), "ditch", "#9AA5A6", 0.8, False),
     (("PIT", "MH"), "pit", "#8A3F78", 1.6, False),
-    (("PIPE", "CUL"), "pipe", "#8A3F78", 2.0, False),
-    (("BDY",), "boundary", "#A83A2C", 1.2, True),
-    (("GR", "SP"), "ground", "#9AA5A6", 0.8, False),
+    (("PIPE", "CUL", "CULVERT"), "pipe", "#8A3F78", 2.0, False),
+    (("BDY", "BOUNDARY"), "boundary", "#A83A2C", 1.2, True),
+    (("GR", "SP", "GROUND", "SPOT"), "ground", "#9AA5A6", 0.8, False),
     (("WP",), "wheel path", "#D5DAD8", 0.8, False),
 )
 #: Meanings that by common practice do not belong to a surface.
@@ -52,9 +53,11 @@ _NOT_GROUND = ("pit", "pipe", "boundary")
 
 
 def guess_rule(code: str) -> CodeRule:
-    """A first guess from how the code begins; the person may change it."""
-    for beginnings, meaning, colour, width, dashed in _BEGINNINGS:
-        if code.upper().startswith(beginnings):
+    """A first guess from the word that the code begins with, which one letter may follow (a side), but no further ones: SP1 and EPL are
+    guessed, SPUR and CREEK are not. The person may change it."""
+    word = re.match(r"[A-Z]*", code.upper())[0]  # type: ignore[index]  # it matches nothing at least
+    for words, meaning, colour, width, dashed in _WORDS:
+        if word in words or word[:-1] in words:
             ground = meaning not in _NOT_GROUND
             return CodeRule(
                 code=code, meaning=meaning, in_surface=ground, breakline=ground, colour=colour, width=width, dashed=dashed

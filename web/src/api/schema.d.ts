@@ -3451,13 +3451,13 @@ export interface components {
         };
         /**
          * CodedLine
-         * @description A line in plan: east, north by turns.
+         * @description A line in plan: east, north by turns. colour: of its code, None where it has none of its own.
          */
         CodedLine: {
             /** Code */
             code: string;
             /** Colour */
-            colour: string;
+            colour: string | null;
             /** Name */
             name: string;
             /** Points */
@@ -3477,8 +3477,8 @@ export interface components {
         };
         /**
          * CodesOut
-         * @description What comes of the codes of the first rows. grammar: by which they were taken apart; points: rows that were looked at; told: what was
-         *     noticed.
+         * @description What comes of the codes of the first rows. grammar: by which they were taken apart; why: what speaks for it
+         *     where it was guessed; points: rows that were looked at; told: what was noticed.
          */
         CodesOut: {
             /** Codes */
@@ -3494,6 +3494,8 @@ export interface components {
             told: components["schemas"]["SkippedOut"][];
             /** Usual */
             usual: components["schemas"]["UsualGrammar"][];
+            /** Why */
+            why: string[];
         };
         /**
          * ColumnMapping

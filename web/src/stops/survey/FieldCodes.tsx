@@ -62,6 +62,9 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
   useEffect(() => {
     if (guessed && grammar === null) onChange(guessed);
   }, [guessed, grammar, onChange]);
+  // What speaks for a guess is said as long as it is the guess.
+  const [why, setWhy] = useState<{ grammar: Grammar; words: string[] } | null>(null);
+  if (found && found.why.length > 0 && why?.words !== found.why) setWhy({ grammar: found.grammar, words: found.why });
   if (apart.error) return <Alert type="error" showIcon title={lineOf(apart.error)} />;
   if (!grammar || !found) return <Spin description="Taking the codes apart" />;
   const set = (fields: Partial<Grammar>) => onChange({ ...grammar, ...fields });
@@ -79,9 +82,11 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
             onChange={(name) => set({ ...found.usual.find((u) => u.name === name)!.grammar, points: grammar.points })}
           />
         </label>
-        <Sign label="Between codes" help="space" most={6} value={grammar.between} set={(between) => set({ between })} />
-        <Sign label="Joined by" help="- or ." most={6} value={grammar.marks} set={(marks) => set({ marks })} />
-        <Sign label="Remarks behind" help="//" most={4} value={grammar.remark} set={(remark) => set({ remark })} />
+        <div className="signs">
+          <Sign label="Between codes" short="Between" help="space" most={6} value={grammar.between} set={(between) => set({ between })} />
+          <Sign label="Joined by" short="Joined by" help="- or ." most={6} value={grammar.marks} set={(marks) => set({ marks })} />
+          <Sign label="Remarks behind" short="Remarks" help="//" most={4} value={grammar.remark} set={(remark) => set({ remark })} />
+        </div>
         <label>
           <span className="quiet">Codes without lines</span>
           <Input
@@ -118,7 +123,7 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
           rows={grammar.controls}
           columns={WORDS}
           change={(controls) => set({ controls })}
-          height={150}
+          height={112}
           fresh={(all) => ({ word: `W${all.length + 1}`, means: "begin" })}
           empty="No words yet."
         />
@@ -126,9 +131,15 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
       <div>
         <PlanOfLines found={found} />
         <p className="quiet">
-          {found.lines.length} {found.lines.length === 1 ? "line" : "lines"} of {found.points} points:{" "}
-          {found.codes.map((c) => `${c.code} ${c.lines}`).join(", ")}
+          {found.lines.length} {found.lines.length === 1 ? "line" : "lines"} of {found.points} points:
+          {found.codes.map((c) => (
+            <span key={c.code} className="code-count">
+              {c.lines > 0 && <i style={{ background: colourOf(found, c.code) }} />}
+              {`${c.code} ${c.lines}`}
+            </span>
+          ))}
         </p>
+        {why?.grammar === grammar && <p>{why.words.map((words) => `${words}.`).join(" ")}</p>}
         {found.told.length > 0 && (
           <p role="status">
             {found.told
@@ -178,11 +189,21 @@ const TITLES: Record<Apart["rows"][number]["pieces"][number]["kind"], string> = 
   between: "between",
 };
 
-function Sign({ label, help, most, value, set }: { label: string; help: string; most: number; value: string; set: (v: string) => void }) {
+interface SignProps {
+  label: string;
+  /** As there is room for it. */
+  short: string;
+  help: string;
+  most: number;
+  value: string;
+  set: (v: string) => void;
+}
+
+function Sign({ label, short, help, most, value, set }: SignProps) {
   const shown = value.replaceAll(" ", "␣");
   return (
-    <label>
-      <span className="quiet">{label}</span>
+    <label title={label}>
+      <span className="quiet">{short}</span>
       <Input size="small" aria-label={label} placeholder={help} maxLength={most} value={shown} onChange={(e) => set(e.target.value.replaceAll("␣", " "))} />
     </label>
   );
@@ -207,23 +228,29 @@ function useApart(upload: number, mapping: Mapping) {
   });
 }
 
-const SIZE = 220;
+const [WIDE, HIGH] = [220, 160];
 
-/** The lines of the first rows from above, codes in turn in the colours of the pieces. */
+/** Colours of codes that have none of their own yet, in turn. */
+const TURNS = ["#A4602C", "#2A5C8A", "#4B7345", "#8A3F78", "#1B2327", "#B8860B", "#3F7F7F"];
+
+const colourOf = (found: Apart, code: string) =>
+  found.lines.find((l) => l.code === code)?.colour ?? TURNS[found.codes.findIndex((c) => c.code === code) % TURNS.length];
+
+/** The lines of the first rows from above, each code in its colour. */
 function PlanOfLines({ found }: { found: Apart }) {
   const view = useMemo(() => {
     const all = found.lines.flatMap((l) => l.points);
     if (all.length === 0) return null;
     const [x, y] = [all.map((p) => p[0]!), all.map((p) => p[1]!)];
     const [x0, y0] = [Math.min(...x), Math.min(...y)];
-    const scale = (SIZE - 12) / Math.max(Math.max(...x) - x0, Math.max(...y) - y0, 1e-6);
-    return (p: readonly number[]) => `${(6 + (p[0]! - x0) * scale).toFixed(1)},${(SIZE - 6 - (p[1]! - y0) * scale).toFixed(1)}`;
+    const scale = Math.min((WIDE - 12) / Math.max(Math.max(...x) - x0, 1e-6), (HIGH - 12) / Math.max(Math.max(...y) - y0, 1e-6));
+    return (p: readonly number[]) => `${(6 + (p[0]! - x0) * scale).toFixed(1)},${(HIGH - 6 - (p[1]! - y0) * scale).toFixed(1)}`;
   }, [found]);
   return (
-    <svg className="plan-of-lines" width={SIZE} height={SIZE} role="img" aria-label={`${found.lines.length} lines in plan`}>
+    <svg className="plan-of-lines" width={WIDE} height={HIGH} role="img" aria-label={`${found.lines.length} lines in plan`}>
       {view &&
         found.lines.map((l) => (
-          <polyline key={`${l.code} ${l.name}`} points={l.points.map(view).join(" ")} fill="none" stroke={l.colour} strokeWidth={1.4}>
+          <polyline key={`${l.code} ${l.name}`} points={l.points.map(view).join(" ")} fill="none" stroke={colourOf(found, l.code)} strokeWidth={1.4}>
             <title>{`${l.code} ${l.name}`}</title>
           </polyline>
         ))}

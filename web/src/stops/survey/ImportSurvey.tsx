@@ -194,6 +194,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       title="Import a survey"
       saves={job.running}
       width={880}
+      style={{ top: 32 }}
       onCancel={leave}
       footer={[
         job.running && (

@@ -1,0 +1,163 @@
+"""Which column of a table of points holds what: guessed from its headings, then from what stands in them. The person may change it."""
+
+import re
+from collections.abc import Sequence
+
+from saddle.exchange.point_rows import figure, is_number
+
+#: Words in a header row by which a column is recognised, in several languages, the surest first.
+HEADINGS: dict[str, tuple[str, ...]] = {
+    "number": (
+        "number", "point", "name", "nr", "no", "id", "pt", "pnt", "punkt", "pkt", "punktnummer", "punktnr", "pnr", "matricule", "numéro",
+        "numero", "punto", "ponto", "piste", "punktnamn",
+    ),
+    "east": (
+        "easting", "east", "x", "e", "rechtswert", "rechts", "ostwert", "ost", "est", "este", "leste", "öst", "itä", "xcoord",
+    ),
+    "north": ("northing", "north", "y", "n", "hochwert", "hoch", "nordwert", "nord", "norte", "norr", "pohjoinen", "ycoord"),
+    "level": (
+        "level", "height", "elevation", "elev", "altitude", "alt", "z", "h", "rl", "höhe", "hoehe", "cote", "cota", "quota", "hauteur",
+        "altura", "hoogte", "kote", "höjd", "korkeus", "zcoord",
+    ),
+    "code": (
+        "code", "feature", "description", "desc", "descr", "kode", "codice", "codigo", "código", "kod", "koodi", "objektart", "art",
+    ),
+    "line": ("line", "string", "linie", "linea", "línea", "ligne", "linha"),
+    "order": ("order", "sequence", "seq", "folge", "ordre", "orden"),
+}  # fmt: skip
+#: Words that say nothing of a column beside another word: line no, point id.
+WEAK = ("number", "name", "nr", "no", "id")
+#: Words of a heading that say what its figures are counted in.
+UNITS = ("m", "mm", "ft", "feet", "metre", "metres", "meter", "coord", "coordinate")
+#: The usual order of columns without headings.
+USUAL = ("number", "east", "north", "level", "code", "line", "order")
+#: Letters by which a word within another one is recognised: Punktcode, line_colour.
+WITHIN = 4
+Columns = dict[str, int | None]
+
+
+def by_headings(rows: Sequence[Sequence[str]], decimal: str) -> Columns:
+    """Columns of a table whose first row holds headings."""
+    columns: Columns = dict.fromkeys(HEADINGS)
+    heads = [_words(cell) for cell in rows[0]]
+    for sure in (_whole, _last, _first, _within):
+        for field, words in HEADINGS.items():
+            if columns[field] is None:
+                taken = set(columns.values())
+                free = [(i, head) for i, head in enumerate(heads) if head and i not in taken]
+                columns[field] = next((i for word in words for i, head in free if sure(head, word)), None)
+    body = rows[1:]
+    _from_figures(columns, body, decimal)
+    _from_words(columns, body, decimal)
+    return columns
+
+
+def _words(cell: str) -> list[str]:
+    """A heading in words without its unit: "Easting (m)", "X_coord"; weak ones only where nothing else is."""
+    words = [w for w in re.split(r"[\s_/.,:()\[\]-]+", cell.strip().lower()) if w]
+    words = [w for w in words if w not in UNITS] or words
+    return [w for w in words if w not in WEAK] or words[:1]
+
+
+def _whole(head: list[str], word: str) -> bool:
+    return head == [word]
+
+
+def _last(head: list[str], word: str) -> bool:
+    return head[-1] == word
+
+
+def _first(head: list[str], word: str) -> bool:
+    return head[0] == word
+
+
+def _within(head: list[str], word: str) -> bool:
+    return len(word) >= WITHIN and word not in WEAK and (head[-1].endswith(word) or head[0].startswith(word))
+
+
+def _figures(rows: Sequence[Sequence[str]], decimal: str) -> dict[int, float]:
+    """Columns that hold a figure in every row, with the greatest of them."""
+    out: dict[int, float] = {}
+    for i in range(len(rows[0]) if rows else 0):
+        cells = [row[i].strip() for row in rows if i < len(row)]
+        if len(cells) == len(rows) and all(is_number(c, decimal) for c in cells):
+            out[i] = max(abs(figure(c, decimal)) for c in cells)
+    return out
+
+
+def _from_figures(columns: Columns, rows: Sequence[Sequence[str]], decimal: str) -> None:
+    """Places whose headings say nothing: of the columns of figures that are left, in their order, the two with the greatest figures are
+    taken for east and north, the next one for the level."""
+    taken = {i for i in columns.values() if i is not None}
+    size = {i: greatest for i, greatest in _figures(rows, decimal).items() if i not in taken}
+    for field in ("east", "north", "level"):
+        at = columns[field]
+        if size and at is not None and not any(is_number(row[at], decimal) for row in rows if at < len(row)):
+            columns[field] = None  # a heading of one letter that means something else
+    wanted = [f for f in ("east", "north", "level") if columns[f] is None]
+    if not wanted or not size:
+        return
+    if columns["number"] is None and len(size) > len(wanted):
+        first = next(iter(size))
+        if all(row[first].strip().isdigit() for row in rows):
+            columns["number"] = first
+            del size[first]
+    plan = [f for f in wanted if f != "level"]
+    greatest = sorted(sorted(size, key=lambda i: -size[i])[: len(plan)])
+    columns.update(zip(plan, greatest, strict=False))
+    rest = [i for i in size if i not in greatest]
+    if "level" in wanted and rest:
+        columns["level"] = rest[0]
+
+
+def _from_words(columns: Columns, rows: Sequence[Sequence[str]], decimal: str) -> None:
+    """A code whose heading says nothing: the first column left in which most rows hold a word."""
+    if columns["code"] is not None:
+        return
+    taken = set(columns.values())
+    for i in range(max((len(row) for row in rows), default=0)):
+        cells = [row[i].strip() for row in rows if i < len(row)]
+        said = [c for c in cells if c and not is_number(c, decimal)]
+        if i not in taken and 2 * len(said) > len(rows) and len(set(said)) < max(2, len(said)):
+            columns["code"] = i
+            return
+
+
+def without_headings(rows: Sequence[Sequence[str]], decimal: str, delimiter: str) -> Columns:
+    """Columns of a table of points alone: a number first, or the places first with a number behind them or without one."""
+    first = [cell.strip() for cell in rows[0]]
+    size = _figures(rows, decimal)
+    broken = any(decimal in row[0] for row in rows if row)
+    # Three figures, or three and a word: places without a number. So are figures that no number of a point would be.
+    bare = len(first) == 3 or (len(first) == 4 and not is_number(first[3], decimal))
+    bare = bare or (broken and all(i in size for i in range(3)) and 10 * size[0] > max(size[1], size[2]))
+    order = [*USUAL]
+    if bare:
+        behind = [row[3].strip() for row in rows if len(row) > 4]
+        numbered = len(behind) == len(rows) == len(set(behind)) and all(c.isdigit() for c in behind)
+        order = ["east", "north", "level", *(["number"] if numbered else []), "code", "line", "order"]
+    if delimiter == " ":
+        # What stands behind a code by a space is said by the code.
+        order = order[: order.index("code") + 1]
+    return {field: order.index(field) if field in order[: len(first)] else None for field in HEADINGS}
+
+
+def titles(rows: Sequence[Sequence[str]], delimiter: str) -> int:
+    """Rows before the headings, or before the first point where there are none."""
+
+    def figures(row: Sequence[str]) -> int:
+        return sum(any(is_number(cell.strip(), sign) for sign in ".,") for cell in row if cell.strip())
+
+    point = next((k for k, row in enumerate(rows) if len(row) >= 3 and figures(row) >= 3), None)
+    if point is None:
+        widths = [len(row) for row in rows if len(row) >= 3]
+        usual = max(widths, key=lambda n: (widths.count(n), n), default=0)
+        return next(k for k, row in enumerate(rows) if len(row) >= usual)
+    above = next((k for k in reversed(range(point)) if "".join(rows[k]).strip()), None)
+    if above is None or figures(rows[above]):
+        return point
+    head = rows[above]
+    known = {word for words in HEADINGS.values() for word in words}
+    says = sum(not known.isdisjoint(_words(cell)) for cell in head if cell.strip())
+    fits = len(head) >= 3 and (len(head) == len(rows[point]) or (delimiter != " " and len(head) >= len(rows[point]) - 1))
+    return above if says >= 2 or fits else point
