@@ -66,10 +66,18 @@ class Layers(TestCase):
         spot, edge = rows["SPOT"], rows["EDGE"]
         self.assertEqual((spot.points, spot.at_zero, spot.least, spot.greatest), (7, 1, 100.0, 105.0))
         self.assertEqual((edge.lines, edge.at_zero, edge.least, edge.greatest), (1, 1, 101.0, 103.0))
-        self.assertEqual((rows["WORDS"].texts, rows["OLD"].shown), (1, "frozen"))
+        self.assertEqual((rows["WORDS"].texts, rows["OLD"].shown, rows["OLD"].taken, spot.taken), (1, "frozen", False, True))
         self.assertEqual(
-            (found.says, found.unit, found.zero, found.least, found.greatest), ("metre", "metre", False, [0, 0], [50, 9])
+            (found.says, found.unit, found.zero, found.least, found.greatest), ("metre", "metre", False, [0, 0], [50, 5])
         )
+
+    def test_where_nothing_is_shown_all_is_taken(self) -> None:
+        document = self.document()
+        for layer in ("SPOT", "EDGE"):
+            document.layers.add(layer).off()
+        found, taken = look_dxf(written(document))
+        self.assertEqual([r.shown for r in found.layers], ["off", "frozen", "off", "on"])
+        self.assertEqual(set(taken.table.code), {"EDGE", "OLD", "SPOT"})
 
     def test_level_0_among_levels_of_100_is_left_out_and_told(self) -> None:
         found = read_dxf(written(self.document()))
@@ -156,6 +164,9 @@ class Blocks(TestCase):
             ("Number", "Description", "Height"),
             ("ID", "FEATURE", "Z"),
             ("PTNO", "KEY", "RL"),
+            ("PKTNR", "ART", "HOEHE"),
+            ("P-NR", "Objektart", "H1"),
+            ("NO", "CODE", "VALUE"),
         ):
             with self.subTest(tags):
                 found = read_dxf(written(self.spots(tags)))
@@ -163,11 +174,21 @@ class Blocks(TestCase):
                 np.testing.assert_allclose(found.table.xyz, [[10.0 * i, 5, 103.75] for i in range(3)])
 
     def test_attributes_that_the_person_names(self) -> None:
-        document = self.spots(("A", "B", "C"), "103,75")
+        document = self.spots(("A", "B", "C"), "104")
         self.assertEqual(len(read_dxf(written(document)).table.number), 0)  # level 0, and nobody says which is the level
         rule = BlockRule(block="SPOT", number="A", code="B", level="C")
         found = read_dxf(written(document), mapping=DrawingMapping(blocks=[rule]))
-        self.assertEqual((found.table.number[0], found.table.code[0], found.table.xyz[0, 2]), ("n0", "EP", 103.75))
+        self.assertEqual((found.table.number[0], found.table.code[0], found.table.xyz[0, 2]), ("n0", "EP", 104))
+
+    def test_attributes_of_inserts_whose_block_names_none(self) -> None:
+        document = drawing()
+        document.blocks.new("VP").add_circle((0, 0), 0.2)
+        for i in range(3):
+            insert = document.modelspace().add_blockref("VP", (i, 5, 0))
+            for tag, value in (("PKT", f"n{i}"), ("ART", "EP"), ("HOEHE", "103,75")):
+                insert.add_attrib(tag, value, (i, 5))
+        table = read_dxf(written(document)).table
+        self.assertEqual((table.number, set(table.code), set(table.xyz[:, 2])), (["n0", "n1", "n2"], {"EP"}, {103.75}))
 
     def test_an_attribute_that_is_no_level(self) -> None:
         found = read_dxf(written(self.spots(("NO", "CODE", "LEVEL"), "top")))

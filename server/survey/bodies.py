@@ -122,6 +122,7 @@ class LayerOut(Schema):
     least: float | None
     greatest: float | None
     shown: str
+    taken: bool
 
 
 class BlockOut(Schema):

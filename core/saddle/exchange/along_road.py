@@ -7,6 +7,7 @@ the line that is nearest to it across the way; lines keep their side.
 
 import numpy as np
 
+from saddle.geometry.along import along
 from saddle.geometry.polylines import Floats, Ints
 
 #: The rough way goes through the mean of so many points measured one after the other, every half so many.
@@ -15,6 +16,8 @@ MEANT = 12
 ABREAST = 0.75
 #: A break is told between points that are no farther apart than so many times the longest join.
 BEHIND = 5.0
+#: Points lie along a road where half of them are no farther from it than this, m.
+BESIDE = 500.0
 #: A line may go aside by this much, m, and by this share of its way.
 ASIDE, ASIDE_SHARE = 1.5, 0.35
 
@@ -27,6 +30,13 @@ def rough_way(plan: Floats) -> Floats:
     means = np.array([plan[k : k + MEANT].mean(axis=0) for k in starts])
     # Half a crossing more or less turns a mean back and forth: the mean of three is the way.
     return np.vstack([means[0], (means[:-2] + means[1:-1] + means[2:]) / 3, means[-1]]) if len(means) > 2 else means
+
+
+def way_through(plan: Floats, road: Floats | None) -> Floats:
+    """The way (k, 2) along which points (n, 2) are joined, m: the road's where they lie along it, or a rough one through them."""
+    if road is None or len(road) < 2 or float(np.median(np.abs(along(plan, road)[1]))) > BESIDE:
+        return rough_way(plan)
+    return road
 
 
 def tracks(plan: Floats, s: Floats, offset: Floats, longest: float) -> tuple[list[Ints], list[tuple[int, int]]]:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from saddle.exchange.along_road import rough_way, tracks
+from saddle.exchange.along_road import tracks, way_through
 from saddle.exchange.field_codes import Strung, pieces_of, strung
 from saddle.geometry.along import along
 from saddle.geometry.polylines import Floats
@@ -148,7 +148,7 @@ def _points(
         turned = np.concatenate([_turned(plan) for plan in plans])
         if len(turned) < STEPS - 1 or turned.mean() <= TO_AND_FRO:
             continue
-        made, aside = _along_the_road(plans, rough_way(through) if way is None else way, longest)
+        made, aside = _along_the_road(plans, way_through(through, way), longest)
         if sum(map(len, plans)) < MEMBERS * made or aside > ASIDE:
             points.append(code)
             why.append(f"{code} lies about: its points make no lines")

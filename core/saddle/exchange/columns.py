@@ -8,8 +8,8 @@ from saddle.exchange.point_rows import figure, is_number
 #: Words in a header row by which a column is recognised, in several languages, the surest first.
 HEADINGS: dict[str, tuple[str, ...]] = {
     "number": (
-        "number", "point", "name", "nr", "no", "id", "pt", "pnt", "punkt", "pkt", "punktnummer", "punktnr", "pnr", "matricule", "numéro",
-        "numero", "punto", "ponto", "piste", "punktnamn",
+        "number", "point", "name", "nr", "no", "id", "pt", "pnt", "punkt", "pkt", "punktnummer", "punktnr", "pktnr", "ptnr", "ptno", "pnr", "matricule", "numéro",
+        "numero", "punto", "ponto", "piste", "punktnamn", "p",
     ),
     "east": (
         "easting", "east", "x", "e", "rechtswert", "rechts", "ostwert", "ost", "est", "este", "leste", "öst", "itä", "xcoord",
@@ -20,7 +20,7 @@ HEADINGS: dict[str, tuple[str, ...]] = {
         "altura", "hoogte", "kote", "höjd", "korkeus", "zcoord",
     ),
     "code": (
-        "code", "feature", "description", "desc", "descr", "kode", "codice", "codigo", "código", "kod", "koodi", "objektart", "art",
+        "code", "feature", "description", "desc", "descr", "kode", "codice", "codigo", "código", "kod", "koodi", "objektart", "art", "key", "type",
     ),
     "line": ("line", "string", "linie", "linea", "línea", "ligne", "linha"),
     "order": ("order", "sequence", "seq", "folge", "ordre", "orden"),
@@ -28,7 +28,7 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 #: Words that say nothing of a column beside another word: line no, point id.
 WEAK = ("number", "name", "nr", "no", "id")
 #: Words of a heading that say what its figures are counted in.
-UNITS = ("m", "mm", "ft", "feet", "metre", "metres", "meter", "coord", "coordinate")
+UNITS = ("m", "mm", "ft", "feet", "metre", "metres", "meter", "coord", "coordinate", "koord", "koordinate")
 #: The usual order of columns without headings.
 USUAL = ("number", "east", "north", "level", "code", "line", "order")
 #: Letters by which a word within another one is recognised: Punktcode, line_colour.
@@ -38,23 +38,29 @@ Columns = dict[str, int | None]
 
 def by_headings(rows: Sequence[Sequence[str]], decimal: str) -> Columns:
     """Columns of a table whose first row holds headings."""
-    columns: Columns = dict.fromkeys(HEADINGS)
-    heads = [_words(cell) for cell in rows[0]]
-    for sure in (_whole, _last, _first, _within):
-        for field, words in HEADINGS.items():
-            if columns[field] is None:
-                taken = set(columns.values())
-                free = [(i, head) for i, head in enumerate(heads) if head and i not in taken]
-                columns[field] = next((i for word in words for i, head in free if sure(head, word)), None)
+    columns = by_names(rows[0], tuple(HEADINGS))
     body = rows[1:]
     _from_figures(columns, body, decimal)
     _from_words(columns, body, decimal)
     return columns
 
 
+def by_names(names: Sequence[str], fields: Sequence[str]) -> Columns:
+    """Which of some names says each field, None where none does; every one says one field at most."""
+    columns: Columns = dict.fromkeys(fields)
+    heads = [_words(name) for name in names]
+    for sure in (_whole, _last, _first, _within):
+        for field in fields:
+            if columns[field] is None:
+                taken = set(columns.values())
+                free = [(i, head) for i, head in enumerate(heads) if head and i not in taken]
+                columns[field] = next((i for word in HEADINGS[field] for i, head in free if sure(head, word)), None)
+    return columns
+
+
 def _words(cell: str) -> list[str]:
-    """A heading in words without its unit: "Easting (m)", "X_coord"; weak ones only where nothing else is."""
-    words = [w for w in re.split(r"[\s_/.,:()\[\]-]+", cell.strip().lower()) if w]
+    """A heading in words without its unit: "Easting (m)", "X_coord", "H1"; weak ones only where nothing else is."""
+    words = re.findall(r"[^\W\d_]+", cell.lower())
     words = [w for w in words if w not in UNITS] or words
     return [w for w in words if w not in WEAK] or words[:1]
 

@@ -3,11 +3,12 @@
 import math
 from collections import Counter
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
-from saddle.exchange.columns import HEADINGS
+from saddle.exchange.columns import HEADINGS, Columns, by_names
 from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
@@ -102,6 +103,12 @@ def _parts(geometry: dict[str, Any], unread: Counter[str], depth: int) -> Iterat
 
 def _property(said: dict[str, Any], what: str) -> str:
     """The property that says something, by the words of headings."""
-    low = {str(k).strip().lower(): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
-    word = next((w for w in HEADINGS[what] if w in low), None)
-    return "" if word is None else str(low[word]).encode("utf-8", "replace").decode().replace("\0", "?").strip()[:80]
+    plain = {str(k): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
+    at = _fields(tuple(plain))[what]
+    return "" if at is None else str(list(plain.values())[at]).encode("utf-8", "replace").decode().replace("\0", "?").strip()[:80]
+
+
+@lru_cache(64)
+def _fields(names: tuple[str, ...]) -> Columns:
+    """Features of a file mostly have the same properties."""
+    return by_names(names, tuple(HEADINGS))

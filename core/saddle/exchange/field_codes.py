@@ -15,7 +15,7 @@ from typing import Literal
 import numpy as np
 
 from saddle.errors import ImportProblem
-from saddle.exchange.along_road import rough_way, tracks
+from saddle.exchange.along_road import tracks, way_through
 from saddle.geometry.along import along
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeGrammar, Control
@@ -228,7 +228,7 @@ def lines_from_codes(
     if grammar.along and lines.members:
         # Points that are on no line may lie about anywhere.
         through = sorted({row for rows in lines.members.values() for row in rows})
-        lines.join_along(rough_way(table.xyz[through, :2]) if way is None else way)
+        lines.join_along(way_through(table.xyz[through, :2], way))
     return _table(table, lines, first), sorted(lines.told, key=lambda r: r.row)
 
 

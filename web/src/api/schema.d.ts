@@ -6004,6 +6004,8 @@ export interface components {
             points: number;
             /** Shown */
             shown: string;
+            /** Taken */
+            taken: boolean;
             /** Texts */
             texts: number;
         };

@@ -8,7 +8,7 @@ import io
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from tempfile import NamedTemporaryFile
 
@@ -16,6 +16,7 @@ import ezdxf.filemanagement
 import numpy as np
 from ezdxf import recover
 from ezdxf.document import Drawing
+from ezdxf.entities.insert import Insert
 from scipy.spatial import cKDTree
 
 from saddle.errors import GeometryError, ImportProblem
@@ -48,7 +49,7 @@ AS_DRAWN = DrawingMapping()
 @dataclass(slots=True)
 class LayerFound:
     """What is on a layer. points, lines, faces, texts: how many; at_zero: points and vertices at level 0; least, greatest: of the other
-    levels, m, None where there are none; shown: as the drawing has it."""
+    levels, m, None where there are none; shown: as the drawing has it; taken: whether it is."""
 
     layer: str
     points: int = 0
@@ -59,6 +60,7 @@ class LayerFound:
     least: float | None = None
     greatest: float | None = None
     shown: str = "on"
+    taken: bool = True
 
 
 @dataclass(slots=True)
@@ -73,7 +75,7 @@ class BlockFound:
 @dataclass(slots=True)
 class DrawingFound:
     """What a drawing holds. says: the unit of its header, None where it says none; unit: that was taken; zero: whether level 0 was taken
-    as a level; least, greatest: places in plan, m."""
+    as a level; least, greatest: places in plan of the layers that are taken, m."""
 
     says: DrawingUnit | None
     unit: DrawingUnit
@@ -111,9 +113,18 @@ class _Drawing:
         self.items = near
 
     @cached_property
-    def inserts(self) -> Counter[str]:
-        """How often each block is inserted in the model space."""
-        return Counter(clean(e.dxf.name) for e in self.document.modelspace().query("INSERT"))
+    def inserts(self) -> dict[str, BlockFound]:
+        """The blocks that are inserted in the model space, each with the attributes of its inserts and the first value of each."""
+        out: dict[str, BlockFound] = {}
+        for entity in self.document.modelspace().query("INSERT"):
+            assert isinstance(entity, Insert)
+            name = clean(entity.dxf.name)
+            block = out.setdefault(name, BlockFound(BlockRule(block=name), 0))
+            block.inserts += 1
+            for attribute in entity.attribs:
+                tag, value = clean(attribute.dxf.tag), clean(attribute.dxf.text).strip()
+                block.attributes[tag] = block.attributes.get(tag) or value
+        return out
 
     @cached_property
     def rules(self) -> dict[str, BlockRule]:
@@ -122,8 +133,9 @@ class _Drawing:
     def rule_of(self, block: str) -> BlockRule:
         if block not in self.rules:
             found = self.document.blocks.get(block)
-            tags = [clean(a.dxf.tag) for a in found.attdefs()] if found is not None else []
-            self.rules[block] = guessed_rule(block, tags, len(found) if found is not None else 0, self.inserts[block])
+            inserted = self.inserts.get(block) or BlockFound(BlockRule(block=block), 0)
+            said = ({clean(a.dxf.tag): "" for a in found.attdefs()} if found is not None else {}) | inserted.attributes
+            self.rules[block] = guessed_rule(block, said, len(found) if found is not None else 0, inserted.inserts)
         return self.rules[block]
 
     @cached_property
@@ -131,7 +143,20 @@ class _Drawing:
         return {r.layer: r for r in self.mapping.layers}
 
     def layer(self, name: str) -> LayerRule:
-        return self.layer_rules.get(name) or LayerRule(layer=name)
+        """As it was said, or in the usual way: what the drawing shows is taken; where it shows nothing, all."""
+        return self.layer_rules.get(name) or LayerRule(layer=name, take=self.shown(name) == "on" or self.dark)
+
+    def shown(self, name: str) -> str:
+        """Whether the drawing has a layer on, off or frozen."""
+        if not self.document.layers.has_entry(name):
+            return "on"
+        entry = self.document.layers.get(name)
+        return "frozen" if entry.is_frozen() else "off" if entry.is_off() else "on"
+
+    @cached_property
+    def dark(self) -> bool:
+        """Whether all that is drawn lies on layers that are not shown."""
+        return all(self.shown(name) != "on" for name in {i.layer for i in self.items if i.kind != "text"})
 
     def level_of(self, item: Item) -> float:
         """Of a point, m: from its block's attribute where that says one, otherwise its own."""
@@ -407,13 +432,11 @@ def _described(drawing: _Drawing) -> DrawingFound:
             block = blocks.setdefault(item.block, BlockFound(drawing.rule_of(item.block), 0))
             block.inserts += 1
             block.attributes = {**item.attributes, **block.attributes}
-    for name, n in drawing.inserts.items():
-        blocks.setdefault(name, BlockFound(drawing.rule_of(name), n))
+    for name, inserted in drawing.inserts.items():
+        blocks.setdefault(name, replace(inserted, rule=drawing.rule_of(name)))
     for name, row in layers.items():
-        if drawing.document.layers.has_entry(name):
-            entry = drawing.document.layers.get(name)
-            row.shown = "frozen" if entry.is_frozen() else "off" if entry.is_off() else "on"
-    places = [i.places[:, :2] for i in drawing.items if i.kind != "text"]
+        row.shown, row.taken = drawing.shown(name), drawing.layer(name).take
+    places = [i.places[:, :2] for i in drawing.items if i.kind != "text" and layers[i.layer].taken]
     plan = np.concatenate(places) if places else np.empty((0, 2))
     least, greatest = (None, None) if len(plan) == 0 else (plan.min(axis=0).tolist(), plan.max(axis=0).tolist())
     return DrawingFound(

@@ -4,7 +4,7 @@ unit and in world coordinates."""
 import math
 import re
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -15,6 +15,7 @@ from ezdxf.layouts.layout import Modelspace
 from ezdxf.math import bulge_center, bulge_radius
 from ezdxf.render.mesh import MeshBuilder
 
+from saddle.exchange.columns import by_names
 from saddle.exchange.dxf.spec import BlockRule
 from saddle.geometry.polylines import Floats
 
@@ -24,12 +25,6 @@ APP = "TIN_SADDLE"
 DEEPEST = 12
 #: By how much a chord may leave a curve, in metres.
 CHORD = 0.01
-#: Words by which attributes of blocks are recognised, in the order of their worth.
-TAGS: dict[str, tuple[str, ...]] = {
-    "number": ("NUMBER", "POINT", "PTNO", "PT", "NO", "NR", "NAME", "ID"),
-    "code": ("CODE", "DESC", "FEATURE", "KEY", "TYPE"),
-    "level": ("LEVEL", "ELEV", "HEIGHT", "ALT", "RL", "Z", "H"),
-}
 ItemKind = Literal["point", "line", "faces", "text"]
 
 
@@ -58,15 +53,19 @@ class Unread:
     damaged: list[str] = field(default_factory=list)
 
 
-def guessed_rule(block: str, tags: Sequence[str], holds: int, inserts: int) -> BlockRule:
-    """How a block is read when nobody said. tags: of its attributes; holds: entities in it. A block with many entities and no attributes
-    that is inserted once is a drawing in the drawing, any other one marks a point."""
-    found = {what: next((t for w in words for t in tags if _like(t, w)), "") for what, words in TAGS.items()}
+def guessed_rule(block: str, attributes: Mapping[str, str], holds: int, inserts: int) -> BlockRule:
+    """How a block is read when nobody said. attributes: with a value of each; holds: entities in it. A block with many entities and no
+    attributes that is inserted once is a drawing in the drawing, any other one marks a point. A level that no name says is the first
+    figure with decimals."""
+    tags = list(attributes)
+    columns = by_names(tags, ("number", "code", "level"))
+    if columns["level"] is None:
+        columns["level"] = next(
+            (i for i, tag in enumerate(tags) if i not in columns.values() and re.fullmatch(r"[-+]?\d+[.,]\d+", attributes[tag])),
+            None,
+        )
+    found = {what: "" if at is None else tags[at] for what, at in columns.items()}
     return BlockRule(block=block, point=bool(tags) or inserts > 1 or holds < 20, **found)
-
-
-def _like(tag: str, word: str) -> bool:
-    return re.fullmatch(rf"{word}|.*[^A-Z]{word}|{word}[^A-Z].*" if len(word) < 4 else rf".*{word}.*", tag.upper()) is not None
 
 
 def clean(text: object) -> str:

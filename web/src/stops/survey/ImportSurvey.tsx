@@ -329,18 +329,6 @@ function Columns({
             }}
           />
         )}
-        <Input
-          size="small"
-          style={{ width: 150 }}
-          aria-label="Name for this mapping"
-          placeholder="Keep as"
-          value={name}
-          maxLength={60}
-          onChange={(e) => setName(e.target.value)}
-        />
-        <Button size="small" disabled={!name.trim()} onClick={() => void keep()}>
-          Keep mapping
-        </Button>
       </div>
       <div style={{ display: "flex", gap: 14, alignItems: "center", marginBottom: 8 }}>
         <Checkbox checked={mapping.header} onChange={(e) => onChange({ ...mapping, header: e.target.checked })}>
@@ -356,6 +344,19 @@ function Columns({
           value={mapping.skip}
           onChange={(n) => onDivide(mapping.delimiter, Math.round(n), fixed ? mapping.breaks : undefined)}
         />
+        <span style={{ flex: 1 }} />
+        <Input
+          size="small"
+          style={{ width: 150 }}
+          aria-label="Name for this mapping"
+          placeholder="Keep as"
+          value={name}
+          maxLength={60}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Button size="small" disabled={!name.trim()} onClick={() => void keep()}>
+          Keep mapping
+        </Button>
       </div>
       {fixed && <Rulers lines={file.lines} breaks={mapping.breaks} onChange={(breaks) => onDivide(mapping.delimiter, mapping.skip, breaks)} />}
       <div style={{ display: "grid", gridTemplateColumns: "repeat(7, 1fr)", gap: 8, marginBottom: 12 }}>

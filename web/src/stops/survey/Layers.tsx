@@ -110,7 +110,7 @@ export const asRead = (drawn: Drawn): DrawingMapping => ({
   swapped: false,
   zero: drawn.zero ? "take" : "leave",
   texts: false,
-  layers: drawn.layers.map((l) => ({ layer: l.layer, take: l.shown !== "frozen", code: "", counts: "code" })),
+  layers: drawn.layers.map((l) => ({ layer: l.layer, take: l.taken, code: "", counts: "code" })),
   blocks: drawn.blocks.map((b) => b.rule),
 });
 
