@@ -25,6 +25,7 @@ from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.geojson import read_geojson
 from saddle.exchange.geopackage import read_geopackage
+from saddle.exchange.geotiff import read_geotiff
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.point_rows import read
@@ -34,6 +35,7 @@ from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect
 from tests.test_geopackage import package
+from tests.test_other_files import geotiff
 
 MANY = int(os.environ.get("TIN_SADDLE_DAMAGED", "240"))
 #: No damaged file of these sizes takes longer, s.
@@ -105,6 +107,7 @@ READERS: dict[str, tuple[Callable[[], bytes], Callable[[bytes], object]]] = {
         lambda: b"ncols 4\nnrows 3\nxllcorner 10\nyllcorner 20\ncellsize 2.5\nnodata_value -9999\n" + b"1 2 3.5 -9999\n" * 3,
         lambda data: sound(read_grid(data, "hill")),
     ),
+    "geotiff": (lambda: geotiff(np.ones((4, 3)), 10, 20, (2.5, 2.5)), lambda data: sound(read_geotiff(data, "hill"))),
     "drawing": (a_drawing, lambda data: sound(read_dxf(data))),
     "levels": (a_workbook, lambda data: read_levels(data, LevelTable())),
     "crossfalls": (lambda: b"0;-2.5;2.5\n10;-3;3\n20;-2,5;1\n", lambda data: read_crossfalls(decode(data))),

@@ -1,18 +1,24 @@
-"""GeoJSON (RFC 7946, its own examples) and text grids (ARC/INFO ASCII grid; form from memory)."""
+"""GeoJSON (RFC 7946, its own examples), text grids (ARC/INFO ASCII grid; form from memory) and GeoTIFF (OGC GeoTIFF 1.1)."""
 
+import io
 import json
+import struct
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 from scipy.interpolate import RegularGridInterpolator
 
 from saddle.errors import ImportProblem
-from saddle.exchange.ascii_grid import MOST_CELLS, is_grid, read_grid
+from saddle.exchange.ascii_grid import is_grid, read_grid
 from saddle.exchange.geojson import read_geojson
+from saddle.exchange.geotiff import is_tiff, read_geotiff
+from saddle.exchange.grids import MOST_CELLS
 from saddle.terrain.part import level_at
 from saddle.terrain.survey import collect, polylines
+from saddle.terrain.tin import Tin
 
 
 def collection(*features: object) -> bytes:
@@ -93,6 +99,98 @@ def grid(z: np.ndarray, west: float, south: float, size: float, centre: bool = F
     return (head + "\n".join(" ".join(f"{v!r}" for v in row) for row in z[::-1].tolist())).encode()
 
 
+def geotiff(
+    z: np.ndarray,
+    west: float,
+    north: float,
+    size: tuple[float, float],
+    order: str = "<",
+    point: bool = False,
+    system: int = 25832,
+) -> bytes:
+    """A grid as TIFF 6.0 (tags 256 to 279, 339) and OGC GeoTIFF 1.1 (33550 scale, 33922 tie point, 34735 keys) say, written by hand.
+    point: the tie point is the middle of the first cell, not its corner; system: of the EPSG register. Numbers of
+    tags and keys from memory of both standards."""
+    body = z.astype(f"{order}f4").tobytes()
+    keys = [1, 1, 0, 3, 1024, 0, 1, 1, 1025, 0, 1, 2 if point else 1, 3072, 0, 1, system]
+    none = b"-9999\0"
+    doubles = struct.pack(f"{order}9d", size[0], size[1], 0, 0, 0, 0, west, north, 0)
+    shorts = struct.pack(f"{order}{len(keys)}H", *keys)
+    at = {"body": 8, "doubles": 8 + len(body), "keys": 8 + len(body) + len(doubles)}
+    at["none"] = at["keys"] + len(shorts)
+    tags = [
+        (256, 4, 1, z.shape[1]), (257, 4, 1, z.shape[0]), (258, 3, 1, 32), (259, 3, 1, 1), (262, 3, 1, 1), (273, 4, 1, at["body"]),
+        (277, 3, 1, 1), (278, 4, 1, z.shape[0]), (279, 4, 1, len(body)), (339, 3, 1, 3), (33550, 12, 3, at["doubles"]),
+        (33922, 12, 6, at["doubles"] + 24), (34735, 3, len(keys), at["keys"]), (42113, 2, len(none), at["none"]),
+    ]  # fmt: skip
+    entries = b"".join(
+        struct.pack(f"{order}HHI", tag, kind, count)
+        + struct.pack(
+            f"{order}{'HH' if kind == 3 and count == 1 else 'I'}", *((value, 0) if kind == 3 and count == 1 else (value,))
+        )
+        for tag, kind, count, value in tags
+    )
+    directory = at["none"] + len(none) + len(none) % 2
+    head = (b"II" if order == "<" else b"MM") + struct.pack(f"{order}HI", 42, directory)
+    whole = head + body + doubles + shorts + none
+    return whole.ljust(directory, b"\0") + struct.pack(f"{order}H", len(tags)) + entries + b"\0\0\0\0"
+
+
+class GeoTiffs(TestCase):
+    @settings(max_examples=40)
+    @given(
+        st.integers(2, 9), st.integers(2, 9), st.floats(0.5, 20), st.floats(0.5, 20), st.booleans(), st.sampled_from("<>"),
+        st.sampled_from([(25832, 1.0), (2222, 0.3048), (2264, 1200 / 3937)]), st.integers(0, 999),
+    )  # fmt: skip
+    def test_levels_at_the_middles_of_the_cells(
+        self, columns: int, rows: int, wide: float, high: float, point: bool, order: str, unit: tuple[int, float], seed: int
+    ) -> None:
+        """Systems of the EPSG register in metres, feet and US survey feet."""
+        z = np.random.default_rng(seed).uniform(0, 50, (rows, columns)).astype(np.float32).astype(float)
+        data = geotiff(z, 1000, 2000, (wide, high), order, point, unit[0])
+        self.assertTrue(is_tiff(data))
+        found = read_geotiff(data, "hill")
+        half = 0.0 if point else 0.5
+        x = (1000 + (half + np.arange(columns)) * wide) * unit[1]
+        y = (2000 - (half + np.arange(rows)) * high) * unit[1]
+        east, north = np.meshgrid(x, y)
+        tin = found.surfaces[0].tin
+        # From north to south, as the file has them.
+        np.testing.assert_allclose(tin.points, np.column_stack([east.ravel(), north.ravel(), z.ravel() * unit[1]]), rtol=1e-9)
+        self.assertAlmostEqual(area(tin), (x[-1] - x[0]) * (y[0] - y[-1]), 5)
+        said = read_geotiff(data, "hill", unit="metre").surfaces[0].tin.points
+        np.testing.assert_allclose(said * unit[1], tin.points, rtol=1e-9)
+
+    def test_cells_without_a_level_leave_a_gap(self) -> None:
+        z = np.ones((4, 4))
+        z[0, 0], z[3, 3] = -9999, np.nan
+        found = read_geotiff(geotiff(z, 0, 4, (1.0, 1.0)), "x")
+        self.assertEqual((len(found.surfaces[0].tin.triangles), found.skipped[0].reason), (14, "2 cells without a level"))
+
+    def test_what_is_wrong_is_named(self) -> None:
+        good = geotiff(np.ones((3, 3)), 0, 3, (1.0, 1.0))
+        pillow = io.BytesIO()
+        Image.new("RGB", (20, 20)).save(pillow, "TIFF")
+        plain = io.BytesIO()
+        Image.new("L", (20, 20)).save(plain, "TIFF")
+        for data, words in (
+            (good[:60], "damaged or cut short"), (pillow.getvalue(), "a picture of 3 channels"), (plain.getvalue(), "where it lies"),
+            (geotiff(np.full((3, 3), -9999.0), 0, 3, (1.0, 1.0)), "no four neighbouring"), (geotiff(np.ones((1, 9)), 0, 1, (1.0, 1.0)), "fewer than two"),
+            (good.replace(struct.pack("<HHII", 256, 4, 1, 3), struct.pack("<HHII", 256, 4, 1, 3_000_000)), f"at most {MOST_CELLS:,}|damaged"),
+        ):  # fmt: skip
+            with self.subTest(words), self.assertRaisesRegex(ImportProblem, words):
+                read_geotiff(data, "x")
+
+
+def area(tin: Tin) -> float:
+    """Of all triangles, which all turn left, m2."""
+    p = tin.points[tin.triangles]
+    a, b = p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]
+    twice = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    assert (twice > 0).all()
+    return float(twice.sum()) / 2
+
+
 class Grids(TestCase):
     @given(st.integers(2, 9), st.integers(2, 9), st.floats(0.5, 20), st.booleans(), st.integers(0, 999))
     def test_levels_at_the_middles_of_the_cells(self, columns: int, rows: int, size: float, centre: bool, seed: int) -> None:
@@ -110,12 +208,7 @@ class Grids(TestCase):
         np.testing.assert_allclose(level_at(named.tin, np.column_stack([east.ravel(), north.ravel()])), z.ravel(), atol=1e-6)
         along = np.column_stack([rng.uniform(x[0], x[-1], 20), np.full(20, y[rows // 2])])
         np.testing.assert_allclose(level_at(named.tin, along), other(along[:, ::-1]), atol=1e-6)
-        area = (columns - 1) * (rows - 1) * size**2
-        p = named.tin.points[named.tin.triangles]
-        a, b = p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]
-        twice = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-        self.assertTrue((twice > 0).all())
-        self.assertAlmostEqual(float(twice.sum()) / 2, area, 6)
+        self.assertAlmostEqual(area(named.tin), (columns - 1) * (rows - 1) * size**2, 6)
 
     def test_cells_without_a_level_leave_a_gap(self) -> None:
         z = np.ones((4, 4))

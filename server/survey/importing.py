@@ -22,6 +22,7 @@ from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.geojson import read_geojson
 from saddle.exchange.geopackage import is_geopackage, read_geopackage
+from saddle.exchange.geotiff import is_tiff, read_geotiff
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
@@ -44,7 +45,7 @@ from survey.surfaces import code_list, keep, noticed_about, surface_specs
 LISTED = 500
 
 
-Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "cloud"]
+Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud"]
 
 
 def format_of(name: str, data: bytes) -> Format:
@@ -56,6 +57,8 @@ def format_of(name: str, data: bytes) -> Format:
         return "geopackage"
     if is_cloud(data):
         return "cloud"
+    if is_tiff(data):
+        return "geotiff"
     if head.startswith(b"{"):
         return "geojson"
     if is_grid(head):
@@ -101,6 +104,9 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         case "grid":
             # A grid lies by its own figures: nothing in it can be exchanged.
             return FileRead(form, read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"))
+        case "geotiff":
+            found = read_geotiff(data, upload.name.rsplit(".", 1)[0], report, unit)
+            return FileRead(form, found, Reading(False, found.unit))
         case "dxf":
             mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
             mapping = mapping if unit is None else mapping.changed(unit=unit)

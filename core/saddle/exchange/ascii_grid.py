@@ -4,15 +4,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from saddle.errors import GeometryError, ImportProblem
-from saddle.exchange.found import Found, NamedSurface
-from saddle.exchange.tablebuilder import TableBuilder
+from saddle.errors import ImportProblem
+from saddle.exchange.found import Found
+from saddle.exchange.grids import check_size, surface_of
 from saddle.terrain.spec import METRES_PER, FileUnit
-from saddle.terrain.table import SkippedRow
-from saddle.terrain.tin import Tin
 
-#: Cells of a grid that is taken.
-MOST_CELLS = 1_000_000
 WORDS = ("ncols", "nrows", "xllcorner", "xllcenter", "yllcorner", "yllcenter", "cellsize", "nodata_value")
 
 
@@ -25,15 +21,10 @@ def read_grid(data: bytes, name: str, progress: Callable[[float], None] = lambda
     """The grid as one surface over the middles of its cells; cells without a level leave a gap. unit: None for metres. Raises
     ImportProblem naming what is wrong."""
     said, rows = _head(data)
+    if not said["cellsize"] > 0:
+        raise ImportProblem("the cells of the grid have no size", "line 1", "export it again")
     columns, lines, size = int(said["ncols"]), int(said["nrows"]), said["cellsize"]
-    if columns < 2 or lines < 2 or size <= 0:
-        raise ImportProblem("the grid has fewer than two rows or columns, or cells without a size", "file", "export it again")
-    if columns * lines > MOST_CELLS:
-        raise ImportProblem(
-            f"the grid has {columns * lines:,} cells; at most {MOST_CELLS:,} are taken",
-            "file",
-            "cut it to the road, or make its cells larger",
-        )
+    check_size(columns, lines)
     try:
         z = np.array(rows.split(), dtype=float)
     except ValueError as error:
@@ -45,26 +36,15 @@ def read_grid(data: bytes, name: str, progress: Callable[[float], None] = lambda
             "the file may be cut short: export it again",
         )
     progress(0.5)
+    z = z.reshape(lines, columns)
     none = ~np.isfinite(z) | (z == said.get("nodata_value", -9999.0))
     factor = METRES_PER[unit or "metre"]
     half = {side: 0.0 if f"{side}llcenter" in said else size / 2 for side in "xy"}
     west, south = (said.get(f"{s}llcorner", said.get(f"{s}llcenter", 0.0)) + half[s] for s in "xy")
     east, north = np.meshgrid(west + size * np.arange(columns), south + size * np.arange(lines)[::-1])
-    points = np.column_stack([east.ravel(), north.ravel(), np.where(none, 0.0, z)]) * factor
-    number = np.arange(columns * lines).reshape(lines, columns)
-    a, b, c, d = (number[:-1, :-1].ravel(), number[1:, :-1].ravel(), number[1:, 1:].ravel(), number[:-1, 1:].ravel())
-    triangles = np.concatenate([np.column_stack([a, b, c]), np.column_stack([a, c, d])])
-    triangles = triangles[~none[triangles].any(axis=1)]
-    used = np.unique(triangles)
-    place = np.full(columns * lines, -1)
-    place[used] = np.arange(len(used))
-    told = [SkippedRow(0, f"{int(none.sum()):,} cells without a level")] if none.any() else []
-    try:
-        tin = Tin(points[used], place[triangles].astype(np.int32))
-    except GeometryError as error:
-        raise ImportProblem("no four neighbouring cells of the grid have levels", "file", "export it again") from error
+    found = surface_of(east * factor, north * factor, z * factor, none, name, unit or "metre")
     progress(1.0)
-    return Found(TableBuilder().table(), [NamedSurface(name[:80], tin)], [], told, unit or "metre")
+    return found
 
 
 def _head(data: bytes) -> tuple[dict[str, float], str]:

@@ -11361,7 +11361,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "csv" | "landxml" | "dxf" | "geojson" | "geopackage" | "grid" | "cloud";
+            format: "csv" | "landxml" | "dxf" | "geojson" | "geopackage" | "grid" | "geotiff" | "cloud";
             /** Header */
             header: boolean;
             /** Id */

@@ -49,6 +49,7 @@ const MIDDLE: Record<Uploaded["format"], string | null> = {
   geojson: null,
   geopackage: null,
   grid: null,
+  geotiff: null,
   cloud: null,
 };
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
@@ -224,7 +225,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       {job.running && <Progress percent={job.progress} status="active" aria-label="Progress" />}
       {step === 0 && (
         <Upload.Dragger
-          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.las,.laz"
+          accept=".csv,.txt,.asc,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.las,.laz,.tif,.tiff"
           showUploadList={false}
           disabled={busy || job.running}
           beforeUpload={(f) => {
@@ -234,8 +235,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         >
           <p>Drop a file here, or click to choose one</p>
           <p className="quiet">
-            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON or GeoPackage, a text grid of levels, or a point cloud (LAS,
-            LAZ). Up to {LIMIT_MB} MB.
+            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON or GeoPackage, a grid of levels (text or GeoTIFF), or a point
+            cloud (LAS, LAZ). Up to {LIMIT_MB} MB.
           </p>
         </Upload.Dragger>
       )}
