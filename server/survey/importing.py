@@ -288,8 +288,8 @@ def counts(s: Survey, others: Sequence[Floats] = ()) -> dict[str, Any]:
 
 def _sketch(taken: Taken) -> SketchOut:
     if taken.told is taken.background:
-        return sketched(taken.background, taken.found.table.row, None, taken.codes)
-    return sketched(taken.whole, taken.rows, taken.surface, taken.codes)
+        return sketched(taken.background, taken.found.table.row, None, taken.codes, taken.found)
+    return sketched(taken.whole, taken.rows, taken.surface, taken.codes, taken.found)
 
 
 def _empty(found: Found) -> bool:

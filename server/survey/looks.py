@@ -10,9 +10,10 @@ from saddle.alignment.alignment import Alignment, build
 from saddle.alignment.spec import AlignmentSpec
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.read import DrawingFound
+from saddle.exchange.found import Found
 from saddle.exchange.placing import Placing, factor
 from saddle.geometry.polylines import Floats, Ints
-from saddle.terrain.sketch import sketch
+from saddle.terrain.sketch import sketch, some
 from saddle.terrain.spec import CodeList
 from saddle.terrain.survey import BuiltSurface, Survey
 from survey.bodies import DoubtOut, DrawnFile, MarkOut, OutlineOut, PlacingOut, ReadingOut, SketchOut
@@ -20,6 +21,8 @@ from survey.store import current_id, load, survey_of
 
 #: The alignment is looked at every so many metres.
 STEP = 5.0
+#: How an alignment of a file is drawn.
+ALIGNMENT = "#A4602C"
 #: Places of what is there that are drawn.
 DRAWN = 1500
 
@@ -38,21 +41,26 @@ def what_is_there(project: Project) -> Floats:
 
 def chainages_of(project: Project, survey: Survey) -> Floats:
     """Chainages of the points of a survey (n,), m; NaN beside the alignment, and everywhere where there is none."""
-    line = _alignment(project)
+    spec = the_spec(project, AlignmentSpec, "alignment")
+    line = None if spec is None else _built(spec)
     return np.full(len(survey.number), np.nan) if line is None else line.locate(survey.xyz[:, :2])[0]
 
 
 def way_of(project: Project) -> Floats | None:
     """Places along the alignment (k, 2), m; None without one."""
-    line = _alignment(project)
+    spec = the_spec(project, AlignmentSpec, "alignment")
+    return None if spec is None else _places(spec)
+
+
+def _places(spec: AlignmentSpec) -> Floats | None:
+    line = _built(spec)
     return None if line is None else line.frames(np.append(np.arange(line.start, line.end, STEP), line.end)).origin
 
 
-def _alignment(project: Project) -> Alignment | None:
+def _built(spec: AlignmentSpec) -> Alignment | None:
     """One that cannot be built says nothing about places."""
-    spec = the_spec(project, AlignmentSpec, "alignment")
     try:
-        return None if spec is None else build(spec)
+        return build(spec)
     except SaddleError:
         return None
 
@@ -71,15 +79,17 @@ def placing_out(placing: Placing, there: Floats) -> PlacingOut:
     )  # fmt: skip
 
 
-def sketched(survey: Survey, rows: Ints, surface: BuiltSurface | None, codes: CodeList) -> SketchOut:
-    """The survey as it would be, from above. rows: of the file."""
+def sketched(survey: Survey, rows: Ints, surface: BuiltSurface | None, codes: CodeList, found: Found) -> SketchOut:
+    """The survey as it would be, from above, with the alignments of the file; of a file without points the corners of its surfaces. rows:
+    of the file."""
     drawn = sketch(survey, rows, surface)
     colours = {code: codes.rule(code).colour for code, _ in drawn.lines}
-    return SketchOut(
-        points=drawn.points.tolist(),
-        lines=[OutlineOut(code=code, colour=colours[code], points=points.tolist()) for code, points in drawn.lines],
-        marks=[MarkOut(**asdict(m)) for m in drawn.marks],
-    )
+    corners = [t.tin.points[:, :2] for t in found.surfaces if len(survey.number) == 0]
+    points = some(np.vstack([drawn.points, *corners]))
+    lines = [OutlineOut(code=code, colour=colours[code], points=points.tolist()) for code, points in drawn.lines]
+    ways = [(a.spec.name, _places(a.spec)) for a in found.alignments]
+    lines += [OutlineOut(code=name, colour=ALIGNMENT, points=way.tolist()) for name, way in ways if way is not None]
+    return SketchOut(points=points.tolist(), lines=lines, marks=[MarkOut(**asdict(m)) for m in drawn.marks])
 
 
 def drawing_out(found: DrawingFound) -> DrawnFile:

@@ -43,7 +43,12 @@ def sketch(survey: Survey, rows: Ints, surface: BuiltSurface | None) -> Sketch:
     lines = polylines(survey)
     step = max(1, -(-sum(len(p.points) for p in lines) // VERTICES))
     thin = [(p.code, np.vstack([p.points[:-1:step, :2], p.points[-1:, :2]])) for p in lines]
-    return Sketch(alone[:: max(1, -(-len(alone) // POINTS))], thin, [] if surface is None else _marks(survey, rows, surface))
+    return Sketch(some(alone), thin, [] if surface is None else _marks(survey, rows, surface))
+
+
+def some(places: Floats) -> Floats:
+    """As many of them as are drawn, (k, 2)."""
+    return places[:: max(1, -(-len(places) // POINTS))]
 
 
 def _marks(survey: Survey, rows: Ints, surface: BuiltSurface) -> list[SketchMark]:

@@ -8,6 +8,7 @@ from typing import Any
 import ezdxf
 import laspy
 import numpy as np
+import rasterio
 import shapely
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -138,6 +139,17 @@ class Asked(DemoCase):
         grid = (head + ("81.5 " * 20 + "\n") * 10).encode()
         made = self.result("import", "hill.asc", grid, surfaces=[0])
         self.assertEqual((made["format"], made["surfaces"]), ("grid", [{"name": "hill", "triangles": 2 * 19 * 9}]))
+        with rasterio.MemoryFile() as file:
+            place = rasterio.Affine(5, 0, 412300, 0, -5, 286600)
+            with file.open(
+                driver="GTiff", width=20, height=10, count=1, dtype="float32", transform=place, compress="lzw"
+            ) as written:
+                written.write(np.full((10, 20), 81.5, dtype="float32"), 1)
+            tiff = file.read()
+        sketch = self.result("check", "hill.tif", tiff)["sketch"]
+        self.assertEqual((len(sketch["points"]), sketch["points"][0]), (200, [412302.5, 286597.5]), "its corners are drawn")
+        made = self.result("import", "hill.tif", tiff, surfaces=[0])
+        self.assertEqual((made["format"], made["surfaces"]), ("geotiff", [{"name": "hill", "triangles": 2 * 19 * 9}]))
         names = {d["spec"]["name"] for d in self.ask("GET", "/documents").json()["documents"] if d["kind"] == "surface"}
         self.assertIn("hill", names)
 

@@ -53,6 +53,8 @@ class Formats(FormatCase):
         self.assertEqual(checked.result["format"], "landxml")
         self.assertEqual([s["name"] for s in checked.result["surfaces"]], ["Old ground"])
         self.assertEqual(checked.result["alignments"][0]["profile"], True)
+        sketch = checked.result["sketch"]
+        self.assertEqual(([line["code"] for line in sketch["lines"]], len(sketch["points"])), (["Side road"], 16))
         self.assertIn("1 × Roadways: not read", [s["reason"] for s in checked.result["skipped"]])
         self.assertEqual(current_id(self.project), before)
         job = self.run_job(

@@ -45,9 +45,15 @@ export function ImportFound({ report, before, taking, set }: Props) {
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>
         <p style={{ marginTop: 0 }}>
-          <strong>{report.points.toLocaleString("en")}</strong> points, <strong>{report.triangles.toLocaleString("en")}</strong> triangles, levels{" "}
-          {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan, from E {e[0]!.toFixed(0)} N{" "}
-          {e[1]!.toFixed(0)}.
+          {report.points > 0 ? (
+            <>
+              <strong>{report.points.toLocaleString("en")}</strong> points, <strong>{report.triangles.toLocaleString("en")}</strong> triangles
+            </>
+          ) : (
+            "No points"
+          )}
+          , levels {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan, from E {e[0]!.toFixed(0)}{" "}
+          N {e[1]!.toFixed(0)}.
         </p>
         {beneath && (
           <p>
