@@ -1,7 +1,7 @@
 """Checking and importing a survey file: the same reading twice, written only at the end of the second."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from functools import cached_property
 from typing import Any, Literal, NamedTuple
 
@@ -27,6 +27,7 @@ from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.placing import Placing, Reading, judge
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.point_rows import read
+from saddle.exchange.tablebuilder import TableBuilder
 from saddle.exchange.text import decode
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.in_use import Beside, SurveyInUse
@@ -138,10 +139,12 @@ class Taken:
             # All of it lies at level 0: a drawing to be looked at, and no survey.
             self.mode = "background"
             self.format, self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
-        everything = collect(self.found.table)
+        everything, rows, empty = collect(self.found.table), self.found.table.row, _empty(self.found)
+        # A million points as texts would take up more room than all that is made of them.
+        self.found = replace(self.found, table=TableBuilder().table())
         beneath = np.isin(everything.code, backgrounds_of(said)) | (self.mode == "background")
         self.survey = kept_part(everything, ~beneath) if beneath.any() else everything
-        self.table_rows = self.found.table.row[~beneath]
+        self.table_rows, self.background_rows = rows[~beneath], rows[beneath]
         #: What is only drawn beneath the survey.
         self.background = kept_part(everything, beneath)
         given = [] if self.drawing is None else rules_of(said, self.drawing)
@@ -156,7 +159,7 @@ class Taken:
         self.part: PartOut | None = None
         self.surface: BuiltSurface | None = None
         self.wrong: str | None = None
-        if _empty(self.found):
+        if empty:
             first = (
                 f"; the first of {len(self.found.skipped)} remarks: {self.found.skipped[0].reason}" if self.found.skipped else ""
             )
@@ -288,7 +291,7 @@ def counts(s: Survey, others: Sequence[Floats] = ()) -> dict[str, Any]:
 
 def _sketch(taken: Taken) -> SketchOut:
     if taken.told is taken.background:
-        return sketched(taken.background, taken.found.table.row, None, taken.codes, taken.found)
+        return sketched(taken.background, taken.background_rows, None, taken.codes, taken.found)
     return sketched(taken.whole, taken.rows, taken.surface, taken.codes, taken.found)
 
 
