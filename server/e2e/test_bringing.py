@@ -307,3 +307,50 @@ class Following(BrowserCase):
         page.get_by_role("button", name=re.compile("^Edge widened on curves")).click()
         expect(page.get_by_role("button", name="Remove guide")).to_be_disabled()
         expect(page.get_by_title("Used by: Treatments")).to_be_visible()
+
+
+def strangers_file() -> bytes:
+    """A field file as nobody here writes one: a title, northing first, compound headings, words of its own, ground that lies about."""
+    points = list(csv.DictReader(io.StringIO(survey_csv())))
+    rows: list[str] = []
+    for code, name in (("EP", "RAND"), ("CL", "ACHSE"), ("GR", "GEL")):
+        lines: dict[str, list[dict[str, str]]] = {}
+        for point in points:
+            if point["code"] == code:
+                lines.setdefault(point["line"], []).append(point)
+        for k, members in enumerate(lines.values(), start=1):
+            for at, point in enumerate(members):
+                word = "" if code == "GR" else " ANF" if at == 0 else " SCHL" if at == len(members) - 1 else ""
+                written = f"{name}{'' if code == 'GR' else k}{word}"
+                place = ";".join(point[f].replace(".", ",") for f in ("northing", "easting", "level"))
+                rows.append(f"P{len(rows)};{place};{written}")
+    return ("Los 2, zweiter Teil\r\nPunktnr;Hochwert;Rechtswert;Höhe (m);Punktcode\r\n" + "\r\n".join(rows)).encode("cp1252")
+
+
+class Strangers(BrowserCase):
+    def test_a_field_file_that_nobody_prepared(self) -> None:
+        self.start_worker()
+        page = self.page()
+        self.open(page, "survey?at=100")
+        begin(page)
+        choose(page, "aufnahme.txt", strangers_file())
+        dialog = page.get_by_role("dialog")
+        apart = dialog.get_by_role("table", name="Codes taken apart")
+        expect(apart.get_by_role("row").first).to_contain_text("RAND1 ANF")
+        expect(dialog).to_contain_text("ANF is taken for a word: lines begin at 3 points.")
+        expect(dialog).to_contain_text("GEL lies about: its points make no lines.")
+        expect(dialog.get_by_role("textbox", name="Codes without lines")).to_have_value("GEL")
+        page.get_by_role("button", name="Check the file").click()
+        found = page.get_by_role("table", name="Codes found")
+        for code, offered, lines in (("RAND", "may be edge", "2"), ("ACHSE", "may be crown", "1")):
+            row = found.get_by_role("row").filter(has_text=code)
+            expect(row).to_contain_text(offered, timeout=30_000)
+            expect(row.get_by_role("cell").nth(2)).to_have_text(lines)
+            row.get_by_role("button", name=offered).click()
+            expect(row).not_to_contain_text("may be")
+        page.get_by_role("button", name=re.compile("Import [0-9,]+ points")).click()
+        expect(dialog).to_have_count(0, timeout=30_000)
+        codes = Document.objects.get(project=self.project, kind="code_list").spec["rules"]
+        meanings = {r["code"]: r["meaning"] for r in codes}
+        self.assertEqual((meanings["RAND"], meanings["ACHSE"], meanings["GEL"]), ("edge", "crown", "other"))
+        fresh(page)
