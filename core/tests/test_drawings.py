@@ -139,7 +139,7 @@ class Long(TestCase):
         pit = deep.changed(east=float(at[0]), north=float(at[1]))
         model = solve(replace(demo_model().inputs, structures=Structures(pits=[pit])))
         sheet = drawn(LongSheets(), model)[0]
-        self.assertEqual(sheet.left_out, ("Deep, beyond the levels shown",))
+        self.assertEqual(sheet.laid.left_out, ("Deep, beyond the levels shown",))
         self.assertEqual(lines(sheet.page, "structures"), [])
         near = pit.changed(cover=81.0, invert=79.5)
         model = solve(replace(demo_model().inputs, structures=Structures(pits=[near])))
@@ -299,7 +299,7 @@ class Typical(TestCase):
         self.assertEqual(sorted(templates), sorted({demo_model().inputs.templates[g.key].name for g in demo_model().groups}))
         self.assertEqual(names.count("Courses"), len(templates))
         self.assertLess(len(sheets), len(templates))
-        self.assertFalse([s.left_out for s in sheets if s.left_out])
+        self.assertFalse([s.laid.left_out for s in sheets if s.laid.left_out])
 
     def test_a_template_that_stands_nowhere_is_named(self) -> None:
         with self.assertRaises(SaddleError) as caught:
@@ -433,7 +433,7 @@ class Packing(TestCase):
         """At least 70 % of the drawing space over a set of the demo road."""
         for style in ("sections_a3", "sections_dense", "sections_a1"):
             sheets = draw(Set(demo_model(), STYLES, TitleBlock(), "Made-up"), Drawing(style=style), STANDING)
-            self.assertGreater(np.mean([s.used for s in sheets[:-1]]), 0.7, style)
+            self.assertGreater(np.mean([s.laid.used for s in sheets[:-1]]), 0.7, style)
 
     def test_ground_beside_a_section_is_shown_where_the_sheet_has_room(self) -> None:
         """As far out as its levels are those shown, and no farther than was surveyed; the hinges of a column stay over each other."""
@@ -498,9 +498,9 @@ class Titles(TestCase):
 
     def test_content_is_the_same_whatever_is_written_about_it(self) -> None:
         one, other = drawn(LongSheets()), drawn(LongSheets(), name="Another {n}", number="Z")
-        self.assertEqual([s.content for s in one], [s.content for s in other])
-        self.assertNotEqual(one[0].content, drawn(LongSheets(vertical_scale=50))[0].content)
-        self.assertEqual(len({s.content for s in one}), len(one))
+        self.assertEqual([s.laid.content for s in one], [s.laid.content for s in other])
+        self.assertNotEqual(one[0].laid.content, drawn(LongSheets(vertical_scale=50))[0].laid.content)
+        self.assertEqual(len({s.laid.content for s in one}), len(one))
 
 
 class Compared(TestCase):

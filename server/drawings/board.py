@@ -19,7 +19,7 @@ from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.drawings.body import Listed, Set
 from saddle.drawings.kinds import KINDS
-from saddle.drawings.make import Sheet, draw, whole_title
+from saddle.drawings.make import Sheet, entitled, lay_out, whole_title
 from saddle.drawings.spec import Drawing, DrawingStyle, TitleBlock
 from saddle.drawings.title import WORKING, Revision, Standing
 from saddle.errors import SaddleError
@@ -127,16 +127,16 @@ def standing_of(board: Board, key: str) -> Standing:
 
 
 def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
-    """The sheets of a drawing, kept for as long as nothing that is on them changes."""
+    """The sheets of a drawing; what is drawn on them is kept for as long as nothing of it changes."""
     drawing, standing = drawing_of(board, key), standing_of(board, key)
     of = board.set
     if _lists(board, key):
         of = replace(of, register=[_listed(board, other, own=other == key) for other in board.drawings])
     name = digest(
-        "sheets", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, of.block, of.project, drawing, standing,
+        "laid out", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, drawing.changed(name="-", number="-", place=0),
         _of_kind(board.loaded, "surface", SurfaceSpec), _of_kind(board.loaded, "survey", SurveyInUse), list(of.register),
     )  # fmt: skip
-    return CACHE.get(name, "sheets", lambda: draw(of, drawing, standing, progress))
+    return entitled(of, drawing, standing, CACHE.get(name, "sheets", lambda: lay_out(of, drawing, progress)))
 
 
 def _lists(board: Board, key: str) -> bool:

@@ -93,7 +93,7 @@ class _Side:
             sheets[key] = []
             for sheet, number in zip(drawn, numbers, strict=False):
                 keep_file(job, number, "", "image/svg+xml", page_to_svg(sheet.page).encode())
-                sheets[key].append((sheet.number, sheet.content, number))
+                sheets[key].append((sheet.number, sheet.laid.content, number))
             report(0.1 + 0.7 * (k + 1) / len(board.drawings))
         return cls(board.loaded.specs, figures_of(board.set.model), sheets, faults)
 

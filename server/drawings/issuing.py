@@ -190,7 +190,7 @@ def _drawing(board: Board, key: str, files: Files) -> IssuedDrawing:
     stem = files.free(f"drawings/{file_stem(board.set, drawing, revision)}")
     sheets = [
         IssuedSheet(
-            number=s.number, title=s.title, content=s.content,
+            number=s.number, title=s.title, content=s.laid.content,
             file=files.add(f"sheets/{key}-{n:03d}.svg", "image/svg+xml", page_to_svg(s.page).encode()),
         )
         for n, s in enumerate(drawn, start=1)

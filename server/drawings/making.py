@@ -17,7 +17,8 @@ from saddle.errors import SaddleError
 
 def told(sheet: Sheet) -> SheetOut:
     """A sheet as it is listed."""
-    return SheetOut(number=sheet.number, title=sheet.title, content=sheet.content, used=sheet.used, left_out=list(sheet.left_out))
+    laid = sheet.laid
+    return SheetOut(number=sheet.number, title=sheet.title, content=laid.content, used=laid.used, left_out=list(laid.left_out))
 
 
 def _drawn(job: Job, report: Report) -> tuple[Board, list[Sheet]]:
@@ -82,12 +83,11 @@ def register(job: Job, report: Report) -> Register:
     board = board_of(job.project)
     rows = []
     for k, key in enumerate(board.drawings):
-        rows.append(_registered(board, key))
-        report((k + 1) / len(board.drawings))
+        rows.append(_registered(board, key, lambda share, k=k: report((k + share) / len(board.drawings))))  # type: ignore[misc]
     return Register(drawings=rows, open_problems=len(open_problems(board)))
 
 
-def _registered(board: Board, key: str) -> Registered:
+def _registered(board: Board, key: str, report: Report) -> Registered:
     drawing = board.drawings[key]
     style = board.set.styles.get(drawing.style)
     issue = last_issue(board, key)
@@ -96,7 +96,7 @@ def _registered(board: Board, key: str) -> Registered:
         revision=issue.revision if issue else "", status=STATUS[issue.status] if issue else "", changed=[], gone=0, fault="",
     )  # fmt: skip
     try:
-        row.sheets = [told(s) for s in sheets_of(board, key)]
+        row.sheets = [told(s) for s in sheets_of(board, key, report)]
     except SaddleError as error:
         row.fault = error.message
         return row

@@ -10,6 +10,7 @@ from config.errors import ERRORS, Refused
 from design.models import Document
 from drawings.models import Issue
 from jobs.api import JobOut, job_out
+from jobs.models import Job
 from jobs.run import start
 from projects.access import project_for
 from road.inputs import stamp_of
@@ -19,6 +20,8 @@ from saddle.stages.keys import code_version, digest
 router = Router(tags=["work"])
 OfDrawing = Literal["sheets", "sheets_pdf", "sheets_dxf", "sheets_dxf_flat"]
 OfRoad = Literal["register", "volume_check", "depth_surfaces"]
+#: Work that is looked at and not kept.
+LOOKED_AT = ("register", "sheets")
 OfSurvey = Literal["survey_landxml", "survey_dxf"]
 
 
@@ -33,5 +36,11 @@ def start_work(request: HttpRequest, project_id: Path[int], kind: OfDrawing | Of
         raise Refused(404, "there is no such drawing", f"drawing {drawing}", "choose one of the register")
     params = {"drawing": drawing} if of_drawing else {}
     issues = Issue.objects.filter(project=project).count()
-    key = digest(code_version(), kind, params, stamp_of(project), project.name, issues, timezone.now().date().isoformat())
-    return job_out(start(project, request.user, kind, params, key))
+    state = digest(code_version(), stamp_of(project), project.name, issues, timezone.now().date().isoformat())
+    if kind in LOOKED_AT:
+        # What somebody looked at before the last change is of no use to them any more, and would be in the way of what they look at now.
+        open_ = Job.objects.filter(
+            project=project, user=request.user.pk, kind__in=LOOKED_AT, state__in=(Job.State.WAITING, Job.State.RUNNING)
+        )
+        open_.exclude(key__startswith=state).update(cancel_requested=True)
+    return job_out(start(project, request.user, kind, params, state + digest(kind, params)))

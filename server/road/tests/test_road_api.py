@@ -2,13 +2,17 @@
 
 import io
 import re
+from typing import Any
 from unittest.mock import patch
+from uuid import UUID
 
 import ezdxf
 from openpyxl import load_workbook
 from pypdf import PdfReader
 
 from demo.documents import TREATMENTS
+from jobs import run
+from jobs.models import Job
 from projects.tests.cases import DemoCase
 
 
@@ -127,6 +131,26 @@ class Files(DemoCase):
         self.assertEqual(self.ask("POST", again).json()["id"], first["id"])
         with patch("output.work.code_version", return_value="another"):
             self.assertNotEqual(self.ask("POST", again).json()["id"], first["id"])
+
+    def test_what_was_looked_at_before_a_change_gives_way(self) -> None:
+        """Only what the same person looked at: files that are being made, and what others look at, go on."""
+
+        def begun(path: str) -> Any:
+            return self.ask("POST", f"/jobs/{path}").json()["id"]
+
+        self.sign_in("viewer")
+        theirs = begun("register")
+        self.sign_in("designer")
+        file, sheets = begun("sheets_pdf?drawing=long"), begun("sheets?drawing=sections")
+        self.assertEqual(begun("sheets?drawing=sections"), sheets)
+        drawing = self.document("drawing", "sections")
+        self.put("drawing", "sections", {**drawing["spec"], "name": "Another"}, drawing["version"])
+        now = begun("sheets?drawing=sections")
+        run.execute(sheets)
+        ended = dict(Job.objects.values_list("pk", "state"))
+        self.assertEqual(str(ended[UUID(sheets)]), Job.State.CANCELLED)
+        asked = {str(pk) for pk in Job.objects.filter(cancel_requested=True).values_list("pk", flat=True)}
+        self.assertEqual((asked, {theirs, file, now} & asked), ({sheets}, set()))
 
     def test_a_sheet_has_every_so_manieth_section_and_those_where_something_is_done(self) -> None:
         self.sign_in("designer")

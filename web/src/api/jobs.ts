@@ -71,6 +71,8 @@ export function stopJob(id: string): void {
 type WorkKind = "register" | "sheets" | "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat" | "volume_check" | "depth_surfaces" | "survey_landxml" | "survey_dxf";
 /** Work whose one file is saved. */
 export type FileKind = Extract<WorkKind, "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat" | "survey_landxml" | "survey_dxf">;
+/** Work that is looked at: where the server stopped it for a newer state of the project, it is asked for again. */
+const LOOKED_AT: readonly WorkKind[] = ["register", "sheets"];
 const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
 
 /**
@@ -80,16 +82,17 @@ const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
 export function useWork<K extends WorkKind>(kind: K, wanted: boolean, drawing = "") {
   const project_id = useProjectId();
   const summary = useSummary().data;
+  const gaveWay = (of: Job) => of.state === "cancelled" && LOOKED_AT.includes(kind);
   const ready = wanted && summary !== undefined && (OF_SURVEY.includes(kind) || summary.missing.length === 0);
   const query = useQuery({
     queryKey: modelKey(project_id, "work", summary?.stamp, kind, drawing),
     queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind }, query: { drawing } } })),
     enabled: ready,
     staleTime: Infinity,
-    refetchInterval: (q) => (q.state.data && !ended(q.state.data) ? 400 : false),
+    refetchInterval: (q) => (q.state.data && (!ended(q.state.data) || gaveWay(q.state.data)) ? 400 : false),
   });
   const job = query.data;
-  const failed = job && (job.state === "failed" || job.state === "cancelled") ? whyNot(job) : null;
+  const failed = job && (job.state === "failed" || job.state === "cancelled") && !gaveWay(job) ? whyNot(job) : null;
   useNoWorker(job?.no_worker === true);
   return {
     id: job?.id ?? null,

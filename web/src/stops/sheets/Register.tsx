@@ -15,7 +15,9 @@ export const inOrder = (drawings: DrawingDoc[]) => drawings.toSorted((a, b) => a
 
 export function Register({ drawings, chosen }: { drawings: DrawingDoc[]; chosen: string | null }) {
   const styles = useDocumentsOf("drawing_style");
-  const register = useWork("register", true).result;
+  // The register takes up all drawings: the one that is looked at comes first.
+  const looked = useWork("sheets", chosen !== null, chosen ?? "");
+  const register = useWork("register", !looked.running).result;
   const place = usePlace();
   const mayEdit = useMayEdit();
   const save = useSave();
