@@ -38,7 +38,7 @@ class Drawings(BrowserCase):
         page = self.page()
         self.open(page, "sheets")
         sheet = page.get_by_role("figure", name="Sheet XS-01")
-        expect(sheet).to_contain_text("not issued")
+        expect(sheet).to_contain_text("not issued", timeout=90_000)
         # A title that holds a field nobody knows is told; the right one shows on the paper.
         title = page.get_by_role("textbox", name="Title")
         title.fill("Sections {form}")
@@ -90,7 +90,7 @@ class Drawings(BrowserCase):
         fresh(page)
         self.open(page, "sheets")
         long = page.get_by_role("navigation", name="Register").get_by_role("button", name=re.compile("^LS "))
-        expect(long.get_by_role("img", name=re.compile("sheets are not as issued"))).to_be_visible(timeout=30_000)
+        expect(long.get_by_role("img", name=re.compile("sheets are not as issued"))).to_be_visible(timeout=90_000)
         issue(page, "Thicker", leave=("PL", "TS", "XS", "RG"))
         expect(page.get_by_role("heading", name="Issue B")).to_be_visible()
 

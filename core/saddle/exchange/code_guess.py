@@ -116,12 +116,13 @@ def _words(read: Sequence[Sequence[Strung]]) -> list[tuple[ControlWord, int]]:
     for code, rows in maybe.items():
         if len(rows) < WORD_ROWS or len(code) > 12 or any(host not in alone for _, (host, _) in rows):
             continue
-        mine = {row for row, _ in rows}
+        others = said - {row for row, _ in rows}
+        before, behind = others | ended, others | begun
         begins = ends = 0
         for row, line in rows:
             members, k = lines[line], at[line, row]
-            begins += k == 0 or members[k - 1] in (said - mine) | ended
-            ends += k == len(members) - 1 or members[k + 1] in (said - mine) | begun
+            begins += k == 0 or members[k - 1] in before
+            ends += k == len(members) - 1 or members[k + 1] in behind
         means: Control = "begin" if begins >= ends else "end"
         if max(begins, ends) >= WORD_SHARE * len(rows):
             out.append((ControlWord(word=code, means=means), len(rows)))
