@@ -13,13 +13,7 @@ from saddle.exchange.code_guess import GRAMMARS, guess_grammar
 from saddle.exchange.field_codes import lines_from_codes
 from saddle.terrain.spec import CodeList, CodeRule, guess_rule
 from saddle.terrain.survey import collect, polylines
-from saddle.terrain.table import SurveyTable
-
-
-def table(codes: list[str], xyz: np.ndarray | None = None) -> SurveyTable:
-    n = len(codes)
-    at = np.column_stack([np.arange(n) * 10.0, np.zeros(n), np.arange(n) / 10]) if xyz is None else xyz
-    return SurveyTable([str(k + 1) for k in range(n)], at, codes, [""] * n, np.arange(n), np.arange(2, n + 2))
+from tests.test_field_codes import table
 
 
 class Usual(TestCase):
@@ -113,5 +107,5 @@ class LyingAbout(TestCase):
         way = place(np.arange(0, length, 5.0), np.zeros(int(length / 5))) + (5e5, 4e6)
         guess = guess_grammar(table([code for code, _ in points], xyz), way=way if road else None)
         self.assertEqual(guess.grammar.points, ["XG"] if scattered else [])
-        fro = [f"RA goes to and fro as it was measured; along the road it makes {2} lines"] if across else []
+        fro = ["RA goes to and fro as it was measured; along the road it makes 2 lines"] if across else []
         self.assertEqual([w for w in guess.why if w.startswith("RA")], fro)

@@ -88,7 +88,7 @@ def sketched(survey: Survey, rows: Ints, surface: BuiltSurface | None, codes: Co
     points = some(np.vstack([drawn.points, *corners]))
     lines = [OutlineOut(code=code, colour=colours[code], points=points.tolist()) for code, points in drawn.lines]
     ways = [(a.spec.name, _places(a.spec)) for a in found.alignments]
-    lines += [OutlineOut(code=name, colour=ALIGNMENT, points=way.tolist()) for name, way in ways if way is not None]
+    lines += [OutlineOut(code=name, colour=ALIGNMENT, points=some(way).tolist()) for name, way in ways if way is not None]
     return SketchOut(points=points.tolist(), lines=lines, marks=[MarkOut(**asdict(m)) for m in drawn.marks])
 
 

@@ -31,7 +31,7 @@ WEAK = ("number", "name", "nr", "no", "id")
 UNITS = ("m", "mm", "ft", "feet", "metre", "metres", "meter", "coord", "coordinate", "koord", "koordinate")
 #: The usual order of columns without headings.
 USUAL = ("number", "east", "north", "level", "code", "line", "order")
-#: Letters by which a word within another one is recognised: Punktcode, line_colour.
+#: A word of so many letters or more is recognised within another one: Punktcode, Linienart.
 WITHIN = 4
 Columns = dict[str, int | None]
 

@@ -55,7 +55,7 @@ _NOT_GROUND = ("pit", "pipe", "boundary")
 def guess_rule(code: str) -> CodeRule:
     """A first guess from the word that the code begins with, which one letter may follow (a side), but no further ones: SP1 and EPL are
     guessed, SPUR and CREEK are not. The person may change it."""
-    word = re.match(r"[A-Z]*", code.upper())[0]  # type: ignore[index]  # it matches nothing at least
+    word = re.split(r"[^A-Z]", code.upper(), maxsplit=1)[0]
     for words, meaning, colour, width, dashed in _WORDS:
         if word in words or word[:-1] in words:
             ground = meaning not in _NOT_GROUND

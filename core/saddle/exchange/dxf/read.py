@@ -144,7 +144,9 @@ class _Drawing:
 
     def layer(self, name: str) -> LayerRule:
         """As it was said, or in the usual way: what the drawing shows is taken; where it shows nothing, all."""
-        return self.layer_rules.get(name) or LayerRule(layer=name, take=self.shown(name) == "on" or self.dark)
+        if name not in self.layer_rules:
+            self.layer_rules[name] = LayerRule(layer=name, take=self.shown(name) == "on" or self.dark)
+        return self.layer_rules[name]
 
     def shown(self, name: str) -> str:
         """Whether the drawing has a layer on, off or frozen."""
