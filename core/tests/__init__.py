@@ -2,5 +2,7 @@
 
 from hypothesis import settings
 
-settings.register_profile("house", deadline=None, max_examples=60, derandomize=True)
+from tests.depth import many
+
+settings.register_profile("house", deadline=None, max_examples=many(60), derandomize=True)
 settings.load_profile("house")

@@ -18,6 +18,7 @@ from saddle.road.levels import best_on, levels_of
 from saddle.standards.grade_change import speed_for
 from saddle.standards.published import GRADE_CHANGE
 from tests.cases import demo_inputs, demo_model
+from tests.depth import many
 
 Side = tuple[np.ndarray, np.ndarray]
 
@@ -137,7 +138,7 @@ class KerbLips(TestCase):
 
 
 class Random(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=many(40))
     @given(st.integers(0, 10**6), st.booleans())
     def test_limits_hold_and_the_dual_agrees(self, seed: int, free: bool) -> None:
         rng = np.random.default_rng(seed)

@@ -11,6 +11,7 @@ from saddle.pipeline import solve
 from saddle.road.model import RoadModel
 from saddle.views.between import HINGE, Named, between, named_points, places_of
 from saddle.views.section import section_view
+from tests.depth import many
 from tests.random_roads import random_road
 
 SEEDS = st.integers(0, 2**32 - 1)
@@ -21,7 +22,7 @@ def road(seed: int) -> RoadModel:
 
 
 class BetweenPoints(TestCase):
-    @settings(max_examples=12, deadline=None, derandomize=True)
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
     @given(SEEDS)
     def test_every_point_stands_where_its_section_shows_it(self, seed: int) -> None:
         """Section by section, the slow way: what each section lists is what the arrays have, and nothing else."""
@@ -39,7 +40,7 @@ class BetweenPoints(TestCase):
             for side, name in listed:
                 self.assertIn(Named(side, name), places)  # type: ignore[arg-type]
 
-    @settings(max_examples=12, deadline=None, derandomize=True)
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
     @given(SEEDS)
     def test_there_and_back(self, seed: int) -> None:
         """Backwards it is the same width and rise with the other sign; from a point to itself there is nothing, and no fall."""
@@ -53,7 +54,7 @@ class BetweenPoints(TestCase):
         self.assertEqual(np.nanmax(np.abs(np.r_[itself.width, 0.0])), 0.0)
         self.assertTrue(np.isnan(itself.pct).all())
 
-    @settings(max_examples=12, deadline=None, derandomize=True)
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
     @given(SEEDS)
     def test_a_lane_falls_as_its_crossfall_says(self, seed: int) -> None:
         """Common practice: superelevation is checked by the fall from hinge to the edge of the lane, which is the crossfall itself."""

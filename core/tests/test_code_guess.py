@@ -13,6 +13,7 @@ from saddle.exchange.code_guess import GRAMMARS, guess_grammar
 from saddle.exchange.field_codes import lines_from_codes
 from saddle.terrain.spec import CodeList, CodeRule, guess_rule
 from saddle.terrain.survey import collect, polylines
+from tests.depth import many
 from tests.test_field_codes import table
 
 
@@ -51,7 +52,7 @@ class Words(TestCase):
         for rows in (["EP1", "EP1 DR1", "EP1 DR1", "EP1 DR1", "EP1"], ["EP1", "EP1 TREE", "EP1", "EP1 TREE", "EP1"]):
             self.assertEqual(guess_grammar(table(rows)).grammar.controls, [], rows)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=many(60), deadline=None)
     @given(st.randoms(use_true_random=False), st.booleans(), st.booleans())
     def test_random_words_of_random_lines(self, rng: random.Random, before: bool, mixed: bool) -> None:
         letters = [a + b for a in string.ascii_uppercase for b in string.ascii_uppercase if a + b not in ("ST", "PC", "PT")]
@@ -79,7 +80,7 @@ class Words(TestCase):
 
 
 class LyingAbout(TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=many(25), deadline=None)
     @given(st.integers(0, 10_000), st.sampled_from([0, 60, 400]), st.booleans(), st.booleans())
     def test_ground_that_lies_about_and_lines_across_the_road(self, seed: int, scattered: int, across: bool, road: bool) -> None:
         rng = np.random.default_rng(seed)

@@ -5,7 +5,6 @@ The short form runs with the tests; TIN_SADDLE_DAMAGED=10000 bin/test core/tests
 """
 
 import io
-import os
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -34,10 +33,10 @@ from saddle.exchange.text import decode
 from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect
+from tests.depth import DAMAGED
 from tests.test_geopackage import package
 from tests.test_other_files import geotiff
 
-MANY = int(os.environ.get("TIN_SADDLE_DAMAGED", "240"))
 #: No damaged file of these sizes takes longer, s.
 LONGEST = 10.0
 DATA = Path(__file__).parent / "data"
@@ -151,7 +150,7 @@ class Damaged(TestCase):
         for name, (make, reader) in READERS.items():
             data = make()
             reader(data)  # whole it is taken
-            for seed in range(MANY // len(READERS)):
+            for seed in range(DAMAGED // len(READERS)):
                 broken = damaged(data, np.random.default_rng(seed))
                 begun = time.monotonic()
                 with self.subTest(reader=name, seed=seed):

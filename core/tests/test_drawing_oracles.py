@@ -33,6 +33,7 @@ from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.errors import SaddleError
 from saddle.quantities.compared import greatest_difference
 from tests.cases import demo_model
+from tests.depth import many
 from tests.test_lettering import beyond, overlaps
 
 ROOM = drawing_room("A3")
@@ -59,7 +60,7 @@ def alignments(draw_one: st.DrawFn) -> AlignmentSpec:
 
 
 class PlanViews(TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=many(25), deadline=None)
     @given(alignments(), st.sampled_from((200, 500, 1000)), st.floats(5, 20))
     def test_every_view_goes_in_and_they_follow_each_other(self, spec: AlignmentSpec, scale: int, beside: float) -> None:
         a = build(spec)
@@ -73,7 +74,7 @@ class PlanViews(TestCase):
             self.assertTrue((corners >= [ROOM.left - 1e-6, ROOM.bottom - 1e-6]).all())
             self.assertTrue((corners <= [ROOM.right + 1e-6, ROOM.top + 1e-6]).all())
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=many(25), deadline=None)
     @given(alignments(), st.sampled_from((250, 500, 2000)))
     def test_positions_are_those_of_another_library(self, spec: AlignmentSpec, scale: int) -> None:
         """Turned by shapely: the way from one end of the view to the other lies level, and distances are true to the scale."""
@@ -205,7 +206,7 @@ class Differences(TestCase):
 
 
 class Tables(TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=many(40), deadline=None)
     @given(
         st.integers(1, 9).flatmap(lambda n: st.lists(st.lists(WORDS, min_size=n, max_size=n), min_size=1, max_size=120)),
         st.sampled_from(HEIGHTS), st.lists(WORDS, max_size=3),

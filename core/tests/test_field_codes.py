@@ -15,6 +15,7 @@ from saddle.exchange.field_codes import CHORD, lines_from_codes, pieces_of, stru
 from saddle.terrain.spec import CodeGrammar, Control
 from saddle.terrain.survey import collect, polylines
 from saddle.terrain.table import SurveyTable
+from tests.depth import many
 
 BEHIND, BEFORE, DOT, HYPHEN = (
     GRAMMARS[n]
@@ -141,7 +142,7 @@ features = st.lists(
 
 
 class Oracle(TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=many(150))
     @given(habits, features, st.randoms(use_true_random=False))
     def test_a_survey_written_in_any_grammar_gives_its_lines_back(self, name: str, wanted: list, random) -> None:  # type: ignore[no-untyped-def,type-arg]
         tracks = []
@@ -211,7 +212,7 @@ class AlongTheRoad(TestCase):
         )  # fmt: skip
         return table, list(names.values()), np.array(way)
 
-    @settings(max_examples=40)
+    @settings(max_examples=many(40))
     @given(st.integers(0, 10_000), st.sampled_from(["zigzag", "there and back", "by chance"]))
     def test_lines_are_joined_along_the_road_whatever_the_order(self, seed: int, order: str) -> None:
         table, true, way = self.road(seed, order)

@@ -16,6 +16,7 @@ from saddle.exchange.point_rows import read
 from saddle.exchange.survey_csv import preview
 from saddle.geometry.fits import circle_through, fit_circle, fit_line
 from saddle.terrain.spec import ColumnMapping
+from tests.depth import many
 from tests.test_transitions import WINDING
 
 #: Gander, Golub, Strebel, Least-squares fitting of circles and ellipses, BIT 34 (1994).
@@ -109,7 +110,7 @@ class Roads(TestCase):
         np.testing.assert_allclose([e.length for e in fitted.spec.elements], [90, 110, 80], atol=1e-3)
         self.assertLess(fitted.rms, 1e-5)
 
-    @settings(max_examples=6, deadline=None)
+    @settings(max_examples=many(6), deadline=None)
     @given(st.floats(0, 2 * np.pi), st.floats(-1e5, 1e5))
     def test_turned_and_moved_it_is_the_same_road(self, angle: float, far: float) -> None:
         p = along(WINDING, 60, 0.003, 6)

@@ -16,6 +16,7 @@ from saddle.template.solve import plain, solve_points
 from saddle.template.spec import Strip
 from saddle.template.ties import Point, Rise, Width
 from tests.cases import demo_inputs, own_width
+from tests.depth import many
 from tests.templates import imbalance
 
 PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
@@ -137,7 +138,7 @@ def balance(group: TemplateSections) -> np.ndarray:
 
 
 class OnTheDemo(TestCase):
-    @settings(max_examples=5, deadline=None)
+    @settings(max_examples=many(5), deadline=None)
     @given(st.floats(3.3, 7.5))
     def test_layers_stay_closed_whatever_is_followed(self, offset: float) -> None:
         model = following(offset)

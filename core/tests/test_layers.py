@@ -15,6 +15,7 @@ from saddle.template.parts import Batter, CarryOn, Course, DownTo, MakeUp, ToSlo
 from saddle.template.polygons import area_of, rings
 from saddle.template.slopes import NONE_LANDED
 from tests.cases import random_ground
+from tests.depth import many
 from tests.random_templates import random_template
 from tests.templates import areas, built, compiled, flat, imbalance
 
@@ -149,7 +150,7 @@ class Ends(TestCase):
 class AgainstShapely(TestCase):
     """Random templates on random grounds. Every example has five sections; 100 of them make 500."""
 
-    @settings(max_examples=100)
+    @settings(max_examples=many(100))
     @given(st.integers(0, 10**6))
     def test_polygons_close_share_vertices_and_agree(self, seed: int) -> None:
         rng = np.random.default_rng(seed)

@@ -1,7 +1,6 @@
 """No two letterings of a sheet overlap and none leaves its box, on whatever road and at every height: checked by geometry."""
 
 import itertools
-import os
 from collections import Counter
 from unittest import TestCase
 
@@ -24,10 +23,11 @@ from saddle.errors import SaddleError
 from saddle.pipeline import solve
 from saddle.quantities.reports.starting import REPORTS
 from saddle.views.section import section_view
+from tests.depth import ROADS
 from tests.random_roads import random_road
 
 #: Roads that are laid out; more by hand.
-ROADS = int(os.environ.get("ROADS", "0")) // 20 or 4
+LAID_OUT = max(2, ROADS // 50)
 #: Below the line of writing, in heights of capitals.
 BELOW = 0.22
 #: Lines that no lettering crosses.
@@ -61,7 +61,7 @@ def beyond(items: list[Item], room: shapely.Geometry) -> list[str]:
 class Lettering(TestCase):
     def test_no_two_overlap_and_none_leaves_its_section(self) -> None:
         laid_out = 0
-        for seed in range(ROADS):
+        for seed in range(LAID_OUT):
             model = solve(random_road(np.random.default_rng(seed)))
             views = [section_view(model, i) for i in range(seed % 5, len(model.chainage), 5)]
             for height, scale, areas in itertools.product(HEIGHTS, (50, 200), (False, True)):
@@ -79,7 +79,7 @@ class Lettering(TestCase):
                     self.assertEqual(overlaps(items), [], about)
                     self.assertEqual(beyond(items, shapely.box(0, -deep, width, 0)), [], about)
                     laid_out += 1
-        self.assertGreater(laid_out, 40 * ROADS)
+        self.assertGreater(laid_out, 40 * LAID_OUT)
 
     def test_whole_sheets_of_every_kind_with_long_words(self) -> None:
         long = "Rehabilitation of the road over the hill with a name that no block was drawn for"
@@ -90,7 +90,7 @@ class Lettering(TestCase):
         revisions = tuple(Revision(letter, "2026-11-27", long, "ABC") for letter in "ABCDEFGH")
         standing = Standing("AAAA", "for construction", "2026-11-27", revisions)
         sheets: Counter[str] = Counter()
-        for seed, (key, style) in itertools.product(range(ROADS), STYLES.items()):
+        for seed, (key, style) in itertools.product(range(LAID_OUT), STYLES.items()):
             model = solve(random_road(np.random.default_rng(seed)))
             drawing = Drawing(name=f"{long} {{from}} to {{to}}", number="XS-" + "9" * 37, style=key)
             try:
@@ -111,7 +111,7 @@ class Lettering(TestCase):
                 crossed = [t.text for t in inside if isinstance(t, Text) and box_of(t).intersects(shapely.MultiLineString(lines))]
                 self.assertEqual(crossed, [], about)
                 self.assertEqual(beyond(page.items, shapely.box(0, 0, width, height)), [], about)
-        self.assertTrue(all(sheets[kind] >= ROADS // 2 for kind in KINDS), sheets)
+        self.assertTrue(all(sheets[kind] >= LAID_OUT // 2 for kind in KINDS), sheets)
 
     def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:
         placer = Placer(Room(0, 0, 60, 20), "here")

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from saddle.terrain.meanings import suggested
 from saddle.terrain.survey import Survey
 from tests.cases import demo_model, demo_survey
+from tests.depth import many
 
 #: Offset and level over the crown, m, by what it is: common practice for a rural road, and for a street with kerbs.
 RURAL = {"crown": (0.0, 0.0), "edge": (3.5, -0.0875), "shoulder": (5.0, -0.25), "ditch": (7.0, -1.1), "bank": (8.5, 0.2)}
@@ -41,7 +42,7 @@ def road(section: dict[str, tuple[float, float]], seed: int) -> tuple[Survey, di
 
 
 class Meanings(TestCase):
-    @settings(max_examples=30)
+    @settings(max_examples=many(30))
     @given(st.integers(0, 9999), st.booleans())
     def test_roads_of_the_trade(self, seed: int, with_way: bool) -> None:
         for section in (RURAL, STREET):

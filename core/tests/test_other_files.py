@@ -19,6 +19,7 @@ from saddle.exchange.grids import MOST_CELLS
 from saddle.terrain.part import level_at
 from saddle.terrain.survey import collect, polylines
 from saddle.terrain.tin import Tin
+from tests.depth import many
 
 
 def collection(*features: object) -> bytes:
@@ -137,7 +138,7 @@ def geotiff(
 
 
 class GeoTiffs(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=many(40))
     @given(
         st.integers(2, 9), st.integers(2, 9), st.floats(0.5, 20), st.floats(0.5, 20), st.booleans(), st.sampled_from("<>"),
         st.sampled_from([(25832, 1.0), (2222, 0.3048), (2264, 1200 / 3937)]), st.integers(0, 999),

@@ -15,6 +15,7 @@ from saddle.exchange import point_cloud
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.terrain.spec import Thinning
 from saddle.terrain.thinning import needed
+from tests.depth import many
 
 
 def cloud(xyz: np.ndarray, classes: np.ndarray | None = None, version: str = "1.2", compressed: bool = False) -> bytes:
@@ -40,7 +41,7 @@ def thinned(xyz: np.ndarray, size: float, mean: bool) -> np.ndarray:
 
 
 class Clouds(TestCase):
-    @settings(max_examples=30)
+    @settings(max_examples=many(30))
     @given(
         st.integers(0, 9999), st.integers(1, 300), st.sampled_from([0.5, 1.0, 4.0]), st.booleans(), st.sampled_from(["1.2", "1.4"]),
         st.booleans(), st.integers(7, 400),
@@ -97,7 +98,7 @@ class Clouds(TestCase):
 class NearTheSurface(TestCase):
     """Thinned by distance: measured with matplotlib's interpolation over its own triangles."""
 
-    @settings(max_examples=25)
+    @settings(max_examples=many(25))
     @given(st.integers(0, 9999), st.integers(4, 400), st.sampled_from([0.01, 0.1, 1.0]))
     def test_none_that_is_left_out_lies_farther_off(self, seed: int, n: int, within: float) -> None:
         rng = np.random.default_rng(seed)

@@ -13,6 +13,7 @@ from saddle.exchange.point_rows import points_of, read
 from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.terrain.spec import ColumnMapping
+from tests.depth import many
 
 
 def read_as_guessed(data: bytes):  # type: ignore[no-untyped-def]
@@ -118,7 +119,7 @@ DELIMITERS = st.sampled_from([",", ";", "\t", "|", " ", "   "])
 
 
 class Oracle(TestCase):
-    @settings(max_examples=120)
+    @settings(max_examples=many(120))
     @given(
         DELIMITERS, st.booleans(), st.booleans(), st.integers(0, 3), st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252"]),
         st.sampled_from(["\n", "\r\n", "\r"]), st.booleans(), st.integers(2, 30),
@@ -225,7 +226,7 @@ class AllAtOnce(TestCase):
         st.sampled_from([",", ";", " ", "\t"]), st.sampled_from([".", ","]), st.sampled_from(["\n", "\r\n", "\r"]),
         st.booleans(), st.randoms(use_true_random=False), st.sampled_from([None, 0]), st.sampled_from([None, 5]),
     )  # fmt: skip
-    @settings(max_examples=300)
+    @settings(max_examples=many(300))
     def test_the_same_in_blocks_and_one_by_one(
         self, odd: list[list[str]], plain: list[tuple[int, float]], delimiter: str, decimal: str, end: str, header: bool,
         rng: random.Random, number: int | None, order: int | None,

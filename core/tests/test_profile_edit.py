@@ -19,6 +19,7 @@ from saddle.errors import GeometryError
 from saddle.road.beneath import Beneath
 from saddle.standards.published import STARTING, VERTICAL
 from saddle.views.profile_report import report_profile
+from tests.depth import many
 
 READ: TypeAdapter[ProfileEdit] = TypeAdapter(ProfileEdit)
 
@@ -186,7 +187,7 @@ class Fitting(TestCase):
             self.assertEqual(len(found.points), count + 2)
             np.testing.assert_allclose(found.chainages, at, atol=0.2)
 
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=many(15), deadline=None)
     @given(st.integers(0, 10_000))
     def test_limits_are_kept_and_no_small_change_does_better(self, seed: int) -> None:
         rng = np.random.default_rng(seed)

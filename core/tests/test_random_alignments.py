@@ -16,6 +16,7 @@ from saddle.alignment.parts import part_of, reversed_spec
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Element, Straight
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
+from tests.depth import many
 from tests.test_survey_files import EMPTY
 
 RADII = st.floats(60, 900).flatmap(lambda r: st.sampled_from([r, -r]))
@@ -65,7 +66,7 @@ class Chains(TestCase):
         keys = line.key_chainages()[1:-1]
         np.testing.assert_allclose(line.frames(keys - 1e-9).origin, line.frames(keys).origin, atol=1e-6)
 
-    @settings(max_examples=15)
+    @settings(max_examples=many(15))
     @given(alignments())
     def test_walked_by_another_integrator(self, spec: AlignmentSpec) -> None:
         line = build(spec)
@@ -122,7 +123,7 @@ class Chains(TestCase):
             other.frames(c).origin @ turn + [spec.start_east, spec.start_north], line.frames(c).origin, atol=1e-5
         )
 
-    @settings(max_examples=25)
+    @settings(max_examples=many(25))
     @given(alignments())
     def test_length_is_that_of_a_fine_polyline(self, spec: AlignmentSpec) -> None:
         line = build(spec)
@@ -142,7 +143,7 @@ class OtherForms(TestCase):
         self.assertEqual([e.kind for e in again.elements], [e.kind for e in spec.elements])
         np.testing.assert_allclose([e.length for e in again.elements], [e.length for e in spec.elements], atol=1e-4)
 
-    @settings(max_examples=25)
+    @settings(max_examples=many(25))
     @given(alignments())
     def test_through_landxml_and_back(self, spec: AlignmentSpec) -> None:
         named = spec.changed(name="Main")

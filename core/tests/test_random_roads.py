@@ -3,7 +3,6 @@
 ROADS in the environment says how many; a run by hand takes thousands.
 """
 
-import os
 from dataclasses import replace
 from itertools import combinations, pairwise
 from typing import Any
@@ -23,11 +22,11 @@ from saddle.template.polygons import rings
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.terrain.tin import Tin
 from saddle.views.depth_map import depth_bands, depth_triangles
+from tests.depth import ROADS, SAME_ONES
 from tests.random_roads import random_road
 from tests.slow_road import Section, Unknown, Unsure, place
 from tests.templates import imbalance
 
-ROADS = int(os.environ.get("ROADS", "200"))
 SEEDS = st.integers(0, 2**32 - 1)
 #: Faults that say that something is not known on a section.
 UNKNOWN = {"no_edge", "no_hinge", "no_crossfall", "no_level", "no_surface", "no_point", "no_catch", "no_template", "template"}
@@ -43,7 +42,7 @@ def some(seed: int, n: int, most: int) -> list[int]:
 
 
 class SecondOpinion(TestCase):
-    @settings(max_examples=ROADS // 2, deadline=None, derandomize=ROADS <= 200)
+    @settings(max_examples=ROADS // 2, deadline=None, derandomize=SAME_ONES)
     @given(SEEDS)
     def test_sections_come_out_as_a_slow_reckoning_says(self, seed: int) -> None:
         inputs, model = road(seed)
@@ -95,7 +94,7 @@ class SecondOpinion(TestCase):
 
 
 class Layers(TestCase):
-    @settings(max_examples=ROADS // 4, deadline=None, derandomize=ROADS <= 200)
+    @settings(max_examples=ROADS // 4, deadline=None, derandomize=SAME_ONES)
     @given(SEEDS)
     def test_layers_neither_overlap_nor_leave_gaps(self, seed: int) -> None:
         _, model = road(seed)
@@ -139,7 +138,7 @@ class Layers(TestCase):
 
 
 class Laws(TestCase):
-    @settings(max_examples=ROADS // 4, deadline=None, derandomize=ROADS <= 200)
+    @settings(max_examples=ROADS // 4, deadline=None, derandomize=SAME_ONES)
     @given(SEEDS)
     @example(462)  # a band of depth so thin that nothing of its outline was left
     def test_parts_are_the_whole_and_what_is_not_known_is_told(self, seed: int) -> None:
@@ -176,7 +175,7 @@ class Laws(TestCase):
                 if whole is not None and len(bill.groups) and _gapless(inputs):
                     self.assertAlmostEqual(sum(getattr(r, field) for r in parts), whole, delta=1e-6 * max(1.0, abs(whole)))
 
-    @settings(max_examples=ROADS // 10, deadline=None, derandomize=ROADS <= 200)
+    @settings(max_examples=ROADS // 10, deadline=None, derandomize=SAME_ONES)
     @given(SEEDS)
     def test_moving_turning_and_counting_from_elsewhere_change_nothing(self, seed: int) -> None:
         inputs, model = road(seed)
@@ -186,7 +185,7 @@ class Laws(TestCase):
         np.testing.assert_allclose(other.hinge_level - up, model.hinge_level, atol=1e-5)
         self.same_bill(take_off(other), take_off(model), 3e-5)
 
-    @settings(max_examples=ROADS // 20, deadline=None, derandomize=ROADS <= 200)
+    @settings(max_examples=ROADS // 20, deadline=None, derandomize=SAME_ONES)
     @given(SEEDS)
     def test_every_edit_comes_out_as_if_fresh(self, seed: int) -> None:
         """A road and parts of another, put in one by one and taken back, with one memory and with none."""

@@ -13,6 +13,7 @@ from saddle.road.model import RoadModel
 from saddle.road.spec import Remark, RemarkList
 from saddle.views.remarks import remarks_in_plan, remarks_on
 from saddle.views.section import section_view
+from tests.depth import many
 from tests.random_roads import random_road
 
 
@@ -21,7 +22,7 @@ def with_remarks(seed: int, remarks: list[Remark]) -> RoadModel:
 
 
 class Remarks(TestCase):
-    @settings(max_examples=15, deadline=None, derandomize=True)
+    @settings(max_examples=many(15), deadline=None, derandomize=True)
     @given(st.integers(0, 2**32 - 1), st.floats(0, 1), st.floats(0, 1))
     def test_a_place_is_said_where_no_section_stands_nearer_and_a_range_on_all_of_it(self, seed: int, a: float, b: float) -> None:
         bare = with_remarks(seed, [])

@@ -1,7 +1,6 @@
 """Laws that hold on any road, on random ones: it is the same road in a mirror, walked back, under other chainages, and out of a file;
 closer sections change less and less."""
 
-import os
 from dataclasses import replace
 from unittest import TestCase
 
@@ -18,16 +17,16 @@ from saddle.pipeline import solve
 from saddle.quantities.takeoff import Quantities, intervals, layer_areas, take_off
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.terrain.survey import Survey, collect
+from tests.depth import ROADS, SAME_ONES
 from tests.other_views import DOCUMENTS, MAPS, from_the_other_end, mirrored, rechained
 from tests.random_roads import random_road
 
-ROADS = int(os.environ.get("ROADS", "200"))
 SEEDS = st.integers(0, 2**32 - 1)
 
 
 def roads(share: int):
     """So many of the run's roads."""
-    known = settings(max_examples=max(1, ROADS // share), deadline=None, derandomize=ROADS <= 200)
+    known = settings(max_examples=max(1, ROADS // share), deadline=None, derandomize=SAME_ONES)
     return lambda test: known(given(SEEDS)(test))
 
 

@@ -44,6 +44,7 @@ from saddle.terrain.tin import triangulate
 from saddle.views.line import ground_of, line_view
 from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_model
+from tests.depth import many
 from tests.random_roads import random_road
 
 
@@ -64,7 +65,7 @@ class OnItsOwnSection(TestCase):
     """A square line where the design has a section is that section."""
 
     @given(st.integers(0, 2**32 - 1))
-    @settings(max_examples=12, deadline=None, derandomize=True)
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
     def test_on_random_roads(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
         model = solve(random_road(rng))
@@ -182,7 +183,7 @@ class TheDesign(TestCase):
     """Between two sections the points of the template run straight: judged point by point in plain Python."""
 
     @given(st.integers(0, 2**32 - 1))
-    @settings(max_examples=12, deadline=None, derandomize=True)
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
     def test_skewed_on_random_roads(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
         model = solve(random_road(rng))
@@ -369,7 +370,7 @@ class Width(TestCase):
             unique_by=lambda r: round(r[0], 3),
         )
     )
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=many(20), deadline=None)
     def test_a_table_runs_straight_between_its_rows(self, rows: list[tuple[float, float, float]]) -> None:
         rows = sorted((round(c, 3), a, b) for c, a, b in rows)
         table = WidthTable(rows=[WidthRow(chainage=c, left=a, right=b) for c, a, b in rows])

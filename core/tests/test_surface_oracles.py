@@ -16,6 +16,7 @@ from saddle.terrain.spikes import heights_above_mean
 from saddle.terrain.survey import build_surface
 from saddle.terrain.tin import Tin, plane_over, triangulate, within_boundary
 from tests.cases import demo_surface, demo_survey
+from tests.depth import many
 from tests.test_surfaces import NONE, grid
 
 
@@ -36,7 +37,7 @@ def solid(top: Tin, floor: float) -> trimesh.Trimesh:
 
 
 class Volumes(TestCase):
-    @settings(max_examples=15)
+    @settings(max_examples=many(15))
     @given(st.integers(0, 10_000))
     def test_against_a_watertight_solid(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -46,7 +47,7 @@ class Volumes(TestCase):
         found = compare(plane_over(np.array([0.0, 0, 20, 20]), 0.0), top)
         self.assertAlmostEqual(found.fill - found.cut, abs(body.volume), 6)
 
-    @settings(max_examples=10)
+    @settings(max_examples=many(10))
     @given(st.integers(0, 10_000), st.floats(2.5, 17.5))
     def test_sections_against_slices_of_the_solid(self, seed: int, at: float) -> None:
         rng = np.random.default_rng(seed)
@@ -60,7 +61,7 @@ class Volumes(TestCase):
 
 
 class Levels(TestCase):
-    @settings(max_examples=10)
+    @settings(max_examples=many(10))
     @given(st.integers(0, 10_000))
     def test_sections_agree_with_scipy_on_the_same_triangles(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -91,7 +92,7 @@ class Levels(TestCase):
 
 
 class Boundaries(TestCase):
-    @settings(max_examples=15)
+    @settings(max_examples=many(15))
     @given(st.floats(3, 9), st.integers(3, 9))
     def test_area_within_a_ring(self, radius: float, corners: int) -> None:
         tin = grid(41, lambda x, y: 0 * x)

@@ -20,6 +20,7 @@ from saddle.terrain.survey import build_surface
 from saddle.terrain.tin import Tin, plane_over, triangulate, within_boundary
 from saddle.views.section import section_view
 from tests.cases import demo_inputs, demo_surface, demo_survey
+from tests.depth import many
 
 NONE = np.empty((0, 2), dtype=int)
 
@@ -48,7 +49,7 @@ class Comparing(TestCase):
         self.assertAlmostEqual(found.cut, 100.0, 6)
         self.assertAlmostEqual(found.fill, 100.0, 6)
 
-    @settings(max_examples=10)
+    @settings(max_examples=many(10))
     @given(st.integers(0, 10_000))
     def test_random_surfaces_against_shapely_piece_by_piece(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -67,7 +68,7 @@ class Comparing(TestCase):
         back = compare(b, a)
         self.assertAlmostEqual(back.cut, found.fill, 8)
 
-    @settings(max_examples=10)
+    @settings(max_examples=many(10))
     @given(st.floats(-1e5, 1e5), st.floats(-50, 50))
     def test_translation_changes_nothing(self, far: float, up: float) -> None:
         a, b = grid(5, lambda x, y: np.sin(x) + y / 9), grid(6, lambda x, y: np.cos(y), seed=3)

@@ -30,6 +30,7 @@ from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import Survey, collect, line_orders, polylines
 from saddle.terrain.tin import Tin, triangulate
 from tests.cases import demo_surface, demo_survey
+from tests.depth import many
 from tests.test_transitions import WINDING
 
 #: A sample written after the LandXML 1.2 schema (checks 10.5): northing first, a curve between two clothoids.
@@ -170,7 +171,7 @@ class RoundTrips(TestCase):
         c = np.linspace(500, 1240, 100)
         np.testing.assert_allclose(build(named.spec).frames(c).origin, build(spec).frames(c).origin, atol=1e-4)
 
-    @settings(max_examples=15)
+    @settings(max_examples=many(15))
     @given(
         st.lists(st.tuples(st.floats(-1e6, 1e6), st.floats(-1e6, 1e6), st.floats(-500, 5000)), min_size=1, max_size=12),
         st.sampled_from(["", "EP", "Grün 1", "a<b"]),

@@ -16,6 +16,7 @@ from saddle.alignment.ips import IntersectionPoint, clothoid_elements, from_ips,
 from saddle.alignment.parts import part_of, reversed_spec
 from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Clothoid, Element, Straight
 from saddle.errors import GeometryError, SaddleError
+from tests.depth import many
 
 
 def spec(*elements: Element, start: float = 0.0) -> AlignmentSpec:
@@ -122,7 +123,7 @@ class Clothoids(TestCase):
 
 
 class Parts(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=many(40))
     @given(st.floats(0, 700), st.floats(1, 700))
     def test_a_part_keeps_chainages_and_places(self, start: float, length: float) -> None:
         line, piece = build(WINDING), part_of(WINDING, start, start + length, "Part")
@@ -162,7 +163,7 @@ class Tangents(TestCase):
         self.assertEqual([e.kind for e in again.elements], [e.kind for e in WINDING.elements])
         np.testing.assert_allclose([e.length for e in again.elements], [e.length for e in WINDING.elements], atol=1e-6)
 
-    @settings(max_examples=60)
+    @settings(max_examples=many(60))
     @given(st.floats(60, 500), st.floats(0, 60), st.floats(0, 60), st.floats(-2.5, 2.5))
     def test_curve_lies_on_both_tangents(self, radius: float, into: float, out: float, turn: float) -> None:
         assume(abs(turn) > (into + out) / (2 * radius) + 0.02)

@@ -18,6 +18,7 @@ from saddle.exchange.text import decode
 from saddle.exchange.workbook import is_workbook, rows_of
 from saddle.overlay.spec import LevelTable
 from saddle.terrain.spec import ColumnMapping
+from tests.depth import many
 
 Cells = list[list[str | float | None]]
 HEAD: list[str | float | None] = ["Point", "Easting", "Northing", "Level", "Code"]
@@ -63,7 +64,7 @@ def ods(rows: Cells, name: str = "Survey") -> bytes:
 
 
 class Workbooks(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=many(40))
     @given(st.sampled_from([xlsx, ods]), st.lists(
         st.tuples(st.floats(4e5, 5e5), st.floats(2e5, 3e5), st.floats(-5, 900), st.sampled_from(["EP", "CL", None])), min_size=2, max_size=20,
     ))  # fmt: skip

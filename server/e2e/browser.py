@@ -2,7 +2,6 @@
 
 import os
 import re
-import subprocess
 import sys
 import threading
 import time
@@ -14,16 +13,16 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.handlers.wsgi import WSGIHandler
 from django.core.signals import request_finished, request_started
-from django.db import connection
 from django.test import Client, LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Response, Route, expect, sync_playwright
+from playwright.sync_api import BrowserContext, Locator, Page, Response, Route, expect
 
-from demo.load import load_demo
+from e2e.world import databases, stage, workers
 from projects.models import Project
 
-ARGUMENTS = ["--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"]
 AXE = (settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 PICTURES = Path(os.environ.get("TIN_SADDLE_FAILURES", "/tmp/tin-saddle-failures"))
+#: In the long run the end of every journey is judged as the journeys of test_access judge every stop.
+LONG = "TIN_SADDLE_LONG" in os.environ
 #: Of a page on which a test failed, characters.
 MOST_TOLD = 4000
 expect.set_options(timeout=45_000)
@@ -181,7 +180,7 @@ class Requests:
 
 
 class BrowserCase(LiveServerTestCase):
-    """Each test gets the demo project, a fresh page, and a check of what the page complained about.
+    """Each test gets a copy of the demo's database, a fresh page, and a check of what the page complained about.
 
     expected_statuses: answers of 400 and above that the journey is about.
     """
@@ -189,36 +188,20 @@ class BrowserCase(LiveServerTestCase):
     host = "127.0.0.1"
     #: The application serves its files itself, so that a browser keeps them as it does in the field.
     static_handler = staticmethod(as_it_is)
-    browser: ClassVar[Browser]
     requests: ClassVar[Requests]
-    worker: ClassVar[subprocess.Popen[bytes] | None]
-    kept: ClassVar[list[BrowserContext]]
     project: Project
 
     @classmethod
     def setUpClass(cls) -> None:
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         cls.requests = Requests()
-        cls.kept = []
-        cls.worker = None
         super().setUpClass()
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
 
     @classmethod
-    def tearDownClass(cls) -> None:
-        for context in cls.kept:
-            context.close()
-        if cls.worker:
-            cls.worker.terminate()
-            cls.worker.wait()
-        super().tearDownClass()
-        os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
+    def _fixture_setup(cls) -> None:
+        databases().enter()
 
     def setUp(self) -> None:
-        self.project = load_demo()
+        self.project = Project.objects.get(pk=databases().project)
         self.expected_statuses: set[int] = set()
         self.complaints: list[str] = []
         self.lost: list[str] = []
@@ -229,8 +212,9 @@ class BrowserCase(LiveServerTestCase):
         """A journey that fails tells where it stood: cleanups no longer know that it failed."""
         try:
             method()
-            for page in (page for context in self.contexts for page in context.pages if not page.is_closed()):
-                self.judge(page, page.url)
+            if LONG:
+                for page in (page for context in self.contexts for page in context.pages if not page.is_closed()):
+                    self.judge(page, page.url)
         except BaseException:
             self._tell()
             raise
@@ -268,28 +252,16 @@ class BrowserCase(LiveServerTestCase):
         self.assertEqual(self.complaints, [])
 
     def _fixture_teardown(self) -> None:
-        """Emptying the tables waits for requests that a closed page has left behind, and for what they left in the database."""
-        busy = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"
+        """The database goes once the requests are answered that a closed page has left behind."""
         for _ in range(200):
-            with connection.cursor() as cursor:
-                cursor.execute(busy)
-                if cursor.fetchone() == (0,) and self.requests.open <= 0:
-                    break
-            time.sleep(0.1)
-        super()._fixture_teardown()
-
-    def _context(self) -> BrowserContext:
-        """The next of those that the class keeps, as if it were new but for the scripts that it has read before."""
-        number = len(self.contexts)
-        if number == len(self.kept):
-            self.kept.append(
-                self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce")
-            )
-        return self.kept[number]
+            if self.requests.open <= 0:
+                break
+            time.sleep(0.05)
+        databases().leave()
 
     def page(self, who: str | None = "designer") -> Page:
         """A page at 1280 x 800, signed in, for somebody who asks for no motion."""
-        context = self._context()
+        context = stage().window(len(self.contexts))
         self.contexts.append(context)
         if who:
             client = Client()  # its own, so that one person's signing in ends nobody else's session
@@ -332,19 +304,6 @@ class BrowserCase(LiveServerTestCase):
         self.fail(f"not within 45 s: {what}")
 
     def start_worker(self) -> None:
-        """A real worker on the test database, one for all tests of a class."""
-        if self.worker:
-            return
-        s = connection.settings_dict
-        url = f"postgres://{s['USER']}@{s['HOST']}:{s['PORT']}/{s['NAME']}"
-        environment: dict[str, Any] = {**os.environ, "DATABASE_URL": url}
-        command = [
-            sys.executable,
-            str(settings.ROOT / "server" / "manage.py"),
-            "procrastinate",
-            "--skip-checks",
-            "worker",
-            "-p",
-            "0.3",
-        ]
-        type(self).worker = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        """A real worker on the test's database."""
+        workers().start()
+        self.addCleanup(workers().stop)

@@ -73,6 +73,7 @@ class Register(DemoCase):
         self.assertNotIn(">0+130.000<", text)
 
     def test_files_of_every_drawing_open_elsewhere(self) -> None:
+        self.shorten(*self.rows())
         for key, row in self.rows().items():
             pdf = PdfReader(io.BytesIO(self.file_of(self.work("sheets_pdf", key)).content))
             self.assertEqual(len(pdf.pages), len(row["sheets"]), key)

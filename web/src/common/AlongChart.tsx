@@ -1,8 +1,8 @@
 /** Values along the road as lines, with handles to drag and layers drawn over them. Plain data in; it knows no API. */
 import { type ScaleLinear, scaleLinear } from "d3-scale";
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import { chainageText } from "../app/chainage";
-import { colour } from "../app/theme";
+import { chainageText } from "../base/chainage";
+import { colour } from "../base/theme";
 import { nudged } from "./nudge";
 
 export interface Series {

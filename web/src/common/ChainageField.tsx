@@ -1,7 +1,7 @@
 /** A chainage typed as 1234.5 or 1+234.5; what cannot be read stays in the field with what is wrong. */
 import { Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
-import { chainageText, readChainage } from "../app/chainage";
+import { chainageText, readChainage } from "../base/chainage";
 import { backToWork } from "./focus";
 
 interface Props {

@@ -1,8 +1,8 @@
 /** What a long section carries besides its lines: the plan's curvature on top, structures, and a profile's figures. */
 import type { Schemas } from "../api/client";
 import { type Summary, useDocument } from "../api/hooks";
-import { chainageText } from "../app/chainage";
-import { colour } from "../app/theme";
+import { chainageText } from "../base/chainage";
+import { colour } from "../base/theme";
 import type { Scales } from "./AlongChart";
 
 type Structure = Schemas["BeneathOut"];

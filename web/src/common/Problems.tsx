@@ -4,8 +4,8 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useMayEdit } from "../api/hooks";
 import { useSteps } from "../api/save";
-import { chainageText } from "../app/chainage";
-import { usePlace } from "../app/place";
+import { chainageText } from "../base/chainage";
+import { usePlace } from "../base/place";
 
 type Problem = Schemas["ProblemOut"];
 

@@ -1,6 +1,6 @@
 /** What differs between two versions of a document, in words. */
 import { capital } from "../api/client";
-import { chainageText } from "../app/chainage";
+import { chainageText } from "../base/chainage";
 
 export interface Difference {
   /** Where in the document. */

@@ -2,7 +2,7 @@
  *  another field, and its key at the field's `Row`. */
 import { Popover } from "antd";
 import { type ReactNode, useId } from "react";
-import { colour } from "../app/theme";
+import { colour } from "../base/theme";
 
 type Place = [x: number, y: number];
 interface Sketch {

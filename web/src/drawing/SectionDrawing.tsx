@@ -4,8 +4,8 @@ import { zoom, zoomIdentity, type D3ZoomEvent, type ZoomBehavior, type ZoomTrans
 import { select } from "d3-selection";
 import { memo, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { SectionView, SpecOf } from "../api/hooks";
-import { chainageText } from "../app/chainage";
-import { bandColours, colour } from "../app/theme";
+import { chainageText } from "../base/chainage";
+import { bandColours, colour } from "../base/theme";
 import { signed } from "../common/signed";
 import { MaterialPatterns, patternId } from "./patterns";
 import { type Moved, movedSince } from "./before";

@@ -1,6 +1,6 @@
 /** What is written on a section: depths, crossfalls, structures, flags, the scale across. */
 import type { SectionView } from "../api/hooks";
-import { colour } from "../app/theme";
+import { colour } from "../base/theme";
 import { signed } from "../common/signed";
 import { type labelTiers, levelAt, type Vertex } from "./scale";
 

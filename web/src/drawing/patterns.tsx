@@ -1,7 +1,7 @@
 /** Fills by material: colour and pattern together. */
 import { memo } from "react";
 import type { SpecOf } from "../api/hooks";
-import { colour } from "../app/theme";
+import { colour } from "../base/theme";
 
 const FAMILIES: Record<SpecOf<"material">["pattern"], { angle: number; gap: number; dash?: string }[]> = {
   plain: [],

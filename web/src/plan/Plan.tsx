@@ -13,7 +13,7 @@ import Projection from "ol/proj/Projection";
 import VectorSource from "ol/source/Vector";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { chainageText } from "../app/chainage";
+import { chainageText } from "../base/chainage";
 import { keptStore } from "../common/store";
 import { Handles } from "./Handles";
 import * as draw from "./features";

@@ -4,8 +4,8 @@ import type { FeatureLike } from "ol/Feature";
 import { LineString, MultiLineString, MultiPoint, MultiPolygon, Point } from "ol/geom";
 import { Circle, Fill, RegularShape, Stroke, Style, Text } from "ol/style";
 import type { Schemas } from "../api/client";
-import { chainageText } from "../app/chainage";
-import { bandColours, colour } from "../app/theme";
+import { chainageText } from "../base/chainage";
+import { bandColours, colour } from "../base/theme";
 
 /** Something that can be picked: what it is called, and what it is. */
 export interface Pickable {

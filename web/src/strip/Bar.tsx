@@ -1,5 +1,5 @@
 /** A stretch of the road as a bar on the strip, with its words as far as there is room. */
-import { chainageText } from "../app/chainage";
+import { chainageText } from "../base/chainage";
 
 export type Scale = (chainage: number) => number;
 

@@ -2,8 +2,8 @@
 import { useState } from "react";
 import { type SpecOf, useDocument, useMayEdit } from "../api/hooks";
 import { useDraft } from "../api/save";
-import { chainageText } from "../app/chainage";
-import { colour } from "../app/theme";
+import { chainageText } from "../base/chainage";
+import { colour } from "../base/theme";
 import { Bar, type Scale } from "./Bar";
 
 type Plan = SpecOf<"treatments">;

@@ -1,6 +1,6 @@
 /** A table of rows that stand along the road, each at a chainage of its own: in order, none twice, the row at the place marked. */
 import type { ComponentProps } from "react";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { CellTable } from "./CellTable";
 import { type Column, chainages } from "./columns";
 

@@ -7,8 +7,9 @@ import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef
 import { type Column as GridColumn, type DataSheetGridRef, DynamicDataSheetGrid } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { useCopy } from "../CopyRows";
-import { cellsOf, headOf, lay, mergeBy, placeBlock, textOf, written } from "./block";
+import { type Area, cellsOf, headOf, planPaste, textOf, written } from "./block";
 import { Cell, type CellData } from "./Cell";
+import { PastePlan } from "./PastePlan";
 import "./cells.css";
 import type { Column } from "./columns";
 
@@ -57,14 +58,9 @@ function useRoom(whole: RefObject<HTMLDivElement | null>, height: number | "fill
   return height === "fill" ? left : height;
 }
 
-interface Area {
-  min: { col: number; row: number };
-  max: { col: number; row: number };
-}
-
 export function CellTable<Row>(props: Props<Row>) {
   const { label, rows, columns, change, disabled = false, tidy, fresh, movable = false, least = 0, keyed, current, onRow, height = 320, empty, also } = props;
-  const { message } = App.useApp();
+  const { message, modal } = App.useApp();
   const copy = useCopy();
   const grid = useRef<DataSheetGridRef>(null);
   const holder = useRef<HTMLInputElement>(null);
@@ -144,21 +140,14 @@ export function CellTable<Row>(props: Props<Row>) {
     if (!at || disabled) return;
     const cells = cellsOf(text);
     if (cells.length === 0) return;
-    const wide = at.max.row > at.min.row || at.max.col > at.min.col;
-    const one = cells.length === 1 && cells[0]!.length === 1;
-    const block =
-      one && wide
-        ? {
-            columns: columns.slice(at.min.col, at.max.col + 1),
-            cells: Array.from({ length: at.max.row - at.min.row + 1 }, () => Array<string>(at.max.col - at.min.col + 1).fill(cells[0]![0]!)),
-          }
-        : placeBlock(cells, columns, at.min.col);
-    const byKey = keyed && !one && block.columns.some((c) => c?.key === keyed);
-    const laid = byKey ? mergeBy(rows, block, keyed, fresh) : lay(rows, block, at.min.row, fresh);
-    if (laid.wrong.length > 0) {
-      const more = laid.wrong.length > 3 ? ` (and ${laid.wrong.length - 3} more)` : "";
-      void message.error(`${laid.wrong.slice(0, 3).join("; ")}${more}. Nothing was changed.`, 10);
-    } else done(laid.rows, `${count(block.cells.length, "row")} pasted`);
+    const plan = planPaste({ rows, columns, keyed, fresh }, cells, at);
+    if (plan.wrong.length > 0) {
+      const more = plan.wrong.length > 3 ? ` (and ${plan.wrong.length - 3} more)` : "";
+      return void message.error(`${plan.wrong.slice(0, 3).join("; ")}${more}. Nothing was changed.`, 10);
+    }
+    const lay = () => done(plan.rows, `${count(plan.fresh + plan.changed + plan.same, "row")} pasted`);
+    if (plan.told.length === 0) return lay();
+    void modal.confirm({ title: "Paste these rows?", width: 520, content: <PastePlan plan={plan} />, okText: "Paste", cancelText: "Cancel", onOk: lay });
   };
   const fill = () => {
     const at = area();
@@ -185,6 +174,12 @@ export function CellTable<Row>(props: Props<Row>) {
       }
     if (firm.size > 0) void message.warning(`${[...firm].join(", ")} may not be empty; rows are removed with “Remove rows”.`, 5);
     else done(next, "emptied");
+  };
+  /** Whole rows go, of others what may be empty. */
+  const cut = () => {
+    const at = area();
+    if (at && fresh && at.min.col === 0 && at.max.col === columns.length - 1) remove();
+    else clear();
   };
   const insert = () => {
     if (!fresh || disabled) return;
@@ -213,15 +208,20 @@ export function CellTable<Row>(props: Props<Row>) {
     const to = { min: { ...at.min, row: at.min.row + by }, max: { ...at.max, row: at.max.row + by } };
     grid.current?.setSelection(to);
   };
-  const acts = useRef({ paste, fill, clear, insert, remove, copied, area, up: () => move(-1), down: () => move(1) });
+  const acts = useRef({ paste, fill, clear, cut, insert, remove, copied, area, up: () => move(-1), down: () => move(1) });
   useEffect(() => {
-    acts.current = { paste, fill, clear, insert, remove, copied, area, up: () => move(-1), down: () => move(1) };
+    acts.current = { paste, fill, clear, cut, insert, remove, copied, area, up: () => move(-1), down: () => move(1) };
   });
   useEffect(() => {
     if (!chosen) return;
     /** Before the grid hears of it; while a cell is being typed in, it is the cell's. */
     const ours = (e: Event) => document.activeElement === holder.current && (e.preventDefault(), e.stopPropagation(), true);
     const onCopy = (e: ClipboardEvent) => ours(e) && e.clipboardData?.setData("text/plain", acts.current.copied(acts.current.area()));
+    const onCut = (e: ClipboardEvent) => {
+      if (!ours(e)) return;
+      e.clipboardData?.setData("text/plain", acts.current.copied(acts.current.area()));
+      acts.current.cut();
+    };
     const onPaste = (e: ClipboardEvent) => {
       const text = e.clipboardData?.getData("text/plain") ?? "";
       if (ours(e)) acts.current.paste(text);
@@ -245,12 +245,12 @@ export function CellTable<Row>(props: Props<Row>) {
       if (act && ours(e)) acts.current[act]();
     };
     window.addEventListener("copy", onCopy, true);
-    window.addEventListener("cut", onCopy, true);
+    window.addEventListener("cut", onCut, true);
     window.addEventListener("paste", onPaste, true);
     window.addEventListener("keydown", onKey, true);
     return () => {
       window.removeEventListener("copy", onCopy, true);
-      window.removeEventListener("cut", onCopy, true);
+      window.removeEventListener("cut", onCut, true);
       window.removeEventListener("paste", onPaste, true);
       window.removeEventListener("keydown", onKey, true);
     };

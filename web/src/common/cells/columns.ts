@@ -1,6 +1,6 @@
 /** Columns of a table: what stands in a cell, how it is written, and how a text becomes it. A new kind of cell is one more function. */
 import type { ReactNode } from "react";
-import { chainageText, readChainage } from "../../app/chainage";
+import { chainageText, readChainage } from "../../base/chainage";
 import { type Limits, readWithin, type Unit } from "../numbers";
 
 export type Told<V> = { value: V; wrong: null } | { value: null; wrong: string };
@@ -56,8 +56,8 @@ function column<Row, V>(given: Given<Row, V>, kind: Kind<V>, width: number): Col
 }
 
 const trimmed = (value: number) => String(Number(value.toFixed(6)));
-/** All digits: what is copied out and pasted back is the same value. */
-const whole = (value: number) => String(value);
+/** All digits that mean something: what binary fractions add goes to no spreadsheet. What is pasted back as it was copied changes nothing. */
+const whole = (value: number) => String(Number(value.toPrecision(12)));
 
 /** Numbers in a unit. decimals: shown so many, else as many as there are; a spreadsheet gets all. */
 export function numbers<Row>(given: Given<Row, number> & { unit: Unit | ((row: Row) => Unit); decimals?: number } & Limits): Column<Row> {

@@ -1,7 +1,7 @@
 /** Elements of the alignment as a table: straights, arcs, clothoids. */
 import { Checkbox, Tooltip } from "antd";
 import type { Schemas } from "../../api/client";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 import { CellTable } from "../../common/cells/CellTable";
 import { choices, drawn, numbers, numbersOrNone, shown } from "../../common/cells/columns";
 import { choicesOf } from "../../common/words";

@@ -1,7 +1,7 @@
 /** The road from the side: existing and design levels, profiles, pits and pipes under the plan's curvature. */
 import { useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
-import { colour } from "../../app/theme";
+import { usePlace } from "../../base/place";
+import { colour } from "../../base/theme";
 import { AlongChart } from "../../common/AlongChart";
 import { BAND, CurvatureBand, RemarksAlong, StructuresBeneath } from "../../common/LongLayers";
 import { useLongSection } from "../../plan/hooks";

@@ -2,7 +2,7 @@
 import { Button } from "antd";
 import { api, dataOf } from "../../api/client";
 import { type DocumentOf, useChange, useDocument } from "../../api/hooks";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 import { Dialog } from "../../common/Dialog";
 
 interface Props {

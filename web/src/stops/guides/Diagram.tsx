@@ -2,8 +2,8 @@
 import { scaleLinear } from "d3-scale";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { chainageText } from "../../app/chainage";
-import { colour } from "../../app/theme";
+import { chainageText } from "../../base/chainage";
+import { colour } from "../../base/theme";
 import { nudged } from "../../common/nudge";
 import { signed } from "../../common/signed";
 

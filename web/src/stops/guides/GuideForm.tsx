@@ -2,7 +2,7 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Segmented, Select } from "antd";
 import type { Schemas } from "../../api/client";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 import { CellTable } from "../../common/cells/CellTable";
 import { numbers, numbersOrNone, shown } from "../../common/cells/columns";
 import { ChainageField } from "../../common/ChainageField";

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
 import { freshKey, useDraft, useSave } from "../../api/save";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Choices, useShown } from "../../common/Choices";
 import { Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";

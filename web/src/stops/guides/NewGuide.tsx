@@ -6,7 +6,7 @@ import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { useEdgeLine } from "../../common/SourceRow";

@@ -3,7 +3,7 @@ import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
-import { parseChainage } from "../../app/chainage";
+import { parseChainage } from "../../base/chainage";
 import { readNumber } from "../../common/numbers";
 
 type How = Schemas["ConstructIn"]["how"];

@@ -1,6 +1,6 @@
 /** What a workbook of levels would change, before it is taken. */
 import type { Schemas } from "../../api/client";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 import { signed } from "../../common/signed";
 import { Dialog } from "../../common/Dialog";
 

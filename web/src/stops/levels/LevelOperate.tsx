@@ -3,7 +3,7 @@ import { DEFAULTS } from "../../api/defaults";
 import { Button } from "antd";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useDocumentsOf, useProjectId } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Operate, type OperationKind } from "../../common/Operate";
 import type { Table } from "./table";
 import type { Levels } from "./view";

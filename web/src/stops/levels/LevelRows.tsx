@@ -1,7 +1,7 @@
 /** The level table: suggested and adopted levels, grade in, change of grade, the speed it suits, pins. */
 import { useMemo } from "react";
 import { useDocument } from "../../api/hooks";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 import { between } from "../../common/between";
 import { AlongTable, chainageOf } from "../../common/cells/AlongTable";
 import { type Column, numbers, shown, ticks } from "../../common/cells/columns";

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { api, dataOf } from "../../api/client";
 import { useDocument, useModel, useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { around } from "../../common/AlongChart";
 import { MissingInputs } from "../../common/MissingInputs";
 import { OverlayLevels } from "./OverlayLevels";

@@ -1,8 +1,8 @@
 /** What of the road the levels stop shows, and how: overlay levels or a profile, near or whole, heights. */
 import { Segmented, Select } from "antd";
 import type { Schemas } from "../../api/client";
-import { usePlace } from "../../app/place";
-import { colour } from "../../app/theme";
+import { usePlace } from "../../base/place";
+import { colour } from "../../base/theme";
 import type { Series } from "../../common/AlongChart";
 
 export type Levels = Schemas["LevelsOut"];

@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
-import { bandColours } from "../../app/theme";
+import { bandColours } from "../../base/theme";
 import { Floating } from "../../common/Floating";
 import { NumberField } from "../../common/NumberField";
 import type { DepthBetween } from "../../plan/hooks";

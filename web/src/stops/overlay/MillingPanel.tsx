@@ -2,8 +2,8 @@
 import { Button, Segmented, Switch } from "antd";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
-import { chainageText } from "../../app/chainage";
-import { usePlace } from "../../app/place";
+import { chainageText } from "../../base/chainage";
+import { usePlace } from "../../base/place";
 import { AlongTable, chainageOf, likeRow } from "../../common/cells/AlongTable";
 import { numbers } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";

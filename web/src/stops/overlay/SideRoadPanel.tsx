@@ -3,8 +3,8 @@ import { App, Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useChange, useDocument } from "../../api/hooks";
-import { chainageText } from "../../app/chainage";
-import { usePlace } from "../../app/place";
+import { chainageText } from "../../base/chainage";
+import { usePlace } from "../../base/place";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
 import { api, dataOf } from "../../api/client";
 import { modelKey, type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
-import type { Range } from "../../app/place";
+import type { Range } from "../../base/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
 import { SourceRow } from "../../common/SourceRow";

@@ -5,8 +5,9 @@ import { api, dataOf, type Schemas } from "../../api/client";
 import { type ResultOf, useWork } from "../../api/jobs";
 import { useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
-import { chainageText } from "../../app/chainage";
-import { nearestSection, usePlace } from "../../app/place";
+import { chainageText } from "../../base/chainage";
+import { nearestSection } from "../../base/nearest";
+import { usePlace } from "../../base/place";
 import { Figures, Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { sendFile, lineOf } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocument, useProjectId, useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";

@@ -1,6 +1,6 @@
 /** The lines of a group as a table: what is typed of each, and what came of it. */
 import { useMemo } from "react";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { CellTable } from "../../common/cells/CellTable";
 import { chainages, numbers, numbersOrNone, shown, words } from "../../common/cells/columns";
 import { type Line, lineTitle, type PlacedGroup } from "./lines";

@@ -4,8 +4,8 @@ import { Button, Checkbox, Input } from "antd";
 import { useState } from "react";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
 import { useDraft } from "../../api/save";
-import { chainageText } from "../../app/chainage";
-import { usePlace } from "../../app/place";
+import { chainageText } from "../../base/chainage";
+import { usePlace } from "../../base/place";
 import { NumberField } from "../../common/NumberField";
 import { signed } from "../../common/signed";
 

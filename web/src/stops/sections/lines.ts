@@ -1,7 +1,7 @@
 /** Section lines as the server speaks of them, and words for them. */
 import { api, dataOf, type Schemas } from "../../api/client";
 import { type SpecOf, useModel } from "../../api/hooks";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 
 export type LineGroup = SpecOf<"section_lines">;
 export type Line = LineGroup["lines"][number];

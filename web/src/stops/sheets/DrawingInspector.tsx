@@ -8,7 +8,7 @@ import { chainages, choices, numbers } from "../../common/cells/columns";
 import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";
 import { Inspector, Row } from "../../common/Inspector";
 import { Remove } from "../../common/Remove";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { readChainages } from "./chainages";
 import { type DrawingDoc, wrongFields } from "./drawings";
 import { Logo } from "./Logo";

@@ -4,7 +4,7 @@ import { Alert, Button, Segmented, Select, Spin } from "antd";
 import { type ReactNode, useState } from "react";
 import { useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { useWork } from "../../api/jobs";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Inspector } from "../../common/Inspector";
 import { SaveAs, useSave } from "../../common/SaveWork";
 import { DrawingInspector, type Tab } from "./DrawingInspector";

@@ -5,7 +5,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Dialog } from "../../common/Dialog";
 import { Row } from "../../common/Inspector";
 import { isOpen } from "../../common/Problems";

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { api, dataOf, lineOf, type Schemas } from "../../api/client";
 import { useProjectId } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Inspector } from "../../common/Inspector";
 import { save } from "../../common/SaveWork";
 import { when } from "../../common/when";

@@ -1,6 +1,6 @@
 /** The part of the road that a drawing or a report is about: all of it, or from one chainage to another. */
 import { useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { CheckRow } from "../../common/fields";
 import { Row } from "../../common/Inspector";

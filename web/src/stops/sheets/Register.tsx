@@ -5,7 +5,7 @@ import { useDocumentsOf, useMayEdit } from "../../api/hooks";
 import { type ResultOf, useWork } from "../../api/jobs";
 import { freshKey, useSave, useSaveTogether } from "../../api/save";
 import { DEFAULTS } from "../../api/defaults";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { bareTitle, type DrawingDoc, KINDS, NUMBERS, type Sheets } from "./drawings";
 
 /** What a dragged drawing is in the hand. */

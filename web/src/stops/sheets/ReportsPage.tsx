@@ -5,7 +5,7 @@ import { api, dataOf, type Schemas } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
 import { type DocumentOf, useDocumentsOf, useMayEdit, useModel, useProjectId } from "../../api/hooks";
 import { freshKey, useDraft, useSave } from "../../api/save";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { CellTable } from "../../common/cells/CellTable";
 import { choices, numbers, numbersOrNone, words } from "../../common/cells/columns";
 import { CopyRows, useCopy } from "../../common/CopyRows";

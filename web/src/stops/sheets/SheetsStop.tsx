@@ -2,7 +2,7 @@
 import { Segmented } from "antd";
 import { lazy, Suspense } from "react";
 import { useProject, useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { MissingInputs } from "../../common/MissingInputs";
 import { chosenOf } from "./drawings";
 import { DrawingsPage } from "./DrawingsPage";

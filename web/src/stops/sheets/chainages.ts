@@ -1,5 +1,5 @@
 /** A list of chainages typed in one field, divided by blanks, commas or semicolons. */
-import { chainageText, readChainage } from "../../app/chainage";
+import { chainageText, readChainage } from "../../base/chainage";
 
 const parts = (text: string) => text.split(/[;,\s]+/).filter((p) => p !== "");
 

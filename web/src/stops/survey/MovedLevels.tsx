@@ -1,6 +1,6 @@
 /** How levels moved along the road where a later survey covers an earlier one: a bar from the least to the greatest on each piece. */
 import type { Schemas } from "../../api/client";
-import { chainageText } from "../../app/chainage";
+import { chainageText } from "../../base/chainage";
 
 const WIDTH = 400;
 const HEIGHT = 84;

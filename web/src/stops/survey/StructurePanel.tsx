@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, dataOf } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useProjectId } from "../../api/hooks";
 import { useDraft } from "../../api/save";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { CellTable } from "../../common/cells/CellTable";
 import { numbers, numbersOrNone, words } from "../../common/cells/columns";
 import { useRoadPlan } from "../../plan/hooks";

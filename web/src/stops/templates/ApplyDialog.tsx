@@ -2,7 +2,7 @@
 import { Switch } from "antd";
 import { useState } from "react";
 import { useDocument, useSummary } from "../../api/hooks";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";

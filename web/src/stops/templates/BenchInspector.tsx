@@ -3,7 +3,7 @@ import { DeleteOutlined } from "@ant-design/icons";
 import { Button } from "antd";
 import type { ReactNode } from "react";
 import { Inspector } from "../../common/Inspector";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { DimensionsForm } from "./DimensionsForm";
 import { FloorForm } from "./FloorForm";
 import { PointForm } from "./PointForm";

@@ -4,7 +4,7 @@ import { nudged } from "../../common/nudge";
 import type { DrawingScale } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
 import type { Vertex } from "../../drawing/scale";
-import { colour } from "../../app/theme";
+import { colour } from "../../base/theme";
 import { drawnSide, halfOf, type Sel, type Side, type Template } from "./spec";
 import type { BenchView } from "./useTryOut";
 

@@ -2,7 +2,7 @@
 import { Input, Select } from "antd";
 import { useRef } from "react";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
-import { colour } from "../../app/theme";
+import { colour } from "../../base/theme";
 import { CellTable } from "../../common/cells/CellTable";
 import { numbers, words } from "../../common/cells/columns";
 import { Row } from "../../common/Inspector";

@@ -1,7 +1,7 @@
 /** The section at the current chainage with the template as it stands on the screen, saved or not. */
 import { Alert } from "antd";
 import { useSection } from "../../api/preview";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { LiveSection } from "../../drawing/LiveSection";
 
 export function OnTheRoad({ name }: { name: string }) {

@@ -4,7 +4,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { type AnyDocument, useDocuments, useMayEdit } from "../../api/hooks";
 import { freshKey, likeIt, useSave } from "../../api/save";
-import { usePlace } from "../../app/place";
+import { usePlace } from "../../base/place";
 import { Bench, type BenchMode } from "./Bench";
 import { PartEditor, type PartKind } from "./PartsPage";
 import type { Template } from "./spec";

@@ -3,8 +3,8 @@ import { App, Button } from "antd";
 import { api, dataOf, lineOf } from "../../../api/client";
 import { useDocument, useProjectId } from "../../../api/hooks";
 import { useSave } from "../../../api/save";
-import { chainageText } from "../../../app/chainage";
-import { usePlace } from "../../../app/place";
+import { chainageText } from "../../../base/chainage";
+import { usePlace } from "../../../base/place";
 import type { Profile } from "./profile";
 
 export function Govern({ profile, points, mayEdit }: { profile: string; points: Profile["points"]; mayEdit: boolean }) {

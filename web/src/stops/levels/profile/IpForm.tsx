@@ -1,6 +1,6 @@
 /** The chosen IP: grades in and out, its curve, what keeps while it is dragged. */
 import { Button, Segmented } from "antd";
-import { chainageText } from "../../../app/chainage";
+import { chainageText } from "../../../base/chainage";
 import { Figures, Row } from "../../../common/Inspector";
 import type { ProfileLook } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";

@@ -1,8 +1,8 @@
 /** The profile as a whole: fitted through levels, its ends matched; many IPs changed at once. */
 import { Button, Segmented, Select, Switch } from "antd";
 import { useState } from "react";
-import { chainageText } from "../../../app/chainage";
-import type { Range } from "../../../app/place";
+import { chainageText } from "../../../base/chainage";
+import type { Range } from "../../../base/place";
 import { between } from "../../../common/between";
 import { Figures, Row } from "../../../common/Inspector";
 import type { ProfileLook } from "../../../common/LongLayers";

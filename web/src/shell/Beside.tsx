@@ -1,11 +1,11 @@
 /** Sections in a window of their own, for a second screen: it follows the first window, and leads it where one is chosen here. */
 import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
-import { setEquations } from "./chainage";
+import { setEquations } from "../base/chainage";
 import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
 import WallPage from "../stops/sections/WallPage";
 import { Keys } from "./Keys";
-import { usePlace } from "./place";
+import { usePlace } from "../base/place";
 import { useWindows } from "./windows";
 
 export default function Beside() {

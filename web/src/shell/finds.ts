@@ -1,7 +1,7 @@
 /** What the box at the top finds: what a project holds, by its name, with where it is worked on. One line here for another kind. */
 import { capital } from "../api/client";
 import type { AnyDocument, Summary } from "../api/hooks";
-import { chainageText } from "./chainage";
+import { chainageText } from "../base/chainage";
 import { stops } from "./stops";
 import { isOpen } from "../common/Problems";
 

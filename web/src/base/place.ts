@@ -2,6 +2,7 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import { useSummary } from "../api/hooks";
+import { nearestSection } from "./nearest";
 
 export interface Range {
   from: number;
@@ -71,18 +72,4 @@ export function usePlace(): Place {
   );
   const select = useCallback((s: string | null) => set({ sel: s }), [set]);
   return { index, chainage: summary?.chainage[index] ?? at, range, selection: search.get("sel"), goTo, step, goToChainage, mark, select };
-}
-
-/** The section nearest to a chainage; of two at one chainage the one on the side asked for, else the later. */
-export function nearestSection(chainages: number[], sides: number[], at: number, side: number): number {
-  let best = -1;
-  let distance = Infinity;
-  chainages.forEach((c, i) => {
-    const d = Math.abs(c - at) - (sides[i] === side && side !== 0 ? 1e-6 : 0);
-    if (d < distance || (d === distance && side === 0)) {
-      distance = d;
-      best = i;
-    }
-  });
-  return best;
 }

@@ -1,6 +1,6 @@
 /** A short way around the window: what its parts are for. It is begun by the person, and left at any time. */
 import { Tour as Around } from "antd";
-import { touring } from "./tour";
+import { touring } from "../base/tour";
 
 const at = (selector: string) => () => document.querySelector<HTMLElement>(selector);
 

@@ -5,11 +5,11 @@ import { useLocation, useNavigate } from "react-router";
 import { useMayEdit, useProjectId, useSummary } from "../api/hooks";
 import { useUndoRedo } from "./undo";
 import { letChosenGo, letClickedGo } from "../common/focus";
-import { parseChainage } from "./chainage";
-import { usePlace } from "./place";
+import { parseChainage } from "../base/chainage";
+import { usePlace } from "../base/place";
 import { stops } from "./stops";
 import { useRangeKey } from "./rangeKey";
-import { stepping } from "./stepping";
+import { stepping } from "../base/stepping";
 import { Dialog } from "../common/Dialog";
 
 const LIST: [string, string][] = [

@@ -5,8 +5,8 @@ import { useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useProjectId, useSummary } from "../api/hooks";
 import { isOpen, ProblemRow } from "../common/Problems";
-import { chainageText } from "./chainage";
-import { usePlace } from "./place";
+import { chainageText } from "../base/chainage";
+import { usePlace } from "../base/place";
 import { stops } from "./stops";
 
 type Problem = Schemas["ProblemOut"];

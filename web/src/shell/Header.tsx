@@ -8,10 +8,10 @@ import { useBusy, useDocuments, useMayEdit, useMe, useProject, useSummary } from
 import { useOthers } from "../api/pulse";
 import { Account } from "./Account";
 import { Background } from "./Background";
-import { chainageText } from "./chainage";
+import { chainageText } from "../base/chainage";
 import { FindAnything } from "./FindAnything";
 import mark from "./mark.svg";
-import { usePlace } from "./place";
+import { usePlace } from "../base/place";
 import { stops } from "./stops";
 import { useUndoRedo } from "./undo";
 import { later } from "../common/later";

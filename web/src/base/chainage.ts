@@ -48,22 +48,25 @@ export function chainageText(chainage: number, decimals = 3): string {
 /** What a text means as a chainage: the running chainage in metres, or what is wrong with it. */
 export function readChainage(text: string): { value: number; wrong: null } | { value: null; wrong: string } {
   const bad = (wrong: string) => ({ value: null, wrong });
-  const plain = text
+  const given = text
     .trim()
-    .replaceAll("−", "-")
-    .replace(/^(?:km|ch\.?|sta\.?)\s*(?=[-\d])/i, "");
-  const forms = "write a chainage as 1234.5 or 1+234.5";
+    .replace(/[−–﹣－]/g, "-")
+    .replace(/(?<=\d)[\s\u00a0\u202f](?=\d{3}(?!\d))/g, "");
+  const [, mark = "", plain] = /^(km|ch\.?|sta\.?)?\s*(.*)$/i.exec(given) as unknown as [string, string | undefined, string];
+  const forms = "write a chainage as 1234.5, 1+234.5 or 1.2345 km";
   const parts = /^(-?)(\d+)\s*\+\s*(\d+)(?:[.,](\d+))?\s*m?$/.exec(plain);
   if (parts) {
     const [, sign, km, m, rest] = parts;
     if (m!.length !== 3) return bad(`Behind the plus stand three digits: ${km}+${m!.slice(0, 3).padStart(3, "0")}, say`);
     return placeOf(Number(`${sign}${Number(km) * 1000 + Number(m)}.${rest ?? "0"}`), text);
   }
-  const plainMetres = /^(-?\d+(?:[.,]\d+)?)\s*(m|km)?$/.exec(plain);
+  const plainMetres = /^(-?\d+(?:[.,]\d+)?)\s*(m|km)?$/i.exec(plain);
+  // km before a figure without a plus says its unit, as km behind it does.
+  const kilometres = (plainMetres?.[2] ?? mark).toLowerCase() === "km";
   if (!plainMetres) return bad(`Not a chainage: ${forms}`);
-  if (/^-?[1-9]\d{0,2},\d{3}$/.test(plainMetres[1]!) && plainMetres[2] !== "km")
+  if (/^-?[1-9]\d{0,2},\d{3}$/.test(plainMetres[1]!) && !kilometres)
     return bad(`${plain} can be read as ${plain.replace(",", "")} or ${plain.replace(",", ".")} m: write it without the comma`);
-  return placeOf(Number((Number(plainMetres[1]!.replace(",", ".")) * (plainMetres[2] === "km" ? 1000 : 1)).toFixed(6)), text);
+  return placeOf(Number((Number(plainMetres[1]!.replace(",", ".")) * (kilometres ? 1000 : 1)).toFixed(6)), text);
 }
 
 function placeOf(named: number, text: string): ReturnType<typeof readChainage> {

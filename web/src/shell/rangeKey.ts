@@ -1,9 +1,9 @@
 /** Marking a range without the mouse: it begins at the section in view, grows while one steps on, and ends where one says so. */
 import { App } from "antd";
 import { useEffect, useRef } from "react";
-import { chainageText } from "./chainage";
-import { usePlace } from "./place";
-import { stepping } from "./stepping";
+import { chainageText } from "../base/chainage";
+import { usePlace } from "../base/place";
+import { stepping } from "../base/stepping";
 
 export function useRangeKey(): void {
   const { chainage, range, mark } = usePlace();

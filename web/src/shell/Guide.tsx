@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import Markdown from "react-markdown";
 import remarkGfm from "remark-gfm";
 import "./guide.css";
-import { startTour } from "./tour";
+import { startTour } from "../base/tour";
 
 const PAGES = import.meta.glob<string>("../../../docs/guide/*.md", { query: "?raw", import: "default" });
 const PICTURES = import.meta.glob<string>("../../../docs/screenshots/*.png", { query: "?url", import: "default", eager: true });

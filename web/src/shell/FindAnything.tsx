@@ -5,11 +5,11 @@ import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useSummary } from "../api/hooks";
 import { useFoundPoints, useLongSection, useSurveyLines } from "../plan/hooks";
-import { chainageText, parseChainage } from "./chainage";
+import { chainageText, parseChainage } from "../base/chainage";
 import { type Find, findsOf } from "./finds";
-import { usePlace } from "./place";
-import { stepping } from "./stepping";
-import { startTour } from "./tour";
+import { usePlace } from "../base/place";
+import { stepping } from "../base/stepping";
+import { startTour } from "../base/tour";
 import { useUndoRedo } from "./undo";
 
 /** So many are listed. */
