@@ -1,6 +1,9 @@
-"""The test runner: Django's own, which clears away what holds on to test databases, of this run or of one that was broken off."""
+"""The test runner: Django's own, which takes a file as a label, asks for nothing that the tests do not need, and clears away what
+holds on to test databases, of this run or of one that was broken off."""
 
+from pathlib import Path
 from typing import Any
+from unittest import TestSuite
 
 from django.db import connection
 from django.test.runner import DiscoverRunner
@@ -9,7 +12,21 @@ from django.test.runner import DiscoverRunner
 class Runner(DiscoverRunner):
     """A browser or worker that was just stopped may keep its session for a moment, and a run that ends early leaves its copies."""
 
+    def load_tests_for_label(self, label: str, discover_kwargs: dict[str, Any]) -> TestSuite:
+        path = Path(label)
+        if path.suffix == ".py" and path.is_file():
+            found: TestSuite = super().load_tests_for_label(str(path.parent), {**discover_kwargs, "pattern": path.name})
+            return found
+        whole: TestSuite = super().load_tests_for_label(label, discover_kwargs)
+        return whole
+
+    def run_checks(self, databases: Any) -> None:
+        """Those of Django read all of the server, which tests of the core and of the web's rules do not need."""
+        if databases:
+            super().run_checks(databases)
+
     def setup_databases(self, **kwargs: Any) -> Any:
+        self._needed = bool(kwargs.get("aliases"))
         self._clear()
         return super().setup_databases(**kwargs)
 
@@ -17,6 +34,8 @@ class Runner(DiscoverRunner):
         self._clear()
 
     def _clear(self) -> None:
+        if not self._needed:
+            return
         name = connection.creation._get_test_db_name()
         connection.close()
         with connection._nodb_cursor() as cursor:

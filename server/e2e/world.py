@@ -119,7 +119,9 @@ class Workers:
         s, script = connection.settings_dict, settings.ROOT / "server" / "e2e" / "worker.py"
         url = f"postgres://{s['USER']}@{s['HOST']}:{s['PORT']}/{databases().template}"
         command = [sys.executable, str(script), str(databases().project)]
-        self._host = subprocess.Popen(command, env={**os.environ, "DATABASE_URL": url}, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        self._host = subprocess.Popen(
+            command, env={**os.environ, "DATABASE_URL": url}, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+        )
 
     def _tell(self, text: str) -> None:
         assert self._host.stdin and self._host.stdout

@@ -3,7 +3,7 @@ import { createInterface } from "node:readline";
 import { chainageText, readChainage, setEquations } from "../src/base/chainage";
 import { nearestSection } from "../src/base/nearest";
 import { between } from "../src/common/between";
-import { cellsOf, headOf, planPaste, textOf } from "../src/common/cells/block";
+import { type Area, cellsOf, headOf, planPaste, textOf } from "../src/common/cells/block";
 import * as kinds from "../src/common/cells/columns";
 import { FORMS, readNumber, readWithin, type Unit } from "../src/common/numbers";
 import { signed } from "../src/common/signed";
@@ -41,6 +41,7 @@ const RULES: Record<string, (...given: never[]) => unknown> = {
     setEquations([]);
     return planPaste({ rows, columns: made, keyed, fresh: mayGrow ? fresh : undefined }, cellsOf(text), { min: at, max: at });
   },
+  pastedInto: (rows: Rows, columns: Described[], text: string, at: Area) => planPaste({ rows, columns: columns.map(columnOf) }, cellsOf(text), at),
 };
 
 for await (const line of createInterface({ input: process.stdin })) {

@@ -12,7 +12,6 @@ from demo.load import load_demo
 from jobs.run import execute
 from projects.models import Membership, Project, Role
 
-
 LONG = "TIN_SADDLE_LONG" in os.environ
 
 

@@ -66,7 +66,9 @@ class AnyCall(DemoCase):
         operations = [found.ok() for found in schemathesis.openapi.from_dict(schema).get_all_operations()]
         self.assertGreater(len(operations), 80)
         self.assertEqual({o.label for o in operations}, set(now))
-        chosen = [o for o in operations if CALLS > 1 or known.get(o.label) != now[o.label] or crc32(o.label.encode()) % ONE_IN == 0]
+        chosen = [
+            o for o in operations if CALLS > 1 or known.get(o.label) != now[o.label] or crc32(o.label.encode()) % ONE_IN == 0
+        ]
         answers: Counter[int] = Counter()
         for operation in chosen:
             if operation.label not in ENDS:

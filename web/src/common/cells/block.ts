@@ -60,7 +60,7 @@ function placeBlock<Row>(cells: string[][], columns: readonly Column<Row>[], fro
     const rest = cells.slice(1);
     return { columns: named, heads: first, cells: rest[0] && !blank(rest[0]) && rest[0].every((t) => UNITS.test(t)) ? rest.slice(1) : rest };
   }
-  const headed = cells.length > 1 && !numeric(first) && numeric(cells[1]!) && columns.slice(from).some((c) => c.kind.right);
+  const headed = cells.length > 1 && !blank(first) && !numeric(first) && numeric(cells[1]!) && columns.slice(from).some((c) => c.kind.right);
   return { columns: first.map((_, k) => columns[from + k] ?? null), heads: headed ? first : null, cells: headed ? cells.slice(1) : cells };
 }
 

@@ -75,7 +75,7 @@ export function numbersOrNone<Row>(given: Given<Row, number | null> & { unit: Un
 
 /** Chainages; to a spreadsheet they go as plain metres. */
 export function chainages<Row>(given: Omit<Given<Row, number>, "title"> & { title?: string }): Column<Row> {
-  return column({ title: "Chainage", ...given }, { show: (v) => chainageText(v), copy: whole, read: readChainage, right: true }, 92);
+  return column({ title: "Chainage", ...given }, { show: (v) => chainageText(v), copy: trimmed, read: readChainage, right: true }, 92);
 }
 
 /** Words; `taken` tells what is wrong with some. */
