@@ -7,15 +7,18 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from saddle.documents_base import Document
+
 Severity = Literal["fault", "caution"]
-#: What can be done about a problem in one step: the treatments there let their lanes reach the old edge.
-Mend = Literal["reach_edge"]
+#: What can be done about a problem in one step: the treatments there let their lanes reach the old edge; a follow rule is put
+#: before all others.
+Mend = Literal["reach_edge", "put_rule_first"]
 
 
 @dataclass(frozen=True, slots=True)
 class Problem:
     """Something to look at. Chainages in m; measured and limit in the unit that the message names; mend: what would take it
-    away in one step."""
+    away in one step; rule: the follow rule that it puts first."""
 
     code: str
     severity: Severity
@@ -26,6 +29,7 @@ class Problem:
     measured: float | None = None
     limit: float | None = None
     mend: Mend | None = None
+    rule: Document | None = None
 
 
 def runs_of(mask: NDArray[np.bool_]) -> list[NDArray[np.intp]]:

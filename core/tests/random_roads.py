@@ -18,7 +18,7 @@ from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import SectionSettings, TemplatePlan, TemplateRange, Treatment, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.survey_lines import SurveyLines
-from saddle.terrain.tin import triangulate
+from saddle.terrain.tin import Tin, triangulate
 from tests.random_templates import random_template
 
 CODES = ["K7", "ZZ 1", "mitte", "edge-l", "101", "Ω2", "bord g", "CL.old", "x"]
@@ -238,7 +238,53 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
         guides, FollowPlan.model_validate({"rules": rules}), crossfalls=table, levels=levels, profiles={"p": profile},
         milling=MillingPlan.model_validate({"stretches": milling}),
     )  # fmt: skip
-    return _with_side_road(rng, inputs, a) if rng.random() < 0.25 else inputs
+    inputs = _with_side_road(rng, inputs, a) if rng.random() < 0.25 else inputs
+    return unlikely(again, inputs, a)
+
+
+def unlikely(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) -> RoadInputs:
+    """The road with shapes that nobody draws: a half without width, an edge on the other side, a hinge with its side said, milling
+    that ends at depth, a hole in the survey, a template that begins with what is not overlaid."""
+    if rng.random() < 0.15:
+        inputs = _with_a_hole(rng, inputs, a)
+    ranges = list(inputs.treatments.ranges)
+    for k, item in enumerate(ranges):
+        if item.work.kind == "leave":
+            continue
+        changed: dict[str, Any] = {}
+        if rng.random() < 0.12:
+            side = str(rng.choice(["left", "right"]))
+            one = {"by": "guide", "guide": "edge0" if side == "left" else "edge1"}
+            changed = {"hinge": one, f"{side}_edge": one}
+        elif rng.random() < 0.15 and item.work.hinge.by == "line":
+            changed = {"hinge": {**item.work.hinge.model_dump(), "side": str(rng.choice(["left", "right", "nearest"]))}}
+        ranges[k] = item.changed(work={**item.work.model_dump(), **changed})
+    stretches = list(inputs.milling.stretches)
+    if stretches and rng.random() < 0.3:
+        rows = [r.model_dump() for r in stretches[0].rows]
+        rows[-1]["depth_mm"] = rows[1]["depth_mm"]
+        stretches[0] = stretches[0].changed(rows=rows)
+    templates = dict(inputs.templates)
+    if rng.random() < 0.1:
+        key = str(rng.choice(sorted({r.template for r in inputs.template_plan.ranges}) or sorted(templates)))
+        right = templates[key].right
+        bare = [s.changed(over_existing=None) if s.from_point == "hinge" else s for s in right.strips]
+        templates[key] = templates[key].changed(right=right.changed(strips=[s.model_dump() for s in bare]).model_dump())
+    return replace(
+        inputs,
+        treatments=inputs.treatments.changed(ranges=[r.model_dump() for r in ranges]),
+        milling=inputs.milling.changed(stretches=[s.model_dump() for s in stretches]),
+        templates=templates,
+    )
+
+
+def _with_a_hole(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) -> RoadInputs:
+    """A survey in which some metres of road are missing, between two offsets."""
+    tin = inputs.surface
+    c, o = a.locate(tin.points[tin.triangles].mean(axis=1)[:, :2])
+    at, across = float(rng.uniform(a.start, a.end)), float(rng.uniform(-6, 6))
+    gone = (np.abs(c - at) < float(rng.uniform(5, 40))) & (np.abs(o - across) < float(rng.uniform(0.5, 4)))
+    return replace(inputs, surface=Tin(tin.points, tin.triangles[~gone])) if gone.any() and not gone.all() else inputs
 
 
 def _with_side_road(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) -> RoadInputs:

@@ -88,6 +88,7 @@ class Section:
         self.inputs, self.at = inputs, at
         self.treatment = self._range(inputs.treatments.ranges)
         self.applied = self._range(inputs.template_plan.ranges)
+        self.gaps: list[tuple[float, float]] = []
         self.ground = self._cut()
         self.work = self.treatment.work if self.treatment is not None else None
         if self.work is None or self.work.kind == "leave" or self.applied is None:
@@ -118,21 +119,37 @@ class Section:
         local = corners[:, :, :2] - base
         near = (np.abs(local).min(axis=1) < 60).all(axis=1)
         found: dict[float, float] = {}
+        covered: list[tuple[float, float]] = []
         for triangle, flat in zip(corners[near], local[near], strict=True):
             part = shapely.intersection(line, shapely.Polygon(flat))
             if part.is_empty:
                 continue
             m = np.column_stack([flat, np.ones(3)])
             plane = np.linalg.solve(m, triangle[:, 2])
-            for x, y in shapely.get_coordinates(part):
-                o = x * math.cos(self.at.bearing) - y * math.sin(self.at.bearing)
+            places = [x * math.cos(self.at.bearing) - y * math.sin(self.at.bearing) for x, y in shapely.get_coordinates(part)]
+            covered.append((min(places), max(places)))
+            for o, (x, y) in zip(places, shapely.get_coordinates(part), strict=True):
                 found[round(o, 7)] = float(plane @ [x, y, 1.0])
+        self.gaps, reach = [], None
+        for low, high in sorted(covered):
+            if reach is not None and low > reach + 1e-6:
+                self.gaps.append((reach, low))
+            reach = high if reach is None else max(reach, high)
         return sorted(found.items())
+
+    def whole(self, low: float, high: float) -> None:
+        """Raises Unknown where the survey has a hole between two offsets."""
+        for a, b in self.gaps:
+            if min(b, high) - max(a, low) > -HAIR:
+                raise Unsure("at the rim of a hole") if min(b, high) - max(a, low) < 1e-3 else Unknown("a hole")
 
     def level_at(self, offset: float, of: list[tuple[float, float]] | None = None) -> float:
         line = self.ground if of is None else of
         if not line or not line[0][0] - HAIR <= offset <= line[-1][0] + HAIR:
             raise Unknown(f"no ground at {offset:.2f}")
+        for a, b in self.gaps:
+            if a - 1e-3 < offset < b + 1e-3:
+                raise Unsure("at the rim of a hole") if offset < a + 1e-3 or offset > b - 1e-3 else Unknown("a hole")
         return float(np.interp(offset, [o for o, _ in line], [z for _, z in line]))
 
     # hinge and edges
@@ -142,7 +159,8 @@ class Section:
             return float(source.offset)
         if source.by == "guide":
             return self._guide(source.guide)
-        return self._nearest(source.code, source.within, side)[0]
+        looks = {None: side, "left": -1, "right": 1, "nearest": 0}[source.side]
+        return self._nearest(source.code, source.within, looks)[0]
 
     def _guide(self, key: str) -> float:
         """Pieces that hold or taper, walked from their start."""
@@ -198,7 +216,7 @@ class Section:
             t = min(t, (c - self.treatment.from_chainage) / w.begin.length)
         if w.kind == "overlay" and w.end is not None:
             t = min(t, (self.treatment.to_chainage - c) / w.end.length)
-        return max(0.0, t)
+        return 1.0 if t > 1 - 1e-9 else 0.0 if t < 1e-9 else t  # at its ends a tie is the old road, and the treatment on its own
 
     def _crossfalls(self) -> dict[int, float]:
         w, c = self.work, self.at.chainage
@@ -206,7 +224,8 @@ class Section:
         for side, source in ((-1, w.left_crossfall), (1, w.right_crossfall)):
             if w.kind == "overlay" or source.by == "measured":
                 run = abs(self.edges[side] - self.hinge)
-                measured[side] = 100 * (self.level_at(self.edges[side]) - self.level_at(self.hinge)) / run
+                rise = self.level_at(self.edges[side]) - self.level_at(self.hinge)
+                measured[side] = 100 * rise / run if run > 1e-9 else math.nan  # a side without width has no crossfall
             if source.by == "given":
                 pct[side] = source.pct
             elif source.by == "measured":
@@ -220,8 +239,12 @@ class Section:
             first = -1 if w.governs.side == "left" else 1
             lip = {s: self.level_at(self.edges[s]) + w.governs.plus for s in (-1, 1)}
             self.crown = lip[first] - pct[first] / 100 * abs(self.hinge - self.edges[first])
-            pct[-first] = 100 * (lip[-first] - self.crown) / abs(self.hinge - self.edges[-first])
-        return {s: pct[s] if self.tied == 1 else measured[s] + self.tied * (pct[s] - measured[s]) for s in (-1, 1)}
+            far = abs(self.hinge - self.edges[-first])
+            pct[-first] = 100 * (lip[-first] - self.crown) / far if far > 1e-9 else math.nan
+        found = {s: pct[s] if self.tied == 1 else measured[s] + self.tied * (pct[s] - measured[s]) for s in (-1, 1)}
+        if any(math.isnan(p) for p in found.values()):
+            raise Unknown("a crossfall of no width")
+        return found
 
     # the template
 
@@ -421,6 +444,7 @@ class Section:
         low, high = (side * self.limit(side, points[side]) for side in (-1, 1))
         if high - low < 1e-9:
             return 0.0
+        self.whole(low, high)
 
         def beneath(line: list[tuple[float, float]]) -> shapely.Polygon:
             inner = [
@@ -452,6 +476,10 @@ class Section:
         if kind is None:
             raise Unsure("a bridged length hangs on its neighbours")
         if kind == "cover":
+            # A side without width asks for nothing: its ground is read from within the other one.
+            self.whole(low, high)
+            if high - low < 1e-9:
+                raise Unsure("nothing is overlaid, and at a step there are two grounds")
             inside = [(o, z) for o, z in under if low <= o <= high]
             inside += [(o, self.level_at(o, under)) for o, _ in shape if low <= o <= high]
             inside += [

@@ -20,6 +20,7 @@ from saddle.documents import MAIN
 from saddle.exchange.tables import problems_xlsx
 from saddle.findings.left import LeftProblem, LeftProblems, reason_for
 from saddle.geometry.polylines import Floats
+from saddle.guides.spec import FollowRule
 from saddle.problem import Mend, Severity
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
@@ -35,7 +36,8 @@ router = Router(tags=["output"])
 
 
 class ProblemOut(Schema):
-    """A finding along the road. left: why it is left as it is, null where it is not."""
+    """A finding along the road. left: why it is left as it is, null where it is not; rule: the follow rule that a
+    mend puts first."""
 
     code: str
     severity: Severity
@@ -46,6 +48,7 @@ class ProblemOut(Schema):
     measured: float | None
     limit: float | None
     mend: Mend | None
+    rule: FollowRule | None
     left: str | None
 
 

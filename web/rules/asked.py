@@ -5,6 +5,7 @@ import json
 import subprocess
 from functools import cache
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 WEB = Path(__file__).resolve().parents[1]
@@ -15,11 +16,14 @@ def _bundle() -> Path:
     """The file for Node, made of the sources as they are now."""
     sources = sorted([*(WEB / "src").rglob("*.ts"), *(WEB / "src").rglob("*.tsx"), *(WEB / "rules").glob("*.ts")])
     digest = hashlib.blake2b(b"".join(path.read_bytes() for path in sources), digest_size=12).hexdigest()
-    out = LOCAL / "rules" / digest
-    made = out / "rules.js"
+    made = LOCAL / "rules" / f"{digest}.mjs"
     if not made.exists():
-        command = [str(WEB / "node_modules" / ".bin" / "vite"), "build", "--config", "rules/vite.config.ts", "--outDir", str(out)]
-        subprocess.run(command, cwd=WEB, check=True)
+        made.parent.mkdir(parents=True, exist_ok=True)
+        # Two processes may make it at once: each in a folder of its own, and the file is put in its place whole.
+        with TemporaryDirectory(dir=made.parent) as out:
+            vite = str(WEB / "node_modules" / ".bin" / "vite")
+            subprocess.run([vite, "build", "--config", "rules/vite.config.ts", "--outDir", out], cwd=WEB, check=True)
+            next(Path(out).glob("rules.*js")).replace(made)
     return made
 
 

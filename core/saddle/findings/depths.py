@@ -13,17 +13,18 @@ from saddle.road.spec import Overlay
 
 
 def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
-    d, c = model.depth, model.chainage
+    c = model.chainage
+    least, greatest = _of_what_is_known(model)
     cover, limit = work.least_cover_mm / 1000, work.look_again_mm / 1000
     found = problems_where(
-        rows & (model.lines.tied >= 1) & (d.least < cover - slack("depth")), c, code="short_cover", severity="fault", subject="Overlay",
+        rows & (model.lines.tied >= 1) & (least < cover - slack("depth")), c, code="short_cover", severity="fault", subject="Overlay",
         message=lambda v: f"cover is {1000 * (v or 0):.0f} mm, at least {work.least_cover_mm:.0f} mm is asked for",
-        measured=d.least, worst="least", limit=cover,
+        measured=least, worst="least", limit=cover,
     )  # fmt: skip
     found += problems_where(
-        rows & (d.greatest > limit + slack("depth")), c, code="deep", severity="caution", subject="Overlay",
+        rows & (greatest > limit + slack("depth")), c, code="deep", severity="caution", subject="Overlay",
         message=lambda v: f"overlay is up to {1000 * (v or 0):.0f} mm deep, too deep above {work.look_again_mm:.0f} mm",
-        measured=d.greatest, limit=limit,
+        measured=greatest, limit=limit,
     )  # fmt: skip
     for k, side in enumerate(("left", "right")):
         left = upstand(model, k)
@@ -33,6 +34,15 @@ def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
             limit=work.least_upstand_mm / 1000,
         )  # fmt: skip
     return found
+
+
+def _of_what_is_known(model: RoadModel) -> tuple[Floats, Floats]:
+    """Least and greatest depth (n,), m, of the part of every section that is known: what is wrong there is wrong whatever lies in a
+    hole beside it."""
+    d = model.depth.design - model.depth.existing
+    known = np.isfinite(d).any(axis=1)
+    least, greatest = np.nanmin(np.where(known[:, None], d, 0.0), axis=1), np.nanmax(np.where(known[:, None], d, 0.0), axis=1)
+    return np.where(known, least, np.nan), np.where(known, greatest, np.nan)
 
 
 def upstand(model: RoadModel, k: int) -> Floats:

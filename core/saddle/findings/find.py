@@ -3,7 +3,8 @@
 from saddle.findings.crossfalls import crossfalls
 from saddle.findings.depths import depths, milled_beyond
 from saddle.findings.levels import grade_changes, over_pipes, steps
-from saddle.findings.missing import missing
+from saddle.findings.lines import hidden_rules, idle_guides, jumps
+from saddle.findings.missing import missing, not_measured
 from saddle.findings.ranges import following, outside, rows_outside, unknown_names
 from saddle.findings.templates import halves, slivers
 from saddle.problem import Problem
@@ -37,5 +38,9 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
     found += crossfalls(model)
     found += over_pipes(model)
     found += following(model)
+    found += jumps(model)
+    found += idle_guides(model, crooked)
+    found += hidden_rules(model)
     found += [Problem("guide", "fault", model.alignment.start, model.alignment.end, "Guides", why) for why in crooked.values()]
+    found += not_measured(model, found)
     return tuple(sorted(found, key=lambda p: (p.chainage_from, p.chainage_to, p.code)))

@@ -51,6 +51,30 @@ def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
     return found
 
 
+#: Findings that say that something of a section is not known.
+NOT_KNOWN = {
+    "no_edge", "no_hinge", "no_crossfall", "no_level", "no_surface", "no_point", "no_catch", "no_template", "template",
+}  # fmt: skip
+
+
+def not_measured(model: RoadModel, found: list[Problem]) -> list[Problem]:
+    """Sections of which something is not known although nothing else says so: what is not known is never silent."""
+    c = model.chainage
+    unknown = np.isfinite(model.depth.left) & np.isfinite(model.hinge_level) & np.isnan(model.depth.mean)
+    for group in model.groups:
+        # Where the road carries on below, what is dug and filled is not known there.
+        unknown[group.rows] |= np.isnan(model.earthworks.cut[group.rows])
+        for half in (group.left, group.right):
+            unknown[group.rows] |= ~half.layers.solved
+    for p in found:
+        if p.code in NOT_KNOWN:
+            unknown &= (c < p.chainage_from - 1e-6) | (c > p.chainage_to + 1e-6)
+    return problems_where(
+        unknown, c, code="no_surface", severity="fault", subject="Survey",
+        message=lambda _: "the survey has a hole beneath the road here, so not all of it can be measured: survey it, or leave it out",
+    )  # fmt: skip
+
+
 def _works(model: RoadModel) -> list[object | None]:
     """What is done in every treatment, and None for sections without one."""
     return [*(r.work for r in model.inputs.treatments.ranges), None]

@@ -95,8 +95,10 @@ def _unsolved(half: HalfSections, known: Bools, c: Floats, side: str) -> list[Pr
 
 
 def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, side: str) -> list[Problem]:
-    """Old pavement inside the edges that the overlay does not reach."""
-    if edge_column(half.half) is None:
+    """Old pavement inside the edges that the overlay does not reach: beyond its outermost strip, or all of it where the first
+    strip has no make-up over the old pavement."""
+    nothing = reach_column(half.half) == 0
+    if not nothing and edge_column(half.half) is None:
         return []
     edge = half.side * (model.lines.left_edge if half.side < 0 else model.lines.right_edge)[group.rows]
     overlay = np.isfinite(half.limit) & np.array([isinstance(model.work_at(int(r)), Overlay) for r in group.rows], dtype=bool)
@@ -108,6 +110,13 @@ def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, si
     for run in runs:
         at, w = c[run], wide[run]
         area = float(((w[1:] + w[:-1]) / 2 * np.diff(at)).sum())
+        if nothing:
+            words = (
+                f"template “{group.name}” overlays nothing on the {side}, though {written(float(w.max()), 'offset')} m of old pavement "
+                f"lie there, {area:.1f} m²: its first strip has no make-up over the old pavement. Give it one, or apply another template"
+            )
+            found.append(Problem("uncovered", "fault", float(at[0]), float(at[-1]), "Templates", words, float(w.max())))
+            continue
         moves = any(
             isinstance(w, Overlay) and w.reach != "at_least_edge" for w in (model.work_at(int(r)) for r in group.rows[run])
         )

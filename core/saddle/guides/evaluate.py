@@ -56,7 +56,7 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
         return GuideLine(widened_edge(source, sources.alignment, frames.chainage), np.full(n, np.nan))
     if isinstance(source, NearestLine):
         lines = sources.lines.get(source.code)
-        return GuideLine(*nearest(frames, lines, source.within, -1 if guide.side == "left" else 1))
+        return GuideLine(*nearest(frames, lines, source.within, source.looks(-1 if guide.side == "left" else 1)))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
 
 
@@ -68,7 +68,7 @@ def line_of(source: LineSource, frames: Frames, sources: Sources, side: int) -> 
     if isinstance(source, OnGuide):
         guide = sources.guides.get(source.guide)
         return guide_line(guide, frames, sources) if guide else GuideLine(np.full(n, np.nan), np.full(n, np.nan))
-    return GuideLine(*nearest(frames, sources.lines.get(source.code), source.within, side))
+    return GuideLine(*nearest(frames, sources.lines.get(source.code), source.within, source.looks(side)))
 
 
 def drawn(source: DrawnLine) -> SurveyLines:

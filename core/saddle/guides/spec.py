@@ -19,11 +19,17 @@ class AtOffset(Document):
 
 
 class NearestLine(Document):
-    """The nearest survey line of a code on a side of the alignment, no further away than `within` m."""
+    """The nearest survey line of a code on a side of the alignment, no further away than `within` m. side: null takes the side of
+    what looks, which is any for a hinge; nearest takes whichever line lies nearer, on purpose."""
 
     by: Literal["line"] = "line"
     code: Annotated[str, Field(min_length=1, max_length=40)]
     within: Positive = 12.0
+    side: Literal["left", "right", "nearest"] | None = None
+
+    def looks(self, own: int) -> int:
+        """The side that is looked on, -1 left, 1 right, 0 both; own: that of what looks."""
+        return own if self.side is None else {"left": -1, "right": 1, "nearest": 0}[self.side]
 
 
 class OnGuide(Document):

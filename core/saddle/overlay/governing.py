@@ -14,7 +14,8 @@ from saddle.geometry.polylines import Bools, Floats, Polylines, interpolate, mer
 
 @dataclass(frozen=True, slots=True, eq=False)
 class HingeLevels:
-    """Candidate of each side and the level taken, (n,), m; NaN where the existing surface has a gap."""
+    """Candidate of each side and the level taken, (n,), m; NaN where the existing surface has a gap, of a candidate also where its
+    side has no width."""
 
     left: Floats
     right: Floats
@@ -27,12 +28,15 @@ def cover_governs(
     """Lowest hinge level that keeps the cover over every vertex of the existing surface between two edges.
 
     existing, shape: n polylines; hinge, left, right: (n,) offsets, left <= hinge <= right; cover: (n,) m. Each
-    side gives a candidate max(e(v) + cover - shape(v)); the higher governs.
+    side gives a candidate max(e(v) + cover - shape(v)); the higher governs. A side without width asks for nothing: at a step the
+    ground on its far side is none of its business.
     """
-    candidates = [
-        _highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in ((left, hinge), (hinge, right))
-    ]
-    return HingeLevels(candidates[0], candidates[1], np.maximum(candidates[0], candidates[1]))
+    spans = ((left, hinge), (hinge, right))
+    candidates = [_highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in spans]
+    flat = [np.abs(b - a) <= tolerances.COINCIDENT for a, b in spans]
+    one, other = (np.where(flat[k] & ~flat[1 - k], -np.inf, candidates[k]) for k in (0, 1))
+    level = np.maximum(one, other)
+    return HingeLevels(*(np.where(np.isneginf(c), np.nan, c) for c in (one, other)), level)
 
 
 def edges_govern(existing: Polylines, shape: Polylines, hinge: Floats, left: Floats, right: Floats, cover: Floats) -> HingeLevels:

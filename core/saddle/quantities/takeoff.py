@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from saddle import tolerances
 from saddle.geometry.areas import between
-from saddle.geometry.polylines import Floats
+from saddle.geometry.polylines import Bools, Floats
 from saddle.geometry.volumes import end_areas, transitions
 from saddle.overlay.milling import milled_plan
 from saddle.road.model import RoadModel
@@ -35,7 +35,8 @@ METHOD = (
 class Item:
     """One thing that is measured. key: tells it from every other of its kind and name, which two materials or kerbs may share;
     material: as it is shown; area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused and area holds the
-    kerb's lip offset, NaN where there is no kerb; plan: (n - 1,) m2 between sections, of what is measured in plan too."""
+    kerb's lip offset, and there: (n,) says where the kerb stands; plan: (n - 1,) m2 between sections, of what is measured in plan
+    too. NaN where not known."""
 
     kind: Kind
     name: str
@@ -45,6 +46,7 @@ class Item:
     area: Floats
     moment: Floats
     plan: Floats | None = None
+    there: Bools | None = None
 
 
 class QuantityRow(BaseModel):
@@ -105,12 +107,18 @@ def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], tuple[F
                 unknown = np.where(half.layers.solved, 0.0, np.nan)
                 area[group.rows] += found.area + unknown
                 moment[group.rows] += half.side * found.moment + unknown
-    bare = model.worked_on()
-    for group in model.groups:
-        bare[group.rows] = False
+    bare = _bare(model)
     for area, moment in sums.values():
         area[bare] = moment[bare] = np.nan
     return sums
+
+
+def _bare(model: RoadModel) -> Bools:
+    """Sections on which something is built by no template, (n,)."""
+    bare = model.worked_on()
+    for group in model.groups:
+        bare[group.rows] = False
+    return bare
 
 
 def items_of(model: RoadModel) -> list[Item]:
@@ -122,7 +130,8 @@ def items_of(model: RoadModel) -> list[Item]:
         old = sums.get((kind, name, material_key), (0.0, 0.0))
         sums[kind, name, material_key] = (old[0] + area, old[1] + moment)
     kerbs = distinct({key: k.name for key, k in model.inputs.kerbs.items()})
-    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, n, kerbs)]
+    bare = _bare(model)
+    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, bare, kerbs)]
     items = []
     shown = distinct({key: m.name for key, m in model.inputs.materials.items()})
     for (kind, name, key), (area, moment) in sums.items():
@@ -147,14 +156,15 @@ def distinct(names: Mapping[str, str]) -> dict[str, str]:
     return {key: name if count[name] == 1 else f"{name} ({key})" for key, name in names.items()}
 
 
-def _kerb_lines(half: HalfSections, rows: np.ndarray, n: int, names: Mapping[str, str]) -> list[Item]:
+def _kerb_lines(half: HalfSections, rows: np.ndarray, bare: Bools, names: Mapping[str, str]) -> list[Item]:
     found = []
     for span in half.half.spans:
         if isinstance(span, KerbSpan):
-            lip = np.full(n, np.nan)
-            lip[rows] = half.side * half.u[:, span.lip]
+            lip, there = np.full(len(bare), np.nan), bare.copy()
+            lip[rows] = np.where(half.layers.solved, half.side * half.u[:, span.lip], np.nan)
+            there[rows] = True
             key = span.placement.profile
-            found.append(Item("length", names.get(key, key), key, "", None, lip, lip))
+            found.append(Item("length", names.get(key, key), key, "", None, lip, lip, there=there))
     return found
 
 
@@ -218,40 +228,37 @@ def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
     """Per interval: m3, or m for a kerb line."""
     if item.kind != "length":
         return end_areas(length, item.area, item.moment, curvature)
-    lip = item.area
+    assert item.there is not None
+    lip, there = item.area, item.there[:-1] & item.there[1:]
     along = length * (1 - curvature * (lip[:-1] + lip[1:]) / 2)
-    run = np.hypot(along, np.diff(lip))
-    return np.where((length > 0) & np.isfinite(run), run, 0.0)
+    return np.where(there & (length > 0), np.hypot(along, np.diff(lip)), 0.0)
 
 
 def _rows(amounts: list[tuple[Item, Floats]], length: Floats, where: np.ndarray) -> list[QuantityRow]:
-    """One row for each identity; what several items of one identity have is added up."""
-    found: dict[tuple[str, str, str], QuantityRow] = {}
+    """One row for each identity; what several items of one identity have is added up, and what is not known of any is not known."""
+    together: dict[tuple[str, str, str], list[tuple[Item, Floats]]] = {}
     for item, amount in amounts:
-        part = amount[where]
-        value = float(np.nansum(part))
-        unknown = float(length[where][np.isnan(part)].sum())
+        together.setdefault((item.kind, item.name, item.key), []).append((item, amount[where]))
+    rows = []
+    for parts in together.values():
+        item = parts[0][0]
+        value = float(sum(np.nansum(part) for _, part in parts))
+        lost = np.any([np.isnan(part) for _, part in parts], axis=0)
+        unknown = float(length[where][lost].sum())
         if abs(value) <= tolerances.COINCIDENT and unknown == 0:
             continue
         along = item.kind == "length"
-        new = QuantityRow(
-            kind=item.kind,
-            name=item.name,
-            key=item.key,
-            material=item.material,
-            volume=None if along else value,
-            mass=value * item.density if item.density is not None and not along else None,
-            length=value if along else None,
-            area=float(np.nansum(item.plan[where])) if item.plan is not None else None,
-            unknown_length=unknown,
+        rows.append(
+            QuantityRow(
+                kind=item.kind,
+                name=item.name,
+                key=item.key,
+                material=item.material,
+                volume=None if along else value,
+                mass=value * item.density if item.density is not None and not along else None,
+                length=value if along else None,
+                area=float(sum(np.nansum(i.plan[where]) for i, _ in parts if i.plan is not None)) if item.plan is not None else None,
+                unknown_length=unknown,
+            )
         )
-        identity = (item.kind, item.name, item.key)
-        found[identity] = _added(found[identity], new) if identity in found else new
-    return list(found.values())
-
-
-def _added(a: QuantityRow, b: QuantityRow) -> QuantityRow:
-    """Two rows of one identity as one."""
-    fields = ("volume", "mass", "length", "area")
-    sums = {f: None if getattr(a, f) is None else getattr(a, f) + getattr(b, f) for f in fields}
-    return a.model_copy(update=sums | {"unknown_length": max(a.unknown_length, b.unknown_length)})
+    return rows

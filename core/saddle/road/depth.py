@@ -21,7 +21,7 @@ def overlay_depth(designs: Designs, existing: Polylines, level: Floats) -> Overl
     grid = merge_offsets(low, high, existing.offsets, shape.offsets)
     design, e = sample(shape, grid) + level[:, None], sample(existing, grid)
     d = design - e
-    known = np.isfinite(d).any(axis=1)
+    known = np.isfinite(d).all(axis=1)  # what lies over a hole may be the least of all
     filled_low, filled_high = np.where(np.isnan(d), np.inf, d), np.where(np.isnan(d), -np.inf, d)
     i, j = filled_low.argmin(axis=1), filled_high.argmax(axis=1)
     row = np.arange(len(d))

@@ -97,7 +97,8 @@ class TemplateSections:
 @dataclass(frozen=True, slots=True, eq=False)
 class OverlayDepth:
     """Overlay on n sections: offsets, design, existing (n, p), and per section (n,) its ends, least, greatest
-    and mean depth in m with the offsets of the first two. NaN where there is no overlay."""
+    and mean depth in m with the offsets of the first two. NaN where there is no overlay, or some of it lies over what is not
+    known."""
 
     offsets: Floats
     design: Floats

@@ -203,7 +203,9 @@ class TheQueue(TransactionTestCase):
         job = run.start(Project.objects.get(pk=project.pk), user, "check_survey", params)
         self.assertEqual(job.state, Job.State.WAITING)
         worker = app.with_connector(app.connector.get_worker_connector())
-        worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+        # In a thread of its own: the browser of journeys may hold the loop of this one.
+        with ThreadPoolExecutor(1) as apart:
+            apart.submit(worker.run_worker, wait=False, install_signal_handlers=False, listen_notify=False).result()
         job.refresh_from_db()
         self.assertEqual((job.state, job.progress), (Job.State.DONE, 1.0))
 

@@ -317,9 +317,11 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
     const leave = () => {
       const now = latest.current;
       if (!now || now === sent.current) return;
+      // What was sent before may be on its way still: this rests on it, whether it has arrived or not.
+      const rests = sent.current?.key === now.key ? { ...base.current, spec: sent.current.spec } : base.current;
       // The browser finishes this request after the page is gone; what is too large for that waits on the shelf.
-      shelf.put(shelf.name(project, kind, now.key), { draft: now, base: base.current });
-      void put(project, { kind, ...now, version: base.current.version, base: base.current.spec } as Body, true).then(
+      shelf.put(shelf.name(project, kind, now.key), { draft: now, base: rests });
+      void put(project, { kind, ...now, version: rests.version, base: rests.spec } as Body, true).then(
         () => localStorage.removeItem(shelf.name(project, kind, now.key)),
         () => undefined,
       );

@@ -7177,7 +7177,8 @@ export interface components {
         };
         /**
          * NearestLine
-         * @description The nearest survey line of a code on a side of the alignment, no further away than `within` m.
+         * @description The nearest survey line of a code on a side of the alignment, no further away than `within` m. side: null takes the side of
+         *     what looks, which is any for a hinge; nearest takes whichever line lies nearer, on purpose.
          */
         NearestLine: {
             /**
@@ -7187,6 +7188,8 @@ export interface components {
             by: "line";
             /** Code */
             code: string;
+            /** Side */
+            side?: ("left" | "right" | "nearest") | null;
             /**
              * Within
              * @default 12
@@ -7938,7 +7941,8 @@ export interface components {
         };
         /**
          * ProblemOut
-         * @description A finding along the road. left: why it is left as it is, null where it is not.
+         * @description A finding along the road. left: why it is left as it is, null where it is not; rule: the follow rule that a
+         *     mend puts first.
          */
         ProblemOut: {
             /** Chainage From */
@@ -7954,9 +7958,10 @@ export interface components {
             /** Measured */
             measured: number | null;
             /** Mend */
-            mend: "reach_edge" | null;
+            mend: ("reach_edge" | "put_rule_first") | null;
             /** Message */
             message: string;
+            rule: components["schemas"]["FollowRule"] | null;
             /**
              * Severity
              * @enum {string}

@@ -12,7 +12,12 @@ type Problem = Schemas["ProblemOut"];
 const FEW = 5;
 
 /** What takes a problem away in one step. A new one is a line here. */
-const MENDS: Record<NonNullable<Problem["mend"]>, string> = { reach_edge: "Let the lanes reach the edge" };
+const MENDS: Record<NonNullable<Problem["mend"]>, (p: Problem) => string> = {
+  reach_edge: () => "Let the lanes reach the edge",
+  put_rule_first: ({ rule }) => `Let ${rule?.point ?? "the point"} ${rule?.side ?? ""} follow it`,
+};
+/** Whether a mend can be done: what it needs is known. */
+const canMend = (p: Problem) => p.mend !== null && (p.mend !== "put_rule_first" || p.rule !== null);
 
 /** Those that nobody has decided to leave. */
 export const isOpen = (p: Problem): boolean => p.left === null;
@@ -25,9 +30,13 @@ export function countOf(problems: readonly Problem[]): string {
 }
 
 function useMend() {
-  const step = useSteps("treatments");
-  return (p: Problem) =>
-    void step((now) =>
+  const treatments = useSteps("treatments");
+  const follow = useSteps("follow");
+  return (p: Problem) => {
+    const { rule } = p;
+    if (p.mend === "put_rule_first")
+      return void follow((now) => (rule ? { rules: [rule, ...(now?.rules ?? []).filter((r) => JSON.stringify(r) !== JSON.stringify(rule))] } : null));
+    void treatments((now) =>
       now
         ? {
             ...now,
@@ -39,6 +48,7 @@ function useMend() {
           }
         : null,
     );
+  };
 }
 
 /** Leaves a problem as it is, or takes one up again. */
@@ -89,9 +99,9 @@ export function ProblemRow({ p, go }: { p: Problem; go: (p: Problem) => void }) 
       </button>
       {mayEdit && (
         <div className="problem-acts">
-          {p.mend && isOpen(p) && (
+          {p.mend && canMend(p) && isOpen(p) && (
             <Button size="small" onClick={() => mend(p)}>
-              {MENDS[p.mend]}
+              {MENDS[p.mend](p)}
             </Button>
           )}
           {!isOpen(p) && (

@@ -24,14 +24,21 @@ function useCalled() {
 /** The line that edges are taken from unless another is chosen: of the code that the code list calls an edge, else a lip, else any that has lines. */
 export function useEdgeLine(within = 8) {
   const { codes, called } = useCalled();
-  return { by: "line" as const, code: called("edge") ?? called("lip") ?? codes[0] ?? "edge", within };
+  return { by: "line" as const, code: called("edge") ?? called("lip") ?? codes[0] ?? "edge", within, side: null };
 }
 
 /** The line that work stays inside of unless another is chosen. */
 export function useBoundaryLine(within = 25) {
   const { rules, called } = useCalled();
-  return { by: "line" as const, code: called("boundary") ?? rules.find((r) => r.meaning === "boundary")?.code ?? "boundary", within };
+  return { by: "line" as const, code: called("boundary") ?? rules.find((r) => r.meaning === "boundary")?.code ?? "boundary", within, side: null };
 }
+
+/** On which side of the alignment a line is looked for, where it is said. */
+const SIDES = [
+  { key: "left", words: "the left one" },
+  { key: "right", words: "the right one" },
+  { key: "nearest", words: "the nearer one" },
+];
 
 interface Props<S extends EdgeSource> {
   label: string;
@@ -50,7 +57,13 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
   const guides = useDocumentsOf("guide");
   const given: EdgeSource = value;
   const chosen =
-    given.by === "offset" ? "offset" : given.by === "guide" ? `guide ${given.guide}` : given.by === "point" ? `point ${given.point}` : `line ${given.code}`;
+    given.by === "offset"
+      ? "offset"
+      : given.by === "guide"
+        ? `guide ${given.guide}`
+        : given.by === "point"
+          ? `point ${given.point}`
+          : `line${given.side ? `-${given.side}` : ""} ${given.code}`;
   const names = points
     ? [
         ...new Set([
@@ -71,7 +84,7 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
           ? { by, guide: name }
           : by === "point"
             ? { by, point: name, beyond: 0 }
-            : { by: "line", code: name, within }) as S,
+            : { by: "line", code: name, within, side: by?.split("-")[1] ?? null }) as S,
     );
   };
   return (
@@ -86,6 +99,14 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
           options={[
             ...(linesOnly ? [] : [{ value: "offset", label: "At offset" }]),
             { label: "Survey lines", options: lines.map((c) => ({ value: `line ${c}`, label: `Line ${c}` })) },
+            ...(given.by === "line"
+              ? [
+                  {
+                    label: `Where ${given.code} lies on both sides`,
+                    options: SIDES.map((s) => ({ value: `line-${s.key} ${given.code}`, label: `${given.code}, ${s.words}` })),
+                  },
+                ]
+              : []),
             ...(names.length ? [{ label: "Template points", options: names.map((p) => ({ value: `point ${p}`, label: p })) }] : []),
             ...(guides.length ? [{ label: "Guides", options: guides.map((g) => ({ value: `guide ${g.key}`, label: g.spec.name })) }] : []),
           ]}

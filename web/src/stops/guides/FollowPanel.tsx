@@ -11,6 +11,7 @@ import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import { type Source, SourceRow, useEdgeLine } from "../../common/SourceRow";
 import { signed } from "../../common/signed";
+import { extentOf } from "./extent";
 import { type Rule, useFollowed } from "./hooks";
 
 export function FollowPanel({ guide }: { guide: string | null }) {
@@ -25,16 +26,19 @@ export function FollowPanel({ guide }: { guide: string | null }) {
   if (!spec || !summary) return null;
   const rules = spec.rules;
   const set = (i: number, fields: Partial<Rule>) => change({ rules: rules.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
+  const guides = useDocumentsOf("guide");
+  const chosen = guides.find((g) => g.key === guide)?.spec;
+  const extent = chosen ? extentOf(chosen) : null;
   const add = () =>
     change({
       rules: [
         ...rules,
         {
-          side: "right",
+          side: chosen?.side ?? "right",
           point: names[0] ?? "LaneEdge",
           source: guide ? { by: "guide", guide } : edge,
-          from_chainage: place.range?.from ?? summary.start,
-          to_chainage: place.range?.to ?? summary.end,
+          from_chainage: place.range?.from ?? extent?.from ?? summary.start,
+          to_chainage: place.range?.to ?? extent?.to ?? summary.end,
           what: "plan",
           plus: 0,
         },
