@@ -27,7 +27,7 @@ from saddle.overlay.crossfalls import (
     values_at,
 )
 from saddle.overlay.governing import edges_govern, kerb_to_kerb
-from saddle.overlay.milling import Cuts, deepest, depth_along, lowered, milled, milled_plan
+from saddle.overlay.milling import Cuts, deepest, depth_along, lowered, milled, milled_widths
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, MillingPlan, MillingRow, MillingStretch
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
@@ -157,7 +157,7 @@ class Milling(TestCase):
             whole = shapely.union_all(rings)
             self.assertAlmostEqual(found.area[i], whole.area, 9)
             self.assertAlmostEqual(found.moment[i], whole.area * (whole.centroid.x if rings else 0.0), 9)
-        plan = milled_plan(cuts, np.full(n - 1, 10.0), np.zeros(n - 1))
+        plan = 10.0 * np.mean(milled_widths(cuts, np.zeros(n - 1)), axis=0)
         for i in range(n - 1):
             on = [s for s in range(k) if depth[s, i] > 0 or depth[s, i + 1] > 0]
             wide = [

@@ -61,7 +61,7 @@ class Reports(TestCase):
         whole, first, second = sums(None, None), sums(None, 600), sums(600, None)
         for material, volume in whole.items():
             self.assertAlmostEqual(first.get(material, 0) + second.get(material, 0), volume, 6)
-        self.assertIn("From the section at 0.000 to the section at 600.000.", report(model, layout.changed(to_chainage=600)).note)
+        self.assertIn("From 0.000 to 600.000.", report(model, layout.changed(to_chainage=600)).note)
         self.assertEqual(report(model, layout.changed(from_chainage=9000, totals=False)).rows, [])
 
     def test_what_is_paid_for_is_quantity_times_rate_and_nothing_is_lost(self) -> None:

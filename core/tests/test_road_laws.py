@@ -91,7 +91,11 @@ def both_ways(inputs: RoadInputs) -> RoadInputs:
     start, end = a.start_chainage, a.start_chainage + sum(e.length for e in a.elements)
     round_ones = np.arange(np.ceil(start / 500), end / 500) * 500
     stands = [float(c) for c in np.r_[np.linspace(start, end, 23)[1:-1], round_ones, start + end - round_ones]]
-    offset = {"left_edge": {"by": "offset", "offset": -3.4}, "right_edge": {"by": "offset", "offset": 3.6}, "hinge": {"by": "offset", "offset": 0.1}}
+    offset = {
+        "left_edge": {"by": "offset", "offset": -3.4},
+        "right_edge": {"by": "offset", "offset": 3.6},
+        "hinge": {"by": "offset", "offset": 0.1},
+    }
 
     def plain(work: object) -> dict[str, object]:
         found = work.model_dump()  # type: ignore[attr-defined]

@@ -35,7 +35,12 @@ def holed(inputs: RoadInputs, low: float, high: float, left: float, right: float
 
 def carriageway(**work: Any) -> RoadInputs:
     """A left carriageway: hinge and right edge on one guide, milled between its edges."""
-    guide = {"by": "pieces", "start_chainage": 0, "start_offset": 0.5, "pieces": [{"kind": "hold", "end": {"by": "chainage", "chainage": LENGTH}}]}
+    guide = {
+        "by": "pieces",
+        "start_chainage": 0,
+        "start_offset": 0.5,
+        "pieces": [{"kind": "hold", "end": {"by": "chainage", "chainage": LENGTH}}],
+    }
     one = {"by": "guide", "guide": "middle"}
     falls = {"left_crossfall": {"by": "given", "pct": -2.5}, "right_crossfall": {"by": "given", "pct": -2.5}}
     inputs = surveyed(hinge=one, right_edge=one, least_cover_mm=90, **falls, **work)
@@ -98,12 +103,16 @@ class Sides(TestCase):
 
     def test_an_edge_may_lie_on_the_other_side_of_the_alignment(self) -> None:
         edge = {"by": "line", "code": "EDGE", "within": 12.0, "side": "left"}
-        model = solve(surveyed(hinge={"by": "offset", "offset": -6.0}, left_edge={"by": "offset", "offset": -9.0}, right_edge=edge))
+        model = solve(
+            surveyed(hinge={"by": "offset", "offset": -6.0}, left_edge={"by": "offset", "offset": -9.0}, right_edge=edge)
+        )
         np.testing.assert_allclose(model.lines.right_edge, -3.4, atol=0.01)
 
 
 class Holes(TestCase):
-    LEVELS = LevelTable.model_validate({"rows": [{"chainage": 0, "level": 80.3}, {"chainage": LENGTH, "level": 80.3 + 0.01 * LENGTH}]})
+    LEVELS = LevelTable.model_validate(
+        {"rows": [{"chainage": 0, "level": 80.3}, {"chainage": LENGTH, "level": 80.3 + 0.01 * LENGTH}]}
+    )
 
     def judged(self, inputs: RoadInputs) -> RoadModel:
         """What is not known of any layer has a problem that names the place."""

@@ -6,6 +6,7 @@ from typing import Any
 from unittest import TestSuite
 
 from django.db import connection
+from django.db.backends.base.creation import TEST_DATABASE_PREFIX
 from django.test.runner import DiscoverRunner
 
 
@@ -36,7 +37,7 @@ class Runner(DiscoverRunner):
     def _clear(self) -> None:
         if not self._needed:
             return
-        name = connection.creation._get_test_db_name()
+        name = connection.settings_dict["TEST"]["NAME"] or f"{TEST_DATABASE_PREFIX}{connection.settings_dict['NAME']}"
         connection.close()
         with connection._nodb_cursor() as cursor:
             cursor.execute("select datname from pg_database where datname = %s or starts_with(datname, %s)", [name, f"{name}_"])

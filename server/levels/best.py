@@ -1,10 +1,12 @@
 """Best levels as a job."""
 
+from config.memory import variants_run
 from jobs.models import Job
 from jobs.run import Report, handles
 from levels.bodies import BestIn, BestOut, BindingOut, ConflictOut
 from road.model import road_model
 from saddle.overlay.best_levels import Conflict, Limits
+from saddle.quantities.adopted import judge
 from saddle.road.levels import best_on
 
 
@@ -33,14 +35,17 @@ def best_levels(job: Job, report: Report) -> BestOut:
             free=False,
             saved_m3=0,
             saved_tonnes=0,
-            gap=0,
+            unknown_length=0,
+            off_m3=0,
             binding=[],
             conflicts=places,
         )
+    report(0.7)
+    judged = judge(model, found, variants_run(), crossfalls=free is not None)
     report(0.95)
     c = found.chainage.tolist()
     return BestOut(
         chainage=c, level=found.best.level.tolist(), left_pct=found.best.pct[:, 0].tolist(), right_pct=found.best.pct[:, 1].tolist(),
-        free=free is not None, saved_m3=found.volume, saved_tonnes=found.mass, gap=found.best.gap,
+        free=free is not None, saved_m3=judged.volume, saved_tonnes=judged.mass, unknown_length=judged.unknown_length, off_m3=found.best.off,
         binding=[BindingOut(kind=kind, chainages=[c[i] for i in rows]) for kind, rows in found.best.binding.items() if rows], conflicts=[],
     )  # fmt: skip

@@ -72,8 +72,9 @@ class ConflictOut(Schema):
 
 
 class BestOut(Schema):
-    """Best levels, or the limits in conflict. Volumes differ from the overlay's by a constant: before less after is what is
-    saved, m3; tonnes: of it, by the regulating course's density."""
+    """Best levels, or the limits in conflict. saved: of the courses over the old pavement, by the road solved with these levels, m3 and
+    t; unknown_length: m over which that is not known; off_m3: how far the levels as they are written lie above what is proven to be
+    the least."""
 
     chainage: list[float]
     level: list[float]
@@ -82,7 +83,8 @@ class BestOut(Schema):
     free: bool
     saved_m3: float
     saved_tonnes: float
-    gap: float
+    unknown_length: float
+    off_m3: float
     binding: list[BindingOut]
     conflicts: list[ConflictOut]
 

@@ -40,7 +40,7 @@ def _of_what_is_known(model: RoadModel) -> tuple[Floats, Floats]:
     """Least and greatest depth (n,), m, of the part of every section that is known: what is wrong there is wrong whatever lies in a
     hole beside it."""
     d = model.depth.design - model.depth.existing
-    known = np.isfinite(d).any(axis=1)
+    known = np.asarray(np.isfinite(d).any(axis=1))
     least, greatest = np.nanmin(np.where(known[:, None], d, 0.0), axis=1), np.nanmax(np.where(known[:, None], d, 0.0), axis=1)
     return np.where(known, least, np.nan), np.where(known, greatest, np.nan)
 

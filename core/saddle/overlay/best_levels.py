@@ -5,12 +5,14 @@ volume by end areas is too. Levels are taken relative to the existing hinge (nat
 millimetres, so that all figures lie near 1. Solved by HiGHS through scipy; the gap between primal and dual is returned.
 """
 
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy import sparse
-from scipy.optimize import OptimizeResult, linprog
+from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, linprog, milp
 
+from saddle import tolerances
 from saddle.errors import GeometryError
 from saddle.figures import FIGURES, rounded, rounded_up
 from saddle.geometry.polylines import Bools, Floats
@@ -19,6 +21,10 @@ from saddle.geometry.polylines import Bools, Floats
 BINDING_MM = 1e-3
 #: A vertex that rises by less than this share of the hinge is held by something else and cannot be lifted.
 FLAT = 1e-6
+#: How long levels in whole steps are looked for, s.
+PATIENCE = 6.0
+#: By so much a limit may be passed by levels in whole steps, mm: no figure shows it.
+HAIR_MM = 1e-6
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,7 +43,7 @@ class Needs:
     """What the levels must keep, on n sections in road order. While offsets stand, every level of a template is linear in the
     hinge level and both crossfalls; the coefficients come from whoever solves the template, so that no shape is assumed here.
 
-    chainage: (n,) m, rising; hinge: (n,) level that answers are reckoned from, m; pct: (n, 2) crossfalls, %; short: (n, p) by how
+    chainage: (n,) m, rising; two sections at one chainage get one level and, where they are free, one pair of crossfalls; hinge: (n,) level that answers are reckoned from, m; pct: (n, 2) crossfalls, %; short: (n, p) by how
     much the design with these lies below what is needed over the vertices of the old surface, cover included, m, NaN where there
     is none; rise: (n, p) of the design there per metre of hinge level; left, right: (n, p) per % of either crossfall, m; area:
     (n, 3) m2 of the section per metre of hinge level and per % of the left and right crossfall; fixed: (n,) level at pinned
@@ -77,14 +83,21 @@ class Limits:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Best:
-    """level: (n,) m; pct: (n, 2) %; gap: relative gap between primal and dual; binding: per kind the sections (indices) at
+    """level: (n,) m; pct: (n, 2) %; gap: relative gap between primal and dual; bound: volume below which no levels keep the limits,
+    proven by the dual, m3 as in volume_of; binding: per kind the sections (indices) at
     which a limit holds the answer: "cover", "grade", "crossfall", "rate", "lip", "pin"."""
 
     level: Floats
     pct: Floats
     volume: float
     gap: float
+    bound: float
     binding: dict[str, list[int]] = field(default_factory=dict)
+
+    @property
+    def off(self) -> float:
+        """How far above the bound these levels are, m3."""
+        return max(0.0, self.volume - self.bound)
 
 
 class Conflict(GeometryError):
@@ -119,31 +132,41 @@ def best_levels(needs: Needs, limits: Limits) -> Best:
 
 
 def best_as_written(needs: Needs, limits: Limits) -> Best:
-    """The best levels with the digits they are written with: levels rounded up, crossfalls to the nearest within their limits, and
-    levels found again for these. Pinned levels stay as they are. Raises what best_levels raises."""
+    """The best levels with the digits they are written with: crossfalls to the nearest within their limits, and for these the levels
+    in whole written steps that need least, by branch and bound; where that finds none in its time, rounded up. Pinned levels stay as
+    they are; `bound` is that of the levels before they were rounded. Raises what best_levels raises."""
+    exact = best_levels(needs, limits)
     try:
         best = best_levels(needs, replace(limits, written=True))
     except Conflict:
-        best = best_levels(needs, limits)
+        best = exact
     pct = best.pct
     if limits.crossfall is not None:
         low, high = limits.crossfall
         pct = rounded(np.clip(best.pct, low, high), "crossfall")
-        if needs.ends is None:
-            given = Limits(limits.grade_change_pct, written=True)
-            try:
-                level = best_levels(needs.at(pct), given).level
-            except Conflict:
-                level = best.level
-            best = replace(best, level=level)
-    pinned = np.isfinite(needs.fixed)
-    level = np.where(pinned, needs.fixed, rounded_up(best.level, "level"))
+    level = None
+    if needs.ends is None:
+        at, given = needs.at(pct) if limits.crossfall is not None else needs, Limits(limits.grade_change_pct)
+        with suppress(Conflict):
+            best = replace(best, level=best_levels(at, replace(given, written=True)).level)
+        level = _Model(at, given).in_steps()
+    if level is None:
+        level = _alike(needs.chainage, rounded_up(best.level, "level"))
+    level = np.where(np.isfinite(needs.fixed), needs.fixed, level)
     if needs.ends is not None:
         # The ends keep their level: what the hinge rises by, the crossfalls take back.
         moved = needs.ends.short - needs.ends.rise * (level - needs.hinge)[:, None]
-        exact = np.where(np.isfinite(moved), needs.pct + moved / needs.ends.fall, pct)
-        pct = rounded(exact, "crossfall")
-    return replace(best, level=level, pct=pct, volume=volume_of(needs, level, pct))
+        fall = np.where(np.isfinite(moved), needs.pct + moved / needs.ends.fall, pct)
+        pct = rounded(fall, "crossfall")
+    return replace(best, level=level, pct=pct, volume=volume_of(needs, level, pct), bound=exact.bound)
+
+
+def _alike(chainage: Floats, level: Floats) -> Floats:
+    """Levels (n,) of which those at one chainage are the higher of both."""
+    first = np.r_[True, np.diff(chainage) > tolerances.CHAINAGE_MERGE]
+    higher: Floats = np.maximum.reduceat(level, np.flatnonzero(first))
+    spread: Floats = higher[np.cumsum(first) - 1]
+    return spread
 
 
 class _Model:
@@ -162,6 +185,7 @@ class _Model:
         self.kinds: list[tuple[str, np.ndarray]] = []
         self._cover()
         self._grade()
+        self._pairs()
         if self.free and limits.crossfall_rate is not None:
             self._rate()
         if needs.ends is not None:
@@ -209,10 +233,21 @@ class _Model:
         has = np.flatnonzero(np.isfinite(lowest))
         self._add("cover", has, np.arange(len(has)), has, -np.ones(len(has)), -lowest[has])
 
+    def _pairs(self) -> None:
+        """Two sections at one chainage have one level, and one crossfall on either side where these are free."""
+        i = np.flatnonzero(np.diff(self.needs.chainage) <= tolerances.CHAINAGE_MERGE)
+        apart = 1000 * (self.needs.hinge[i + 1] - self.needs.hinge[i])
+        m, ones = np.arange(len(i)), np.ones(len(i))
+        for block, bound in ((0, apart), *(((1, 0 * apart), (2, 0 * apart)) if self.free else ())):
+            column = np.r_[block * self.n + i, block * self.n + i + 1]
+            self._add("pair", i, np.r_[m, m], column, np.r_[ones, -ones], bound)
+            self._add("pair", i, np.r_[m, m], column, np.r_[-ones, ones], -bound)
+
     def _grade(self) -> None:
-        x, h = self.needs.chainage, 1000 * self.needs.hinge
+        one = np.flatnonzero(np.r_[True, np.diff(self.needs.chainage) > tolerances.CHAINAGE_MERGE])
+        x, h = self.needs.chainage[one], 1000 * self.needs.hinge[one]
         d = np.diff(x)
-        i = np.arange(1, self.n - 1)
+        i = np.arange(1, len(one) - 1)
         before, after = 1 / d[:-1], 1 / d[1:]
         old = (h[2:] - h[1:-1]) * after - (h[1:-1] - h[:-2]) * before  # change of grade of the existing hinge, mm/m
         limit = np.full(len(i), 10 * self.limits.grade_change_pct)
@@ -220,10 +255,10 @@ class _Model:
             # A level rises by less than a step when it is rounded up; each grade beside it changes by less than that over its length.
             limit = limit - np.minimum(1000 * FIGURES["level"].step * (before + after), limit / 2)
         m = np.arange(len(i))
-        row, column = np.r_[m, m, m], np.r_[i - 1, i, i + 1]
+        row, column = np.r_[m, m, m], np.r_[one[i - 1], one[i], one[i + 1]]
         value = np.r_[before, -before - after, after]
-        self._add("grade", i, row, column, value, limit - old)
-        self._add("grade", i, row, column, -value, limit + old)
+        self._add("grade", one[i], row, column, value, limit - old)
+        self._add("grade", one[i], row, column, -value, limit + old)
 
     def _rate(self) -> None:
         assert self.limits.crossfall_rate is not None
@@ -260,6 +295,26 @@ class _Model:
     def solve(self) -> OptimizeResult:
         return linprog(self.cost, A_ub=self.matrix, b_ub=self.above, bounds=self.bounds, method="highs")
 
+    def in_steps(self) -> Floats | None:
+        """Levels in whole steps of what is written that keep the limits and need least, for given crossfalls; None where none are found
+        in time. A limit of grade may be passed by what no figure shows."""
+        step, n = 1000 * FIGURES["level"].step, self.n
+        # Whole steps of the level itself, not of its height above the old one: x = step * k + base.
+        base = step * np.floor(1000 * self.needs.hinge / step) - 1000 * self.needs.hinge
+        bounds = (self.bounds[:n] - base[:, None]) / step
+        free = ~self.pinned
+        # Limits of cover are kept by whole steps upward; a hair of slack lets what is a whole step already stay.
+        above = self.above - self.matrix @ base + HAIR_MM * np.concatenate([np.ones(len(s)) for _, s in self.kinds])
+        found = milp(
+            self.cost[:n] * step, integrality=free.astype(float), bounds=Bounds(bounds[:, 0], bounds[:, 1]),
+            constraints=LinearConstraint(self.matrix * step, -np.inf, above), options={"time_limit": PATIENCE, "mip_rel_gap": 1e-6},
+        )  # fmt: skip
+        if found.x is None or self.free:
+            return None
+        x = np.where(free, np.round(found.x), found.x) * step + base
+        level: Floats = np.round(self.needs.hinge + x / 1000, 9)
+        return level
+
     def answer(self, found: OptimizeResult) -> Best:
         n, needs = self.n, self.needs
         x = found.x
@@ -269,6 +324,9 @@ class _Model:
         binding: dict[str, set[int]] = {}
         for kind, section in self.kinds:
             part = slack[start : start + len(section)]
+            if kind == "pair":
+                start += len(section)
+                continue
             binding.setdefault(kind, set()).update(section[part < BINDING_MM].tolist())
             start += len(section)
         if self.limits.crossfall is not None:
@@ -276,15 +334,18 @@ class _Model:
             held = ((pct <= low + 1e-6) | (pct >= high - 1e-6)).any(axis=1)
             binding["crossfall"] = set(np.flatnonzero(held).tolist())
         binding["pin"] = set(np.flatnonzero(self.pinned).tolist())
-        return Best(level, pct, volume_of(needs, level, pct), self._gap(found), {k: sorted(v) for k, v in binding.items()})
+        volume, dual = volume_of(needs, level, pct), self._dual(found)
+        gap = abs(float(found.fun) - dual) / max(1.0, abs(float(found.fun)))
+        bound = volume - self.scale * (float(found.fun) - dual)
+        return Best(level, pct, volume, gap, bound, {k: sorted(v) for k, v in binding.items()})
 
-    def _gap(self, found: OptimizeResult) -> float:
-        """Relative gap between the primal and the dual objective, from the multipliers."""
+    def _dual(self, found: OptimizeResult) -> float:
+        """The dual objective, from the multipliers: no solution has a lower one."""
         finite_low, finite_high = np.isfinite(self.bounds[:, 0]), np.isfinite(self.bounds[:, 1])
         dual = float(self.above @ found.ineqlin.marginals)
         dual += float(self.bounds[finite_low, 0] @ found.lower.marginals[finite_low])
         dual += float(self.bounds[finite_high, 1] @ found.upper.marginals[finite_high])
-        return abs(float(found.fun) - dual) / max(1.0, abs(float(found.fun)))
+        return dual
 
     def conflicts(self) -> list[tuple[float, str, float]]:
         """The limits that would have to give, with the least sum of what they give: an elastic program with slack on all
@@ -298,7 +359,13 @@ class _Model:
         if found.status != 0:
             return [(float(self.needs.chainage[i]), "pins", 0.0) for i in np.flatnonzero(self.pinned)[:5]]
         given = found.x[len(self.cost) :]
-        words = {"cover": "cover", "grade": "change of grade", "rate": "rate of crossfall", "lip": "kerb lip"}
+        words = {
+            "pair": "one level for both sections",
+            "cover": "cover",
+            "grade": "change of grade",
+            "rate": "rate of crossfall",
+            "lip": "kerb lip",
+        }
         out, start = [], 0
         for kind, section in self.kinds:
             part = given[start : start + len(section)]

@@ -36,7 +36,8 @@ def cover_governs(
     flat = [np.abs(b - a) <= tolerances.COINCIDENT for a, b in spans]
     one, other = (np.where(flat[k] & ~flat[1 - k], -np.inf, candidates[k]) for k in (0, 1))
     level = np.maximum(one, other)
-    return HingeLevels(*(np.where(np.isneginf(c), np.nan, c) for c in (one, other)), level)
+    asked = [np.where(np.isneginf(c), np.nan, c) for c in (one, other)]
+    return HingeLevels(asked[0], asked[1], level)
 
 
 def edges_govern(existing: Polylines, shape: Polylines, hinge: Floats, left: Floats, right: Floats, cover: Floats) -> HingeLevels:

@@ -85,16 +85,17 @@ def milled(existing: Polylines, cuts: Cuts, planned: int) -> Milling:
     return Milling(surface, bare, np.where(unknown, np.nan, area), np.where(unknown, np.nan, moment), depth, cuts)
 
 
-def milled_plan(cuts: Cuts, length: Floats, curvature: Floats) -> Floats:
-    """Area milled in plan between successive sections (n - 1,), m2; what lies on each other counts once.
+def milled_widths(cuts: Cuts, curvature: Floats) -> tuple[Floats, Floats]:
+    """Width milled in plan at both ends of every interval between sections, (n - 1,) m, less what the alignment's bend takes; straight in
+    between. What lies on each other counts once.
 
-    length, curvature: (n - 1,) of the intervals. An interval is milled where a stretch has some depth at either end of it: it
-    is milled right up to where the depth comes to nothing, and there as wide as anywhere.
+    curvature: (n - 1,) of the intervals. An interval is milled where a stretch has some depth at either end of it: it is milled
+    right up to where the depth comes to nothing, and there as wide as anywhere.
     """
     there = cuts.there[:, :-1] | cuts.there[:, 1:]
     ends = [_union(there, cuts.left[:, part], cuts.right[:, part]) for part in (slice(None, -1), slice(1, None))]
-    widths = sum(width - curvature * moment for width, moment in ends)
-    return np.where(length > 0, length / 2 * widths, 0.0)
+    first, second = (width - curvature * moment for width, moment in ends)
+    return first, second
 
 
 def _union(there: Bools, low: Floats, high: Floats) -> tuple[Floats, Floats]:

@@ -11,8 +11,8 @@ from pydantic import BaseModel
 from saddle import tolerances
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats
-from saddle.geometry.volumes import end_areas, transitions
-from saddle.overlay.milling import milled_plan
+from saddle.geometry.volumes import transitions
+from saddle.overlay.milling import milled_widths
 from saddle.road.model import RoadModel
 from saddle.template.compiled import KerbSpan
 from saddle.template.half import HalfSections
@@ -47,6 +47,31 @@ class Item:
     moment: Floats
     plan: Floats | None = None
     there: Bools | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Share:
+    """What of every interval between sections counts: from one share of its length to another, (n - 1,) each, 0 to 1. Whatever is
+    asked between two chainages is cut exactly there, so that what meets adds up."""
+
+    start: Floats
+    end: Floats
+
+    @property
+    def whole(self) -> Floats:
+        """How much of each interval that is, 0 to 1."""
+        return self.end - self.start
+
+    def of(self, first: Floats, second: Floats, length: Floats) -> Floats:
+        """What lies in the share of something that runs straight from one value per metre to another along each interval (n - 1,).
+        NaN where it is not known, 0 where nothing counts."""
+        with np.errstate(invalid="ignore"):
+            mean = first + (second - first) * (self.start + self.end) / 2
+            return np.where(self.whole * length > 0, self.whole * length * mean, 0.0)
+
+    def part(self, amount: Floats) -> Floats:
+        """The same of what is spread evenly over each interval (n - 1,)."""
+        return np.where(self.whole > 0, self.whole * amount, 0.0)
 
 
 class QuantityRow(BaseModel):
@@ -121,9 +146,8 @@ def _bare(model: RoadModel) -> Bools:
     return bare
 
 
-def items_of(model: RoadModel) -> list[Item]:
-    """Everything that is measured, courses first, in order of appearance from the top."""
-    n = len(model.chainage)
+def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
+    """Everything that is measured, courses first, in order of appearance from the top. share: of the intervals, that areas in plan are of."""
     sums: dict[tuple[Kind, str, str], tuple[Floats, Floats]] = {}
     for (construction, name, material_key), (area, moment) in layer_areas(model).items():
         kind = MEASURED_AS.get(construction, "course")
@@ -145,7 +169,8 @@ def items_of(model: RoadModel) -> list[Item]:
         items.append(Item(kind, kind.capitalize(), kind, "Ground", None, known_area, known_moment))
     if model.milling.cuts.there.any():
         m = model.milling
-        plan = milled_plan(m.cuts, *intervals(model))
+        length, curvature = intervals(model)
+        plan = (share or share_of(model)).of(*milled_widths(m.cuts, curvature), length)
         items.append(Item("milling", "Milling", "milling", "Old pavement", None, m.area, m.moment, plan))
     return items + lengths
 
@@ -180,34 +205,54 @@ def intervals(model: RoadModel) -> tuple[Floats, Floats]:
     return length, model.alignment.frames(middle).curvature
 
 
-def amounts_of(model: RoadModel) -> tuple[list[tuple[Item, Floats]], Floats]:
-    """Everything that is measured with what of it lies in every interval between sections (n - 1,): m3, of a length m, NaN where it is not
-    known; and what is taken off cut and off fill where one turns to the other, m3."""
+def share_of(model: RoadModel, low: float | None = None, high: float | None = None) -> Share:
+    """The intervals between two chainages; None for an end of the road."""
+    c, (length, _) = model.chainage, intervals(model)
+    at = [np.full(len(length), v) for v in (0.0, 1.0)]
+    for k, chainage in enumerate((low, high)):
+        if chainage is not None:
+            with np.errstate(invalid="ignore", divide="ignore"):
+                at[k] = np.where(length > 0, np.clip((chainage - c[:-1]) / length, 0.0, 1.0), float(k))
+    return Share(at[0], np.maximum(at[1], at[0]))
+
+
+def amounts_of(model: RoadModel, share: Share | None = None) -> tuple[list[tuple[Item, Floats]], Floats]:
+    """Everything that is measured with what of it lies in the share of every interval between sections (n - 1,): m3, of a length m, NaN
+    where it is not known; and what is taken off cut and off fill where one turns to the other, m3."""
     length, curvature = intervals(model)
-    taken_off = transitions(model.earthworks.difference, length, curvature)
-    items = items_of(model)
-    amounts = [_amount(item, length, curvature) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
+    counts = share or share_of(model)
+    taken_off = counts.part(transitions(model.earthworks.difference, length, curvature))
+    items = items_of(model, counts)
+    amounts = [_amount(item, length, curvature, counts) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
     return list(zip(items, amounts, strict=True)), taken_off
 
 
-def take_off(model: RoadModel, within: np.ndarray | None = None) -> Quantities:
-    """Areas, volumes by average end areas, masses and kerb lengths. The parts add up to the total. within: of the intervals between
-    sections (n - 1,) only these count."""
+def layer_volume(area: Floats, moment: Floats, model: RoadModel, share: Share) -> Floats:
+    """Volume, m3, in the share of every interval (n - 1,) of what has an area and a moment on every section (n,)."""
+    length, curvature = intervals(model)
+    first, second = area[:-1] - curvature * moment[:-1], area[1:] - curvature * moment[1:]
+    return share.of(first, second, length)
+
+
+def take_off(model: RoadModel, low: float | None = None, high: float | None = None) -> Quantities:
+    """Areas, volumes by average end areas, masses and kerb lengths between two chainages, None for an end of the road. The parts add up
+    to the total."""
     c = model.chainage
     length, _ = intervals(model)
-    found, taken_off = amounts_of(model)
+    share = share_of(model, low, high)
+    found, taken_off = amounts_of(model, share)
     owner = model.stations.treatment[:-1]
-    every = np.ones(len(length), dtype=bool) if within is None else within
+    counted = share.whole * length
     groups = []
     for i, treatment in enumerate(model.inputs.treatments.ranges):
-        rows = _rows(found, length, (owner == i) & every)
+        rows = _rows(found, counted, owner == i)
         title = treatment.work.kind.capitalize()
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
         )
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
-        rows=_rows(found, length, every),
+        rows=_rows(found, counted, np.ones(len(length), dtype=bool)),
     )  # fmt: skip
     measured = [item for item, _ in found if item.kind != "length"]
     side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
@@ -224,14 +269,15 @@ def take_off(model: RoadModel, within: np.ndarray | None = None) -> Quantities:
     )  # fmt: skip
 
 
-def _amount(item: Item, length: Floats, curvature: Floats) -> Floats:
-    """Per interval: m3, or m for a kerb line."""
+def _amount(item: Item, length: Floats, curvature: Floats, share: Share) -> Floats:
+    """What of an item lies in the share of every interval: m3, or m for a kerb line."""
     if item.kind != "length":
-        return end_areas(length, item.area, item.moment, curvature)
+        first, second = item.area[:-1] - curvature * item.moment[:-1], item.area[1:] - curvature * item.moment[1:]
+        return share.of(first, second, length)
     assert item.there is not None
     lip, there = item.area, item.there[:-1] & item.there[1:]
     along = length * (1 - curvature * (lip[:-1] + lip[1:]) / 2)
-    return np.where(there & (length > 0), np.hypot(along, np.diff(lip)), 0.0)
+    return share.part(np.where(there & (length > 0), np.hypot(along, np.diff(lip)), 0.0))
 
 
 def _rows(amounts: list[tuple[Item, Floats]], length: Floats, where: np.ndarray) -> list[QuantityRow]:
@@ -257,7 +303,9 @@ def _rows(amounts: list[tuple[Item, Floats]], length: Floats, where: np.ndarray)
                 volume=None if along else value,
                 mass=value * item.density if item.density is not None and not along else None,
                 length=value if along else None,
-                area=float(sum(np.nansum(i.plan[where]) for i, _ in parts if i.plan is not None)) if item.plan is not None else None,
+                area=float(sum(np.nansum(i.plan[where]) for i, _ in parts if i.plan is not None))
+                if item.plan is not None
+                else None,
                 unknown_length=unknown,
             )
         )

@@ -7,11 +7,10 @@ from pydantic import BaseModel
 
 from saddle import tolerances
 from saddle.errors import GeometryError
-from saddle.geometry.polylines import Bools, Floats
-from saddle.geometry.volumes import end_areas
+from saddle.geometry.polylines import Floats
 from saddle.overlay.spec import LevelTableGoverns, ProfileGoverns
 from saddle.pipeline import solve
-from saddle.quantities.takeoff import intervals, layer_areas
+from saddle.quantities.takeoff import intervals, layer_areas, layer_volume, share_of
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import Leave, Overlay, Treatment, TreatmentPlan, Variant, VariantPlan, put_range
 from saddle.stages.run import Run
@@ -62,7 +61,7 @@ def treatments_with(plan: TreatmentPlan, variant: Variant, low: float, high: flo
 def compare_variants(inputs: RoadInputs, plan: VariantPlan, low: float, high: float, run: Run) -> list[VariantResult]:
     """The road as it is, called "As it is", and every variant over a range. Raises GeometryError for a range without overlay."""
     as_it_is = solve(inputs, run)
-    if not (np.isfinite(as_it_is.depth.least) & _inside(as_it_is, low, high)).any():
+    if not (np.isfinite(as_it_is.depth.least) & as_it_is.stations.within(low, high)).any():
         raise GeometryError("there is no overlay in the range", "range", "mark a range that is overlaid")
     out = [_result("As it is", as_it_is, plan.price, low, high)]
     for variant in plan.variants:
@@ -71,17 +70,12 @@ def compare_variants(inputs: RoadInputs, plan: VariantPlan, low: float, high: fl
     return out
 
 
-def _inside(model: RoadModel, low: float, high: float) -> Bools:
-    c = model.chainage
-    inside: Bools = (c >= low - 1e-6) & (c <= high + 1e-6)
-    return inside
-
-
 def _result(name: str, model: RoadModel, price: float, low: float, high: float) -> VariantResult:
-    inside = _inside(model, low, high)
+    inside = model.stations.within(low, high)
     d = model.depth
-    volume, mass, unknown = _courses(model, low, high)
-    rows = np.flatnonzero(inside & model.stations.first)
+    volume, mass, unknown = courses_between(model, low, high)
+    rows = np.flatnonzero(inside)
+    rows = rows[np.unique(model.stations.pair[rows], return_index=True)[1]]  # one for each chainage
     here = [p for p in model.problems if p.chainage_to >= low and p.chainage_from <= high]
 
     def of(values: Floats, how: str) -> float | None:
@@ -96,21 +90,19 @@ def _result(name: str, model: RoadModel, price: float, low: float, high: float) 
     )  # fmt: skip
 
 
-def _courses(model: RoadModel, low: float, high: float) -> tuple[float, float, float]:
-    """Volume m3 and mass t of the courses over the old pavement in a range, and the length over which they are not known."""
-    c = model.chainage
-    length, curvature = intervals(model)
-    inside = (c[:-1] >= low - 1e-6) & (c[1:] <= high + 1e-6) & (length > 0)
-    length = np.where(inside, length, 0.0)
+def courses_between(model: RoadModel, low: float, high: float) -> tuple[float, float, float]:
+    """Volume m3 and mass t of the courses over the old pavement between two chainages, and the length over which they are not known."""
+    length, _ = intervals(model)
+    share = share_of(model, low, high)
     volume = mass = 0.0
     missing = np.zeros(len(length), dtype=bool)
     for (construction, _, key), (area, moment) in layer_areas(model).items():
         if construction != "over_existing":
             continue
-        part = end_areas(length, area, moment, curvature)
-        missing |= np.isnan(part) & inside
+        part = layer_volume(area, moment, model, share)
+        missing |= np.isnan(part)
         total = float(np.nansum(part))
         material = model.inputs.materials.get(key)
         volume += total
         mass += total * (material.density if material else 0.0)
-    return volume, mass, float(length[missing].sum())
+    return volume, mass, float((share.whole * length)[missing].sum())

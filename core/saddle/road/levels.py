@@ -6,13 +6,14 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.errors import GeometryError
-from saddle.figures import slack
+from saddle.figures import rounded_up, slack
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats, interpolate, merge_offsets, sample
 from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written, volume_of
 from saddle.road.grades import changes_along, grades_along
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
+from saddle.road.stations import Stations
 from saddle.standards.grade_change import speed_for
 from saddle.template.compiled import StripSpan
 
@@ -39,20 +40,30 @@ class Levels:
 
 
 def levels_of(model: RoadModel) -> Levels:
-    """Levels on every section; of two at one chainage the first."""
-    rows = model.stations.first
-    c, design = model.chainage[rows], model.hinge_level[rows]
+    """Levels at every chainage. Where two sections stand at one, the lowest is that of the section which needs more, the existing
+    level and the design are those of the first that has them."""
+    pairs = model.stations
     change = changes_along(model.chainage, model.hinge_level)
+    c = model.chainage[pairs.first]
+    lowest = lowest_levels(model)
     return Levels(
         c,
-        model.lines.existing_hinge[rows],
-        lowest_levels(model)[rows],
-        design,
+        _known_of(pairs, model.lines.existing_hinge),
+        # Of a pair of which one is no overlay the other one asks alone.
+        pairs.worst_of(np.where(np.isfinite(cover_of(model)), lowest, -np.inf), "greatest"),
+        _known_of(pairs, model.hinge_level),
         model.inputs.levels.at(c),
-        grades_along(model.chainage, model.hinge_level)[0][rows],
+        grades_along(model.chainage, model.hinge_level)[0][pairs.first],
         change,
         speed_for(change, model.inputs.standards.vertical.grade_change),
     )
+
+
+def _known_of(stations: Stations, values: Floats) -> Floats:
+    """The first known value of every pair, one for each chainage."""
+    first = np.flatnonzero(stations.first)
+    last = np.r_[first[1:], len(values)] - 1
+    return np.where(np.isfinite(values[first]), values[first], values[last])
 
 
 def lowest_levels(model: RoadModel) -> Floats:
@@ -69,15 +80,12 @@ def cover_of(model: RoadModel) -> Floats:
 
 
 def in_range(model: RoadModel, low: float, high: float) -> Bools:
-    """Sections of a range, one for every chainage: of two the one that carries an overlay, else the first."""
-    c = model.chainage
-    number = np.cumsum(model.stations.first) - 1
-    bare = ~np.isfinite(model.depth.least)
-    order = np.lexsort((np.arange(len(c)), bare, number))
-    first = np.zeros(len(c), dtype=bool)
-    first[order[np.r_[True, np.diff(number[order]) > 0]]] = True
-    here: Bools = first & (c >= low - 1e-6) & (c <= high + 1e-6)
-    return here
+    """Sections of a range, both of every pair: what is written at a chainage holds for both. Of a pair of which one has no overlay
+    only the other one counts."""
+    here = model.stations.within(low, high)
+    overlaid = here & np.isfinite(model.depth.least)
+    beside = np.isin(model.stations.pair, model.stations.pair[overlaid])
+    return here & (overlaid | ~beside)
 
 
 def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool = False) -> Needs:
@@ -90,15 +98,15 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
     bare = i[~np.isfinite(d.least[i])]
     if bare.size:
         raise GeometryError(
-            f"there is no overlay at chainage {model.chainage[bare[0]]:.1f}", f"chainage {model.chainage[bare[0]]:.1f}",
-            "mark a range that is overlaid all along",
+            f"there is no overlay at chainage {model.chainage[bare[0]]:.1f}, or the survey has a hole there",
+            f"chainage {model.chainage[bare[0]]:.1f}", "mark a range that is overlaid and surveyed all along",
         )  # fmt: skip
     fixed = np.full(len(i), np.nan)
     for row in model.inputs.levels.rows:
         if row.pinned:
             fixed[np.abs(model.chainage[i] - row.chainage) <= tolerances.CHAINAGE_MERGE] = row.level
     if fix_ends:
-        fixed[[0, -1]] = model.hinge_level[i][[0, -1]]
+        fixed[[0, -1]] = rounded_up(model.hinge_level[i][[0, -1]], "level")
     pct, level = np.column_stack([lines.left_pct, lines.right_pct]), model.hinge_level
     # The templates themselves say how their levels follow hinge and crossfalls: as they are, and beside that.
     there = model.find_shape(level, pct).rows(i)
@@ -125,7 +133,8 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Saving:
-    """Best levels with what they save over the range: volume m3 and mass t, negative where they need more."""
+    """Best levels, one at every chainage, with what they save over the range by the program's own reckoning: volume m3 and mass t,
+    negative where they need more."""
 
     best: Best
     chainage: Floats
@@ -152,7 +161,11 @@ def best_on(
         at = np.flatnonzero(missing > slack("depth"))
         raise Conflict([(float(needs.chainage[k]), "cover", float(1000 * missing[k])) for k in at])
     saved = volume_of(needs, model.hinge_level[rows], needs.pct) - best.volume
-    return Saving(best, needs.chainage, saved, saved * regulating_density(model, rows))
+    first = np.r_[True, np.diff(needs.chainage) > tolerances.CHAINAGE_MERGE]
+    number = np.cumsum(first) - 1
+    binding = {kind: sorted({int(number[k]) for k in held}) for kind, held in best.binding.items()}
+    one = replace(best, level=best.level[first], pct=best.pct[first], binding=binding)
+    return Saving(one, needs.chainage[first], saved, saved * regulating_density(model, rows))
 
 
 def _missing_cover(model: RoadModel, rows: Bools, best: Best) -> Floats:

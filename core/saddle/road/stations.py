@@ -1,6 +1,7 @@
 """Where sections stand along the road."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -32,6 +33,24 @@ class Stations:
         """Which sections are the first at their chainage, (n,)."""
         first: Bools = np.r_[True, np.diff(self.chainage) > tolerances.CHAINAGE_MERGE]
         return first
+
+    @property
+    def pair(self) -> Ints:
+        """Number of the chainage on which each section stands, (n,): the two of a pair have the same."""
+        found: Ints = np.cumsum(self.first) - 1
+        return found
+
+    def within(self, low: float, high: float) -> Bools:
+        """Sections of a range (n,), both of every pair inside it; of a pair at one of its ends only the one that looks in."""
+        c, near = self.chainage, tolerances.CHAINAGE_MERGE
+        outer = ((np.abs(c - low) <= near) & (self.side == BEFORE)) | ((np.abs(c - high) <= near) & (self.side == AFTER))
+        inside: Bools = (c >= low - near) & (c <= high + near) & ~outer
+        return inside
+
+    def worst_of(self, values: Floats, how: Literal["least", "greatest"]) -> Floats:
+        """The worse figure of every pair, one for each chainage; NaN where one of both is not known. values: (n,)."""
+        worse: Floats = (np.minimum if how == "least" else np.maximum).reduceat(values, np.flatnonzero(self.first))
+        return worse
 
 
 def merged(chainages: Floats) -> Floats:

@@ -36,7 +36,7 @@ class Levels(DemoCase):
     def test_best_levels(self) -> None:
         found = self.best()
         self.assertEqual(found["conflicts"], [])
-        self.assertLess(found["gap"], 1e-6)
+        self.assertLess(found["off_m3"], 1.0)
         self.assertEqual(len(found["level"]), len(found["chainage"]))
         free = self.best(crossfall_low=-4, crossfall_high=-1, crossfall_rate=0.05, fix_ends=False)
         self.assertGreater(free["saved_tonnes"], found["saved_tonnes"])

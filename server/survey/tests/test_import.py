@@ -1,5 +1,6 @@
 """Importing a survey: check, confirm, write; bad files; jobs with progress and cancelling."""
 
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any, ClassVar
 from unittest.mock import patch
 

@@ -2852,8 +2852,9 @@ export interface components {
         };
         /**
          * BestOut
-         * @description Best levels, or the limits in conflict. Volumes differ from the overlay's by a constant: before less after is what is
-         *     saved, m3; tonnes: of it, by the regulating course's density.
+         * @description Best levels, or the limits in conflict. saved: of the courses over the old pavement, by the road solved with these levels, m3 and
+         *     t; unknown_length: m over which that is not known; off_m3: how far the levels as they are written lie above what is proven to be
+         *     the least.
          */
         BestOut: {
             /** Binding */
@@ -2864,18 +2865,20 @@ export interface components {
             conflicts: components["schemas"]["ConflictOut"][];
             /** Free */
             free: boolean;
-            /** Gap */
-            gap: number;
             /** Left Pct */
             left_pct: number[];
             /** Level */
             level: number[];
+            /** Off M3 */
+            off_m3: number;
             /** Right Pct */
             right_pct: number[];
             /** Saved M3 */
             saved_m3: number;
             /** Saved Tonnes */
             saved_tonnes: number;
+            /** Unknown Length */
+            unknown_length: number;
         };
         /**
          * Between

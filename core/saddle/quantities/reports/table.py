@@ -10,7 +10,7 @@ from saddle.alignment.equations import shown
 from saddle.figures import FIGURES, Kind
 from saddle.geometry.polylines import Floats, interpolate
 from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportLayout
-from saddle.quantities.takeoff import QuantityRow, amounts_of, intervals, take_off
+from saddle.quantities.takeoff import QuantityRow, amounts_of, intervals, share_of, take_off
 from saddle.road.model import RoadModel
 from saddle.views.report import COLUMNS
 
@@ -84,19 +84,19 @@ def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[Row]:
 
 
 def _note(model: RoadModel, layout: ReportLayout) -> str:
-    """Over which part of the road volumes are reckoned, from section to section, and over how much of it they are not known."""
+    """Over which part of the road volumes are reckoned, and over how much of it they are not known."""
     if layout.of == "points":
         return ""
-    on, out = _within(model, layout), []
+    out: list[str] = []
+    low, high = _range(model, layout)
     ranged = layout.from_chainage is not None or layout.to_chainage is not None
-    if ranged and on.any():
-        k = np.flatnonzero(on)
-        low, high = shown(model.chainage[[k[0], k[-1] + 1]], model.inputs.alignment.equations)
-        out.append(f"From the section at {low:.3f} to the section at {high:.3f}.")
+    if ranged and high > low:
+        first, last = shown(np.array([low, high]), model.inputs.alignment.equations)
+        out.append(f"From {first:.3f} to {last:.3f}.")
     elif ranged:
         out.append("Nothing lies within the range.")
     if layout.of == "sections":
-        unknown = _unknown_earth(model, on) if RUNNING & {c.field for c in layout.columns} else 0.0
+        unknown = _unknown_earth(model, layout) if RUNNING & {c.field for c in layout.columns} else 0.0
     else:
         unknown = max((r.unknown_length for r in _quantities(model, layout)), default=0.0)
     if unknown > 0:
@@ -108,23 +108,21 @@ def _note(model: RoadModel, layout: ReportLayout) -> str:
 RUNNING = {"cut_to_here", "fill_to_here", "balance"}
 
 
-def _unknown_earth(model: RoadModel, on: np.ndarray) -> float:
-    """Length of the intervals among some (n - 1,) over which cut or fill are not known, m."""
+def _unknown_earth(model: RoadModel, layout: ReportLayout) -> float:
+    """Length within the range of the report over which cut or fill are not known, m."""
     length, _ = intervals(model)
+    share = share_of(model, layout.from_chainage, layout.to_chainage)
     unknown = np.zeros(len(length), dtype=bool)
-    for item, amount in amounts_of(model)[0]:
+    for item, amount in amounts_of(model, share)[0]:
         if item.kind in ("cut", "fill"):
             unknown |= np.isnan(amount)
-    return float(length[unknown & on].sum())
+    return float((share.whole * length)[unknown].sum())
 
 
-def _within(model: RoadModel, layout: ReportLayout) -> np.ndarray:
-    """Intervals between sections whose middle lies in the range of the report, (n - 1,)."""
-    middle = (model.chainage[:-1] + model.chainage[1:]) / 2
-    low = -np.inf if layout.from_chainage is None else layout.from_chainage
-    high = np.inf if layout.to_chainage is None else layout.to_chainage
-    found: np.ndarray = (middle >= low) & (middle <= high)
-    return found
+def _range(model: RoadModel, layout: ReportLayout) -> tuple[float, float]:
+    """From where to where the report is about the road; the end before the start where it is about nothing of it."""
+    a, asked = model.alignment, (layout.from_chainage, layout.to_chainage)
+    return (a.start if asked[0] is None else max(asked[0], a.start)), (a.end if asked[1] is None else min(asked[1], a.end))
 
 
 def _sections_within(model: RoadModel, layout: ReportLayout) -> list[int]:
@@ -143,16 +141,15 @@ def _figures(r: QuantityRow) -> Row:
 
 def _quantities(model: RoadModel, layout: ReportLayout) -> list[QuantityRow]:
     """Of the range of the report, in total; only the items asked for."""
-    rows = take_off(model, within=_within(model, layout)).total.rows
+    rows = take_off(model, layout.from_chainage, layout.to_chainage).total.rows
     return [r for r in rows if not layout.items or r.name in layout.items]
 
 
 def _treatments(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
-    called = shown(
-        np.array([[r.from_chainage, r.to_chainage] for r in model.inputs.treatments.ranges] or np.empty((0, 2))),
-        model.inputs.alignment.equations,
-    )
-    for k, group in enumerate(take_off(model, within=_within(model, layout)).groups):
+    low, high = _range(model, layout)
+    ends = np.array([[r.from_chainage, r.to_chainage] for r in model.inputs.treatments.ranges] or np.empty((0, 2)))
+    called = shown(np.clip(ends, low, max(low, high)), model.inputs.alignment.equations)
+    for k, group in enumerate(take_off(model, layout.from_chainage, layout.to_chainage).groups):
         for r in group.rows:
             if not layout.items or r.name in layout.items:
                 yield {"treatment": group.title, "from": float(called[k, 0]), "to": float(called[k, 1]), **_figures(r)}
@@ -203,7 +200,7 @@ def _sections(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
     e = model.earthworks
     columns |= {"cut": e.cut, "fill": e.fill, "milling": model.milling.area}
     if RUNNING & wanted:
-        columns |= _running(model, _within(model, layout))
+        columns |= _running(model, layout)
     for i in _sections_within(model, layout):
         found = model.group_of(i)
         row: Row = {field: float(v[i]) if np.isfinite(v[i]) else None for field, v in columns.items()}
@@ -213,12 +210,13 @@ def _sections(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
         }  # fmt: skip
 
 
-def _running(model: RoadModel, on: np.ndarray) -> dict[str, Floats]:
-    """Cut and fill up to every section (n,), m3, of some intervals (n - 1,): as the quantities have them, so that they end at the bill."""
+def _running(model: RoadModel, layout: ReportLayout) -> dict[str, Floats]:
+    """Cut and fill from the start of the report's range up to every section (n,), m3: as the quantities have them, so that they end at
+    the bill."""
     sums = {"cut": np.zeros(len(model.chainage)), "fill": np.zeros(len(model.chainage))}
-    for item, amount in amounts_of(model)[0]:
+    for item, amount in amounts_of(model, share_of(model, layout.from_chainage, layout.to_chainage))[0]:
         if item.kind in sums:
-            sums[item.kind][1:] += np.nancumsum(np.where(on, amount, 0.0))
+            sums[item.kind][1:] += np.nancumsum(amount)
     return {"cut_to_here": sums["cut"], "fill_to_here": sums["fill"], "balance": sums["cut"] - sums["fill"]}
 
 

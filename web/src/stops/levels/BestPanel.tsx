@@ -121,12 +121,17 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
             of={[
               [best.saved_tonnes < 0 ? "more asphalt" : "asphalt saved", Math.abs(best.saved_tonnes).toFixed(1), "t"],
               ["volume", Math.abs(best.saved_m3).toFixed(2), "m³"],
-              ["off the best", best.gap < 1e-12 ? "0" : best.gap.toExponential(0), ""],
+              ["above the least", best.off_m3.toFixed(2), "m³"],
             ]}
           />
           {best.saved_tonnes < 0 && (
             <p className="quiet" style={{ margin: "6px 0 0" }}>
               The present levels break the limits of these; keeping them costs this much.
+            </p>
+          )}
+          {best.unknown_length > 0 && (
+            <p className="quiet" style={{ margin: "6px 0 0" }}>
+              Not known over {best.unknown_length.toFixed(1)} m: what lies there is in none of these figures.
             </p>
           )}
           <p className="quiet" style={{ margin: "8px 0" }}>
