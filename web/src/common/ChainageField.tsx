@@ -3,6 +3,7 @@ import { Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
 import { chainageText, readChainage } from "../base/chainage";
 import { backToWork } from "./focus";
+import { useUntaken } from "./untaken";
 
 interface Props {
   label: string;
@@ -16,6 +17,7 @@ export function ChainageField({ label, value, onChange, disabled, width }: Props
   const [typed, setTyped] = useState<string | null>(null);
   const dropped = useRef(false);
   const { value: parsed, wrong } = typed === null ? { value, wrong: null } : readChainage(typed);
+  useUntaken(label, typed, wrong);
   const commit = () => {
     if (dropped.current) return void (dropped.current = false);
     if (typed !== null && parsed !== null && parsed !== value) onChange(parsed);

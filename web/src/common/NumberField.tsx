@@ -3,6 +3,7 @@ import { Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
 import { useTyping } from "../api/pulse";
 import { backToWork } from "./focus";
+import { useUntaken } from "./untaken";
 import { type Read, readWithin, type Unit } from "./numbers";
 
 interface Props {
@@ -23,6 +24,7 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
   const other = useTyping(label);
   const read: Read = typed === null ? { value, wrong: null } : readWithin(typed, unit, { least, most });
   const { value: parsed, wrong } = read;
+  useUntaken(label, typed, wrong);
   const commit = () => {
     if (dropped.current) return void (dropped.current = false);
     if (typed !== null && wrong === null && parsed !== null && parsed !== value) onChange(parsed);

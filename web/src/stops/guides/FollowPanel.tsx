@@ -20,13 +20,13 @@ export function FollowPanel({ guide }: { guide: string | null }) {
   const place = usePlace();
   const summary = useSummary().data;
   const templates = useDocumentsOf("template");
+  const guides = useDocumentsOf("guide");
   const edge = useEdgeLine();
   const { spec, change } = useDraft("follow", "main", saved);
   const names = [...new Set(templates.flatMap((t) => [t.spec.right, t.spec.left].flatMap((h) => h?.points.map((p) => p.name) ?? [])))];
   if (!spec || !summary) return null;
   const rules = spec.rules;
   const set = (i: number, fields: Partial<Rule>) => change({ rules: rules.map((r, j) => (j === i ? { ...r, ...fields } : r)) });
-  const guides = useDocumentsOf("guide");
   const chosen = guides.find((g) => g.key === guide)?.spec;
   const extent = chosen ? extentOf(chosen) : null;
   const add = () =>

@@ -1,20 +1,10 @@
 /** The level table, and best levels as the job gives them. */
+import type { Schemas } from "../../api/client";
 import type { SpecOf } from "../../api/hooks";
 
 export type Table = SpecOf<"levels">;
 /** As the job gives it: levels, or the limits in conflict. */
-export interface Best {
-  chainage: number[];
-  level: number[];
-  left_pct: number[];
-  right_pct: number[];
-  free: boolean;
-  saved_m3: number;
-  saved_tonnes: number;
-  gap: number;
-  binding: { kind: string; chainages: number[] }[];
-  conflicts: { chainage: number; what: string; by_mm: number }[];
-}
+export type Best = Schemas["BestOut"];
 
 /** The table with rows for every chainage given; pins stay. */
 export function withLevels(table: Table, chainage: number[], level: number[]): Table {
