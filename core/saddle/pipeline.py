@@ -27,7 +27,7 @@ from saddle.road.designs import (
     needs_levels,
     places_of,
 )
-from saddle.road.lines import Placed, bends_of, by_points, find_lines, line_rules, locate_lines, mill, steps_of
+from saddle.road.lines import Placed, bends_of, by_points, find_lines, line_rules, locate_lines, mill, rows_in_use, steps_of
 from saddle.road.model import RoadInputs, RoadLinesFound, RoadModel
 from saddle.road.sources import (
     MAIN_SURFACE,
@@ -108,6 +108,7 @@ def solve(
     stations = run(
         place_stations, alignment, run.part(settings, station_rules), run.part(treatments, spans_of), run.part(plan, spans_of),
         run(corners_of, used, sources), run.part(milling_plan, steps_of), run.settled(run(bends_of, rules, milling_plan)),
+        run.settled(run(rows_in_use, treatments, plan, crossfalls, levels)),
     )  # fmt: skip
     if middles:
         stations = run(with_middles, stations)

@@ -164,7 +164,7 @@ def _block(task: Task, spec: TemplateSpec, view: SectionView, scale: int, room: 
     placer = Placer(Room(left, top - height, left + width, upper - LINE - 1.0), "typical section", drawn)
     _crossfalls(view, points, place, placer, h, body)
     detail = Room(room.left + room.width * 0.65, max(room.bottom, bottom - DETAIL), room.right, bottom)
-    if not _kerb_detail(view, materials, detail, h, items):
+    if not _kerb_detail(view, materials, detail, scale, h, items):
         body.left_out.append("the kerb at a larger scale")
     body.meanings = of_materials([layer.material for layer in view.layers], materials)
     body.meanings.append(Meaning("Existing surface", TIN, width=MEDIUM))
@@ -240,9 +240,11 @@ def _thickness(course: Course) -> str:
     return one if one == other else f"{one} to {other}"
 
 
-def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, h: float, items: list[Item]) -> bool:
+def _kerb_detail(
+    view: SectionView, materials: dict[str, Material], room: Room, of_section: int, h: float, items: list[Item]
+) -> bool:
     """The kerb furthest to the right with its bed, at the largest scale that goes in, within a border that says so. False where none goes
-    in."""
+    in that shows it at least twice as large as the section, 1 to `of_section`, does."""
     kerbs = [layer for layer in view.layers if layer.construction in ("kerb", "bed")]
     if not kerbs:
         return True
@@ -253,7 +255,8 @@ def _kerb_detail(view: SectionView, materials: dict[str, Material], room: Room, 
     o = [v[0] for layer in of for v in layer.polygon]
     z = [v[1] for layer in of for v in layer.polygon]
     w, tall = max(o) - min(o), max(z) - min(z)
-    scale = next((s for s in DETAILS if w * 1000 / s <= room.width - 30 and tall * 1000 / s <= room.height - 22), None)
+    larger = [s for s in DETAILS if 2 * s <= of_section]
+    scale = next((s for s in larger if w * 1000 / s <= room.width - 30 and tall * 1000 / s <= room.height - 22), None)
     if scale is None:
         return False
     words = f"{of[0].name}, detail at 1:{scale}"

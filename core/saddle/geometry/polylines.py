@@ -63,11 +63,6 @@ def mirror(lines: Polylines) -> Polylines:
     return Polylines(np.take_along_axis(offsets, order, 1), np.take_along_axis(levels, order, 1))
 
 
-def shift(lines: Polylines, by: Floats) -> Polylines:
-    """Polylines with offsets moved by (n,) metres, row by row."""
-    return Polylines(lines.offsets + by[:, None], lines.levels)
-
-
 def interpolate(lines: Polylines, at: Floats, side: Literal["inner", "outer"] = "outer") -> Floats:
     """Levels at offsets `at` (n, k), m. NaN outside the polyline and in gaps.
 

@@ -23,13 +23,8 @@ def end_areas(length: Floats, area: Floats, moment: Floats | None = None, curvat
         return np.where(length > 0, length / 2 * (first + second), 0.0)
 
 
-def prismoidal(length: float, first: float, middle: float, second: float) -> float:
-    """Prismoidal volume, m3, from both end areas and the measured middle one: L/6 (A1 + 4 Am + A2)."""
-    return length / 6 * (first + 4 * middle + second)
-
-
 def prismoidal_along(length: Floats, first: Floats, middle: Floats, second: Floats) -> Floats:
-    """Prismoidal volumes of intervals (n,), m3: length in m, areas at both ends and measured in the middle, m2."""
+    """Prismoidal volumes of intervals (n,), m3: L/6 (A1 + 4 Am + A2), length in m, areas at both ends and measured in the middle, m2."""
     with np.errstate(invalid="ignore"):
         return np.where(length > 0, length / 6 * (first + 4 * middle + second), 0.0)
 

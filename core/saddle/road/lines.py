@@ -12,9 +12,18 @@ from saddle.guides.evaluate import Sources, line_of
 from saddle.guides.spec import AtPoint, EdgeSource, NearestLine, OnGuide
 from saddle.overlay.governing import kerb_to_kerb, measured_crossfall
 from saddle.overlay.milling import Cuts, Milling, depth_along, milled, share_at
-from saddle.overlay.spec import CrossfallTable, KerbToKerb, MillingPlan, TieIn
+from saddle.overlay.spec import CrossfallTable, KerbToKerb, LevelTable, LevelTableGoverns, MillingPlan, TieIn
 from saddle.road.model import RoadLinesFound
-from saddle.road.spec import AdoptedCrossfall, CrossfallSource, GivenCrossfall, Leave, Overlay, RoadLines, TreatmentPlan
+from saddle.road.spec import (
+    AdoptedCrossfall,
+    CrossfallSource,
+    GivenCrossfall,
+    Leave,
+    Overlay,
+    RoadLines,
+    TemplatePlan,
+    TreatmentPlan,
+)
 from saddle.road.stations import Stations
 
 #: Where points of the templates stand: (n,) offsets by side (-1 left, 1 right) and name, NaN where there is none.
@@ -164,6 +173,27 @@ def bends_of(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> Float
         if rule is not None and rule.end is not None:
             found.append(rule.to_chainage - rule.end.length)
     return np.array(found, dtype=float)
+
+
+def rows_in_use(treatments: TreatmentPlan, plan: TemplatePlan, crossfalls: CrossfallTable, levels: LevelTable) -> Floats:
+    """Chainages at which tables that are straight between their rows bend, where something takes its values from them, (k,): of levels
+    and crossfalls, and of dimensions of templates, with the ends of transitions. A section between two rows would smooth them away."""
+    found: list[float] = []
+    for t in treatments.ranges:
+        work = t.work
+        if isinstance(work, Leave):
+            continue
+        tables: list[list[float]] = []
+        if isinstance(work.governs, LevelTableGoverns):
+            tables.append([r.chainage for r in levels.rows])
+        if any(isinstance(s, AdoptedCrossfall) for s in (work.left_crossfall, work.right_crossfall)):
+            tables.append([r.chainage for r in crossfalls.rows])
+        found += [c for table in tables for c in table if t.from_chainage < c < t.to_chainage]
+    for item in plan.ranges:
+        rows = [c for v in item.dimensions.values() if isinstance(v, list) for c, _ in v]
+        rows += [item.from_chainage + item.transition] if item.transition > 0 else []
+        found += [c for c in rows if item.from_chainage < c < item.to_chainage]
+    return np.unique(np.array(found, dtype=float))
 
 
 def steps_of(milling: MillingPlan) -> Floats:

@@ -108,10 +108,11 @@ def place_stations(
     corners: Floats = NONE,
     steps: Floats = NONE,
     bends: Floats = NONE,
+    rows: Floats = NONE,
 ) -> Stations:
     """Multiples of the interval, key points, extra ones, every change of treatment or template, the corners of guides
     (k,), and what the chord limit asks for. steps: (m,) further chainages at which something changes abruptly; bends: (l,)
-    where something changes its rate, as at the rows of a milling plan."""
+    where something changes its rate, as at the rows of a milling plan; rows: (r,) of tables in use."""
     start, end = alignment.start, alignment.end
     treatments, templates = (ends_met(spans, start, end) for spans in (treatments, templates))
     first = np.ceil(start / rules.interval - 1e-9)
@@ -119,7 +120,7 @@ def place_stations(
     _bounded(last - first + 1)
     regular = np.arange(first, last + 1) * rules.interval
     keys = alignment.key_chainages() if rules.key_points else np.array([start, end])
-    limits = np.concatenate([np.array([*treatments, *templates], dtype=float).ravel(), steps, bends])
+    limits = np.concatenate([np.array([*treatments, *templates], dtype=float).ravel(), steps, bends, rows])
     changes = merged(limits[(limits > start) & (limits < end)])
     turns = corners[(corners > start) & (corners < end)] if rules.key_points else NONE
     firm = merged(np.concatenate([keys, changes, turns, np.array(rules.extra, dtype=float)]))

@@ -1,10 +1,11 @@
 """Sentences that read a template back to the person who drew it."""
 
 from collections.abc import Mapping
+from typing import assert_never
 
 from saddle.guides.spec import AtOffset, LineSource, OnGuide
 from saddle.template.compiled import Parts
-from saddle.template.parts import Batter, CarryOn, Course, End, ToSlope, UnderKerb
+from saddle.template.parts import Batter, CarryOn, Course, End, Flush, ToSlope, UnderKerb
 from saddle.template.rungs import Benched, FlatDrain, Link, Run, Rung, Step, ToeDrain, ToGround, VDrain
 from saddle.template.spec import Floor, KerbPlacement, LevelLie, Mark, OwnFall, RiseToSurface, RunToSlope, Strip, Zone
 from saddle.template.ties import Carried, Fall, Follow, GuideLevel, OnSurface, Point, SameAs, Square, Width
@@ -78,7 +79,8 @@ class Reader:
             return f"offset {_number(source.offset, 2)} m"
         if isinstance(source, OnGuide):
             return f"guide {self.names.get(f'guide {source.guide}', source.guide)}"
-        return f"the nearest line {source.code} within {_number(source.within, 1)} m"
+        side = {None: "", "left": " on the left", "right": " on the right", "nearest": " on either side"}[source.side]
+        return f"the nearest line {source.code}{side} within {_number(source.within, 1)} m"
 
     def strip(self, s: Strip, parts: Parts) -> str:
         """What a strip is built of."""
@@ -102,7 +104,10 @@ class Reader:
                 return f"goes under the kerb to {_number(d, 2)} m behind it"
             case Batter(one_in=n):
                 return f"ends 1 in {n:g} on its {side} side"
-        return f"is cut upright at its {side} end"
+            case Flush():
+                return f"is cut upright at its {side} end"
+            case _:
+                assert_never(end)
 
     def kerb(self, k: KerbPlacement, parts: Parts) -> str:
         """Where a kerb stands."""
@@ -181,3 +186,5 @@ def _link(link: Link) -> str:
             return f"1 in {n:g} {way} to the ground"
         case Benched(one_in=n, direction=way, height=h):
             return f"1 in {n:g} {way} to the ground with a bench every {_number(h, 1)} m"
+        case _:
+            assert_never(link)

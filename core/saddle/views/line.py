@@ -21,7 +21,7 @@ from saddle.template.ties import OnSheets
 from saddle.template.view import LayerView, PointView, Side, known
 from saddle.terrain.tin import Tin
 from saddle.views.remarks import remarks_on
-from saddle.views.section import RemarkView, SectionView, StructureView, runs
+from saddle.views.section import RemarkView, SectionView, StructureView, runs, why_missing
 
 #: Levels listed of one line.
 MOST_ROWS = 2_000
@@ -100,6 +100,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
     return LineView(
         index=-1, chainage=chainage, shown=float(shown(np.array([chainage]), model.inputs.alignment.equations)[0]), side="plain",
         curvature=0.0, treatment=getattr(model.work_at(row), "kind", None), template=found[0].name if found and halves else None,
+        missing=None if halves or not np.isfinite(line.chainage) else why_missing(model, row),
         existing=runs(o, z), milled=runs(milled_s, milled_z), design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],

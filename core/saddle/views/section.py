@@ -10,7 +10,7 @@ from saddle.geometry.polylines import Floats
 from saddle.lines.crossed import structures_met
 from saddle.lines.place import CutLine
 from saddle.road.model import RoadModel
-from saddle.road.spec import Overlay
+from saddle.road.spec import Leave, Overlay
 from saddle.template.polygons import Vertex
 from saddle.template.view import (
     FloorView,
@@ -73,7 +73,8 @@ class RemarkView(BaseModel):
 
 class SectionView(BaseModel):
     """A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
-    chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within."""
+    chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within; missing: why
+    there is no design, or not all of it, where something is to be built."""
 
     index: int
     chainage: float
@@ -82,6 +83,7 @@ class SectionView(BaseModel):
     curvature: float
     treatment: str | None
     template: str | None
+    missing: str | None
     existing: list[list[Vertex]]
     milled: list[list[Vertex]]
     design: list[Vertex]
@@ -106,6 +108,30 @@ class SectionView(BaseModel):
     milled_area: float | None
 
 
+def why_missing(model: RoadModel, i: int) -> str | None:
+    """Why a section on which something is to be built has no design, or not all of it, in few words; None where it has."""
+    work, lines = model.work_at(i), model.lines
+    if work is None or isinstance(work, Leave):
+        return None
+    found = model.group_of(i)
+    if found is None:
+        return "no template"
+    if not np.isfinite(lines.hinge[i]):
+        return "no hinge line"
+    if isinstance(work, Overlay):
+        for side, edge in (("left", lines.left_edge), ("right", lines.right_edge)):
+            if not np.isfinite(edge[i]):
+                return f"no {side} edge"
+    for side, pct in (("left", lines.left_pct), ("right", lines.right_pct)):
+        if not np.isfinite(pct[i]):
+            return f"no {side} crossfall"
+    if not np.isfinite(model.hinge_level[i]):
+        return "no level at the hinge"
+    group, k = found
+    unsolved = [side for side, half in (("left", group.left), ("right", group.right)) if not half.layers.solved[k]]
+    return f"something on the {' and '.join(unsolved)} has no level" if unsolved else None
+
+
 def section_view(model: RoadModel, i: int) -> SectionView:
     """The section on row i of the model."""
     o, z = model.existing.row(i)
@@ -123,6 +149,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         curvature=float(model.frames.curvature[i]),
         treatment=getattr(work, "kind", None),
         template=None,
+        missing=why_missing(model, i),
         existing=runs(o, z),
         milled=_milled(model, i),
         design=design_line(model, i),

@@ -6561,6 +6561,8 @@ export interface components {
                 number,
                 number
             ][];
+            /** Missing */
+            missing: string | null;
             /** Name */
             name: string;
             /** Number */
@@ -9473,7 +9475,8 @@ export interface components {
         /**
          * SectionView
          * @description A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
-         *     chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within.
+         *     chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within; missing: why
+         *     there is no design, or not all of it, where something is to be built.
          */
         SectionView: {
             /** Bands */
@@ -9527,6 +9530,8 @@ export interface components {
             ][][];
             /** Milled Area */
             milled_area: number | null;
+            /** Missing */
+            missing: string | null;
             /** Points */
             points: components["schemas"]["PointView"][];
             /** Remarks */

@@ -48,7 +48,8 @@ export function aboutSection(section: SectionView): string {
     Math.abs(section.curvature) > 1e-9 ? `turns ${section.curvature > 0 ? "right" : "left"}, R ${(1 / Math.abs(section.curvature)).toFixed(0)} m` : "straight";
   const which = section.side === "plain" ? "" : `${DOT}${section.side} the change`;
   const treatment = section.treatment ? section.treatment.charAt(0).toUpperCase() + section.treatment.slice(1) : "No treatment";
-  return `${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;
+  const missing = section.missing ? `Design missing: ${section.missing}${DOT}` : "";
+  return `${missing}${treatment}${section.template ? `${DOT}${section.template}` : ""}${DOT}${turns}${which}`;
 }
 
 const LOOK = "section";

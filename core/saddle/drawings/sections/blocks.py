@@ -20,6 +20,8 @@ from saddle.views.section import SectionView
 
 #: Grounds of the hatching of cut and fill.
 CUT, FILL = "#F1E3DF", "#E3EBDF"
+#: Ground of a section whose design is missing, and the words that say so.
+LOST, FAULT = "#F6E3E0", "#A83A2C"
 #: Heights of its parts, mm.
 HEADING, ROOM_BELOW = 7.0, 3.5
 #: Least room over the ground where nothing is named, mm.
@@ -75,6 +77,12 @@ def draw_block(
         items.append(
             Polygon("earth", tuple(place(v) for v in piece.polygon), colour, pattern, 0.0, source=f"{source}, {piece.kind}")
         )
+    if view.missing is not None:
+        # Hatched, so that nobody reads it as nothing to do.
+        (a, b), (c, d) = (w.low, w.datum), (w.high, w.top)
+        items.append(
+            Polygon("earth", tuple(place(v) for v in ((a, b), (c, b), (c, d), (a, d))), LOST, "rising", 0.0, source=source)
+        )
     items += draw_shape(view, setting.materials, place, (w.low, w.high), source, look.surfaces, about.others)
     if look.hinge and view.hinge is not None:
         x, y = place(view.hinge)
@@ -109,10 +117,14 @@ def _heading(view: SectionView, look: SectionSheets, at: Place, width: float, le
     if left_out:
         about += f" · not written: {', '.join(left_out)}"
     begin = max(31.0, width_of(chainage, 3.5, "bold") + 3.0)
+    if view.missing is not None:
+        about = f"DESIGN MISSING: {view.missing} · {about}"
     return [
         Text("headings", (x, y), chainage, 3.5, font="bold", source=source),
-        Text("headings", (x + begin, y), shortened(about, width - begin, 1.8), 1.8, colour=TIN, source=source),
-    ]
+        Text(
+            "headings", (x + begin, y), shortened(about, width - begin, 1.8), 1.8, colour=FAULT if view.missing else TIN, source=source
+        ),
+    ]  # fmt: skip
 
 
 def _boundaries(view: SectionView, w: Window, place: Callable[[Vertex], Place], reach: tuple[float, float]) -> list[Item]:
