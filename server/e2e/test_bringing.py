@@ -279,15 +279,38 @@ class Following(BrowserCase):
         page.get_by_text("Follow rules", exact=True).click()
         page.get_by_role("button", name="Add rule").click()
         rule = page.get_by_role("region", name="Follow rules")
+        # It begins with the side of the guide that is chosen.
+        rule.get_by_role("radiogroup", name="Side of rule 3").get_by_text("right").click()
         pick(rule.get_by_role("combobox", name="Follows source").last, "Line EP")
         fresh(page)
         page.get_by_text("Followed points", exact=True).click()
         # The demo's old pavement is 0.55 m narrower here than the lane of the template.
         expect(page.get_by_role("table", name="Followed points")).to_contain_text(re.compile(r"\+2\.[5-6]\d\d"))
         rules = Document.objects.get(project=self.project, kind="follow").spec["rules"]
-        self.assertEqual(rules[-1]["source"], {"by": "line", "code": "EP", "within": 8.0})
+        self.assertEqual(rules[-1]["source"], {"by": "line", "code": "EP", "within": 8.0, "side": None})
         page.get_by_role("link", name="Sections").click()
         expect(page.get_by_role("table", name="Points of the section")).to_contain_text(re.compile(r"\+2\.[5-6]\d\d"))
+
+    def test_a_lay_by_from_the_menu_to_concrete(self) -> None:
+        """Made, told that nothing follows it, and built with one click."""
+        page = self.page()
+        self.open(page, "guides?at=1430&from=1400&to=1480")
+        page.get_by_role("button", name="New guide").click()
+        page.get_by_role("menuitem", name="Lay-by").click()
+        page.get_by_role("dialog").get_by_role("button", name="Make guide").click()
+        expect(page.get_by_role("group", name="Pieces")).to_contain_text("1+400.00")
+        fresh(page)
+        key = Document.objects.filter(project=self.project, kind="guide").latest("id").key
+        page.get_by_role("link", name="Overlay").click()
+        problems = page.get_by_role("region", name="Problems")
+        expect(problems).to_contain_text("nothing follows guide")
+        problems.get_by_role("button", name=re.compile("^Let LaneEdge .* follow it")).click()
+        self.until(
+            page,
+            lambda: Document.objects.get(project=self.project, kind="follow").spec["rules"][0]["source"].get("guide") == key,
+            "a rule lets the lane follow the lay-by",
+        )
+        expect(problems).not_to_contain_text("nothing follows guide")
 
     def test_an_edge_widened_on_curves_by_a_standard(self) -> None:
         page = self.page()

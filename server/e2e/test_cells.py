@@ -112,6 +112,31 @@ class Cells(BrowserCase):
         spec = Document.objects.get(project=self.project, kind="crossfalls").spec
         return CrossfallTable.model_validate(spec).rows
 
+    def test_a_paste_with_blanks_is_shown_first_and_moves_nothing(self) -> None:
+        page = self.page()
+        self.open(page, "crossfall?at=400")
+        page.get_by_role("button", name="Row at 0+400").click()
+        fresh(page)
+        paste_cells(page, "Chainage of row 1", "Chainage\tLeft %\tRight %\n400\t-2\t-2\n420\t-2.5\t-2.5\n440\t-3\t-3\n")
+        fresh(page)
+        # The blank in the middle leaves its row as it is: what stood below it moved up once.
+        paste_cells(page, "Left of row 1", "-1\n\n-4\n")
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("1 blank cell leaves what stands there")
+        dialog.get_by_role("button", name="Cancel").click()
+        expect(dialog).to_be_hidden()
+        self.assertEqual([r.left_pct for r in self.crossfalls()], [-2, -2.5, -3])
+        paste_cells(page, "Left of row 1", "-1\n\n-4\n")
+        page.get_by_role("dialog").get_by_role("button", name="Paste").click()
+        fresh(page)
+        self.until(page, lambda: [r.left_pct for r in self.crossfalls()] == [-1, -2.5, -4], "each figure stands in its own row")
+        # Cut: whole rows go.
+        press_cell(page, "Chainage of row 3")
+        page.keyboard.press("Shift+ArrowRight")
+        page.keyboard.press("Shift+ArrowRight")
+        page.keyboard.press("Control+x")
+        self.until(page, lambda: len(self.crossfalls()) == 2, "the row is cut")
+
     def test_numbers_as_people_write_them(self) -> None:
         """Each form in a field of its kind; what can be read in two ways is asked about, and nothing is dropped."""
         page = self.page()

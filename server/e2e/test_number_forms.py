@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from e2e.browser import BrowserCase
+from e2e.browser import LONG, BrowserCase
 from e2e.test_bench import fresh
 
 #: 1 ft = 0.3048 m and 1 in = 25.4 mm by the international agreement of 1959.
@@ -37,16 +37,21 @@ REFUSED = {
 }
 
 
+def some(forms: dict[str, str]) -> list[tuple[str, str]]:
+    """One form of a unit shows that its field reads them; web/rules judges all of them in every run, and the long run types them too."""
+    return list(forms.items())[: None if LONG else 1]
+
+
 class NumberForms(BrowserCase):
     def forms(self, page: Page, label: str, unit: str) -> None:
         """Every form of a unit in the field of that label, which ends with its first value."""
         field = page.get_by_role("textbox", name=label, exact=True)
         first = field.input_value()
-        for typed, value in TAKEN[unit].items():
+        for typed, value in some(TAKEN[unit]):
             field.fill(typed)
             field.press("Enter")
             expect(field, f"{typed} in {label}").to_have_value(value)
-        for typed, words in REFUSED[unit].items():
+        for typed, words in some(REFUSED[unit]):
             field.fill(typed)
             expect(page.get_by_text(words).last, f"{typed} in {label}").to_be_visible()
             field.blur()

@@ -178,7 +178,10 @@ export function CellTable<Row>(props: Props<Row>) {
   /** Whole rows go, of others what may be empty. */
   const cut = () => {
     const at = area();
-    if (at && fresh && at.min.col === 0 && at.max.col === columns.length - 1) remove();
+    if (!at || disabled) return;
+    void navigator.clipboard.writeText(copied(at));
+    const all = columns.every((c, k) => !c.put || (k >= at.min.col && k <= at.max.col));
+    if (fresh && all) remove();
     else clear();
   };
   const insert = () => {
@@ -217,11 +220,6 @@ export function CellTable<Row>(props: Props<Row>) {
     /** Before the grid hears of it; while a cell is being typed in, it is the cell's. */
     const ours = (e: Event) => document.activeElement === holder.current && (e.preventDefault(), e.stopPropagation(), true);
     const onCopy = (e: ClipboardEvent) => ours(e) && e.clipboardData?.setData("text/plain", acts.current.copied(acts.current.area()));
-    const onCut = (e: ClipboardEvent) => {
-      if (!ours(e)) return;
-      e.clipboardData?.setData("text/plain", acts.current.copied(acts.current.area()));
-      acts.current.cut();
-    };
     const onPaste = (e: ClipboardEvent) => {
       const text = e.clipboardData?.getData("text/plain") ?? "";
       if (ours(e)) acts.current.paste(text);
@@ -229,28 +227,28 @@ export function CellTable<Row>(props: Props<Row>) {
     const onKey = (e: KeyboardEvent) => {
       const control = e.ctrlKey || e.metaKey;
       const act =
-        control && e.key.toLowerCase() === "d"
-          ? "fill"
-          : control && e.key === "Delete"
-            ? "remove"
-            : e.key === "Delete" || e.key === "Backspace"
-              ? "clear"
-              : e.key === "Insert" || (e.shiftKey && e.key === "Enter")
-                ? "insert"
-                : e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")
-                  ? e.key === "ArrowUp"
-                    ? "up"
-                    : "down"
-                  : null;
+        control && e.key.toLowerCase() === "x"
+          ? "cut" // a field that only shows gets no such event of its own
+          : control && e.key.toLowerCase() === "d"
+            ? "fill"
+            : control && e.key === "Delete"
+              ? "remove"
+              : e.key === "Delete" || e.key === "Backspace"
+                ? "clear"
+                : e.key === "Insert" || (e.shiftKey && e.key === "Enter")
+                  ? "insert"
+                  : e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")
+                    ? e.key === "ArrowUp"
+                      ? "up"
+                      : "down"
+                    : null;
       if (act && ours(e)) acts.current[act]();
     };
     window.addEventListener("copy", onCopy, true);
-    window.addEventListener("cut", onCut, true);
     window.addEventListener("paste", onPaste, true);
     window.addEventListener("keydown", onKey, true);
     return () => {
       window.removeEventListener("copy", onCopy, true);
-      window.removeEventListener("cut", onCut, true);
       window.removeEventListener("paste", onPaste, true);
       window.removeEventListener("keydown", onKey, true);
     };

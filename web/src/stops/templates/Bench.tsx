@@ -265,6 +265,7 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     curvature: 0,
     boundaries: [],
     treatment: null,
+    missing: null,
     template: null,
     existing: [view.ground],
     design: view.design,
