@@ -33,16 +33,20 @@ digest() { cat "$@" | sha256sum | cut -d' ' -f1; }
 stamped() { local n="$1"; shift; [ "$(cat "$LOCAL/$n.stamp" 2>/dev/null)" = "$(digest "$@")" ]; }
 stamp() { local n="$1"; shift; digest "$@" >"$LOCAL/$n.stamp"; }
 
+# need_python [tests] : what the product needs, and what tests and checks need besides.
 need_python() {
+  local name=python files=("$ROOT/requirements.txt") arguments
+  [ "${1:-}" != tests ] || { name=python-tests; files+=("$ROOT/requirements-test.txt"); }
   if [ ! -x "$PY" ]; then
     say "Making the virtual environment"
     python3 -m venv "$ROOT/.venv" 2>/dev/null || { need_apt python3-venv; python3 -m venv "$ROOT/.venv"; }
-    rm -f "$LOCAL/python.stamp"
+    rm -f "$LOCAL"/python*.stamp
   fi
-  stamped python "$ROOT/requirements.txt" && return
+  stamped "$name" "${files[@]}" && return
   say "Installing Python packages"
-  "$PY" -m pip install -q --disable-pip-version-check -r "$ROOT/requirements.txt"
-  stamp python "$ROOT/requirements.txt"
+  mapfile -t arguments < <(printf -- '-r\n%s\n' "${files[@]}")
+  "$PY" -m pip install -q --disable-pip-version-check "${arguments[@]}"
+  stamp "$name" "${files[@]}"
 }
 
 need_node_modules() {
