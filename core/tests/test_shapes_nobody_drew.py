@@ -10,12 +10,13 @@ import numpy as np
 from saddle.geometry.polylines import pack
 from saddle.guides.spec import GuideSpec
 from saddle.overlay.governing import cover_governs
-from saddle.overlay.spec import LevelTable, MillingPlan
+from saddle.overlay.spec import LevelTable, MillingPlan, TieIn
 from saddle.pipeline import solve
 from saddle.problem import Problem
 from saddle.quantities.takeoff import layer_areas, take_off
+from saddle.road.lines import LineRules, tie_factor
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.spec import Treatment, TreatmentPlan
+from saddle.road.spec import RoadLines, Treatment, TreatmentPlan
 from saddle.template import starter
 from saddle.terrain.tin import Tin
 from tests.other_views import mirrored
@@ -161,3 +162,22 @@ class Holes(TestCase):
             self.assertGreater(row.unknown_length, 250)
             # Two kerbs, on either side one: what is known of both and what is not make up all of them.
             self.assertAlmostEqual(row.length + 2 * row.unknown_length, whole[key].length, delta=0.05 * whole[key].length)
+
+    def test_two_kerbs_of_one_kind_of_which_one_is_not_known(self) -> None:
+        """The length that is not known is that of the road on which either is not, not that of the one that is known better."""
+        inputs = surveyed()
+        plan = inputs.template_plan.changed(ranges=[inputs.template_plan.ranges[0].changed(template="village").model_dump()])
+        model = solve(holed(replace(inputs, template_plan=plan), 400, 700, -3.2, -1.0))
+        lost = [model.chainage[g.rows][~g.left.layers.solved] for g in model.groups]
+        known = [g.right.layers.solved.all() for g in model.groups]
+        row = next(r for r in take_off(model).total.rows if r.kind == "length")
+        if all(known) and any(len(c) for c in lost):
+            self.assertGreaterEqual(row.unknown_length, float(np.ptp(np.concatenate(lost))))
+
+
+class Ties(TestCase):
+    def test_a_tie_at_the_end_runs_out_toward_the_end(self) -> None:
+        """From 100 to 300 with 20 m at its start and 50 m at its end: half of it is left 10 m in, and 25 m before the end."""
+        rule = LineRules(100.0, 300.0, RoadLines(), None, None, TieIn(length=20.0), TieIn(length=50.0))
+        found = tie_factor(rule, np.array([100.0, 110.0, 120.0, 200.0, 250.0, 275.0, 290.0, 300.0]))
+        np.testing.assert_allclose(found, [0.0, 0.5, 1.0, 1.0, 1.0, 0.5, 0.2, 0.0])

@@ -11,7 +11,7 @@ from saddle.geometry.polylines import interpolate, pack
 from saddle.template import starter
 from saddle.template.check import fires_anywhere
 from saddle.template.compiled import compile_template
-from saddle.template.rungs import Rung, ToGround
+from saddle.template.rungs import Rung, ToGround, VDrain
 from saddle.template.slopes import NONE_LANDED, ON_GROUND, Room, SideSlopes, side_slopes
 from tests.cases import random_ground
 from tests.templates import PARTS, half_with, no_room
@@ -34,6 +34,13 @@ class TruthTable(TestCase):
         # 2 m of cut at 1 in 1.5 lands 3 m out; 2 m of fill at 1 in 2 lands 4 m out.
         self.assertEqual(self.found(flat(12.0), CUT, FILL), (0, 8.0, ["", ""]))
         self.assertEqual(self.found(flat(8.0), CUT, FILL), (1, 9.0, ["the ground is below", ""]))
+
+    def test_a_v_drain_is_steeper_on_its_far_side(self) -> None:
+        """From 5 at 10: 0.5 m down at 1 in 3 to 6.5, up again at 1 in 2 to 7.5, then 2 m of cut at 1 in 1: it lands at 9.5."""
+        drain = Rung(name="Drain", when="cut", links=[VDrain(depth=0.5), ToGround(one_in=1.0, direction="up")])
+        s = side_slopes(np.array([5.0]), np.array([10.0]), (drain,), flat(12.0), no_room(1))
+        np.testing.assert_allclose(s.u[0], [5.0, 6.5, 7.5, 9.5])
+        np.testing.assert_allclose(s.z[0], [10.0, 9.5, 10.0, 12.0])
 
     def test_on_the_ground_no_slope_is_needed(self) -> None:
         self.assertEqual(self.found(flat(10.0), CUT, FILL)[:2], (ON_GROUND, 5.0))

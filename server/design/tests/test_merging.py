@@ -47,6 +47,13 @@ class Merging(TestCase):
         same_length = {"ranges": theirs["ranges"][:2]}
         self.assertEqual(merge(base, mine, same_length).value["ranges"][0], {"cover": 55, "cut": 0.2})
 
+    def test_a_key_that_one_takes_out_is_gone(self) -> None:
+        """While the other one changes a key beside it; with another value for it both touch."""
+        found = merge({"a": 1, "b": 2}, {"a": 1}, {"a": 3, "b": 2})
+        self.assertEqual((found.value, found.touching), ({"a": 3}, []))
+        self.assertEqual(merge({"a": 1, "b": 2}, {"a": 3, "b": 2}, {"a": 1}).value, {"a": 3})
+        self.assertEqual(merge({"a": 1, "b": 2}, {"a": 1}, {"a": 1, "b": 5}).touching, ["b"])
+
     def test_where_both_said_something_else(self) -> None:
         found = merge({"a": 1, "b": [1]}, {"a": 2, "b": [1, 2]}, {"a": 3, "b": [1, 3]})
         self.assertEqual(found.touching, ["a", "b › after 1"])
