@@ -9,6 +9,7 @@ export default defineConfig(({ command }) => ({
   server: { proxy: { "/api": { target: server, changeOrigin: false } } },
   build: {
     assetsInlineLimit: 0,
+    manifest: true,
     chunkSizeWarningLimit: 900,
     rolldownOptions: {
       output: {
