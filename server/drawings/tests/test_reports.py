@@ -33,7 +33,7 @@ class Reports(DemoCase):
         self.assertEqual(self.put("report", "layers", spec, layout["version"]).status_code, 200)
         found = self.ask("GET", "/reports/layers").json()
         self.assertEqual({row[3] for row in found["rows"][:-1]}, {"Surface course"})
-        self.assertEqual(found["note"], "From the section at 0.000 to the section at 480.000.")
+        self.assertEqual(found["note"], "From 0.000 to 480.000.")
         self.assertIn(">Only asphalt<", self.file_of(self.work("sheets", "quantities")).content.decode())
 
     def test_what_is_wrong_is_named(self) -> None:
