@@ -139,7 +139,7 @@ class Reports(BrowserCase):
         table = page.get_by_role("table", name="Tonnes")
         expect(table).to_be_visible()
         expect(page.get_by_role("group", name="Report", exact=True)).to_contain_text(
-            "From the section at 0.000 to the section at 480.000."
+            "From 0.000 to 480.000."
         )
         # Everything into a spreadsheet, with two keys.
         page.context.grant_permissions(["clipboard-read", "clipboard-write"])
