@@ -341,6 +341,7 @@ class Caching(TestCase):
                 "guides_in_use",
                 "levels_for",
                 "overlay_depth",
+                "rows_in_use",
             ],
         )
 

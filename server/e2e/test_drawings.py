@@ -138,9 +138,7 @@ class Reports(BrowserCase):
         last.press("Enter")
         table = page.get_by_role("table", name="Tonnes")
         expect(table).to_be_visible()
-        expect(page.get_by_role("group", name="Report", exact=True)).to_contain_text(
-            "From 0.000 to 480.000."
-        )
+        expect(page.get_by_role("group", name="Report", exact=True)).to_contain_text("From 0.000 to 480.000.")
         # Everything into a spreadsheet, with two keys.
         page.context.grant_permissions(["clipboard-read", "clipboard-write"])
         page.get_by_role("group", name="Report", exact=True).focus()
