@@ -8,6 +8,11 @@ from unittest import TestSuite
 from django.db import connection
 from django.db.backends.base.creation import TEST_DATABASE_PREFIX
 from django.test.runner import DiscoverRunner
+from hypothesis import HealthCheck, settings
+
+# A machine under load makes examples slowly, which says nothing about what is tested.
+settings.register_profile("patient", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("patient")
 
 
 class Runner(DiscoverRunner):

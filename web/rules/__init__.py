@@ -2,7 +2,10 @@
 
 import os
 
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
-settings.register_profile("rules", deadline=None, max_examples=600 if "TIN_SADDLE_LONG" in os.environ else 60, derandomize=True)
+MOST = 600 if "TIN_SADDLE_LONG" in os.environ else 60
+settings.register_profile(
+    "rules", deadline=None, max_examples=MOST, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("rules")
