@@ -29,7 +29,18 @@ from tests.templates import imbalance
 
 SEEDS = st.integers(0, 2**32 - 1)
 #: Faults that say that something is not known on a section.
-UNKNOWN = {"no_edge", "no_hinge", "no_crossfall", "no_level", "no_surface", "no_point", "no_catch", "no_template", "template"}
+UNKNOWN = {
+    "no_edge",
+    "no_hinge",
+    "no_crossfall",
+    "no_level",
+    "no_surface",
+    "no_point",
+    "no_catch",
+    "no_template",
+    "template",
+    "not_measured",
+}
 
 
 def road(seed: int) -> tuple[RoadInputs, RoadModel]:

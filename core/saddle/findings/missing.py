@@ -8,6 +8,7 @@ from saddle.geometry.polylines import Bools, Floats
 from saddle.overlay.spec import LevelTableGoverns, ProfileGoverns
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel
+from saddle.road.unknown import why_missing
 
 
 def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
@@ -69,8 +70,17 @@ def not_measured(model: RoadModel, found: list[Problem]) -> list[Problem]:
     for p in found:
         if p.code in NOT_KNOWN:
             unknown &= (c < p.chainage_from - 1e-6) | (c > p.chainage_to + 1e-6)
+    why = np.array([why_missing(model, i) or "" if unknown[i] else "" for i in range(len(c))], dtype=object)
+    return [problem for reason in sorted(set(why[unknown])) for problem in _unknown(unknown & (why == reason), c, reason)]
+
+
+def _unknown(rows: Bools, chainage: Floats, reason: str) -> list[Problem]:
+    """Why sections cannot be measured; reason: what is missing, empty where it is the survey."""
+    if reason:
+        said = f"not all of the road can be measured here: {reason}"
+        return problems_where(rows, chainage, code="not_measured", severity="fault", subject="Overlay", message=lambda _: said)
     return problems_where(
-        unknown, c, code="no_surface", severity="fault", subject="Survey",
+        rows, chainage, code="no_surface", severity="fault", subject="Survey",
         message=lambda _: "the survey has a hole beneath the road here, so not all of it can be measured: survey it, or leave it out",
     )  # fmt: skip
 

@@ -9,7 +9,7 @@ from saddle.alignment.alignment import Alignment, Frames
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.guides.pieces import corners, offsets_along, stretches
-from saddle.guides.spec import AtOffset, CurveWidening, DrawnLine, GuideSpec, LineSource, NearestLine, OnGuide, Pieces
+from saddle.guides.spec import SIDES, AtOffset, CurveWidening, DrawnLine, GuideSpec, LineSource, NearestLine, OnGuide, Pieces
 from saddle.standards.widening import widening
 from saddle.terrain.survey_lines import SurveyLines, nearest
 
@@ -56,7 +56,7 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
         return GuideLine(widened_edge(source, sources.alignment, frames.chainage), np.full(n, np.nan))
     if isinstance(source, NearestLine):
         lines = sources.lines.get(source.code)
-        return GuideLine(*nearest(frames, lines, source.within, source.looks(-1 if guide.side == "left" else 1)))
+        return GuideLine(*nearest(frames, lines, source.within, source.looks(SIDES[guide.side])))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
 
 

@@ -10,7 +10,7 @@ from saddle import tolerances
 from saddle.alignment.alignment import Frames
 from saddle.geometry.polylines import Floats, Ints
 from saddle.guides.evaluate import GuideLine, Sources, line_of
-from saddle.guides.spec import FollowPlan
+from saddle.guides.spec import SIDES, FollowPlan
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,7 +35,7 @@ def follow(plan: FollowPlan, frames: Frames, sources: Sources) -> tuple[Followed
     known: dict[str, GuideLine] = {}
     found: dict[tuple[str, str], Followed] = {}
     for number, rule in enumerate(plan.rules):
-        side: Literal[-1, 1] = -1 if rule.side == "left" else 1
+        side = SIDES[rule.side]
         key = f"{rule.source.model_dump_json()}{side}"
         if key not in known:
             known[key] = line_of(rule.source, frames, sources, side)

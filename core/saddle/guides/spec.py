@@ -3,12 +3,16 @@
 Offsets are from the alignment, negative left, never from another guide.
 """
 
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping
+from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
 from saddle.documents_base import Chainage, Document, Key, Name, Number, Positive, Refers
 from saddle.standards.spec import WideningRule
+
+#: Which way a named side lies.
+SIDES: Final[Mapping[str, Literal[-1, 1]]] = {"left": -1, "right": 1}
 
 
 class AtOffset(Document):
@@ -29,7 +33,7 @@ class NearestLine(Document):
 
     def looks(self, own: int) -> int:
         """The side that is looked on, -1 left, 1 right, 0 both; own: that of what looks."""
-        return own if self.side is None else {"left": -1, "right": 1, "nearest": 0}[self.side]
+        return own if self.side is None else SIDES[self.side]
 
 
 class OnGuide(Document):

@@ -309,7 +309,7 @@ class _Model:
             self.cost[:n] * step, integrality=free.astype(float), bounds=Bounds(bounds[:, 0], bounds[:, 1]),
             constraints=LinearConstraint(self.matrix * step, -np.inf, above), options={"time_limit": PATIENCE, "mip_rel_gap": 1e-6},
         )  # fmt: skip
-        if found.x is None or self.free:
+        if found.x is None:
             return None
         x = np.where(free, np.round(found.x), found.x) * step + base
         level: Floats = np.round(self.needs.hinge + x / 1000, 9)

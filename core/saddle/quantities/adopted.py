@@ -10,7 +10,7 @@ from saddle.figures import slack
 from saddle.overlay.spec import CrossfallRow, CrossfallTable, LevelRow, LevelTable, LevelTableGoverns
 from saddle.pipeline import solve
 from saddle.quantities.variants import courses_between, treatments_with
-from saddle.road.levels import Saving, cover_of
+from saddle.road.levels import Found, cover_of
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import AdoptedCrossfall, Variant
 from saddle.stages.run import Run
@@ -26,10 +26,10 @@ class Judged:
     unknown_length: float
 
 
-def taken(inputs: RoadInputs, saving: Saving, *, crossfalls: bool) -> RoadInputs:
+def taken(inputs: RoadInputs, found: Found, *, crossfalls: bool) -> RoadInputs:
     """The road with best levels in its level table, which governs the overlays between the first and the last of them; crossfalls: with
     those that were found too."""
-    c, best = saving.chainage, saving.best
+    c, best = found.chainage, found.best
     low, high, near = float(c[0]), float(c[-1]), tolerances.CHAINAGE_MERGE
     pinned = {round(r.chainage, 3) for r in inputs.levels.rows if r.pinned}
     levels = [r for r in inputs.levels.rows if r.chainage < low - near or r.chainage > high + near]
@@ -53,11 +53,11 @@ def taken(inputs: RoadInputs, saving: Saving, *, crossfalls: bool) -> RoadInputs
     )
 
 
-def judge(model: RoadModel, saving: Saving, run: Run, *, crossfalls: bool) -> Judged:
+def judge(model: RoadModel, found: Found, run: Run, *, crossfalls: bool) -> Judged:
     """The road with best levels taken against the road as it is. Raises GeometryError where cover is short on some section of it after
     all, both of a pair judged."""
-    low, high = float(saving.chainage[0]), float(saving.chainage[-1])
-    road = solve(taken(model.inputs, saving, crossfalls=crossfalls), run)
+    low, high = float(found.chainage[0]), float(found.chainage[-1])
+    road = solve(taken(model.inputs, found, crossfalls=crossfalls), run)
     short = np.where(road.stations.within(low, high) & (road.lines.tied >= 1), cover_of(road) - road.depth.least, np.nan)
     unknown = road.stations.within(low, high) & np.isfinite(cover_of(road)) & np.isnan(road.depth.least)
     if unknown.any():

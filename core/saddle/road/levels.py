@@ -9,13 +9,12 @@ from saddle.errors import GeometryError
 from saddle.figures import rounded_up, slack
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats, interpolate, merge_offsets, sample
-from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written, volume_of
+from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written
 from saddle.road.grades import changes_along, grades_along
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.road.stations import Stations
 from saddle.standards.grade_change import speed_for
-from saddle.template.compiled import StripSpan
 
 #: How far beside its values a template is solved to see how it follows them, m and %.
 ASIDE = 0.5
@@ -132,19 +131,16 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Saving:
-    """Best levels, one at every chainage, with what they save over the range by the program's own reckoning: volume m3 and mass t,
-    negative where they need more."""
+class Found:
+    """Best levels, one at every chainage (k,), m."""
 
     best: Best
     chainage: Floats
-    volume: float
-    mass: float
 
 
 def best_on(
     model: RoadModel, low: float, high: float, limits: Limits, *, fix_ends: bool = True, keep_lips: bool = False
-) -> Saving:
+) -> Found:
     """Best levels over a range of a solved road, as they are written, and found to keep the cover by the templates themselves.
     Raises Conflict or GeometryError."""
     rows = in_range(model, low, high)
@@ -160,12 +156,11 @@ def best_on(
     else:
         at = np.flatnonzero(missing > slack("depth"))
         raise Conflict([(float(needs.chainage[k]), "cover", float(1000 * missing[k])) for k in at])
-    saved = volume_of(needs, model.hinge_level[rows], needs.pct) - best.volume
     first = np.r_[True, np.diff(needs.chainage) > tolerances.CHAINAGE_MERGE]
     number = np.cumsum(first) - 1
     binding = {kind: sorted({int(number[k]) for k in held}) for kind, held in best.binding.items()}
     one = replace(best, level=best.level[first], pct=best.pct[first], binding=binding)
-    return Saving(one, needs.chainage[first], saved, saved * regulating_density(model, rows))
+    return Found(one, needs.chainage[first])
 
 
 def _missing_cover(model: RoadModel, rows: Bools, best: Best) -> Floats:
@@ -179,20 +174,3 @@ def _missing_cover(model: RoadModel, rows: Bools, best: Best) -> Floats:
     depth = sample(shape, grid) - sample(under, grid)
     short: Floats = cover_of(model)[i] - np.where(np.isnan(depth), np.inf, depth).min(axis=1)
     return np.where(model.lines.tied[i] >= 1, short, -np.inf)
-
-
-def regulating_density(model: RoadModel, rows: Bools) -> float:
-    """Density of the courses that take up what levels change, the lowest over the old pavement, t/m3: the mean over the
-    strips of some sections. Raises GeometryError where none is known."""
-    total = count = 0.0
-    for group in model.groups:
-        here = int(rows[group.rows].sum())
-        for span in (*group.left.half.spans, *group.right.half.spans):
-            if here and isinstance(span, StripSpan) and span.over_existing is not None:
-                material = model.inputs.materials.get(span.over_existing.courses[-1].material)
-                if material is not None:
-                    total += here * material.density
-                    count += here
-    if count == 0:
-        raise GeometryError("no overlay course of the range has a known material", "range", "give the make-ups materials")
-    return total / count

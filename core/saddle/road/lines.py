@@ -9,7 +9,7 @@ from saddle import tolerances
 from saddle.alignment.alignment import Frames
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines, interpolate
 from saddle.guides.evaluate import Sources, line_of
-from saddle.guides.spec import AtPoint, EdgeSource, NearestLine, OnGuide
+from saddle.guides.spec import SIDES, AtPoint, EdgeSource, NearestLine, OnGuide
 from saddle.overlay.governing import kerb_to_kerb, measured_crossfall
 from saddle.overlay.milling import Cuts, Milling, depth_along, milled, share_at
 from saddle.overlay.spec import CrossfallTable, KerbToKerb, LevelTable, LevelTableGoverns, MillingPlan, TieIn
@@ -34,7 +34,7 @@ def edge_of(source: EdgeSource, frames: Frames, sources: Sources, side: int, pla
     """Offset (k,) of an edge on sections; frames: of them, rows: which of the road's they are."""
     if not isinstance(source, AtPoint):
         return line_of(source, frames, sources, side).offset
-    at = side if source.side is None else {"left": -1, "right": 1}[source.side]
+    at = side if source.side is None else SIDES[source.side]
     there = placed.get((at, source.point))
     return np.full(len(frames.chainage), np.nan) if there is None else there[rows] + at * source.beyond
 

@@ -16,12 +16,13 @@ from saddle.lines.milled import cut_milled
 from saddle.lines.place import CutLine, Ground
 from saddle.lines.spec import LineGroup
 from saddle.road.model import RoadModel
+from saddle.road.unknown import why_missing
 from saddle.template.polygons import Vertex, area_of, rings
 from saddle.template.ties import OnSheets
 from saddle.template.view import LayerView, PointView, Side, known
 from saddle.terrain.tin import Tin
 from saddle.views.remarks import remarks_on
-from saddle.views.section import RemarkView, SectionView, StructureView, runs, why_missing
+from saddle.views.section import RemarkView, SectionView, StructureView, runs
 
 #: Levels listed of one line.
 MOST_ROWS = 2_000

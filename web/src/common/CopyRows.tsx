@@ -2,15 +2,17 @@
 import { CopyOutlined } from "@ant-design/icons";
 import { App, Button } from "antd";
 
-/** Puts so many rows on the clipboard, and says so. */
-export function useCopy(): (text: string, rows: number) => Promise<void> {
+/** Puts so many rows on the clipboard, and says so; whether they are there. */
+export function useCopy(): (text: string, rows: number) => Promise<boolean> {
   const { message } = App.useApp();
   return async (text, rows) => {
     try {
       await navigator.clipboard.writeText(text);
       void message.success(`${rows} row${rows === 1 ? "" : "s"} copied`);
+      return true;
     } catch {
       void message.error("The browser does not let this page write to the clipboard.", 6);
+      return false;
     }
   };
 }

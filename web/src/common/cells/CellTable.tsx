@@ -175,11 +175,10 @@ export function CellTable<Row>(props: Props<Row>) {
     if (firm.size > 0) void message.warning(`${[...firm].join(", ")} may not be empty; rows are removed with “Remove rows”.`, 5);
     else done(next, "emptied");
   };
-  /** Whole rows go, of others what may be empty. */
-  const cut = () => {
+  /** Whole rows go, of others what may be empty; and nothing that is not on the clipboard. */
+  const cut = async () => {
     const at = area();
-    if (!at || disabled) return;
-    void navigator.clipboard.writeText(copied(at));
+    if (!at || disabled || !(await copy(copied(at), at.max.row - at.min.row + 1))) return;
     const all = columns.every((c, k) => !c.put || (k >= at.min.col && k <= at.max.col));
     if (fresh && all) remove();
     else clear();
@@ -242,7 +241,7 @@ export function CellTable<Row>(props: Props<Row>) {
                       ? "up"
                       : "down"
                     : null;
-      if (act && ours(e)) acts.current[act]();
+      if (act && ours(e)) void acts.current[act]();
     };
     window.addEventListener("copy", onCopy, true);
     window.addEventListener("paste", onPaste, true);
