@@ -1,8 +1,7 @@
 /** Server state. What depends on the documents is asked for again under the stamp of the model. */
 import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
-import { useCallback, useEffect, useMemo } from "react";
-import { useParams } from "react-router";
+import { createContext, useCallback, useContext, useEffect, useMemo } from "react";
 import { api, dataOf, Failure, isAway, lineOf, type Schemas } from "./client";
 import { useAnyPending } from "./pending";
 
@@ -15,8 +14,11 @@ export type SpecOf<K extends Kind> = Specs[K];
 export type Summary = Schemas["Summary"];
 export type SectionView = Schemas["SectionView"];
 
+/** The project that an address names. What asks for it is not rendered anew at every step along the road, which is a new address too. */
+export const ProjectId = createContext(Number.NaN);
+
 export function useProjectId(): number {
-  return Number(useParams().projectId);
+  return useContext(ProjectId);
 }
 
 export function useMe() {
@@ -113,7 +115,11 @@ export function useSavedSection(index: number) {
 
 /** Whether anything of the project is being fetched or saved. */
 export function useBusy(): { computing: boolean; saving: boolean } {
-  return { computing: useIsFetching({ queryKey: ["project"] }) > 0, saving: [useIsMutating() > 0, useAnyPending()].some(Boolean) };
+  // By a predicate, which is asked of what is on its way alone: comparing the keys of all that is kept costs more than the picture.
+  return {
+    computing: useIsFetching({ predicate: ({ queryKey }) => queryKey[0] === "project" }) > 0,
+    saving: [useIsMutating() > 0, useAnyPending()].some(Boolean),
+  };
 }
 
 export function useRefresh() {

@@ -116,7 +116,7 @@ export function useSettle(project: number): (kind: Kind, key: string, spec: unkn
       const look = () => {
         // Typed or dragged on meanwhile: that is shown now.
         if (preview.get().documents[nameOf(kind, key)]?.spec !== spec) return;
-        if (client.isFetching({ queryKey: ["project", project, "of-model"] }) > 0) window.setTimeout(look, SETTLES);
+        if (client.isFetching({ predicate: ({ queryKey }) => queryKey[1] === project && queryKey[2] === "of-model" }) > 0) window.setTimeout(look, SETTLES);
         else drop(kind, key);
       };
       window.setTimeout(look, SETTLES);

@@ -42,7 +42,9 @@ export function usePulse(chainage: number | null): void {
   const { pathname } = useLocation();
   const client = useQueryClient();
   const { saving } = useBusy();
-  const shown = useSummary().data?.stamp;
+  const summary = useSummary();
+  const shown = summary.data?.stamp;
+  const fresh = !summary.isFetching;
   /** A state that cannot be computed is asked for once, not every second. */
   const asked = useRef("");
   const { data, error } = useQuery({
@@ -65,11 +67,12 @@ export function usePulse(chainage: number | null): void {
   }, [out, client]);
   const now = data?.stamp;
   useEffect(() => {
-    if (!now || !shown || now === shown || now === asked.current || saving) return;
+    // What is on its way may be that state already, as after one's own save.
+    if (!now || !shown || now === shown || now === asked.current || saving || !fresh) return;
     asked.current = now;
     // What follows from the model is asked for under its stamp anyway.
     void client.invalidateQueries({ queryKey: ["project", id], predicate: (query) => query.queryKey[2] !== "of-model" });
-  }, [now, shown, saving, client, id]);
+  }, [now, shown, saving, fresh, client, id]);
 }
 
 /** Other people in this project now. */

@@ -1,6 +1,6 @@
 /** Where the person is: stop, chainage, range and selection, all in the address. */
 import { useCallback, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { useSummary } from "../api/hooks";
 import { nearestSection } from "./nearest";
 
@@ -25,7 +25,9 @@ export interface Place {
 }
 
 export function usePlace(): Place {
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
+  // Unlike what sets the search, it is the same from step to step.
+  const navigate = useNavigate();
   const summary = useSummary().data;
   const at = Number(search.get("at") ?? "0");
   const side = Number(search.get("side") ?? "0");
@@ -41,9 +43,9 @@ export function usePlace(): Place {
         if (value === null) next.delete(key);
         else next.set(key, value);
       }
-      setSearch(next, { replace: true });
+      void navigate({ search: next.toString() }, { replace: true });
     },
-    [setSearch],
+    [navigate],
   );
   const goTo = useCallback(
     (row: number) => {

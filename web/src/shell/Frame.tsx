@@ -1,39 +1,32 @@
 /** Header, trail, stage and inspector of the current stop, chainage strip. */
-import { QuestionCircleOutlined } from "@ant-design/icons";
 import { Alert } from "antd";
-import { useState } from "react";
-import { NavLink, Outlet, useLocation } from "react-router";
+import { memo, useState } from "react";
+import { Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
 import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
 import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
 import { setEquations } from "../base/chainage";
+import { usePlace } from "../base/place";
+import { touring } from "../base/tour";
+import { later } from "../common/later";
 import { ChainageStrip } from "../strip/ChainageStrip";
 import { ProjectHeader } from "./Header";
 import { Keys } from "./Keys";
-import { usePlace } from "../base/place";
-import { type Stop, stops } from "./stops";
-import { touring } from "../base/tour";
+import { stops } from "./stops";
+import { Trail } from "./Trail";
 import { useWindows } from "./windows";
-import { later } from "../common/later";
-import { isOpen } from "../common/Problems";
 
 const Guide = later(() => import("./Guide").then((m) => m.Guide));
 const Tour = later(() => import("./Tour").then((m) => m.Tour));
 
-export function Frame() {
-  const { search, pathname } = useLocation();
-  const here = stops.find((s) => s.path === pathname.split("/")[3]);
+/** A step along the road is a new address: what does not follow from that is not rendered anew, here and in the parts. */
+export const Frame = memo(function Frame() {
   const [reading, setReading] = useState(false);
   const shownAround = touring.use((on) => on);
   const project = useProject();
-  const summary = useSummary();
   const equations = useDocument("alignment")?.spec.equations;
   setEquations(equations ?? []);
-  const place = usePlace();
-  usePreview(useProjectId());
-  useWindows(true);
-  usePulse(place.index < 0 ? null : place.chainage);
   if (project.isError && !project.data) {
     return (
       <div className="empty">
@@ -44,45 +37,43 @@ export function Frame() {
   }
   return (
     <div className={project.data?.as_issued ? "frame issued" : "frame"}>
+      <Watch />
       <ProjectHeader />
-      <nav className="trail" aria-label="Stops">
-        {stops.map((stop) => (
-          <NavLink key={stop.path} to={{ pathname: stop.path, search }}>
-            <StateDot stop={stop} />
-            {stop.title}
-            <span className="key">{stop.key}</span>
-          </NavLink>
-        ))}
-        <button type="button" className="trail-guide" aria-expanded={reading} onClick={() => setReading(!reading)}>
-          <QuestionCircleOutlined /> Guide
-        </button>
-      </nav>
+      <Trail reading={reading} read={setReading} />
       <main className="stop">
         <Outlet />
       </main>
-      {summary.isError && (!summary.data || !isAway(summary.error)) ? (
-        <div className="strip" style={{ padding: 16 }}>
-          <Alert type="error" title={lineOf(summary.error)} />
-        </div>
-      ) : (
-        (summary.data?.chainage.length ?? 0) > 0 && <ChainageStrip />
-      )}
+      <Strip />
       <Keys />
       {shownAround && <Tour />}
-      {reading && <Guide key={here?.guide} page={here?.guide ?? "README"} close={() => setReading(false)} />}
+      {reading && <GuideHere close={() => setReading(false)} />}
     </div>
   );
+});
+
+/** Hears of others and of other windows, and asks for what is previewed. Shows nothing. */
+function Watch() {
+  const place = usePlace();
+  usePreview(useProjectId());
+  useWindows(true);
+  usePulse(place.index < 0 ? null : place.chainage);
+  return null;
 }
 
-/** Nothing yet, in work, sound, problems. */
-function StateDot({ stop }: { stop: Stop }) {
-  const summary = useSummary().data;
-  const treatments = useDocument("treatments")?.spec.ranges.length ?? 0;
-  const missing = summary?.missing ?? [];
-  const mine = summary?.problems.filter((p) => isOpen(p) && stop.subjects.includes(p.subject)) ?? [];
-  const waits =
-    stop.path === "survey" ? missing.includes("survey") : stop.path === "alignment" ? missing.includes("alignment") : missing.length > 0 || treatments === 0;
-  const state = !summary || waits ? "" : mine.some((p) => p.severity === "fault") ? "fault" : mine.length > 0 ? "caution" : "sound";
-  const words = { "": "nothing yet", fault: "faults", caution: "problems", sound: "sound" }[state];
-  return <span className={`state ${state}`} role="img" aria-label={words} title={words} />;
+function Strip() {
+  const { data, error, isError } = useSummary();
+  if (isError && (!data || !isAway(error))) {
+    return (
+      <div className="strip" style={{ padding: 16 }}>
+        <Alert type="error" title={lineOf(error)} />
+      </div>
+    );
+  }
+  return data && data.chainage.length > 0 ? <ChainageStrip /> : null;
+}
+
+function GuideHere({ close }: { close: () => void }) {
+  const { pathname } = useLocation();
+  const here = stops.find((s) => s.path === pathname.split("/")[3]);
+  return <Guide key={here?.guide} page={here?.guide ?? "README"} close={close} />;
 }

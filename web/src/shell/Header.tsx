@@ -1,7 +1,7 @@
 import { RedoOutlined, UndoOutlined } from "@ant-design/icons";
 import { useQueryClient } from "@tanstack/react-query";
 import { Avatar, Button, Dropdown, Tooltip } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import { api, isAway } from "../api/client";
 import { useBusy, useDocuments, useMayEdit, useMe, useProject, useSummary } from "../api/hooks";
@@ -31,7 +31,7 @@ export function Header() {
   );
 }
 
-export function ProjectHeader() {
+export const ProjectHeader = memo(function ProjectHeader() {
   const project = useProject().data;
   const mayEdit = useMayEdit();
   return (
@@ -65,7 +65,7 @@ export function ProjectHeader() {
       <Person />
     </header>
   );
-}
+});
 
 function UndoRedo() {
   const documents = useDocuments().data;

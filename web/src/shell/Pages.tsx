@@ -1,9 +1,9 @@
 /** Which page an address shows. */
 import { Button, Spin } from "antd";
-import { lazy, Suspense } from "react";
+import { lazy, type ReactNode, Suspense } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { Navigate, Route, Routes, useLocation } from "react-router";
-import { useMe, useProjectId } from "../api/hooks";
+import { Navigate, Route, Routes, useParams } from "react-router";
+import { ProjectId, useMe } from "../api/hooks";
 import { Frame } from "./Frame";
 import { Projects } from "./Projects";
 import { ResetPassword, SignIn } from "./SignIn";
@@ -48,10 +48,18 @@ function Away() {
   );
 }
 
+/** What does not ask for the address itself is not rendered anew at every step along the road. */
 export function Pages() {
+  return (
+    <Routes>
+      <Route path="/reset" element={<ResetPassword />} />
+      <Route path="*" element={<SignedIn />} />
+    </Routes>
+  );
+}
+
+function SignedIn() {
   const me = useMe();
-  const { pathname } = useLocation();
-  if (pathname === "/reset") return <ResetPassword />;
   if (me.isPending) return waiting;
   if (me.isError && !me.data) return <Away />;
   if (!me.data.name) return <SignIn demoNames={me.data.demo_names} />;
@@ -63,12 +71,21 @@ export function Pages() {
         element={
           <ErrorBoundary FallbackComponent={Broken}>
             <Suspense fallback={waiting}>
-              <Beside />
+              <OneProject>
+                <Beside />
+              </OneProject>
             </Suspense>
           </ErrorBoundary>
         }
       />
-      <Route path="/p/:projectId" element={<OneProject />}>
+      <Route
+        path="/p/:projectId"
+        element={
+          <OneProject>
+            <Frame />
+          </OneProject>
+        }
+      >
         <Route index element={<Navigate to="overlay" replace />} />
         {stops.map(({ path, page: Page }) => (
           <Route
@@ -90,6 +107,11 @@ export function Pages() {
 }
 
 /** Everything begins anew in another project: nothing of the one before is shown in it. */
-function OneProject() {
-  return <Frame key={useProjectId()} />;
+function OneProject({ children }: { children: ReactNode }) {
+  const id = Number(useParams().projectId);
+  return (
+    <ProjectId key={id} value={id}>
+      {children}
+    </ProjectId>
+  );
 }

@@ -56,7 +56,7 @@ export function useWindows(leads: boolean): void {
         setSearch(next, { replace: true });
       }
       if (leads) return;
-      takeScreen(data.documents, () => client.isFetching({ queryKey: ["project", project] }) === 0);
+      takeScreen(data.documents, () => client.isFetching({ predicate: ({ queryKey }) => queryKey[0] === "project" && queryKey[1] === project }) === 0);
       if (data.stamp && now.current.stamp && data.stamp !== now.current.stamp) {
         void client.invalidateQueries({ queryKey: ["project", project], predicate: (query) => query.queryKey[2] !== "of-model" });
       }

@@ -1,5 +1,5 @@
 /** The whole road in thin tracks. Drag to move along it, Shift+drag to mark a range. */
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { useDocument, useDocumentsOf, useSummary } from "../api/hooks";
@@ -13,6 +13,7 @@ import { Bar, type Scale } from "./Bar";
 import { RangeBar } from "./RangeBar";
 import { TreatmentTrack } from "./TreatmentTrack";
 import { isOpen } from "../common/Problems";
+import { useStable } from "../common/stable";
 
 const LEFT = 148;
 const RIGHT = 22;
@@ -27,8 +28,6 @@ export function ChainageStrip() {
   const drag = useRef<{ from: number; marking: boolean } | null>(null);
   const summary = useSummary().data!;
   const place = usePlace();
-  const templateRanges = useDocument("template_plan")?.spec.ranges ?? [];
-  const templates = useDocumentsOf("template");
   const { start, end, chainage, side } = summary;
 
   useEffect(() => {
@@ -71,7 +70,7 @@ export function ChainageStrip() {
     const by = e.deltaY || e.deltaX;
     if (by !== 0) place.step(Math.sign(by) * (e.shiftKey ? 10 : 1));
   };
-  const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
+  const snappedAt = useStable((e: React.PointerEvent) => snapped(chainageAt(e)));
   return (
     <div className="strip" ref={box} role="region" aria-label="Chainage strip">
       {place.range ? (
@@ -103,48 +102,7 @@ export function ChainageStrip() {
             }
           }}
         />
-        {["curves", "treatment", "template", "depth", "sections"].map((name, i) => (
-          <text key={name} x={LEFT - 10} y={[16, 34, 50, 74, 91][i]} textAnchor="end">
-            {name}
-          </text>
-        ))}
-        <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
-        <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
-        <TreatmentTrack x={x} start={start} end={end} chainageAt={(e) => snapped(chainageAt(e))} />
-        {templateRanges.map((t) => (
-          <Bar
-            key={t.from_chainage}
-            x={x}
-            from={t.from_chainage}
-            to={t.to_chainage}
-            y={41}
-            height={13}
-            text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template}
-            fill="none"
-            stroke={colour.tin400}
-          />
-        ))}
-        {(["left", "right"] as const).map((which, k) => (
-          <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
-        ))}
-        <Depth x={x} summary={summary} />
-        {summary.problems.filter(isOpen).map((p, i) => (
-          <circle
-            key={i}
-            cx={x((p.chainage_from + p.chainage_to) / 2)}
-            cy={64.5}
-            r={3}
-            fill={p.severity === "fault" ? colour.fault : colour.saddle300}
-            stroke={colour.tin950}
-          >
-            <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
-          </circle>
-        ))}
-        {ticks.map((c) => (
-          <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
-            {chainageText(c, 0)}
-          </text>
-        ))}
+        <Tracks x={x} width={width} summary={summary} chainageAt={snappedAt} />
         {place.range && (
           <rect
             x={x(place.range.from)}
@@ -163,6 +121,67 @@ export function ChainageStrip() {
     </div>
   );
 }
+
+interface TracksProps {
+  x: Scale & { ticks: (count: number) => number[] };
+  width: number;
+  summary: Schemas["Summary"];
+  chainageAt: (e: React.PointerEvent) => number;
+}
+
+/** All that stays as it is while one steps along the road. */
+const Tracks = memo(function Tracks({ x, width, summary, chainageAt }: TracksProps) {
+  const templateRanges = useDocument("template_plan")?.spec.ranges ?? [];
+  const templates = useDocumentsOf("template");
+  const { start, end } = summary;
+  const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
+  return (
+    <>
+      {["curves", "treatment", "template", "depth", "sections"].map((name, i) => (
+        <text key={name} x={LEFT - 10} y={[16, 34, 50, 74, 91][i]} textAnchor="end">
+          {name}
+        </text>
+      ))}
+      <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
+      <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
+      <TreatmentTrack x={x} start={start} end={end} chainageAt={chainageAt} />
+      {templateRanges.map((t) => (
+        <Bar
+          key={t.from_chainage}
+          x={x}
+          from={t.from_chainage}
+          to={t.to_chainage}
+          y={41}
+          height={13}
+          text={templates.find((d) => d.key === t.template)?.spec.name ?? t.template}
+          fill="none"
+          stroke={colour.tin400}
+        />
+      ))}
+      {(["left", "right"] as const).map((which, k) => (
+        <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
+      ))}
+      <Depth x={x} summary={summary} />
+      {summary.problems.filter(isOpen).map((p, i) => (
+        <circle
+          key={i}
+          cx={x((p.chainage_from + p.chainage_to) / 2)}
+          cy={64.5}
+          r={3}
+          fill={p.severity === "fault" ? colour.fault : colour.saddle300}
+          stroke={colour.tin950}
+        >
+          <title>{`${chainageText(p.chainage_from)} ${p.message}`}</title>
+        </circle>
+      ))}
+      {ticks.map((c) => (
+        <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
+          {chainageText(c, 0)}
+        </text>
+      ))}
+    </>
+  );
+});
 
 /** The overlay's depth, greatest in bands and least as a line, and where sections stand. Paler where it has not yet followed what is on the screen. */
 function Depth({ x, summary }: { x: Scale; summary: Schemas["Summary"] }) {

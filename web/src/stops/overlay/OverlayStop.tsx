@@ -1,6 +1,6 @@
 /** Depth in plan, the live section, and the treatment at the current chainage. */
 import { Button } from "antd";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/save";
 import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
@@ -18,8 +18,9 @@ import { useLook } from "../../plan/look";
 import { useSetTreatment } from "../../strip/RangeBar";
 import { DepthLegend } from "./DepthLegend";
 import { SideRoadPanel } from "./SideRoadPanel";
-import { TreatmentForm, useStartingWork } from "./TreatmentForm";
+import { TreatmentForm, useStartingWork, type Work } from "./TreatmentForm";
 import { later } from "../../common/later";
+import { useStable } from "../../common/stable";
 
 const MillingPanel = later(() => import("./MillingPanel").then((m) => m.MillingPanel));
 
@@ -97,6 +98,9 @@ function TreatmentInspector() {
     to: Math.min(summary.end, ...ranges.map((r) => r.from_chainage).filter((c) => c >= place.chainage)),
   };
   const { start } = useStartingWork(gap);
+  const write = useStable((work: Work) => change({ ranges: ranges.map((r, i) => (i === number ? { ...r, work } : r)) }));
+  const [from, to] = [range?.from_chainage ?? 0, range?.to_chainage ?? 0];
+  const stretch = useMemo(() => ({ from, to }), [from, to]);
   if (!range) {
     return (
       <Inspector title="Overlay">
@@ -117,12 +121,7 @@ function TreatmentInspector() {
       <p className="quiet" style={{ marginTop: -8 }}>
         Treatment {number + 1} of {ranges.length}
       </p>
-      <TreatmentForm
-        work={range.work}
-        range={{ from: range.from_chainage, to: range.to_chainage }}
-        disabled={!mayEdit}
-        onChange={(work) => change({ ranges: ranges.map((r, i) => (i === number ? { ...r, work } : r)) })}
-      />
+      <TreatmentForm work={range.work} range={stretch} disabled={!mayEdit} onChange={write} />
       {range.work.kind === "overlay" && (
         <div className="card">
           <Figures

@@ -1,6 +1,7 @@
 /** What is done over a range, as a form. */
 import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
+import { memo } from "react";
 import { api, dataOf } from "../../api/client";
 import { modelKey, type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
 import type { Range } from "../../base/place";
@@ -55,7 +56,14 @@ const REACHES: Record<Overlay["reach"], string> = {
   own_width: "Its own width",
 };
 
-export function TreatmentForm({ work, range, onChange, disabled }: { work: Work; range: Range; onChange: (work: Work) => void; disabled: boolean }) {
+interface FormProps {
+  work: Work;
+  range: Range;
+  onChange: (work: Work) => void;
+  disabled: boolean;
+}
+
+export const TreatmentForm = memo(function TreatmentForm({ work, range, onChange, disabled }: FormProps) {
   const { start, kerbTop } = useStartingWork(range);
   const set = (fields: object) => onChange({ ...work, ...fields });
   return (
@@ -172,7 +180,7 @@ export function TreatmentForm({ work, range, onChange, disabled }: { work: Work;
       )}
     </div>
   );
-}
+});
 
 function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
   return (
