@@ -113,13 +113,14 @@ export function useSavedSection(index: number) {
   return section;
 }
 
-/** Whether anything of the project is being fetched or saved. */
-export function useBusy(): { computing: boolean; saving: boolean } {
-  // By a predicate, which is asked of what is on its way alone: comparing the keys of all that is kept costs more than the picture.
-  return {
-    computing: useIsFetching({ predicate: ({ queryKey }) => queryKey[0] === "project" }) > 0,
-    saving: [useIsMutating() > 0, useAnyPending()].some(Boolean),
-  };
+/** Whether anything of the project is being fetched; asked in one place, as it goes through all that is kept. */
+export function useComputing(): boolean {
+  return useIsFetching({ predicate: ({ queryKey }) => queryKey[0] === "project" }) > 0;
+}
+
+/** Whether anything is being saved, or waits for it. */
+export function useUnsaved(): boolean {
+  return [useIsMutating() > 0, useAnyPending()].some(Boolean);
 }
 
 export function useRefresh() {

@@ -6,7 +6,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useLocation } from "react-router";
 import { api, dataOf, Failure, type Schemas } from "./client";
-import { useBusy, useProjectId, useSummary } from "./hooks";
+import { useProjectId, useSummary, useUnsaved } from "./hooks";
 
 export type Other = Schemas["Other"];
 type Pulse = Schemas["Pulse"];
@@ -41,13 +41,12 @@ export function usePulse(chainage: number | null): void {
   const id = useProjectId();
   const { pathname } = useLocation();
   const client = useQueryClient();
-  const { saving } = useBusy();
+  const saving = useUnsaved();
   const summary = useSummary();
   const shown = summary.data?.stamp;
-  const fresh = !summary.isFetching;
   /** A state that cannot be computed is asked for once, not every second. */
   const asked = useRef("");
-  const { data, error } = useQuery({
+  const { data, error, dataUpdatedAt } = useQuery({
     queryKey: keyOf(id),
     queryFn: async () =>
       dataOf(
@@ -66,13 +65,14 @@ export function usePulse(chainage: number | null): void {
     if (out) void client.invalidateQueries({ queryKey: ["me"] });
   }, [out, client]);
   const now = data?.stamp;
+  // What was heard before the summary came, or while one is on its way, may be older than it, as after one's own save.
+  const news = !summary.isFetching && dataUpdatedAt > summary.dataUpdatedAt;
   useEffect(() => {
-    // What is on its way may be that state already, as after one's own save.
-    if (!now || !shown || now === shown || now === asked.current || saving || !fresh) return;
+    if (!now || !shown || now === shown || now === asked.current || saving || !news) return;
     asked.current = now;
     // What follows from the model is asked for under its stamp anyway.
     void client.invalidateQueries({ queryKey: ["project", id], predicate: (query) => query.queryKey[2] !== "of-model" });
-  }, [now, shown, saving, fresh, client, id]);
+  }, [now, shown, saving, news, client, id]);
 }
 
 /** Other people in this project now. */

@@ -4,7 +4,7 @@ import { Avatar, Button, Dropdown, Tooltip } from "antd";
 import { memo, useState } from "react";
 import { Link } from "react-router";
 import { api, isAway } from "../api/client";
-import { useBusy, useDocuments, useMayEdit, useMe, useProject, useSummary } from "../api/hooks";
+import { useComputing, useDocuments, useMayEdit, useMe, useProject, useSummary, useUnsaved } from "../api/hooks";
 import { useOthers } from "../api/pulse";
 import { Account } from "./Account";
 import { Background } from "./Background";
@@ -116,7 +116,7 @@ function initialsOf(name: string): string {
 }
 
 function Freshness() {
-  const { computing, saving } = useBusy();
+  const [computing, saving] = [useComputing(), useUnsaved()];
   const summary = useSummary();
   const problems = summary.data?.problems ?? [];
   const [text, tone] = saving
