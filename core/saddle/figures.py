@@ -56,8 +56,12 @@ def written(value: float | None, kind: Kind) -> str:
     """A figure with the decimals of its kind, without its unit; empty where it is not known."""
     if value is None or not math.isfinite(value):
         return ""
-    figure = FIGURES[kind]
-    text = f"{value * figure.scale:.{figure.decimals}f}"
+    return with_decimals(value * FIGURES[kind].scale, FIGURES[kind].decimals)
+
+
+def with_decimals(value: float, decimals: int) -> str:
+    """A figure with so many decimals; what rounds to nothing has no sign."""
+    text = f"{value:.{decimals}f}"
     return text.lstrip("-") if float(text) == 0 else text
 
 

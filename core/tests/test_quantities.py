@@ -205,6 +205,18 @@ class Bill(TestCase):
             np.testing.assert_allclose([np.nan if a is None else a for a in s.areas], [item.area[i] for item in items])
 
 
+class AreaOfCourses(TestCase):
+    def test_a_flush_course_has_its_volume_by_its_thickness(self) -> None:
+        """Prism and Pappus-Guldin: a course of one thickness that is cut upright has volume = area in plan times thickness, on
+        straights and arcs alike."""
+        for corrected in (True, False):
+            inputs = demo_inputs()
+            inputs = replace(inputs, settings=inputs.settings.changed(curvature_correction=corrected))
+            rows = {r.name: r for r in take_off(solve(inputs)).total.rows if r.kind == "course"}
+            for name, thickness in (("Surface course", 0.040), ("Binder course", 0.060), ("Path surface", 0.030)):
+                self.assertAlmostEqual(rows[name].volume or 0.0, thickness * (rows[name].area or 0.0), 6, name)
+
+
 class DepthInPlan(TestCase):
     def test_bands_add_up_to_the_overlay(self) -> None:
         triangles = depth_triangles(demo_model())
@@ -248,7 +260,15 @@ class Tables(TestCase):
         self.assertEqual(len(summary), blank)
         for ours, theirs in zip(rows[:blank], summary, strict=True):
             for text, value, (_, kind) in zip(ours, theirs, SUMMARY, strict=True):
-                if isinstance(value, int | float) and kind is not None:
+                if isinstance(value, str) and value.startswith("=SUM("):
+                    cells = [
+                        c
+                        for part in value[5:-1].split(",")
+                        for row in book["Summary"][part if ":" in part else f"{part}:{part}"]
+                        for c in row
+                    ]
+                    self.assertAlmostEqual(float(text), sum(float(c.value or 0) for c in cells), 6)  # type: ignore[arg-type]
+                elif isinstance(value, int | float) and kind is not None:
                     self.assertEqual(text, f"{value:.{FIGURES[kind].decimals}f}")
                 else:
                     self.assertEqual(text, value or "")

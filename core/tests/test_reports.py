@@ -2,6 +2,7 @@
 
 import csv
 import io
+from decimal import Decimal
 from typing import get_args
 from unittest import TestCase
 
@@ -11,6 +12,7 @@ from pydantic import ValidationError
 
 from saddle.exchange.tables import report_csv, report_xlsx
 from saddle.pipeline import solve
+from saddle.quantities.bill import as_printed
 from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportColumn, ReportLayout
 from saddle.quantities.reports.starting import REPORTS
 from saddle.quantities.reports.table import ROWS, report, written
@@ -42,13 +44,36 @@ class Reports(TestCase):
                 k = heads.index(title)
                 wanted = sum(getattr(r, name) or 0.0 for r in total)
                 parts = sum(row[k] or 0.0 for i, row in enumerate(found.rows) if i not in found.strong)  # type: ignore[misc]
-                self.assertAlmostEqual(parts, wanted, 6)
+                self.assertAlmostEqual(parts, wanted, delta=0.05 * len(found.rows))
                 sums = sum(found.rows[i][k] or 0.0 for i in found.strong)  # type: ignore[misc]
-                self.assertAlmostEqual(sums, wanted, 6)
+                self.assertAlmostEqual(sums, parts, 6)
             materials = {row[0]: row[1] for row in report(model, every("materials", totals=False)).rows}
             built = [r for r in total if r.volume is not None and r.kind not in ("cut", "fill")]
             for material in {r.material for r in built}:
-                self.assertAlmostEqual(materials[material], sum(r.volume or 0 for r in built if r.material == material), 6)  # type: ignore[arg-type]
+                wanted = sum(r.volume or 0 for r in built if r.material == material)
+                self.assertAlmostEqual(materials[material], wanted, delta=0.05 + 1e-9)  # type: ignore[arg-type]
+
+    def test_bills_add_up_as_they_are_printed(self) -> None:
+        """Whoever adds up the written figures of a page, with the rule that the workbook states, gets the written total; an amount is
+        the written quantity times the rate."""
+        for model in (demo_model(), *(solve(random_road(np.random.default_rng(seed))) for seed in range(4))):
+            pay = [PayItem(item=r.name, number=str(k), unit="m" if r.length is not None else "m3", rate=1.37 * k) for k, r in enumerate(take_off(model).total.rows)]  # fmt: skip
+            for of in ("treatments", "materials", "pay_items"):
+                found = report(model, every(of, pay_items=pay if of == "pay_items" else []))  # type: ignore[arg-type]
+                words = [[written(c, h) for c, h in zip(row, found.heads, strict=True)] for row in found.rows]
+                self.assertNotIn("-0.0", {w for row in words for w in row})
+                for (row, column), parts in found.sums.items():
+                    added = sum(Decimal(words[i][column] or "0") for i in parts)
+                    self.assertEqual(Decimal(words[row][column]), added, (of, found.heads[column].title))
+                for (row, column), (quantity, rate) in found.products.items():
+                    exact = Decimal(words[row][quantity]) * Decimal(str(found.rows[row][rate]))
+                    self.assertLessEqual(abs(Decimal(words[row][column]) - exact), Decimal("0.005"))
+            bill = as_printed(take_off(model))
+            for total in bill.total.rows:
+                parts = [r for g in bill.groups for r in g.rows if (r.kind, r.name, r.key) == (total.kind, total.name, total.key)]
+                for name in ("volume", "mass", "length", "area", "unknown_length"):
+                    if getattr(total, name) is not None:
+                        self.assertEqual(getattr(total, name), round(sum(getattr(r, name) or 0 for r in parts), 1))
 
     def test_two_halves_of_a_range_are_the_whole(self) -> None:
         model = demo_model()
@@ -60,7 +85,7 @@ class Reports(TestCase):
 
         whole, first, second = sums(None, None), sums(None, 600), sums(600, None)
         for material, volume in whole.items():
-            self.assertAlmostEqual(first.get(material, 0) + second.get(material, 0), volume, 6)
+            self.assertAlmostEqual(first.get(material, 0) + second.get(material, 0), volume, delta=0.15 + 1e-9)
         self.assertIn("From 0.000 to 600.000.", report(model, layout.changed(to_chainage=600)).note)
         self.assertEqual(report(model, layout.changed(from_chainage=9000, totals=False)).rows, [])
 
@@ -72,7 +97,8 @@ class Reports(TestCase):
         ]
         rows = list(ROWS["pay_items"](model, every("pay_items", pay_items=pay)))
         total = take_off(model).total.rows
-        self.assertEqual(len(rows), len(total))
+        self.assertEqual({r["item"] for r in rows}, {r.name for r in total})
+        self.assertEqual(len({r["number"] for r in rows if r["number"]}), 2)
         surface = next(r for r in rows if r["number"] == "3.1")
         tonnes = next(r.mass for r in total if r.name == "Surface course")
         assert tonnes is not None
@@ -81,6 +107,22 @@ class Reports(TestCase):
         self.assertEqual({r["unit"] for r in kerbs}, {"m"})
         unpaid = [r for r in rows if r["number"] is None]
         self.assertTrue(unpaid and all(r["rate"] is None and r["amount"] is None and r["quantity"] is not None for r in unpaid))
+
+    def test_a_pay_item_is_there_once_and_in_each_unit_the_first_one_pays(self) -> None:
+        """Two kerbs of one name in the bill are one item; the square metres of a course are paid beside its tonnes."""
+        model = demo_model()
+        total = take_off(model).total.rows
+        name = next(r.name for r in total if r.kind == "course")
+        pay = [
+            PayItem(item=name, number="1", unit="t", rate=100),
+            PayItem(item=name, number="2", unit="m2", rate=2),
+            PayItem(item=name, number="3", unit="t", rate=50),
+        ]
+        rows = {r["number"]: r for r in ROWS["pay_items"](model, every("pay_items", pay_items=pay)) if r["number"]}
+        self.assertEqual(set(rows), {"1", "2"})
+        mine = [r for r in total if r.name == name]
+        self.assertAlmostEqual(float(rows["1"]["quantity"] or 0), sum(r.mass or 0 for r in mine), 6)
+        self.assertAlmostEqual(float(rows["2"]["quantity"] or 0), sum(r.area or 0 for r in mine), 6)
 
     def test_running_totals_end_at_the_volumes(self) -> None:
         """To the figure, also over a part of the road: what cut and fill count twice is taken off in both."""
@@ -100,7 +142,7 @@ class Reports(TestCase):
         self.assertEqual((rows[0]["cut_to_here"], rows[0]["fill_to_here"]), (0.0, 0.0))
         bill = report(model, every("treatments", from_chainage=300.0, to_chainage=900.0, items=["Cut"], totals=True))
         volume = [h.title for h in bill.heads].index("Volume m3")
-        self.assertAlmostEqual(float(rows[-1]["cut_to_here"] or 0), float(bill.rows[-1][volume] or 0), 6)  # type: ignore[arg-type]
+        self.assertAlmostEqual(float(rows[-1]["cut_to_here"] or 0), float(bill.rows[-1][volume] or 0), delta=0.3)  # type: ignore[arg-type]
 
     def test_what_is_built_and_what_is_dug_are_never_added_up(self) -> None:
         """Facts of the trade: a total is of one item of one material, over all treatments."""
@@ -114,8 +156,8 @@ class Reports(TestCase):
         for label, item, material, volume, mass in sums:
             (r,) = (r for r in total if (r.name, r.material or None) == (item, material))
             self.assertEqual(label, "Total")
-            self.assertAlmostEqual(float(volume or 0), r.volume or 0.0, 6)
-            self.assertAlmostEqual(float(mass or 0), r.mass or 0.0, 6)
+            self.assertAlmostEqual(float(volume or 0), r.volume or 0.0, delta=0.3)
+            self.assertAlmostEqual(float(mass or 0), r.mass or 0.0, delta=0.3)
         by_item = report(model, layout.changed(columns=[ReportColumn(field=f) for f in ("item", "volume")]))
         labels = [by_item.rows[k][0] for k in by_item.strong]
         self.assertEqual(labels, list(dict.fromkeys(f"Total {r.name}" for r in total)))
@@ -136,7 +178,7 @@ class Reports(TestCase):
             beside = report(model, layout.changed(columns=fields))
             for _, item, material, length in (beside.rows[k] for k in beside.strong):
                 (r,) = (r for r in total if (r.name, r.material or None) == (item, material))
-                self.assertAlmostEqual(float(length or 0), r.unknown_length, 6)
+                self.assertAlmostEqual(float(length or 0), r.unknown_length, delta=0.3)
             earth = [r.unknown_length for r in total if r.kind in ("cut", "fill")]
             running = report(model, ReportLayout(of="sections", columns=[ReportColumn(field="cut_to_here")])).note
             self.assertEqual("Not known over" in running, any(v > 0 for v in earth), running)
@@ -192,7 +234,9 @@ class Reports(TestCase):
         self.assertEqual([sheet.cell(2, 2).number_format, sheet.cell(2, 3).number_format], ["0.000", "0"])
         last = sheet.cell(sheet.max_row, 1)
         self.assertEqual((last.value, last.font.bold), ("Total", True))
-        self.assertAlmostEqual(sheet.cell(sheet.max_row, 2).value, found.rows[-1][1], 9)  # type: ignore[arg-type]
+        self.assertEqual(sheet.cell(sheet.max_row, 2).value, f"=SUM(B2:B{sheet.max_row - 1})")
+        added = sum(Decimal(row[1]) for row in rows[1:-1])
+        self.assertEqual(Decimal(rows[-1][1]), added)
 
     def test_a_column_that_is_not_there_is_named(self) -> None:
         with self.assertRaises(ValidationError) as caught:

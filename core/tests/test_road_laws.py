@@ -14,7 +14,8 @@ from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.landxml_write import write_landxml
 from saddle.pipeline import solve
-from saddle.quantities.takeoff import Quantities, intervals, layer_areas, take_off
+from saddle.quantities.takeoff import Quantities, layer_areas, take_off
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.terrain.survey import Survey, collect
 from tests.depth import ROADS, SAME_ONES
@@ -178,7 +179,7 @@ class Closer(SameBill):
         model = solve(road(seed))
         length, _ = intervals(model)
         bill = {(r.kind, r.name, r.key): r for r in take_off(model).total.rows}
-        for key, (area, _) in layer_areas(model).items():
-            lost = np.isnan(area[:-1]) | np.isnan(area[1:])
+        for key, laid in layer_areas(model).items():
+            lost = np.isnan(laid.area[:-1]) | np.isnan(laid.area[1:])
             if key in bill:
                 self.assertAlmostEqual(bill[key].unknown_length, float(length[lost].sum()), delta=1e-6)

@@ -151,8 +151,9 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
         report(0.1 + 0.7 * (k + 1) / len(wanted.drawings))
     model = board.set.model
     quantities = take_off(model)
+    facts = [("Project", job.project.name), ("Issue", f"{revision}, {STATUS[wanted.status]}"), ("Date", today)]
     files.add("quantities.csv", "text/csv", quantities_csv(quantities).encode())
-    files.add("quantities.xlsx", "application/octet-stream", quantities_xlsx(quantities))
+    files.add("quantities.xlsx", "application/octet-stream", quantities_xlsx(quantities, facts))
     files.add("overlay.xlsx", "application/octet-stream", rows_xlsx("Overlay", *overlay_report(model)))
     files.add(FIGURES, "application/json", figures_of(model).model_dump_json().encode())
     report(0.9)

@@ -8,6 +8,7 @@ from ninja import Path, Router, Schema
 
 from config.downloads import XLSX, attachment
 from config.errors import ERRORS, Refused
+from drawings.about import about
 from projects.access import project_for
 from projects.models import Project
 from road.model import road_model
@@ -64,4 +65,4 @@ def report_file(request: HttpRequest, project_id: Path[int], key: str, ending: L
     name = f"{re.sub(r'[^A-Za-z0-9]+', '-', found.name).strip('-') or 'report'}.{ending}"
     if ending == "csv":
         return attachment(project.name, name, report_csv(found), "text/csv")
-    return attachment(project.name, name, report_xlsx(found), XLSX)
+    return attachment(project.name, name, report_xlsx(found, about(project)), XLSX)

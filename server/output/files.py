@@ -5,6 +5,7 @@ from ninja import Path, Router
 
 from config.downloads import XLSX, attachment
 from config.errors import ERRORS
+from drawings.about import about
 from projects.access import project_for
 from projects.models import Project
 from road.model import road_model
@@ -34,7 +35,7 @@ def quantities_as_xlsx(request: HttpRequest, project_id: Path[int]) -> HttpRespo
     """The same as a workbook."""
     project = project_for(request, project_id)
     model, _ = road_model(project)
-    return _download(project, model, "quantities", "xlsx", quantities_xlsx(take_off(model)), XLSX)
+    return _download(project, model, "quantities", "xlsx", quantities_xlsx(take_off(model), about(project)), XLSX)
 
 
 @router.get("/files/overlay.csv", response={200: None, **ERRORS}, operation_id="overlayCsv")

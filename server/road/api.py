@@ -22,6 +22,7 @@ from saddle.findings.left import LeftProblem, LeftProblems, reason_for
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import FollowRule
 from saddle.problem import Mend, Severity
+from saddle.quantities.bill import as_printed
 from saddle.quantities.takeoff import Quantities, take_off
 from saddle.road.coverage import coverage
 from saddle.road.defaults import StartingWork, starting_work
@@ -247,6 +248,6 @@ def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectio
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")
 def quantities(request: HttpRequest, project_id: Path[int]) -> Quantities:
-    """Areas, volumes, masses and lengths."""
+    """Areas, volumes, masses and lengths, as they are printed."""
     model, _ = road_model(project_for(request, project_id))
-    return take_off(model)
+    return as_printed(take_off(model))

@@ -5,15 +5,17 @@ import io
 import re
 from collections.abc import Sequence
 from collections.abc import Set as AbstractSet
+from dataclasses import dataclass, field
 
 from openpyxl import Workbook
 from openpyxl.styles import Alignment, Font
 from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
 
-from saddle.figures import FIGURES, Kind
+from saddle.figures import FIGURES, Kind, with_decimals
 from saddle.findings.left import LeftProblem, reason_for
 from saddle.problem import Problem
+from saddle.quantities.bill import ROUNDING, as_printed
 from saddle.quantities.reports.table import Cell, ReportTable
 from saddle.quantities.takeoff import Quantities, QuantityGroup
 
@@ -32,8 +34,29 @@ SUMMARY: list[tuple[str, Kind | None]] = [
 ]
 
 
+#: Characters that a worksheet's name may not hold (Office Open XML).
+_SHEET_NAME = re.compile(r"[\[\]:*?/\\']")
+#: A heading, and how many decimals the figures below it are written with, None for words.
+_Head = tuple[str, int | None]
+#: What a workbook says of itself: names and words.
+About = Sequence[tuple[str, str]]
+#: Formulas by row below the heading and column, from 0.
+Formulas = dict[tuple[int, int], str]
+
+
+@dataclass(frozen=True, slots=True)
+class _Sheet:
+    """bold: numbers of rows as a spreadsheet counts them."""
+
+    title: str
+    head: Sequence[_Head]
+    rows: Sequence[Sequence[Cell]]
+    bold: AbstractSet[int] = frozenset()
+    formulas: Formulas = field(default_factory=dict)
+
+
 def summary_rows(quantities: Quantities) -> list[list[Cell]]:
-    """One row per item per treatment, then the totals."""
+    """One row per item per treatment, then the totals. quantities: as they are printed."""
 
     def rows(group: QuantityGroup) -> list[list[Cell]]:
         return [
@@ -57,16 +80,31 @@ def section_head(quantities: Quantities) -> list[tuple[str, Kind | None]]:
 
 def quantities_csv(quantities: Quantities) -> str:
     """Summary, an empty row, then areas per section."""
-    parts = ((SUMMARY, summary_rows(quantities)), (section_head(quantities), section_rows(quantities)))
+    parts = ((SUMMARY, summary_rows(as_printed(quantities))), (section_head(quantities), section_rows(quantities)))
     return "".join(rows_csv(head, rows) + "\r\n" for head, rows in parts)
 
 
-def quantities_xlsx(quantities: Quantities) -> bytes:
-    """A workbook with the sheets Summary and Sections."""
+def quantities_xlsx(quantities: Quantities, about: About = ()) -> bytes:
+    """A workbook with the sheets Summary, whose totals are formulas, Sections, and what it is about."""
+    bill = as_printed(quantities)
+    parts = [r for g in bill.groups for r in g.rows]
+    formulas: Formulas = {}
+    for k, total in enumerate(bill.total.rows):
+        of = [i for i, r in enumerate(parts) if (r.kind, r.name, r.key) == (total.kind, total.name, total.key)]
+        cells = zip(
+            range(5, len(SUMMARY)),
+            (total.volume, total.mass, total.length, total.area, total.unknown_length or None),
+            strict=True,
+        )
+        for column, value in cells:
+            if value is not None and of:
+                formulas[len(parts) + k, column] = _sum(column, of)
+    bold = {len(parts) + k + 2 for k in range(len(bill.total.rows))}
     return _book(
         [
-            ("Summary", _written(SUMMARY), summary_rows(quantities)),
-            ("Sections", _written(section_head(quantities)), section_rows(quantities)),
+            _Sheet("Summary", _written(SUMMARY), summary_rows(bill), bold, formulas),
+            _Sheet("Sections", _written(section_head(quantities)), section_rows(quantities)),
+            _about((*about, ("Volumes", quantities.method), ("Rounding", ROUNDING))),
         ]
     )
 
@@ -81,16 +119,41 @@ def report_csv(table: ReportTable) -> str:
     return _csv([(h.title, h.decimals if h.kind else None) for h in table.heads], table.rows)
 
 
-def report_xlsx(table: ReportTable) -> bytes:
-    """A report as a workbook: figures in full, shown with the decimals of their column; sums are bold."""
+def report_xlsx(table: ReportTable, about: About = ()) -> bytes:
+    """A report as a workbook, figures shown with the decimals of their column; sums are bold, and like amounts they are formulas; a
+    second sheet says what it is about."""
     heads = [(h.title, h.decimals if h.kind else None) for h in table.heads]
-    return _book([(_SHEET_NAME.sub("-", table.name)[:31] or "Report", heads, table.rows)], {r + 2 for r in table.strong})
+    formulas: Formulas = {at: _sum(at[1], of) for at, of in table.sums.items()}
+    for (row, column), (one, other) in table.products.items():
+        a, b = (f"{get_column_letter(k + 1)}{row + 2}" for k in (one, other))
+        formulas[row, column] = f"=ROUND({a}*{b},{table.heads[column].decimals})"
+    name = _SHEET_NAME.sub("-", table.name)[:31] or "Report"
+    sheets = [_Sheet(name, heads, table.rows, {r + 2 for r in table.strong}, formulas)]
+    if about:
+        rounding = (("Rounding", ROUNDING),) if table.sums or table.products else ()
+        note = (("Note", table.note),) if table.note else ()
+        sheets.append(_about((*about, ("Report", table.name), *note, *rounding)))
+    return _book(sheets)
 
 
-#: Characters that a worksheet's name may not hold (Office Open XML).
-_SHEET_NAME = re.compile(r"[\[\]:*?/\\']")
-#: A heading, and how many decimals the figures below it are written with, None for words.
-_Head = tuple[str, int | None]
+def _sum(column: int, rows: Sequence[int]) -> str:
+    """The formula of a sum of cells of a column, rows counted below the heading; neighbours as one range."""
+    letter = get_column_letter(column + 1)
+    runs: list[list[int]] = []
+    for row in rows:
+        if runs and runs[-1][1] == row - 1:
+            runs[-1][1] = row
+        else:
+            runs.append([row, row])
+    parts = [f"{letter}{a + 2}" if a == b else f"{letter}{a + 2}:{letter}{b + 2}" for a, b in runs]
+    # A function takes 255 arguments at most (Office Open XML).
+    while len(parts) > 200:
+        parts = [f"SUM({','.join(parts[k : k + 200])})" for k in range(0, len(parts), 200)]
+    return f"=SUM({','.join(parts)})"
+
+
+def _about(facts: About) -> _Sheet:
+    return _Sheet("About", [("About", None), ("", None)], [[name, said] for name, said in facts])
 
 
 def _written(head: Sequence[tuple[str, Kind | None]]) -> list[_Head]:
@@ -120,7 +183,7 @@ def problems_xlsx(problems: Sequence[Problem], left: Sequence[LeftProblem]) -> b
 
 def rows_xlsx(title: str, head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> bytes:
     """A table as a workbook: figures in full, shown with the decimals of their kind."""
-    return _book([(title, _written(head), rows)])
+    return _book([_Sheet(title, _written(head), rows)])
 
 
 def _text(cell: Cell, decimals: int | None) -> str:
@@ -129,7 +192,7 @@ def _text(cell: Cell, decimals: int | None) -> str:
     if isinstance(cell, str):
         return _safe(cell)
     assert decimals is not None
-    return f"{cell:.{decimals}f}"
+    return with_decimals(cell, decimals)
 
 
 def _safe(text: str) -> str:
@@ -137,29 +200,29 @@ def _safe(text: str) -> str:
     return f"'{text}" if text.startswith(("=", "+", "-", "@")) else text
 
 
-def _book(sheets: Sequence[tuple[str, Sequence[_Head], Sequence[Sequence[Cell]]]], bold: AbstractSet[int] = frozenset()) -> bytes:
+def _book(sheets: Sequence[_Sheet]) -> bytes:
     book = Workbook()
     book.remove(book.worksheets[0])
-    for title, head, rows in sheets:
-        _fill(book.create_sheet(title), head, rows, bold)
+    for sheet in sheets:
+        _fill(book.create_sheet(sheet.title), sheet)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
-def _fill(sheet: Worksheet, head: Sequence[_Head], rows: Sequence[Sequence[Cell]], bold: AbstractSet[int]) -> None:
-    sheet.append([_safe(title) for title, _ in head])
-    for row in rows:
-        sheet.append([_safe(c) if isinstance(c, str) else c for c in row])
-    for cell in sheet[1]:
+def _fill(page: Worksheet, sheet: _Sheet) -> None:
+    page.append([_safe(title) for title, _ in sheet.head])
+    for i, row in enumerate(sheet.rows):
+        page.append([sheet.formulas.get((i, k), _safe(c) if isinstance(c, str) else c) for k, c in enumerate(row)])
+    for cell in page[1]:
         cell.font = Font(bold=True)
         cell.alignment = Alignment(wrap_text=True, vertical="top")
-    for number in bold:
-        for cell in sheet[number]:
+    for number in sheet.bold:
+        for cell in page[number]:
             cell.font = Font(bold=True)
-    sheet.freeze_panes = "A2"
-    for number, (_, decimals) in enumerate(head, start=1):
-        sheet.column_dimensions[get_column_letter(number)].width = 24 if decimals is None else 14
+    page.freeze_panes = "A2"
+    for number, (_, decimals) in enumerate(sheet.head, start=1):
+        page.column_dimensions[get_column_letter(number)].width = 24 if decimals is None else 14
         if decimals is not None:
-            for row_number in range(2, len(rows) + 2):
-                sheet.cell(row_number, number).number_format = "0." + "0" * decimals if decimals else "0"
+            for row_number in range(2, len(sheet.rows) + 2):
+                page.cell(row_number, number).number_format = "0." + "0" * decimals if decimals else "0"

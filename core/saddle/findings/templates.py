@@ -1,13 +1,15 @@
 """What does not come out in a template where it stands."""
 
+from collections.abc import Callable
 from functools import partial
 
 import numpy as np
 
 from saddle import tolerances
 from saddle.figures import slack, written
-from saddle.geometry.polylines import Bools, Floats
+from saddle.geometry.polylines import Bools, Floats, Ints
 from saddle.problem import Problem, problems_where, runs_of
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Overlay
 from saddle.template.compiled import edge_column, reach_column, surface_columns
@@ -102,14 +104,16 @@ def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, si
         return []
     edge = half.side * (model.lines.left_edge if half.side < 0 else model.lines.right_edge)[group.rows]
     overlay = np.isfinite(half.limit) & np.array([isinstance(model.work_at(int(r)), Overlay) for r in group.rows], dtype=bool)
-    wide = np.where(overlay, edge - half.u[:, reach_column(half.half)], np.nan)
+    reach = half.u[:, reach_column(half.half)]
+    wide = np.where(overlay, edge - reach, np.nan)
+    area_of = _strip_areas(model, group.rows, wide, half.side * (edge**2 - reach**2) / 2)
     c = model.chainage[group.rows]
     found = []
     with np.errstate(invalid="ignore"):
         runs = runs_of(wide > tolerances.SAME_EDGE)
     for run in runs:
         at, w = c[run], wide[run]
-        area = float(((w[1:] + w[:-1]) / 2 * np.diff(at)).sum())
+        area = area_of(run)
         if nothing:
             words = (
                 f"template “{group.name}” overlays nothing on the {side}, though {written(float(w.max()), 'offset')} m of old pavement "
@@ -128,6 +132,21 @@ def _uncovered(model: RoadModel, group: TemplateSections, half: HalfSections, si
             )
         )  # fmt: skip
     return found
+
+
+def _strip_areas(model: RoadModel, rows: Ints, width: Floats, moment: Floats) -> Callable[[Ints], float]:
+    """How many m2 in plan a strip has over a run of sections: width (g,), m, and its moment about offset 0, m2, on the sections of a
+    group; on a curve it is longer or shorter than the alignment."""
+    length, curvature = intervals(model)
+
+    def area(run: Ints) -> float:
+        one, other = run[:-1], run[1:]
+        next_to = rows[other] == rows[one] + 1
+        k, along = curvature[rows[one][next_to]], length[rows[one][next_to]]
+        a, b = one[next_to], other[next_to]
+        return float((along * (width[a] + width[b] - k * (moment[a] + moment[b])) / 2).sum())
+
+    return area
 
 
 def _no_point(point: str, side: str, _: float | None) -> str:

@@ -12,7 +12,7 @@ from saddle.documents_base import Chainage, Document, Key, Name, Number, Positiv
 from saddle.standards.spec import WideningRule
 
 #: Which way a named side lies.
-SIDES: Final[Mapping[str, Literal[-1, 1]]] = {"left": -1, "right": 1}
+SIDES: Final[Mapping[Literal["left", "right"], Literal[-1, 1]]] = {"left": -1, "right": 1}
 
 
 class AtOffset(Document):
@@ -33,7 +33,9 @@ class NearestLine(Document):
 
     def looks(self, own: int) -> int:
         """The side that is looked on, -1 left, 1 right, 0 both; own: that of what looks."""
-        return own if self.side is None else SIDES[self.side]
+        if self.side is None:
+            return own
+        return 0 if self.side == "nearest" else SIDES[self.side]
 
 
 class OnGuide(Document):

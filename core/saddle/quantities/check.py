@@ -5,7 +5,8 @@ from pydantic import BaseModel
 
 from saddle.geometry.polylines import Floats
 from saddle.geometry.volumes import end_areas, prismoidal_along, transitions
-from saddle.quantities.takeoff import Item, Kind, intervals, items_of, layer_areas
+from saddle.quantities.takeoff import Item, Kind, items_of, layer_areas
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadModel
 
 
@@ -93,7 +94,7 @@ def balance(model: RoadModel) -> Balance:
     """Sums over the lengths on which all of it is known, without curvature, which no part of the sum depends on."""
     length, _ = intervals(model)
     e, n = model.earthworks, len(model.chainage)
-    layers = sum((area for area, _ in layer_areas(model).values()), np.zeros(n))
+    layers = sum((laid.area for laid in layer_areas(model).values()), np.zeros(n))
     parts = {"raised": e.raised, "layers": layers, "fill": e.fill, "cut": e.cut, "milling": e.milled}
     known = np.isfinite(np.stack(list(parts.values()))).all(axis=0)
     found = {name: float(np.nansum(end_areas(length, np.where(known, area, np.nan)))) for name, area in parts.items()}

@@ -13,10 +13,11 @@ from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats
 from saddle.geometry.volumes import transitions
 from saddle.overlay.milling import milled_widths
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadModel
 from saddle.template.compiled import KerbSpan
 from saddle.template.half import HalfSections
-from saddle.template.layers import Construction
+from saddle.template.layers import Construction, Layer
 from saddle.template.view import known
 
 Kind = Literal["course", "kerb", "bed", "boxing", "milling", "cut", "fill", "length"]
@@ -75,7 +76,7 @@ class Share:
 
 
 class QuantityRow(BaseModel):
-    """An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of milling; unknown_length:
+    """An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of courses and milling; unknown_length:
     m of road over which it could not be measured."""
 
     kind: Kind
@@ -119,23 +120,57 @@ class Quantities(BaseModel):
     sections: list[SectionAreas]
 
 
-def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], tuple[Floats, Floats]]:
-    """Area m2 and moment about offset 0 m3 of all layers on every section (n,), by construction, name and material, in order of
-    appearance from the top. NaN where a half that has the layer is not solved, and where something is built by no template."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Laid:
+    """What is laid of something on every section, (n,): area m2 and width m, each with its moment about offset 0, m3 and m2."""
+
+    area: Floats
+    moment: Floats
+    width: Floats
+    width_moment: Floats
+
+    @classmethod
+    def nothing(cls, n: int) -> "Laid":
+        return cls(*(np.zeros(n) for _ in range(4)))
+
+    def __add__(self, other: "Laid") -> "Laid":
+        return Laid(
+            self.area + other.area, self.moment + other.moment, self.width + other.width, self.width_moment + other.width_moment
+        )
+
+
+def layer_areas(model: RoadModel) -> dict[tuple[Construction, str, str], Laid]:
+    """What is laid of all layers, by construction, name and material, in order of appearance from the top. NaN where a half that has
+    the layer is not solved, and where something is built by no template."""
     n = len(model.chainage)
-    sums: dict[tuple[Construction, str, str], tuple[Floats, Floats]] = {}
+    sums: dict[tuple[Construction, str, str], Laid] = {}
     for group in model.groups:
         for half in (group.left, group.right):
+            unknown = np.where(half.layers.solved, 0.0, np.nan)
             for layer in half.layers.layers:
                 found = between(layer.offsets, layer.top, layer.bottom)
-                area, moment = sums.setdefault((layer.construction, layer.name, layer.material), (np.zeros(n), np.zeros(n)))
-                unknown = np.where(half.layers.solved, 0.0, np.nan)
-                area[group.rows] += found.area + unknown
-                moment[group.rows] += half.side * found.moment + unknown
+                width, width_moment = _width_of(layer)
+                laid = sums.setdefault((layer.construction, layer.name, layer.material), Laid.nothing(n))
+                laid.area[group.rows] += found.area + unknown
+                laid.moment[group.rows] += half.side * found.moment + unknown
+                laid.width[group.rows] += width + unknown
+                laid.width_moment[group.rows] += half.side * width_moment + unknown
     bare = _bare(model)
-    for area, moment in sums.values():
-        area[bare] = moment[bare] = np.nan
+    for laid in sums.values():
+        for values in (laid.area, laid.moment, laid.width, laid.width_moment):
+            values[bare] = np.nan
     return sums
+
+
+def _width_of(layer: Layer) -> tuple[Floats, Floats]:
+    """Width in plan of a layer (n,), m, where it is there at all, and its moment about offset 0, m2."""
+    u = np.where(np.isfinite(layer.offsets), layer.offsets, 0.0)
+    thick = layer.top - layer.bottom
+    with np.errstate(invalid="ignore"):
+        there = np.isfinite(layer.offsets[:, 1:]) & (thick[:, 1:] + thick[:, :-1] > 2 * tolerances.THIN_LAYER)
+    width = np.where(there, np.diff(u, axis=1), 0.0).sum(axis=1)
+    moment = np.where(there, (u[:, 1:] ** 2 - u[:, :-1] ** 2) / 2, 0.0).sum(axis=1)
+    return width, moment
 
 
 def _bare(model: RoadModel) -> Bools:
@@ -148,19 +183,22 @@ def _bare(model: RoadModel) -> Bools:
 
 def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
     """Everything that is measured, courses first, in order of appearance from the top. share: of the intervals, that areas in plan are of."""
-    sums: dict[tuple[Kind, str, str], tuple[Floats, Floats]] = {}
-    for (construction, name, material_key), (area, moment) in layer_areas(model).items():
+    sums: dict[tuple[Kind, str, str], Laid] = {}
+    for (construction, name, material_key), laid in layer_areas(model).items():
         kind = MEASURED_AS.get(construction, "course")
-        old = sums.get((kind, name, material_key), (0.0, 0.0))
-        sums[kind, name, material_key] = (old[0] + area, old[1] + moment)
+        sums[kind, name, material_key] = sums.get((kind, name, material_key), Laid.nothing(len(model.chainage))) + laid
+    length, curvature = intervals(model)
+    counts = share or share_of(model)
     kerbs = distinct({key: k.name for key, k in model.inputs.kerbs.items()})
     bare = _bare(model)
     lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, bare, kerbs)]
     items = []
     shown = distinct({key: m.name for key, m in model.inputs.materials.items()})
-    for (kind, name, key), (area, moment) in sums.items():
+    for (kind, name, key), laid in sums.items():
         material = model.inputs.materials.get(key)
-        items.append(Item(kind, name, key, shown.get(key, key), material.density if material else None, area, moment))
+        plan = laid_on(laid, length, curvature, counts) if kind == "course" else None
+        density = material.density if material else None
+        items.append(Item(kind, name, key, shown.get(key, key), density, laid.area, laid.moment, plan))
     items.sort(key=lambda item: ("course", "kerb", "bed", "boxing").index(item.kind))
     e = model.earthworks
     none = np.where(model.worked_on(), np.nan, 0.0)
@@ -169,8 +207,7 @@ def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
         items.append(Item(kind, kind.capitalize(), kind, "Ground", None, known_area, known_moment))
     if model.milling.cuts.there.any():
         m = model.milling
-        length, curvature = intervals(model)
-        plan = (share or share_of(model)).of(*milled_widths(m.cuts, curvature), length)
+        plan = counts.of(*milled_widths(m.cuts, curvature), length)
         items.append(Item("milling", "Milling", "milling", "Old pavement", None, m.area, m.moment, plan))
     return items + lengths
 
@@ -193,18 +230,6 @@ def _kerb_lines(half: HalfSections, rows: np.ndarray, bare: Bools, names: Mappin
     return found
 
 
-def intervals(model: RoadModel) -> tuple[Floats, Floats]:
-    """Length, m, 0 between two sections at one chainage, and curvature in the middle, 1/m, of every interval, (n - 1,);
-    the curvature is 0 where the project does not correct volumes for it."""
-    c = model.chainage
-    length = np.diff(c)
-    length = np.where(length <= tolerances.CHAINAGE_MERGE, 0.0, length)
-    if len(c) < 2 or not model.inputs.settings.curvature_correction:
-        return length, np.zeros(len(length))
-    middle = np.clip((c[:-1] + c[1:]) / 2, model.alignment.start, model.alignment.end)
-    return length, model.alignment.frames(middle).curvature
-
-
 def share_of(model: RoadModel, low: float | None = None, high: float | None = None) -> Share:
     """The intervals between two chainages; None for an end of the road."""
     c, (length, _) = model.chainage, intervals(model)
@@ -225,6 +250,12 @@ def amounts_of(model: RoadModel, share: Share | None = None) -> tuple[list[tuple
     items = items_of(model, counts)
     amounts = [_amount(item, length, curvature, counts) - (taken_off if item.kind in ("cut", "fill") else 0.0) for item in items]
     return list(zip(items, amounts, strict=True)), taken_off
+
+
+def laid_on(laid: Laid, length: Floats, curvature: Floats, share: Share) -> Floats:
+    """Area in plan that something is laid on, m2, in the share of every interval (n - 1,)."""
+    width, moment = laid.width, laid.width_moment
+    return share.of(width[:-1] - curvature * moment[:-1], width[1:] - curvature * moment[1:], length)
 
 
 def layer_volume(area: Floats, moment: Floats, model: RoadModel, share: Share) -> Floats:
@@ -250,6 +281,9 @@ def take_off(model: RoadModel, low: float | None = None, high: float | None = No
         groups.append(
             QuantityGroup(title=title, from_chainage=treatment.from_chainage, to_chainage=treatment.to_chainage, rows=rows)
         )
+    a = model.alignment
+    if rest := _rows(found, counted, owner < 0):
+        groups.append(QuantityGroup(title="Outside the treatments", from_chainage=a.start, to_chainage=a.end, rows=rest))
     total = QuantityGroup(
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
         rows=_rows(found, counted, np.ones(len(length), dtype=bool)),

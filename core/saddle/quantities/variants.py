@@ -10,7 +10,8 @@ from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.overlay.spec import LevelTableGoverns, ProfileGoverns
 from saddle.pipeline import solve
-from saddle.quantities.takeoff import intervals, layer_areas, layer_volume, share_of
+from saddle.quantities.takeoff import layer_areas, layer_volume, share_of
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import Leave, Overlay, Treatment, TreatmentPlan, Variant, VariantPlan, put_range
 from saddle.stages.run import Run
@@ -96,10 +97,10 @@ def courses_between(model: RoadModel, low: float, high: float) -> tuple[float, f
     share = share_of(model, low, high)
     volume = mass = 0.0
     missing = np.zeros(len(length), dtype=bool)
-    for (construction, _, key), (area, moment) in layer_areas(model).items():
+    for (construction, _, key), laid in layer_areas(model).items():
         if construction != "over_existing":
             continue
-        part = layer_volume(area, moment, model, share)
+        part = layer_volume(laid.area, laid.moment, model, share)
         missing |= np.isnan(part)
         total = float(np.nansum(part))
         material = model.inputs.materials.get(key)

@@ -1414,7 +1414,7 @@ export interface paths {
         };
         /**
          * Quantities
-         * @description Areas, volumes, masses and lengths.
+         * @description Areas, volumes, masses and lengths, as they are printed.
          */
         get: operations["quantities"];
         put?: never;
@@ -8312,7 +8312,7 @@ export interface components {
         };
         /**
          * QuantityRow
-         * @description An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of milling; unknown_length:
+         * @description An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of courses and milling; unknown_length:
          *     m of road over which it could not be measured.
          */
         QuantityRow: {

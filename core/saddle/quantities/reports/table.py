@@ -7,10 +7,12 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.alignment.equations import shown
-from saddle.figures import FIGURES, Kind
+from saddle.figures import FIGURES, Kind, with_decimals
 from saddle.geometry.polylines import Floats, interpolate
+from saddle.quantities.bill import printed
 from saddle.quantities.reports.spec import FIELDS, Of, PayItem, ReportLayout
-from saddle.quantities.takeoff import QuantityRow, amounts_of, intervals, share_of, take_off
+from saddle.quantities.takeoff import QuantityRow, amounts_of, share_of, take_off
+from saddle.road.intervals import intervals
 from saddle.road.model import RoadModel
 from saddle.views.report import COLUMNS
 
@@ -29,15 +31,24 @@ class Head:
 
 @dataclass(frozen=True, slots=True)
 class ReportTable:
-    """strong: numbers of the rows that are sums. note: what belongs above the table."""
+    """strong: numbers of the rows that are sums. sums, products: cells (row, column) that are the sum of the cells of other rows, and
+    the product of two columns of their own row. note: what belongs above the table."""
 
     name: str
     heads: list[Head]
     rows: list[list[Cell]]
     strong: list[int] = field(default_factory=list)
     note: str = ""
+    sums: dict[tuple[int, int], list[int]] = field(default_factory=dict)
+    products: dict[tuple[int, int], tuple[int, int]] = field(default_factory=dict)
 
 
+#: Reports that are bills: their figures add up as they are written.
+BILLS: tuple[Of, ...] = ("treatments", "materials", "pay_items")
+#: Figures of a bill, with their kinds.
+PRINTED: dict[str, Kind] = {
+    "volume": "volume", "mass": "mass", "length": "length", "area": "volume", "quantity": "volume", "unknown": "length",
+}  # fmt: skip
 #: Fields of quantities that are added up.
 SUMS = ("volume", "mass", "length", "area", "amount")
 SIDES = {-1: "before", 0: "", 1: "after"}
@@ -52,34 +63,59 @@ def report(model: RoadModel, layout: ReportLayout) -> ReportTable:
         decimals = column.decimals if column.decimals is not None else FIGURES[kind].decimals if kind else 0
         heads.append(Head(column.heading or title, kind, decimals))
     rows = list(ROWS[layout.of](model, layout))
-    strong: list[int] = []
-    if layout.totals and rows:
-        sums = _sums(model, rows, layout)
-        strong = [len(rows) + k for k in range(len(sums))]
-        rows += sums
-    table = [[row.get(c.field) for c in layout.columns] for row in rows]
-    return ReportTable(layout.name, heads, table, strong, _note(model, layout))
+    at = {c.field: k for k, c in enumerate(layout.columns)}
+    if layout.of in BILLS:
+        rows = [_as_printed(row, {c.field: h.decimals for c, h in zip(layout.columns, heads, strict=True)}) for row in rows]
+    products = {}
+    if {"quantity", "rate", "amount"} <= set(at):
+        products = {
+            (i, at["amount"]): (at["quantity"], at["rate"]) for i, row in enumerate(rows) if row.get("amount") is not None
+        }
+    totals = _sums(model, rows, layout) if layout.totals and rows else []
+    strong = [len(rows) + k for k in range(len(totals))]
+    sums = {
+        (i, at[name]): of
+        for i, (row, of) in zip(strong, totals, strict=True)
+        for name in (*SUMS, "unknown")
+        if name in at and row.get(name) is not None
+    }
+    table = [[row.get(c.field) for c in layout.columns] for row in (*rows, *(row for row, _ in totals))]
+    return ReportTable(layout.name, heads, table, strong, _note(model, layout), sums, products)
 
 
-def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[Row]:
-    """The rows of totals: what is built and dug does not add up, so there is one for each item and material of the treatments; one in all
-    of the materials that are placed, and of what is paid."""
-    if layout.of not in ("treatments", "materials", "pay_items"):
+def _as_printed(row: Row, decimals: dict[str, int]) -> Row:
+    """A row of a bill with its figures as they are written, so that whoever adds up the page, or multiplies, gets what is there."""
+    out = dict(row)
+    for name, kind in PRINTED.items():
+        if isinstance(value := row.get(name), float):
+            out[name] = printed(value, decimals.get(name, FIGURES[kind].decimals))
+    quantity, rate = out.get("quantity"), row.get("rate")
+    if isinstance(quantity, float) and isinstance(rate, float):
+        out["amount"] = printed(quantity * rate, decimals.get("amount", FIGURES["money"].decimals))
+    return out
+
+
+def _sums(model: RoadModel, rows: list[Row], layout: ReportLayout) -> list[tuple[Row, list[int]]]:
+    """The rows of totals, each with the numbers of those that it sums: what is built and dug does not add up, so there is one for each
+    item and material of the treatments; one in all of the materials that are placed, and of what is paid."""
+    if layout.of not in BILLS:
         return []
     shown = [c.field for c in layout.columns]
     alike: list[str] = [f for f in ("item", "material") if f in shown] if layout.of == "treatments" else []
     order: dict[tuple[Cell, Cell], int] = (
         {(r.name, r.material or None): k for k, r in enumerate(_quantities(model, layout))} if alike else {}
     )
-    found: dict[tuple[Cell, ...], Row] = {}
-    for row in sorted(rows, key=lambda row: order.get((row["item"], row["material"]), 0)) if alike else rows:
+    found: dict[tuple[Cell, ...], tuple[Row, list[int]]] = {}
+    numbered = list(enumerate(rows))
+    for i, row in sorted(numbered, key=lambda r: order.get((r[1]["item"], r[1]["material"]), 0)) if alike else numbered:
         key = tuple(row.get(f) for f in alike)
         said = dict(zip(alike, key, strict=True))
-        out = found.setdefault(key, {**said, shown[0]: f"Total {said.get(shown[0]) or ''}".strip()})
+        out, of = found.setdefault(key, ({**said, shown[0]: f"Total {said.get(shown[0]) or ''}".strip()}, []))
+        of.append(i)
         # Lengths of treatments lie beside each other, those of materials on one another.
         for name in (*SUMS, "unknown") if alike else SUMS:
             if isinstance(figure := row.get(name), float):
-                out[name] = float(out.get(name) or 0.0) + figure
+                out[name] = round(float(out.get(name) or 0.0) + figure, 6)
     return list(found.values())
 
 
@@ -179,18 +215,31 @@ UNITS: dict[str, Callable[[QuantityRow], float | None]] = {
 
 
 def _pay_items(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
-    """Every quantity with the item by which it is paid; one that no item pays for is there too, without number and rate."""
-    for r in _quantities(model, layout):
-        item = next((p for p in layout.pay_items if p.item == r.name and p.material in ("", r.material)), None)
-        if item is None:
-            unit = next(u for u in ("m", "m3") if UNITS[u](r) is not None)
-            item = PayItem(item=r.name, unit=unit)
-        quantity = UNITS[item.unit](r)
-        rate = item.rate if item.number or item.rate else None
+    """Every pay item once, with all quantities that it pays for; in each unit a quantity is paid by the first item that names it. One
+    that no item pays for is there too, without number and rate."""
+    rows = _quantities(model, layout)
+    paid: dict[int, list[QuantityRow]] = {}
+    free = []
+    for r in rows:
+        by = {
+            p.unit: k
+            for k, p in reversed(list(enumerate(layout.pay_items)))
+            if p.item == r.name and p.material in ("", r.material)
+        }
+        for k in by.values():
+            paid.setdefault(k, []).append(r)
+        if not by:
+            free.append(r)
+    listed = [(layout.pay_items[k], of) for k, of in sorted(paid.items(), key=lambda one: rows.index(one[1][0]))]
+    listed += [(PayItem(item=r.name, unit=next(u for u in ("m", "m3") if UNITS[u](r) is not None)), [r]) for r in free]
+    for item, of in sorted(listed, key=lambda one: rows.index(one[1][0])):
+        known = [v for r in of if (v := UNITS[item.unit](r)) is not None]
+        quantity, rate = sum(known) if known else None, item.rate if item.number or item.rate else None
         yield {
-            "number": item.number or None, "item": r.name, "material": r.material or None, "unit": item.unit, "quantity": quantity,
-            "rate": rate, "amount": quantity * rate if quantity is not None and rate is not None else None,
-            "unknown": r.unknown_length or None,
+            "number": item.number or None, "item": item.item, "material": ", ".join(dict.fromkeys(r.material for r in of if r.material)) or None,
+            "unit": item.unit, "quantity": quantity, "rate": rate,
+            "amount": quantity * rate if quantity is not None and rate is not None else None,
+            "unknown": max((r.unknown_length for r in of), default=0.0) or None,
         }  # fmt: skip
 
 
@@ -271,5 +320,4 @@ def written(cell: Cell, head: Head) -> str:
         return ""
     if isinstance(cell, str):
         return cell
-    text = f"{cell:.{head.decimals}f}"
-    return text.lstrip("-") if float(text) == 0 else text
+    return with_decimals(cell, head.decimals)

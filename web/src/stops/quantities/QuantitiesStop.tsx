@@ -94,7 +94,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
               <td className="num">{figure(r.volume, 1)}</td>
               <td className="num">{figure(r.mass, 1)}</td>
               <td className="num">{figure(r.length, 1)}</td>
-              <td className="num">{figure(r.area, 0)}</td>
+              <td className="num">{figure(r.area, 1)}</td>
               <td className="num" style={{ color: "var(--fault)" }}>
                 {r.unknown_length ? figure(r.unknown_length, 1) : ""}
               </td>
