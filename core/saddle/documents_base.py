@@ -9,10 +9,23 @@ from typing import Annotated, Any, Self, TypeVar, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, Field
 
-#: A finite number. NaN and infinities are refused at the door.
-Number = Annotated[float, Field(allow_inf_nan=False)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
-NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
+# Every number has limits of what can be meant: NaN, infinities and what no road has are refused at the door.
+#: A number, also a coordinate, in any unit that a field names.
+Number = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
+NotNegative = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+#: A level above any datum, m.
+Level = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
+#: A slope along or across, %.
+Percent = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+#: A measure of a cross-section, m.
+Measure = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+PositiveMeasure = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
+NotNegativeMeasure = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+#: Thicknesses and sizes, mm.
+Millimetres = Annotated[float, Field(ge=-10_000, le=10_000, allow_inf_nan=False)]
+PositiveMillimetres = Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
+NotNegativeMillimetres = Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 #: #RRGGBB.
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
@@ -33,7 +46,7 @@ class AlongRoad:
 
 
 #: A chainage, m, without equations.
-Chainage = Annotated[Number, AlongRoad()]
+Chainage = Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False), AlongRoad()]
 
 
 class Document(BaseModel):

@@ -20,6 +20,7 @@ from saddle.geometry.volumes import end_areas, prismoidal_along, transitions
 from saddle.pipeline import solve
 from saddle.quantities.check import check_volumes
 from saddle.quantities.takeoff import items_of, take_off
+from saddle.road.model import RoadInputs
 from saddle.road.spec import Leave, TreatmentPlan
 from saddle.views.depth_map import depth_bands, depth_triangles
 from tests.cases import demo_inputs, demo_model, own_width
@@ -139,7 +140,27 @@ class CutThatTurnsToFill(TestCase):
         for row in found.rows:
             self.assertAlmostEqual(row.prismoidal, (4 * row.halved - row.end_areas) / 3, delta=2e-3 * max(1.0, row.halved))
         self.assertLess(abs(found.balance.open), 1e-9)
+        self.assertTrue(found.middles)
         self.assertEqual({r.name for r in found.rows}, {r.name for r in take_off(model).total.rows if r.kind != "length"})
+
+
+class Middles(TestCase):
+    def test_sections_where_it_differs_most_bring_the_bill_nearer_to_the_truth(self) -> None:
+        """The truth: sections every 2.5 m."""
+        inputs = demo_inputs()
+
+        def at(interval: float, extra: list[float]) -> RoadInputs:
+            return replace(inputs, settings=inputs.settings.changed(interval=interval, extra=extra))
+
+        def bill(of: RoadInputs) -> dict[str, float]:
+            return {r.name: r.volume for r in take_off(solve(of)).total.rows if r.volume is not None}
+
+        truth, plain = bill(at(2.5, [])), at(40.0, [])
+        found = check_volumes(solve(plain), solve(plain, middles=True))
+        self.assertEqual(found.middles, sorted(found.middles))
+        before, after = bill(plain), bill(at(40.0, found.middles))
+        for name in ("Regulating course", "Fill"):
+            self.assertLess(abs(after[name] - truth[name]), 0.7 * abs(before[name] - truth[name]), name)
 
 
 class Bill(TestCase):

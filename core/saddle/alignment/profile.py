@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from saddle import tolerances
-from saddle.documents_base import Chainage, Document, Key, Name, NotNegative, Number, Refers
+from saddle.documents_base import Chainage, Document, Key, Level, Name, NotNegative, Refers
 from saddle.geometry.polylines import Floats
 
 
@@ -20,7 +20,7 @@ class ProfilePoint(Document):
     """An IP of a profile. length_in, length_out: of the vertical curve before and after it, m; both 0 for none."""
 
     chainage: Chainage
-    level: Number
+    level: Level
     length_in: NotNegative = 0.0
     length_out: NotNegative = 0.0
 

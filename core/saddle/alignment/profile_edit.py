@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError
 
 from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
-from saddle.documents_base import Document, NotNegative, Number, Positive
+from saddle.documents_base import Document, Level, NotNegative, NotNegativeMillimetres, Number, Positive, PositiveMillimetres
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.geometry.simplify import kept_within
@@ -31,7 +31,7 @@ class PutAt(Document):
     kind: Literal["at"] = "at"
     index: Index | None = None
     chainage: Number
-    level: Number | None = None
+    level: Level | None = None
     keep: Literal["length", "k"] = "length"
 
 
@@ -61,7 +61,7 @@ class ThroughPoint(Document):
 
     by: Literal["point"] = "point"
     chainage: Number
-    level: Number
+    level: Level
     grade_pct: Grade
 
 
@@ -124,7 +124,7 @@ class RemoveRedundant(Document):
     """IPs taken out without which the tangents move by no more than a tolerance, mm, at any of them."""
 
     kind: Literal["redundant"] = "redundant"
-    tolerance_mm: NotNegative = 1.0
+    tolerance_mm: NotNegativeMillimetres = 1.0
 
 
 class FitThrough(Document):
@@ -135,7 +135,7 @@ class FitThrough(Document):
     through: Levels = "design"
     from_chainage: Number
     to_chainage: Number
-    tolerance_mm: Positive = 20.0
+    tolerance_mm: PositiveMillimetres = 20.0
     spacing: Positive = 40.0
     fix_ends: bool = True
 

@@ -7,6 +7,7 @@ from saddle.findings.lines import hidden_rules, idle_guides, jumps
 from saddle.findings.missing import missing, not_measured
 from saddle.findings.ranges import following, outside, rows_outside, unknown_names
 from saddle.findings.templates import halves, slivers
+from saddle.findings.unusual import unusual
 from saddle.problem import Problem
 from saddle.road.model import RoadModel
 from saddle.road.spec import Leave, Overlay
@@ -34,6 +35,7 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
     found += unknown_names(model)
     found += milled_beyond(model)
     found += steps(model)
+    found += unusual(model)
     found += grade_changes(model)
     found += crossfalls(model)
     found += over_pipes(model)

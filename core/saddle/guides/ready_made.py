@@ -8,14 +8,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from saddle.documents_base import Document, Name, NotNegative, Number, Positive
+from saddle.documents_base import Document, Measure, Name, NotNegative, Number, Positive, PositiveMeasure
 from saddle.guides.spec import AfterLength, AtChainage, ByRatio, GuideSpec, Hold, Pieces, Taper
 from saddle.standards.tapers import TaperRule, taper_length
 
 
 class _Beside(Document):
     name: Name
-    base_offset: Number
+    base_offset: Measure
 
 
 class Widening(_Beside):
@@ -24,7 +24,7 @@ class Widening(_Beside):
     kind: Literal["widening"] = "widening"
     from_chainage: Number
     to_chainage: Number
-    extra: Positive
+    extra: PositiveMeasure
     taper_in: Positive = 20.0
     taper_out: Positive = 20.0
     taper_by: TaperRule | None = None
@@ -35,7 +35,7 @@ class LayBy(_Beside):
 
     kind: Literal["lay_by"] = "lay_by"
     from_chainage: Number
-    extra: Positive = 3.0
+    extra: PositiveMeasure = 3.0
     parallel: Positive = 30.0
     taper_in: Positive = 20.0
     taper_out: Positive = 20.0
@@ -46,7 +46,7 @@ class BusBay(_Beside):
 
     kind: Literal["bus_bay"] = "bus_bay"
     from_chainage: Number
-    extra: Positive = 3.0
+    extra: PositiveMeasure = 3.0
     stop: Positive = 15.0
     entry_one_in: Positive = 5.0
     exit_one_in: Positive = 3.0
@@ -58,7 +58,7 @@ class AuxiliaryLane(_Beside):
     kind: Literal["auxiliary_lane"] = "auxiliary_lane"
     from_chainage: Number
     to_chainage: Number
-    extra: Positive = 3.5
+    extra: PositiveMeasure = 3.5
     taper_one_in: Positive = 15.0
 
 

@@ -8,7 +8,7 @@ from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Chainage, Document, Key, Name, Number, Positive, Refers
+from saddle.documents_base import Chainage, Document, Key, Measure, Name, Number, Positive, PositiveMeasure, Refers
 from saddle.standards.spec import WideningRule
 
 #: Which way a named side lies.
@@ -19,7 +19,7 @@ class AtOffset(Document):
     """A fixed offset from the alignment, m, negative left."""
 
     by: Literal["offset"] = "offset"
-    offset: Number
+    offset: Measure
 
 
 class NearestLine(Document):
@@ -28,7 +28,7 @@ class NearestLine(Document):
 
     by: Literal["line"] = "line"
     code: Annotated[str, Field(min_length=1, max_length=40)]
-    within: Positive = 12.0
+    within: PositiveMeasure = 12.0
     side: Literal["left", "right", "nearest"] | None = None
 
     def looks(self, own: int) -> int:
@@ -51,7 +51,7 @@ class AtPoint(Document):
 
     by: Literal["point"] = "point"
     point: Name
-    beyond: Number = 0.0
+    beyond: Measure = 0.0
     side: Literal["left", "right"] | None = None
 
 
@@ -95,7 +95,7 @@ class Taper(Document):
     """Goes over to another offset, m: straight, or S-shaped by two equal parabolas."""
 
     kind: Literal["taper"] = "taper"
-    to_offset: Number
+    to_offset: Measure
     end: Annotated[AtChainage | AfterLength | ByRatio, Field(discriminator="by")]
     shape: Literal["straight", "s"] = "straight"
 
@@ -105,7 +105,7 @@ class Pieces(Document):
 
     by: Literal["pieces"] = "pieces"
     start_chainage: Chainage
-    start_offset: Number
+    start_offset: Measure
     pieces: Annotated[list[Annotated[Hold | Taper, Field(discriminator="kind")]], Field(min_length=1, max_length=200)]
 
 
@@ -125,7 +125,7 @@ class CurveWidening(Document):
     """
 
     by: Literal["curves"] = "curves"
-    base_offset: Number
+    base_offset: Measure
     rule: WideningRule = WideningRule()
     share_inside: Annotated[float, Field(ge=0, le=1)] = 1.0
     share_outside: Annotated[float, Field(ge=0, le=1)] = 0.0
@@ -168,7 +168,7 @@ class FollowRule(Document):
     from_chainage: Chainage
     to_chainage: Chainage
     what: Literal["plan", "level", "both"] = "plan"
-    plus: Number = 0.0
+    plus: Measure = 0.0
 
     @model_validator(mode="after")
     def _runs_forward(self) -> Self:

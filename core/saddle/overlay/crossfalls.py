@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from saddle.documents_base import Document, Positive
+from saddle.documents_base import Document, Positive, PositiveMeasure
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.geometry.simplify import kept_within, running_mean
@@ -88,7 +88,7 @@ class Superelevate(Document):
     speed_kmh: Annotated[float, Field(ge=20, le=130)] = 60.0
     most_pct: Annotated[float, Field(gt=0, le=12)] = 6.0
     normal_pct: Annotated[float, Field(gt=0, le=6)] = 2.5
-    width: Positive = 3.5
+    width: PositiveMeasure = 3.5
     lanes: Annotated[float, Field(ge=1, le=6)] = 1.0
 
     def turns(self, standard: SuperelevationStandard) -> Turns:

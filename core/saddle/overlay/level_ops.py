@@ -14,7 +14,7 @@ from scipy import sparse
 from scipy.optimize import linprog
 
 from saddle import tolerances
-from saddle.documents_base import Document, Key, Number, Positive, Refers
+from saddle.documents_base import Document, Key, Millimetres, Positive, Refers
 from saddle.errors import GeometryError
 from saddle.figures import FIGURES, rounded_up
 from saddle.geometry.polylines import Bools, Floats
@@ -61,7 +61,7 @@ class Raise(Document):
     """All levels raised, mm; negative lowers."""
 
     kind: Literal["raise"] = "raise"
-    by_mm: Number = 10.0
+    by_mm: Millimetres = 10.0
 
 
 class RaiseToCover(Document):

@@ -8,7 +8,16 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from saddle import tolerances
-from saddle.documents_base import Chainage, Document, Key, NotNegative, Number, Positive, Refers
+from saddle.documents_base import (
+    Chainage,
+    Document,
+    Key,
+    Level,
+    Measure,
+    NotNegativeMillimetres,
+    Positive,
+    Refers,
+)
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import EdgeSource
 
@@ -53,7 +62,7 @@ class KerbToKerb(Document):
 
     kind: Literal["kerb_to_kerb"] = "kerb_to_kerb"
     side: Literal["left", "right"] = "left"
-    plus: Number = 0.0
+    plus: Measure = 0.0
 
 
 GoverningRule = Annotated[
@@ -67,7 +76,7 @@ class TieIn(Document):
     thickness; 0 for a ramp."""
 
     length: Positive
-    notch_mm: NotNegative = 0.0
+    notch_mm: NotNegativeMillimetres = 0.0
 
 
 class _Placed(Protocol):
@@ -104,7 +113,7 @@ class LevelRow(Document):
     """An adopted hinge level, m. pinned: best levels leave it as it is."""
 
     chainage: Chainage
-    level: Number
+    level: Level
     pinned: bool = False
 
 

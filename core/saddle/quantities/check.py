@@ -39,10 +39,18 @@ class Balance(BaseModel):
 
 
 class VolumeCheck(BaseModel):
-    """All of it for a road."""
+    """All of it for a road. middles: chainages at which sections would take away most of what halved intervals differ by, in road
+    order."""
 
     rows: list[MethodRow]
     balance: Balance
+    middles: list[float]
+
+
+#: So much of the difference to halved intervals the middles take away, and so many there are at most.
+MOST_OF_IT, MOST_MIDDLES = 0.8, 40
+#: An interval that differs by less than this is left as it is, m3.
+NOTHING_TO_GAIN = 0.05
 
 
 def check_volumes(model: RoadModel, halved: RoadModel) -> VolumeCheck:
@@ -54,6 +62,8 @@ def check_volumes(model: RoadModel, halved: RoadModel) -> VolumeCheck:
     off = transitions(model.earthworks.difference, length, curvature)
     fine_off = transitions(halved.earthworks.difference, fine_length, fine_curvature)
     rows = []
+    differ = np.zeros(len(length))
+    fine_of = _ends(model)[:-1]
     for identity, item in ours.items():
         fine = finer.get(identity)
         if fine is None:
@@ -62,6 +72,8 @@ def check_volumes(model: RoadModel, halved: RoadModel) -> VolumeCheck:
         billed = end_areas(length, item.area, item.moment, curvature) - (off if earth else 0.0)
         twice = end_areas(fine_length, fine.area, fine.moment, fine_curvature) - (fine_off if earth else 0.0)
         prisms = _prismoidal(item, fine, middle, length, curvature)
+        if len(length):
+            differ += np.abs(np.nan_to_num(np.add.reduceat(twice, fine_of) - billed))
         if not (np.nansum(billed) or np.nansum(twice)):
             continue
         rows.append(
@@ -71,7 +83,16 @@ def check_volumes(model: RoadModel, halved: RoadModel) -> VolumeCheck:
                 unknown_length=float(length[np.isnan(billed) | np.isnan(prisms)].sum()),
             )
         )  # fmt: skip
-    return VolumeCheck(rows=rows, balance=balance(model))
+    return VolumeCheck(rows=rows, balance=balance(model), middles=_middles(model, differ))
+
+
+def _middles(model: RoadModel, differ: Floats) -> list[float]:
+    """The middles of the intervals that differ most, m3 each (n - 1,), until they have most of it."""
+    order = np.argsort(-differ, kind="stable")
+    before = np.cumsum(differ[order]) - differ[order]
+    taken = order[(before < MOST_OF_IT * differ.sum()) & (differ[order] > NOTHING_TO_GAIN)][:MOST_MIDDLES]
+    c = model.chainage
+    return [float(v) for v in np.sort((c[taken] + c[taken + 1]) / 2)]
 
 
 def _ends(model: RoadModel) -> np.ndarray:

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from saddle.documents_base import Document, NotNegative, Positive
+from saddle.documents_base import Document, NotNegativeMillimetres, Positive
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtPoint
 from saddle.overlay.spec import MillingPlan, MillingRow, MillingStretch
@@ -31,7 +31,7 @@ class SideRoad(Range):
     name: Annotated[str, Field(min_length=1, max_length=30, pattern=r"^[A-Za-z0-9][A-Za-z0-9 -]*$")]
     side: Literal["left", "right"]
     length: Positive = 10.0
-    notch_mm: NotNegative = 0.0
+    notch_mm: NotNegativeMillimetres = 0.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,19 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, Field, model_validator
 
-from saddle.documents_base import Chainage, Document, Key, Name, NotNegative, Number, Positive, Refers
+from saddle.documents_base import (
+    Chainage,
+    Document,
+    Key,
+    Measure,
+    Name,
+    NotNegative,
+    NotNegativeMeasure,
+    NotNegativeMillimetres,
+    Number,
+    PositiveMillimetres,
+    Refers,
+)
 from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
 from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
 from saddle.template.values import DimensionName
@@ -32,7 +44,13 @@ class SectionSettings(Document):
     curvature_correction: bool = True
     chord_limit_mm: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 0.0
     design_speed_kmh: Annotated[float, Field(ge=20, le=140, allow_inf_nan=False)] = 60.0
-    depth_bands_mm: Annotated[list[Positive], Field(min_length=1, max_length=5), AfterValidator(_rise)] = [50, 60, 75, 100, 150]
+    depth_bands_mm: Annotated[list[PositiveMillimetres], Field(min_length=1, max_length=5), AfterValidator(_rise)] = [
+        50,
+        60,
+        75,
+        100,
+        150,
+    ]
 
 
 class GivenCrossfall(Document):
@@ -85,12 +103,12 @@ class Overlay(RoadLines):
     reach: Reach = "at_least_edge"
     begin: TieIn | None = None
     end: TieIn | None = None
-    least_cover_mm: NotNegative = 50.0
-    look_again_mm: Positive = 150.0
-    saw_cut: NotNegative = 0.0
-    least_new_width: NotNegative = 0.3
+    least_cover_mm: NotNegativeMillimetres = 50.0
+    look_again_mm: PositiveMillimetres = 150.0
+    saw_cut: NotNegativeMeasure = 0.0
+    least_new_width: NotNegativeMeasure = 0.3
     kerb_top: Annotated[NearestLine | OnGuide, Field(discriminator="by")] | None = None
-    least_upstand_mm: NotNegative = 75.0
+    least_upstand_mm: NotNegativeMillimetres = 75.0
 
 
 class Reconstruct(RoadLines):
@@ -185,7 +203,7 @@ class Remark(Document):
     text: Annotated[str, Field(min_length=1, max_length=200)]
     from_chainage: Chainage
     to_chainage: Chainage | None = None
-    offset: Number | None = None
+    offset: Measure | None = None
 
     @model_validator(mode="after")
     def _runs_forward(self) -> Self:
@@ -235,7 +253,7 @@ class Variant(Document):
     """Settings that differ from those of the overlays in the range; null leaves one as it is."""
 
     name: Name
-    least_cover_mm: NotNegative | None = None
+    least_cover_mm: NotNegativeMillimetres | None = None
     governs: GoverningRule | None = None
     crossfall: CrossfallSource | None = None
 

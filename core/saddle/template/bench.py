@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
-from saddle.documents_base import Document, Number
+from saddle.documents_base import Document, Level, Measure, Number
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Floats, Polylines, mirror
 from saddle.guides.evaluate import GuideLine
@@ -40,8 +40,8 @@ class Followed(Document):
 
     source: LineSource
     side: Literal["left", "right"]
-    offset: Number | None = None
-    level: Number | None = None
+    offset: Measure | None = None
+    level: Level | None = None
 
 
 class Trial(Document):
@@ -52,8 +52,8 @@ class Trial(Document):
     ground: Annotated[list[tuple[Number, Number]], Field(min_length=2, max_length=200)] = [(-30.0, -1.0), (30.0, -1.0)]
     left_pct: Pct = -2.5
     right_pct: Pct = -2.5
-    left_boundary: Number | None = None
-    right_boundary: Number | None = None
+    left_boundary: Measure | None = None
+    right_boundary: Measure | None = None
     old_edge: Annotated[float, Field(ge=0, le=50)] | None = None
     followed: Annotated[list[Followed], Field(max_length=100)] = []
     dimensions: dict[str, Number] = {}

@@ -5,7 +5,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Colour, Document, Key, Name, NotNegative, Number, Positive, Refers
+from saddle.documents_base import (
+    Colour,
+    Document,
+    Key,
+    Millimetres,
+    Name,
+    NotNegativeMeasure,
+    NotNegativeMillimetres,
+    PositiveMeasure,
+    PositiveMillimetres,
+    Refers,
+)
 from saddle.template.values import DimensionName, PointName, Value
 
 Pattern = Literal["plain", "rising", "falling", "crossed", "dotted", "level"]
@@ -30,7 +41,7 @@ class CarryOn(Document):
     """Carried on past the end of the strip, m, along its own plane."""
 
     kind: Literal["carry"] = "carry"
-    distance: Positive
+    distance: PositiveMeasure
 
 
 class ToSlope(Document):
@@ -43,7 +54,7 @@ class UnderKerb(Document):
     """Carried on under the kerb to so far behind its back, m."""
 
     kind: Literal["under_kerb"] = "under_kerb"
-    behind: NotNegative = 0.0
+    behind: NotNegativeMeasure = 0.0
 
 
 class Batter(Document):
@@ -104,8 +115,8 @@ class KerbVertex(Document):
     """A vertex of a kerb's profile relative to its lip. out, up: mm."""
 
     name: PointName
-    out_mm: Number
-    up_mm: Number
+    out_mm: Millimetres
+    up_mm: Millimetres
 
 
 class KerbProfile(Document):
@@ -118,13 +129,13 @@ class KerbProfile(Document):
 
     name: Name
     top: Annotated[list[KerbVertex], Field(min_length=2, max_length=40)]
-    base_mm: Positive
+    base_mm: PositiveMillimetres
     material: Annotated[Key, Refers("material")]
-    bed_mm: NotNegative = 0.0
-    bed_behind_mm: NotNegative = 0.0
+    bed_mm: NotNegativeMillimetres = 0.0
+    bed_behind_mm: NotNegativeMillimetres = 0.0
     bed_material: Annotated[Key, Refers("material")] | None = None
-    backing_height_mm: NotNegative = 0.0
-    backing_width_mm: NotNegative = 0.0
+    backing_height_mm: NotNegativeMillimetres = 0.0
+    backing_width_mm: NotNegativeMillimetres = 0.0
     source: Annotated[str, Field(max_length=200)] = ""
 
     @model_validator(mode="after")

@@ -4,7 +4,15 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Chainage, Document, Name, NotNegative, Number, Positive
+from saddle.documents_base import (
+    Chainage,
+    Document,
+    Measure,
+    Name,
+    NotNegativeMeasure,
+    Percent,
+    PositiveMeasure,
+)
 
 OneIn = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
 
@@ -13,23 +21,23 @@ class Run(Document):
     """Out by a width, m, at a fall, %, negative falls outward."""
 
     kind: Literal["run"] = "run"
-    width: Positive
-    fall_pct: Number = -4.0
+    width: PositiveMeasure
+    fall_pct: Percent = -4.0
 
 
 class Step(Document):
     """Out by a width and up by a rise, m; a negative rise goes down."""
 
     kind: Literal["step"] = "step"
-    width: NotNegative
-    rise: Number
+    width: NotNegativeMeasure
+    rise: Measure
 
 
 class VDrain(Document):
     """Down at 1 in n to a depth, m, and up again at 1 in n."""
 
     kind: Literal["v_drain"] = "v_drain"
-    depth: Positive = 0.5
+    depth: PositiveMeasure = 0.5
     inner_one_in: OneIn = 3.0
     outer_one_in: OneIn = 2.0
 
@@ -38,9 +46,9 @@ class FlatDrain(Document):
     """Down at 1 in n to a depth, m, a level bottom of a width, m, and up again at 1 in n."""
 
     kind: Literal["flat_drain"] = "flat_drain"
-    depth: Positive = 0.5
+    depth: PositiveMeasure = 0.5
     inner_one_in: OneIn = 3.0
-    bottom: Positive = 0.5
+    bottom: PositiveMeasure = 0.5
     outer_one_in: OneIn = 2.0
 
 
@@ -50,9 +58,9 @@ class ToeDrain(Document):
 
     kind: Literal["toe_drain"] = "toe_drain"
     one_in: OneIn = 2.0
-    depth: Positive = 0.3
-    bottom: Positive = 0.5
-    most_width: Positive = 25.0
+    depth: PositiveMeasure = 0.3
+    bottom: PositiveMeasure = 0.5
+    most_width: PositiveMeasure = 25.0
 
 
 class ToGround(Document):
@@ -61,7 +69,7 @@ class ToGround(Document):
     kind: Literal["to_ground"] = "to_ground"
     one_in: OneIn
     direction: Literal["up", "down"]
-    most_width: Positive = 25.0
+    most_width: PositiveMeasure = 25.0
 
 
 class Benched(Document):
@@ -72,7 +80,7 @@ class Benched(Document):
     one_in: OneIn
     direction: Literal["up", "down"]
     height: Annotated[float, Field(ge=0.5, le=100, allow_inf_nan=False)] = 5.0
-    bench_width: Positive = 2.0
+    bench_width: PositiveMeasure = 2.0
     bench_fall_pct: Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)] = -4.0
     most_width: Annotated[float, Field(gt=0, le=200)] = 40.0
 
@@ -91,11 +99,11 @@ class Rung(Document):
     name: Name
     when: Literal["cut", "fill", "either"]
     links: Annotated[list[Link], Field(min_length=1, max_length=12)]
-    least_height: NotNegative = 0.0
-    most_height: Positive | None = None
+    least_height: NotNegativeMeasure = 0.0
+    most_height: PositiveMeasure | None = None
     inside_boundary: bool = False
-    clearance: NotNegative = 0.0
-    within: Positive | None = None
+    clearance: NotNegativeMeasure = 0.0
+    within: PositiveMeasure | None = None
     from_chainage: Chainage | None = None
     to_chainage: Chainage | None = None
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, Name, Number, Refers
+from saddle.documents_base import Document, Key, Measure, Name, Refers
 from saddle.guides.spec import LineSource
 from saddle.template.parts import DownTo, MakeUp
 from saddle.template.rungs import Rung
@@ -43,7 +43,7 @@ class Mark(Document):
     """A place on a half: a point, and so far outward from it, m (negative inward)."""
 
     point: PointName
-    plus: Number = 0.0
+    plus: Measure = 0.0
 
 
 class ParallelLie(Document):

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Key, NotNegative, Number, Refers
+from saddle.documents_base import Document, Key, Measure, NotNegativeMeasure, Refers
 from saddle.guides.spec import LineSource
 from saddle.template.values import DimensionName, PointName, Value
 
@@ -16,7 +16,7 @@ class Width(Document):
 
     kind: Literal["width"] = "width"
     parent: PointName
-    width: NotNegative | DimensionName
+    width: NotNegativeMeasure | DimensionName
 
 
 class SameAs(Document):
@@ -32,7 +32,7 @@ class Follow(Document):
     kind: Literal["follow"] = "follow"
     source: LineSource
     parent: PointName
-    width: NotNegative | DimensionName
+    width: NotNegativeMeasure | DimensionName
 
 
 class Square(Document):
@@ -80,7 +80,7 @@ class GuideLevel(Document):
 
     kind: Literal["guide_level"] = "guide_level"
     source: LineSource
-    plus: Number = 0.0
+    plus: Measure = 0.0
     parent: PointName
     rise: Value = 0.0
 

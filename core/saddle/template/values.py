@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from saddle.documents_base import Document, Number
+from saddle.documents_base import Document, Measure, Millimetres
 from saddle.errors import TemplateError
 from saddle.geometry.polylines import Floats
 
@@ -14,7 +14,7 @@ PointName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z
 DimensionName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z][A-Za-z0-9 _-]*$")]
 Unit = Literal["m", "mm", "%"]
 #: A number, or the name of a dimension of the template.
-Value = Number | DimensionName
+Value = Measure | DimensionName
 
 
 class Dimension(Document):
@@ -22,7 +22,7 @@ class Dimension(Document):
 
     name: DimensionName
     unit: Unit = "m"
-    value: Number
+    value: Millimetres
 
 
 #: Dimensions by name, each (n,) along the sections.

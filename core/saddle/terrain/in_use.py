@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from saddle.documents_base import Document, Number
+from saddle.documents_base import Document, Level
 from saddle.terrain.spec import FileUnit
 
 _Code = Annotated[str, Field(max_length=80)]
@@ -37,7 +37,7 @@ class PointEdit(Document):
 
     by: Literal["point"] = "point"
     of: PointRef
-    level: Number | None = None
+    level: Level | None = None
     code: _Code | None = None
     line: Annotated[str, Field(max_length=80)] | None = None
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from saddle.documents_base import Colour, Document, Name, Number, Positive
+from saddle.documents_base import Colour, Document, Level, Name, Number, Positive, PositiveMillimetres
 
 Meaning = Literal[
     "crown", "edge", "lip", "back", "invert", "path", "shoulder", "wheel path", "median", "ditch", "pit", "pipe", "boundary", "ground", "other",
@@ -150,7 +150,7 @@ class Plane(Document):
     """A flat plane at a level, m, over the extent of the survey."""
 
     by: Literal["plane"] = "plane"
-    level: Number
+    level: Level
 
 
 class SurfaceSpec(Document):
@@ -166,9 +166,9 @@ class Pit(Document):
     name: Name
     east: Number
     north: Number
-    cover: Number | None = None
-    invert: Number | None = None
-    size_mm: Positive = 600.0
+    cover: Level | None = None
+    invert: Level | None = None
+    size_mm: PositiveMillimetres = 600.0
 
 
 class PipeEnd(Document):
@@ -176,7 +176,7 @@ class PipeEnd(Document):
 
     east: Number
     north: Number
-    level: Number
+    level: Level
 
 
 class Pipe(Document):
@@ -184,7 +184,7 @@ class Pipe(Document):
 
     name: Name
     points: Annotated[list[PipeEnd], Field(min_length=2, max_length=2000)]
-    diameter_mm: Positive = 300.0
+    diameter_mm: PositiveMillimetres = 300.0
 
 
 class Structures(Document):

@@ -116,7 +116,9 @@ class Files(DemoCase):
         flat = ezdxf.read(io.StringIO(self.file_of(self.work("sheets_dxf_flat")).content.decode()))
         self.assertEqual((flat.audit().errors, flat.header["$EXTMAX"][0]), ([], len(names) * 450.0 - 30.0))  # A3 is 420 mm wide
         book = load_workbook(io.BytesIO(self.ask("GET", "/files/quantities.xlsx").content))
-        self.assertEqual(book.sheetnames, ["Summary", "Sections"])
+        self.assertEqual(book.sheetnames, ["Summary", "Sections", "About"])
+        facts = dict(book["About"].iter_rows(values_only=True))
+        self.assertEqual((facts["Project"], facts["Issue"]), (self.project.name, "not issued"))
 
     def test_a_scale_that_does_not_fit_is_a_clear_message(self) -> None:
         self.sign_in("designer")

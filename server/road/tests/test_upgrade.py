@@ -57,7 +57,7 @@ class Upgrade(TestCase):
                 self.assert_same(x, y, f"{place} {i}")
         elif isinstance(a, float):
             self.assertAlmostEqual(a, b, 9, place)
-        else:
+        elif not (a is None and place.endswith(" area")):  # square metres of courses are measured since 0.20
             self.assertEqual(a, b, place)
 
     def test_the_last_release_and_a_backup_of_it(self) -> None:

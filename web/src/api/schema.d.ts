@@ -11597,10 +11597,13 @@ export interface components {
         };
         /**
          * VolumeCheck
-         * @description All of it for a road.
+         * @description All of it for a road. middles: chainages at which sections would take away most of what halved intervals differ by, in road
+         *     order.
          */
         VolumeCheck: {
             balance: components["schemas"]["Balance"];
+            /** Middles */
+            middles: number[];
             /** Rows */
             rows: components["schemas"]["MethodRow"][];
         };

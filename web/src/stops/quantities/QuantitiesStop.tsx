@@ -17,7 +17,7 @@ export default function QuantitiesStop() {
   const summary = useSummary().data;
   const project = useProjectId();
   const [shown, setShown] = useState<"Totals" | "Sections" | "Methods">("Totals");
-  const check = useWork("volume_check", shown === "Methods");
+  const check = useWork("volume_check", shown !== "Sections");
   const quantities = useModel("quantities", async (project_id) =>
     dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: { path: { project_id } } })),
   ).data;
@@ -36,7 +36,7 @@ export default function QuantitiesStop() {
           </Button>
         </div>
         <div className="scroll" role="group" aria-label="Quantities" tabIndex={0}>
-          {quantities && shown === "Totals" && <Totals quantities={quantities} />}
+          {quantities && shown === "Totals" && <Totals quantities={quantities} check={check.result} />}
           {quantities && shown === "Sections" && <Sections quantities={quantities} />}
           {shown === "Methods" &&
             (check.result ? (
@@ -48,7 +48,7 @@ export default function QuantitiesStop() {
             ))}
         </div>
       </div>
-      {quantities && <Side quantities={quantities} />}
+      {quantities && <Side quantities={quantities} check={check.result} />}
     </>
   );
 }
@@ -56,7 +56,14 @@ export default function QuantitiesStop() {
 const figure = (v: number | null, decimals: number) =>
   v === null ? "" : v.toLocaleString("en", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
 
-function Totals({ quantities }: { quantities: Quantities }) {
+/** The total of an item against the same with a section more in the middle of every interval, %; null for nothing to say. */
+function offOf(row: Quantities["total"]["rows"][number], check: Check | null | undefined): string | null {
+  const found = check?.check.rows.find((r) => r.kind === row.kind && r.name === row.name && r.key === row.key);
+  if (!found) return null;
+  return share(found.halved, found.end_areas) || "0 %";
+}
+
+function Totals({ quantities, check }: { quantities: Quantities; check: Check | null | undefined }) {
   return (
     <table className="grid-table" aria-label="Quantities">
       <thead>
@@ -67,13 +74,16 @@ function Totals({ quantities }: { quantities: Quantities }) {
           <th className="num">Mass t</th>
           <th className="num">Length m</th>
           <th className="num">Area m²</th>
+          <th className="num" title="How much more or less it is with a section more in the middle of every interval">
+            Halved interval
+          </th>
           <th className="num">Not known over m</th>
         </tr>
       </thead>
       {[quantities.total, ...quantities.groups].map((g, i) => (
         <tbody key={i}>
           <tr>
-            <td colSpan={7} style={{ fontWeight: 650, paddingTop: 12 }}>
+            <td colSpan={8} style={{ fontWeight: 650, paddingTop: 12 }}>
               {g.title}{" "}
               <span className="mono quiet" style={{ fontWeight: 400 }}>
                 {chainageText(g.from_chainage, 0)} to {chainageText(g.to_chainage, 0)}
@@ -82,7 +92,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
           </tr>
           {g.rows.length === 0 && (
             <tr>
-              <td className="quiet" colSpan={7}>
+              <td className="quiet" colSpan={8}>
                 nothing is built here
               </td>
             </tr>
@@ -95,6 +105,7 @@ function Totals({ quantities }: { quantities: Quantities }) {
               <td className="num">{figure(r.mass, 1)}</td>
               <td className="num">{figure(r.length, 1)}</td>
               <td className="num">{figure(r.area, 1)}</td>
+              <td className="num quiet">{g === quantities.total && offOf(r, check)}</td>
               <td className="num" style={{ color: "var(--fault)" }}>
                 {r.unknown_length ? figure(r.unknown_length, 1) : ""}
               </td>
@@ -249,7 +260,36 @@ function Methods({ check }: { check: Check }) {
   );
 }
 
-function Side({ quantities }: { quantities: Quantities }) {
+/** Off by more than this the sections stand too far apart, share of the total. */
+const TOO_FAR = 0.005;
+
+/** Says where the interval is too wide for the volumes, and puts sections there. */
+function TooFarApart({ check }: { check: Check }) {
+  const settings = useDocument("sections");
+  const mayEdit = useMayEdit();
+  const save = useSave();
+  const { rows, middles } = check.check;
+  const worst = rows
+    .filter((r) => Math.abs(r.halved - r.end_areas) > Math.max(1, TOO_FAR * Math.abs(r.end_areas)))
+    .sort((a, b) => Math.abs(b.halved - b.end_areas) - Math.abs(a.halved - a.end_areas))[0];
+  if (!worst || !settings || middles.length === 0) return null;
+  const extra = [...new Set([...settings.spec.extra, ...middles.map((c) => Math.round(c * 1000) / 1000)])].sort((a, b) => a - b);
+  return (
+    <div className="card" role="status" aria-label="Sections too far apart">
+      <p style={{ margin: "0 0 6px" }}>
+        With halved intervals {worst.name} is {share(worst.halved, worst.end_areas)}: most of that lies at {middles.length} interval
+        {middles.length > 1 ? "s" : ""}.
+      </p>
+      {mayEdit && (
+        <Button size="small" onClick={() => void save({ kind: "sections", key: "main", version: settings.version, spec: { ...settings.spec, extra } })}>
+          Add sections there
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Side({ quantities, check }: { quantities: Quantities; check: Check | null | undefined }) {
   const settings = useDocument("sections");
   const mayEdit = useMayEdit();
   const save = useSave();
@@ -275,9 +315,10 @@ function Side({ quantities }: { quantities: Quantities }) {
           </p>
         )}
       </div>
+      {check && <TooFarApart check={check} />}
       <p className="quiet">
         {quantities.method} Here that is {figure(quantities.transition, 1)} m³ of each. Cut and fill lie between the existing surface and the underside of
-        courses, kerbs and side slopes.
+        courses, kerbs and side slopes. Every figure is rounded to what is written; totals are sums of what is written.
       </p>
       {settings && (
         <Checkbox
