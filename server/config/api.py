@@ -3,6 +3,7 @@
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
+from releases.api import router as releases
 
 from accounts.api import router as accounts
 from alignment.api import router as alignment
@@ -63,6 +64,7 @@ api.add_router("/projects/{project_id}", levels)
 api.add_router("/projects/{project_id}", treatments)
 api.add_router("/projects/{project_id}", presence)
 api.add_router("/projects/{project_id}", bench)
+api.add_router("/projects/{project_id}", releases)
 api.add_router("/projects/{project_id}", library_in_project)
 api.add_router("/library", library)
 api.add_router("/jobs", jobs)

@@ -79,6 +79,7 @@ INSTALLED_APPS = [
     "crossfalls",
     "levels",
     "treatments",
+    "releases",
 ]
 MIDDLEWARE = [
     "config.logs.RequestLog",

@@ -8,7 +8,7 @@ from saddle.documents_base import Chainage, Document, Name, Number
 from saddle.limits import LONGEST_ROAD
 
 #: Of an element, m. Shorter than a thousandth of a millimetre it is none.
-Length = Annotated[float, Field(ge=1e-6, le=1e8, allow_inf_nan=False)]
+Length = Annotated[float, Field(ge=1e-6, allow_inf_nan=False)]
 
 
 def _turns(radius: float) -> float:

@@ -25,6 +25,8 @@ TEMPLATE = starter.TEMPLATES["rural"].model_dump(mode="json")
 BUNDLE = write_bundle(bundle_of(starting.LIBRARY, [("template", "rural")]))
 ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/since-release"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/since-release"): (None, True, 204),
     ("GET", "/api/projects/{project_id}/documents"): (None, False, 200),
     ("PUT", "/api/projects/{project_id}/documents/{kind}/{key}"): ({"kind": "material", "spec": MATERIAL, "version": 0}, True, 200),
     ("DELETE", "/api/projects/{project_id}/documents/{kind}/{key}"): (None, True, 409),

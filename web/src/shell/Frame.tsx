@@ -18,6 +18,7 @@ import { Trail } from "./Trail";
 import { useWindows } from "./windows";
 
 const Guide = later(() => import("./Guide").then((m) => m.Guide));
+const SinceRelease = later(() => import("./SinceRelease").then((m) => m.SinceRelease));
 const Tour = later(() => import("./Tour").then((m) => m.Tour));
 
 /** A step along the road is a new address: what does not follow from that is not rendered anew, here and in the parts. */
@@ -45,6 +46,7 @@ export const Frame = memo(function Frame() {
       </main>
       <Strip />
       <Keys />
+      <SinceRelease />
       {shownAround && <Tour />}
       {reading && <GuideHere close={() => setReading(false)} />}
     </div>

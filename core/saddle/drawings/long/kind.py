@@ -11,7 +11,7 @@ import shapely
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task, match_line
-from saddle.drawings.display import GRID, INK, MEDIUM, PLUM, SADDLE, THICK, THIN, TIN, Item, Layer, Polyline, Room, Text
+from saddle.drawings.display import GRID, INK, MEDIUM, PLUM, SADDLE, THICK, THIN, TIN, Item, Layer, Polygon, Polyline, Room, Text
 from saddle.drawings.figures import level_text, spread
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import shortened
@@ -20,6 +20,7 @@ from saddle.drawings.long.lines import runs_between
 from saddle.drawings.long.profile import governing_profiles, profile_names
 from saddle.drawings.long.rows import RowAlong, rows_along
 from saddle.drawings.long.strip import STRIP, draw_strip
+from saddle.drawings.lost import FAULT, LOST, WORDS
 from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.spec import LongSheets
 from saddle.drawings.title import scale_words
@@ -27,6 +28,7 @@ from saddle.errors import SaddleError
 from saddle.geometry.polylines import Bools, Floats
 from saddle.road.beneath import Beneath
 from saddle.road.model import RoadModel
+from saddle.road.unknown import missing_stretches
 from saddle.views.long_section import long_section
 
 #: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
@@ -103,6 +105,8 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
     def x_of(c: float) -> float:
         return left + (c - low) * 1000 / look.scale
 
+    lost = _lost(along.model, (low, high), x_of, (base, top), h)
+    items += lost
     for stretch in _stretches(along, on, low, high, capacity):
         _levels(along, stretch, (x_of, base, top), body, task)
     _figures(along, on, (room.left, left, right, base), x_of, items)
@@ -119,9 +123,32 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
     ]
     if look.bands:
         body.meanings += [Meaning(f"Crossfall {side}", SADDLE, width=MEDIUM, dashes=d) for side, d in CROSSFALLS]
+    if lost:
+        body.meanings.append(Meaning("Design missing", LOST, "rising"))
     if along.beneath:
         body.meanings.append(Meaning("Pipe, pit", PLUM, width=MEDIUM))
     return body
+
+
+def _lost(
+    model: RoadModel, reach: tuple[float, float], x_of: Callable[[float], float], heights: tuple[float, float], lettering: float
+) -> list[Item]:
+    """Stretches without a design, hatched from the figures up to the names, each with why as far as there is room."""
+    base, top = heights
+    out: list[Item] = []
+    for lost in missing_stretches(model):
+        low, high = max(lost.low, reach[0]), min(lost.high, reach[1])
+        if high - low < 1e-6:
+            continue
+        x0, x1 = x_of(low), x_of(high)
+        corners = ((x0, base), (x1, base), (x1, top - ABOVE), (x0, top - ABOVE))
+        out.append(Polygon("grid", corners, LOST, "rising", 0.0, FAULT, source="design missing"))
+        words = shortened(f"{WORDS}: {lost.why}", max(x1 - x0 - 2.0, 0.0), lettering)
+        if words.strip(" …"):
+            out.append(
+                Text("grid", (x0 + 1.0, top - ABOVE - lettering - 1.0), words, lettering, colour=FAULT, source="design missing")
+            )
+    return out
 
 
 def _called(model: RoadModel, chainage: float) -> float:

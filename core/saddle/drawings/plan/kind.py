@@ -30,6 +30,7 @@ from saddle.drawings.display import (
 from saddle.drawings.figures import element_words
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import width_of
+from saddle.drawings.lost import FAULT, LOST, WORDS
 from saddle.drawings.placer import Name, Placer, Stroke
 from saddle.drawings.plan.view import PlanView, views_along
 from saddle.drawings.spec import PlanSheets
@@ -38,6 +39,7 @@ from saddle.geometry.polylines import Floats, Ints
 from saddle.lines.place import place_group
 from saddle.road.model import RoadModel
 from saddle.road.spec import Leave
+from saddle.road.unknown import missing_stretches
 from saddle.terrain.survey_lines import SurveyLines
 from saddle.views.depth_map import depth_bands, depth_triangles
 from saddle.views.line import ground_of
@@ -47,6 +49,8 @@ from saddle.views.remarks import remarks_in_plan
 DEPTHS = ("#E8E2CF", "#BFD0C0", "#84B0B0", "#4C87A0", "#35598A", "#2E2F66")
 #: Length of a chainage mark and of an arm of a cross, size of the north arrow and the key plan, mm.
 MARK, CROSS, BESIDE, ARROW, KEY = 2.0, 2.5, 0.8, 14.0, (46.0, 26.0)
+#: Half the width at which a stretch without a design is hatched, m.
+LOST_HALF = 4.0
 #: A grid of coordinates about so far apart on the paper, mm.
 APART = 80.0
 
@@ -130,8 +134,10 @@ class _Sheet:
         if self.look.sections:
             self._sections()
         self._edges()
+        lost = self._missing()
         self._furniture()
         names = [
+            *lost,
             *self._alignment(),
             *(self._section_lines() if self.look.sections else []),
             *(self._structures() if self.look.structures else []),
@@ -215,6 +221,24 @@ class _Sheet:
         for part in self.ground.edges.within(self.view.strip):
             if self._lines("design", part, MEDIUM, INK):
                 self._explain(Meaning("Edge of the overlay", INK, width=MEDIUM))
+
+    def _missing(self) -> list[Name]:
+        """Stretches without a design, hatched as wide as the road is, each with why."""
+        names = []
+        for lost in missing_stretches(self.model):
+            low, high = max(lost.low, self.view.low), min(lost.high, self.view.high)
+            if high - low < 1e-6:
+                continue
+            c = np.linspace(low, high, max(2, math.ceil((high - low) / 2.0) + 1))
+            frames = self.model.alignment.frames(np.clip(c, self.model.alignment.start, self.model.alignment.end))
+            sides = [frames.origin + wide * frames.to_right for wide in (-LOST_HALF, LOST_HALF)]
+            around = self.view.paper(np.concatenate([sides[0], sides[1][::-1]]))
+            self.items.append(Polygon("depths", tuple(around), LOST, "rising", 0.0, FAULT, source="design missing"))
+            self._explain(Meaning("Design missing", LOST, "rising"))
+            middle = len(c) // 2
+            at = self.view.paper(sides[0][middle : middle + 1])[0]
+            names.append(Name(f"{WORDS}: {lost.why}", at, self.h, 0.6, FAULT))
+        return names
 
     def _alignment(self) -> Iterator[Name]:
         """The alignment with its chainages, tangent points and radii."""

@@ -7,6 +7,7 @@ from saddle.chainage import format_chainage
 from saddle.drawings.dimensions import chain
 from saddle.drawings.display import MEDIUM, PLUM, SADDLE, THIN, TIN, Item, Place, Polygon, Polyline, Room, Text
 from saddle.drawings.lettering import shortened, width_of
+from saddle.drawings.lost import FAULT, LOST, WORDS
 from saddle.drawings.placer import Placer
 from saddle.drawings.sections.areas import area_rows, draw_areas, room_for
 from saddle.drawings.sections.columns import draw_figures
@@ -20,8 +21,6 @@ from saddle.views.section import SectionView
 
 #: Grounds of the hatching of cut and fill.
 CUT, FILL = "#F1E3DF", "#E3EBDF"
-#: Ground of a section whose design is missing, and the words that say so.
-LOST, FAULT = "#F6E3E0", "#A83A2C"
 #: Heights of its parts, mm.
 HEADING, ROOM_BELOW = 7.0, 3.5
 #: Least room over the ground where nothing is named, mm.
@@ -118,7 +117,7 @@ def _heading(view: SectionView, look: SectionSheets, at: Place, width: float, le
         about += f" · not written: {', '.join(left_out)}"
     begin = max(31.0, width_of(chainage, 3.5, "bold") + 3.0)
     if view.missing is not None:
-        about = f"DESIGN MISSING: {view.missing} · {about}"
+        about = f"{WORDS}: {view.missing} · {about}"
     return [
         Text("headings", (x, y), chainage, 3.5, font="bold", source=source),
         Text(
