@@ -37,12 +37,13 @@ from saddle.lines.spec import At, LineGroup
 from saddle.pipeline import solve
 from saddle.quantities.compared import compare_figures, figures_of, greatest_difference
 from saddle.road.model import RoadModel
+from saddle.road.unknown import missing_stretches
 from saddle.template.polygons import area_of
 from saddle.terrain.spec import CodeList, CodeRule, Pit, Structures
 from saddle.views.depth_map import depth_bands, depth_triangles
 from saddle.views.earth import earth_on
 from saddle.views.section import section_view
-from tests.cases import demo_model
+from tests.cases import demo_inputs, demo_model
 from tests.random_roads import random_road
 from tests.test_lettering import box_of
 
@@ -60,6 +61,30 @@ def lines(page: Page, layer: str) -> list[Polyline]:
 
 def texts(items: list[Item], **of: object) -> list[Text]:
     return [i for i in items if isinstance(i, Text) and all(getattr(i, k) == v for k, v in of.items())]
+
+
+class WithoutADesign(TestCase):
+    def test_plan_and_long_section_hatch_it_and_say_why(self) -> None:
+        """A treatment whose hinge is a line that nobody surveyed: nobody reads it as nothing to do."""
+        inputs = demo_inputs()
+        ranges = [
+            r.changed(work=r.work.changed(hinge={"by": "line", "code": "NONE"})) if r.from_chainage == 480 else r
+            for r in inputs.treatments.ranges
+        ]
+        model = solve(replace(inputs, treatments=inputs.treatments.changed(ranges=ranges)))
+        self.assertEqual([(m.low, m.high, m.why) for m in missing_stretches(model)], [(480.0, 700.0, "no hinge line")])
+        self.assertEqual(missing_stretches(demo_model()), [])
+        for sheets, metres in ((PlanSheets(), 1000 / 500), (LongSheets(), 1000 / 1000)):
+            found = drawn(sheets, model)
+            items = [i for s in found for i in s.page.items]
+            hatched = [i for i in items if isinstance(i, Polygon) and i.source == "design missing"]
+            self.assertTrue(hatched and all(p.pattern == "rising" for p in hatched))
+            if isinstance(sheets, LongSheets):
+                wide = sum(max(x for x, _ in p.points) - min(x for x, _ in p.points) for p in hatched)
+                self.assertAlmostEqual(wide, 220.0 * metres, 6)
+            self.assertTrue(any(t.text.startswith("DESIGN MISSING: no hinge line") for t in texts(items)))
+            self.assertIn("Design missing", {t.text for t in texts(items)})
+            self.assertFalse([i for s in drawn(sheets) for i in s.page.items if i.source == "design missing"])
 
 
 class Long(TestCase):

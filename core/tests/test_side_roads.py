@@ -22,7 +22,7 @@ from saddle.road.spec import Overlay, SectionSettings, TemplatePlan, TemplateRan
 from saddle.template import starter
 from saddle.terrain.spec import Pipe, PipeEnd, Structures
 from saddle.terrain.survey_lines import SurveyLines
-from saddle.terrain.tin import plane_over
+from saddle.terrain.tin import Tin, plane_over, triangulate
 from saddle.views.depth_map import depth_triangles, surface_triangles
 
 #: A straight road of 200 m on level ground at 50 m: cover 50 mm, level crossfall, lanes of the rural template.
@@ -50,8 +50,8 @@ def level_road() -> RoadInputs:
     )  # fmt: skip
 
 
-def tied(**asked: Any) -> RoadModel:
-    i = level_road()
+def tied(ground: Tin | None = None, **asked: Any) -> RoadModel:
+    i = level_road() if ground is None else replace(level_road(), surface=ground)
     road = SideRoad.model_validate(
         {"name": "Mill Lane", "side": "right", "from_chainage": 80, "to_chainage": 100, "length": 8} | asked
     )
@@ -288,6 +288,28 @@ class SideRoads(TestCase):
             r for r in take_off(model).total.rows if "mill" in r.kind or "mill" in r.name.lower() or "pavement" in r.name.lower()
         )
         self.assertAlmostEqual(milled.volume or 0, 0.2 * 20, 6)
+
+    def test_a_ramp_that_would_be_dug_into_the_old_road_is_named(self) -> None:
+        """The side road comes down onto ours over a brow 0.3 m high, 7 m out: a straight ramp of 8 m cuts through it. On a flat one, and
+        with a notch milled, nothing is said; mirrored the same is."""
+        for side, out in (("right", -1.0), ("left", 1.0)):
+            lines = [
+                (-50.0, 50.0),
+                (4.0 * out, 50.0),
+                (7.0 * out, 50.3),
+                (11.0 * out, 50.0),
+                (50.0 * out, 50.0),
+                (-50.0 * out, 50.0),
+            ]
+            points = np.array([(x, y, z) for x in (-50.0, 50.0, 150.0, 250.0) for y, z in sorted(set(lines))])
+            model = tied(ground=triangulate(points, np.empty((0, 2), dtype=int)), side=side)
+            (problem,) = (p for p in model.problems if p.code == "ramp_dug")
+            self.assertEqual((problem.chainage_from, problem.chainage_to, problem.severity), (80.0, 100.0, "fault"))
+            # The edge lies 3.25 m out on 50.05 m; the ramp ends 11.25 m out on 50 m.
+            ramp = 50.05 - 0.05 * (7.0 - 3.25) / 8
+            self.assertAlmostEqual(problem.measured or 0.0, 50.3 - ramp, 3)
+        for quiet in (tied(), tied(notch_mm=50)):
+            self.assertNotIn("ramp_dug", {p.code for p in quiet.problems})
 
     def test_left_is_the_mirror_of_right(self) -> None:
         left, right = tied(side="left", notch_mm=30), tied(side="right", notch_mm=30)

@@ -6,10 +6,12 @@ import numpy as np
 
 from saddle import tolerances
 from saddle.figures import slack, written
-from saddle.geometry.polylines import Bools, Floats, Polylines, sample
+from saddle.geometry.polylines import Bools, Floats, Polylines, merge_offsets, sample
 from saddle.problem import Problem, problems_where
-from saddle.road.model import RoadModel
+from saddle.road.model import RoadModel, TemplateSections
 from saddle.road.spec import Overlay
+from saddle.template.compiled import StripSpan
+from saddle.template.half import HalfSections
 
 
 def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
@@ -56,6 +58,35 @@ def upstand(model: RoadModel, k: int) -> Floats:
 
 def _low_kerb(side: str, asked: float, left: float | None) -> str:
     return f"the {side} kerb is left standing {1000 * (left or 0):.0f} mm above the new surface, at least {asked:.0f} mm is asked for"
+
+
+def dug_mouths(model: RoadModel, group: TemplateSections, half: HalfSections) -> list[Problem]:
+    """Side roads whose ramp lies below the old road, milled or not: it would be dug into it, unsaid."""
+    found = []
+    side = "left" if half.side < 0 else "right"
+    for span in half.half.spans:
+        if not isinstance(span, StripSpan) or span.strip.kind != "side_road" or span.over_existing is None:
+            continue
+        a, b = half.u[:, span.start], half.u[:, span.end]
+        under = model.milling.surface.rows(group.rows)
+        grid = merge_offsets(np.minimum(half.side * a, half.side * b), np.maximum(half.side * a, half.side * b), under.offsets)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            t = np.where((b > a)[:, None], (half.side * grid - a[:, None]) / (b - a)[:, None], np.nan)
+        ramp = half.z[:, [span.start]] + t * (half.z[:, span.end] - half.z[:, span.start])[:, None]
+        below = sample(under, grid) - ramp
+        deepest = np.where(np.isfinite(below), below, -np.inf).max(axis=1)
+        found += problems_where(
+            deepest > slack("depth"), model.chainage[group.rows], code="ramp_dug", severity="fault", subject="Overlay",
+            message=partial(_dug, span.strip.name, side), measured=deepest,
+        )  # fmt: skip
+    return found
+
+
+def _dug(name: str, side: str, by: float | None) -> str:
+    return (
+        f"{name} on the {side} lies up to {1000 * (by or 0):.0f} mm below the old road: it would be dug into it. "
+        "Lengthen the tie, or mill a notch there"
+    )
 
 
 def milled_beyond(model: RoadModel) -> list[Problem]:

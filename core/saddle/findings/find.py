@@ -1,11 +1,12 @@
 """What a designer must look at, found on the solved road: one file for each family of findings."""
 
 from saddle.findings.crossfalls import crossfalls
-from saddle.findings.depths import depths, milled_beyond
+from saddle.findings.depths import depths, dug_mouths, milled_beyond
 from saddle.findings.levels import grade_changes, over_pipes, steps
 from saddle.findings.lines import hidden_rules, idle_guides, jumps
 from saddle.findings.missing import missing, not_measured
 from saddle.findings.ranges import following, outside, rows_outside, unknown_names
+from saddle.findings.structures import doubted_pits
 from saddle.findings.templates import halves, slivers
 from saddle.findings.unusual import unusual
 from saddle.problem import Problem
@@ -30,6 +31,7 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
         for half in (group.left, group.right):
             found += halves(model, group, half)
             found += slivers(model, group, half)
+            found += dug_mouths(model, group, half)
     found += outside(model)
     found += rows_outside(model)
     found += unknown_names(model)
@@ -39,6 +41,7 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
     found += grade_changes(model)
     found += crossfalls(model)
     found += over_pipes(model)
+    found += doubted_pits(model)
     found += following(model)
     found += jumps(model)
     found += idle_guides(model, crooked)

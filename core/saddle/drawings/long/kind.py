@@ -133,7 +133,7 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
 def _lost(
     model: RoadModel, reach: tuple[float, float], x_of: Callable[[float], float], heights: tuple[float, float], lettering: float
 ) -> list[Item]:
-    """Stretches without a design, hatched from the figures up to the names, each with why as far as there is room."""
+    """Stretches without a design, hatched from the figures up to the names, each with why above it as far as there is room."""
     base, top = heights
     out: list[Item] = []
     for lost in missing_stretches(model):
@@ -145,9 +145,7 @@ def _lost(
         out.append(Polygon("grid", corners, LOST, "rising", 0.0, FAULT, source="design missing"))
         words = shortened(f"{WORDS}: {lost.why}", max(x1 - x0 - 2.0, 0.0), lettering)
         if words.strip(" …"):
-            out.append(
-                Text("grid", (x0 + 1.0, top - ABOVE - lettering - 1.0), words, lettering, colour=FAULT, source="design missing")
-            )
+            out.append(Text("marks", (x0, top - ABOVE + 1.0), words, lettering, colour=FAULT, source="design missing"))
     return out
 
 

@@ -236,7 +236,7 @@ class _Sheet:
             self.items.append(Polygon("depths", tuple(around), LOST, "rising", 0.0, FAULT, source="design missing"))
             self._explain(Meaning("Design missing", LOST, "rising"))
             middle = len(c) // 2
-            at = self.view.paper(sides[0][middle : middle + 1])[0]
+            at = self.view.paper((frames.origin - 0.75 * self.look.beside * frames.to_right)[middle : middle + 1])[0]
             names.append(Name(f"{WORDS}: {lost.why}", at, self.h, 0.6, FAULT))
         return names
 

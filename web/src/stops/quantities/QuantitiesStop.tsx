@@ -100,7 +100,9 @@ function Totals({ quantities, check }: { quantities: Quantities; check: Check | 
           {g.rows.map((r) => (
             <tr key={`${r.kind}${r.name}${r.key}`}>
               <td>{r.name}</td>
-              <td className="quiet">{r.kind === "length" ? "length" : r.material}</td>
+              <td className="quiet" style={{ whiteSpace: "nowrap" }}>
+                {r.kind === "length" ? "length" : r.material}
+              </td>
               <td className="num">{figure(r.volume, 1)}</td>
               <td className="num">{figure(r.mass, 1)}</td>
               <td className="num">{figure(r.length, 1)}</td>
