@@ -4,6 +4,7 @@ import threading
 import time
 from collections.abc import Mapping
 from dataclasses import fields, is_dataclass, replace
+from functools import partial
 from typing import Any
 from unittest import TestCase
 
@@ -18,7 +19,7 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.spec import Remark, RemarkList, TemplatePlan, TreatmentPlan
+from saddle.road.spec import Overlay, Remark, RemarkList, TemplatePlan, TreatmentPlan
 from saddle.stages.cache import Cache, weigh
 from saddle.stages.keys import digest
 from saddle.stages.run import Run
@@ -44,6 +45,11 @@ def sign(values: Floats) -> Floats:
     return np.sign(values)
 
 
+class Callable:
+    def __call__(self, values: Floats) -> Floats:
+        return values
+
+
 class Machinery(TestCase):
     def setUp(self) -> None:
         CALLS.clear()
@@ -63,7 +69,7 @@ class Machinery(TestCase):
         def closure(values: Floats) -> Floats:
             return values * hidden
 
-        for wrong in (closure, lambda v: v, Machinery.setUp.__get__(self)):
+        for wrong in (closure, lambda v: v, Machinery.setUp.__get__(self), partial(double, np.ones(2)), Callable()):
             with self.assertRaisesRegex(TypeError, "is no stage"):
                 run(wrong, run.given(np.zeros(1)))
 
@@ -125,6 +131,8 @@ class Machinery(TestCase):
         self.assertIsNotNone(cache.find("first"))
         array = np.zeros(500)
         self.assertLess(weigh([array, array]), 2 * array.nbytes)
+        rows = [Overlay(least_cover_mm=float(k)) for k in range(1000)]
+        self.assertGreater(weigh(rows), 1000 * len(Overlay.model_fields))  # documents are not for nothing
 
     def test_a_preview_finds_what_is_known_and_drives_nothing_out(self) -> None:
         models = Cache()

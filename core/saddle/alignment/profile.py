@@ -79,23 +79,6 @@ class Profile:
                 z[after] += middle * ((b - x[after]) / b) ** 2
         return z
 
-    def grades_pct(self, chainages: Floats) -> Floats:
-        """Grade along the road (k,), %, positive rising; at an IP without curve that of the tangent after it."""
-        c = self._inside(chainages)
-        tangent = np.clip(np.searchsorted(self.chainage, c, side="right") - 1, 0, len(self.grade) - 1)
-        g = self.grade[tangent].copy()
-        for i in range(1, len(self.chainage) - 1):
-            a, b = self.length_in[i], self.length_out[i]
-            if a == 0 or b == 0:
-                continue
-            x = c - self.chainage[i]
-            change = self.grade[i] - self.grade[i - 1]
-            before, after = (x > -a) & (x <= 0), (x > 0) & (x < b)
-            g[before] = self.grade[i - 1] + change * b / (a + b) * (x[before] + a) / a
-            g[after] = self.grade[i] - change * a / (a + b) * (b - x[after]) / b
-        inside = (c >= self.chainage[0]) & (c <= self.chainage[-1])
-        return np.where(inside, 100 * g, np.nan)
-
 
 def build_profile(spec: ProfileSpec) -> Profile:
     """The profile of a document."""

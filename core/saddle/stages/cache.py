@@ -8,7 +8,6 @@ from dataclasses import dataclass, fields, is_dataclass
 from typing import Any, TypeVar
 
 import numpy as np
-from pydantic import BaseModel
 
 T = TypeVar("T")
 #: What a result counts for besides its arrays, bytes.
@@ -95,8 +94,6 @@ def _weigh(value: object, seen: set[int]) -> int:
         return int(value.nbytes)
     if isinstance(value, str | bytes):
         return len(value)
-    if isinstance(value, BaseModel):
-        return LEAST_WEIGHT
     if isinstance(value, Mapping):
         return sum(_weigh(v, seen) + 100 for v in value.values())
     if isinstance(value, list | tuple | set | frozenset):

@@ -11,6 +11,7 @@ Nothing is computed before its value is asked for. Keys chain, so that arrays ar
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from types import FunctionType
 from typing import Any, Generic, TypeVar, overload
 
 from saddle.stages.cache import Cache
@@ -47,8 +48,12 @@ class Kept(Generic[T]):
 
 def _name(stage: Callable[..., object]) -> str:
     """The name of a stage. Raises TypeError for what could read more than its arguments."""
+    if not isinstance(stage, FunctionType | type):
+        raise TypeError(
+            f"{stage!r} is no stage: only functions and classes of a module are, nothing that is made of them or called like them"
+        )
     name = f"{stage.__module__}.{stage.__qualname__}"
-    if "<" in name or getattr(stage, "__closure__", None) or hasattr(stage, "__self__"):
+    if "<" in name or getattr(stage, "__closure__", None):
         raise TypeError(f"{name} is no stage: only functions and classes of a module are, which see nothing but their arguments")
     return name
 

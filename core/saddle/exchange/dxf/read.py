@@ -39,7 +39,7 @@ TOLD = 50
 #: A coordinate beyond this is no place on the earth, m.
 FARTHEST = 1e9
 #: How binary files begin (DXF reference).
-BINARY = b"AutoCAD Binary DXF\r\n\x1a\x00"
+BINARY = re.compile(rb"[A-Za-z]+ Binary DXF\r\n\x1a\x00")
 #: The last entity of a file that is cut short is looked for in so many of its last bytes.
 LAST = 1_000_000
 #: A drawing read in the usual way.
@@ -225,7 +225,7 @@ def _level(text: str) -> float | None:
 def _parsed(data: bytes) -> Drawing:
     """Raises ImportProblem for a file that is no DXF."""
     try:
-        document = _binary(data) if data.startswith(BINARY) else recover.read(io.BytesIO(_ended(data)))[0]
+        document = _binary(data) if BINARY.match(data) else recover.read(io.BytesIO(_ended(data)))[0]
         len(document.modelspace())
     except Exception as error:  # the library raises many kinds on damaged files
         raise ImportProblem(
@@ -236,7 +236,7 @@ def _parsed(data: bytes) -> Drawing:
 
 
 def _cut_short(data: bytes) -> bool:
-    return not data.startswith(BINARY) and not data[-64:].rstrip().endswith(b"EOF")
+    return not BINARY.match(data) and not data[-64:].rstrip().endswith(b"EOF")
 
 
 def _ended(data: bytes) -> bytes:
