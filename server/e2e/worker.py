@@ -51,7 +51,7 @@ def main() -> None:
     from projects.models import Project
     from road.model import road_model
 
-    __import__("config.urls")
+    __import__("front.urls")
     road_model(Project.objects.get(pk=int(sys.argv[1])))
     connections.close_all()
     child = 0

@@ -9,6 +9,7 @@ from typing import Any
 from django.db import DataError, transaction
 from django.db.models import F, QuerySet
 from django.utils import timezone
+from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 from pydantic import BaseModel
 
@@ -63,8 +64,6 @@ def handles(kind: str, result: type[BaseModel]) -> Callable[[Handler], Handler]:
 
 def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: str = "") -> Job:
     """Put a job in the queue. With a key, the job under it that waits, runs or is done is given instead of a new one."""
-    from jobs.tasks import run_job
-
     with transaction.atomic():
         if key:
             Project.objects.select_for_update().get(pk=project.pk)
@@ -75,7 +74,7 @@ def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: s
         ahead = Job.objects.filter(user=user, state__in=(Job.State.WAITING, Job.State.RUNNING)).count()
         job = Job.objects.create(project=project, user=user, kind=kind, params=params, key=key)
         # Fair share: what somebody asks for waits behind what others ask for first, by how much of their own is open already.
-        run_job.configure(priority=-ahead).defer(job_id=str(job.pk))
+        app.configure_task("run_job", priority=-ahead).defer(job_id=str(job.pk))
     return job
 
 

@@ -18,8 +18,8 @@ import schemathesis
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from config.api import api
 from design.models import Document, EditRecord
+from front.api import api
 from jobs.models import Job
 from projects.tests.cases import DemoCase
 from survey.models import Survey

@@ -5,8 +5,8 @@ from typing import Any, ClassVar
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from config.api import api
 from design.models import Document, EditRecord
+from front.api import api
 from jobs.models import Job
 from projects.models import Role
 from projects.tests.cases import DemoCase

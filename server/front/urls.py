@@ -6,8 +6,8 @@ from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from config.api import api
-from config.health import alive, numbers, ready
+from front.api import api
+from front.health import alive, numbers, ready
 
 
 @never_cache

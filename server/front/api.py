@@ -3,7 +3,6 @@
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
-from releases.api import router as releases
 
 from accounts.api import router as accounts
 from alignment.api import router as alignment
@@ -23,6 +22,7 @@ from output.files import router as files
 from output.work import router as work
 from presence.api import router as presence
 from projects.api import router as projects
+from releases.api import router as releases
 from road.api import router as road
 from road.bench import router as bench
 from road.measure import router as measure

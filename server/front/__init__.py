@@ -1,0 +1,1 @@
+"""What gathers all apps: the API, addresses and health. Nothing imports it but what starts the server."""
