@@ -49,7 +49,7 @@ from saddle.road.stations import Stations, frames_at, place_stations, some_stati
 from saddle.stages.keys import digest
 from saddle.stages.run import Kept, Run
 from saddle.template.compiled import Parts
-from saddle.terrain.structures import crossed
+from saddle.terrain.structures import crossed, met_on
 
 T = TypeVar("T")
 
@@ -113,11 +113,13 @@ def solve(
     if middles:
         stations = run(with_middles, stations)
     rows = None if pick is None else tuple(int(i) for i in pick(stations.value))
+    widths = run.part(settings, widths_of)
+    # A pit is shown on the nearest section of the road, whichever of them are solved.
+    met = run(crossed, structures, run(frames_at, alignment, stations), widths)
     if rows is not None:
-        stations = run(some_stations, stations, run.given(rows))
+        stations, met = run(some_stations, stations, run.given(rows)), run(met_on, met, run.given(rows))
     frames = run(frames_at, alignment, stations)
     # What is there.
-    widths = run.part(settings, widths_of)
     existing = run(cut_at, surface, frames, widths)
     mirrored = run(mirror, existing)
     followed = run(follow, rules_of_points, frames, sources)
@@ -165,7 +167,6 @@ def solve(
             for key in (run.given(g.key) for g in designs.value.groups)
         ]
     )  # fmt: skip
-    met = run(crossed, structures, frames, widths)
     boundaries = run(boundaries_at, frames, sources)
     # What is found on it, when somebody asks.
     earthworks = run(find_earthworks, existing, under, groups, stations)

@@ -3,6 +3,8 @@
 from dataclasses import replace
 from unittest import TestCase
 
+import numpy as np
+
 from saddle.pipeline import solve
 from saddle.terrain.spec import Pit, Structures
 from tests.test_side_roads import level_road
@@ -21,3 +23,14 @@ class Pits(TestCase):
         self.assertEqual([p.chainage_from for p in found], [60.0, 100.0, 200.0])
         self.assertIn("pit P1 lies 1.150 m below the surveyed surface", found[0].message)
         self.assertIn("pit P3 lies 1.400 m above", found[1].message)
+
+    def test_a_section_shows_the_same_pits_whichever_others_are_solved(self) -> None:
+        """A pit 4 m on belongs to the section at 60, not to the one at 50, also where 50 alone is solved: a preview once showed it there."""
+        inputs = replace(level_road(), structures=Structures(pits=[Pit(name="P1", east=58.9, north=-1, cover=50.0)]))
+        inputs = replace(inputs, settings=inputs.settings.changed(interval=5.0))
+        whole = solve(inputs)
+        for i in range(len(whole.chainage)):
+            alone = solve(inputs, pick=lambda stations, i=i: np.array([i]))  # type: ignore[misc]
+            self.assertEqual(
+                [m.name for m in alone.structures], [m.name for m in whole.structures if m.row == i], float(whole.chainage[i])
+            )

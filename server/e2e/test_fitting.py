@@ -10,8 +10,9 @@ from playwright.sync_api import FilePayload, Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose, press, press_cell
 from e2e.test_bench import fresh, type_in
+from road.model import road_model
 from saddle.alignment.profile import ProfileSpec
-from saddle.overlay.spec import CrossfallTable, LevelTable
+from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.road.spec import TreatmentPlan
 from saddle.standards.spec import Standards
 
@@ -166,6 +167,27 @@ class Fitting(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("0+560.0")
         page.get_by_text("Level table", exact=True).click()
         expect(page.get_by_role("checkbox", name="Pin 0+560.000")).to_be_checked()
+
+    def test_best_levels_across_the_end_of_a_milling(self) -> None:
+        """Milled 40 mm from 800 to 900: two sections stand at either end, and what is adopted keeps the cover of both."""
+        self.start_worker()
+        rows = [{"chainage": c, "depth_mm": 40} for c in (800, 900)]
+        row = Document.objects.get(project=self.project, kind="milling")
+        row.spec = MillingPlan.model_validate({"stretches": [{"rows": rows}]}).model_dump()
+        row.save()
+        page = self.page()
+        self.open(page, "levels?at=900&from=780&to=950")
+        page.get_by_role("button", name="Find best levels").click()
+        saved = page.get_by_role("status", name="What is saved")
+        expect(saved).to_contain_text("above the least", timeout=60_000)
+        page.get_by_role("button", name="Take and let them govern").click()
+        fresh(page)
+        model, _ = road_model(self.project)
+        within = model.stations.within(780, 950)
+        self.assertEqual(int((np.abs(model.chainage[within] - 900) < 1e-6).sum()), 2)
+        self.assertGreaterEqual(float(np.nanmin(model.depth.least[within])), 0.05 - 5e-4)
+        page.keyboard.press("6")
+        expect(page.get_by_role("complementary", name="Inspector")).not_to_contain_text("cover is")
 
     def test_variants_side_by_side(self) -> None:
         page = self.page()

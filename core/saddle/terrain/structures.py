@@ -1,6 +1,6 @@
 """Pits and pipes: out of a survey, and where section lines meet them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -44,6 +44,12 @@ def from_survey(survey: Survey, codes: CodeList) -> Structures:
         if codes.rule(line.code).meaning == "pipe"
     ]
     return Structures(pits=pits, pipes=pipes)
+
+
+def met_on(met: tuple[Crossed, ...], rows: tuple[int, ...]) -> tuple[Crossed, ...]:
+    """What some of the sections meet, in their order; rows: which of the road's they are."""
+    place = {row: k for k, row in enumerate(rows)}
+    return tuple(replace(c, row=place[c.row]) for c in met if c.row in place)
 
 
 def crossed(structures: Structures, frames: Frames, widths: tuple[float, float]) -> tuple[Crossed, ...]:
