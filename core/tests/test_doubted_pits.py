@@ -32,5 +32,5 @@ class Pits(TestCase):
         for i in range(len(whole.chainage)):
             alone = solve(inputs, pick=lambda stations, i=i: np.array([i]))  # type: ignore[misc]
             self.assertEqual(
-                [m.name for m in alone.structures], [m.name for m in whole.structures if m.row == i], float(whole.chainage[i])
+                [m.name for m in alone.crossed], [m.name for m in whole m.row == i], float(whole.chainage[i])
             )
