@@ -31,6 +31,5 @@ class Pits(TestCase):
         whole = solve(inputs)
         for i in range(len(whole.chainage)):
             alone = solve(inputs, pick=lambda stations, i=i: np.array([i]))  # type: ignore[misc]
-            self.assertEqual(
-                [m.name for m in alone.crossed], [m.name for m in whole m.row == i], float(whole.chainage[i])
-            )
+            there = [m.name for m in whole.crossed if m.row == i]
+            self.assertEqual([m.name for m in alone.crossed], there, float(whole.chainage[i]))
