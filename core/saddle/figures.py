@@ -12,7 +12,9 @@ import numpy as np
 
 from saddle.geometry.polylines import Floats
 
-Kind = Literal["chainage", "level", "offset", "depth", "crossfall", "grade", "area", "volume", "mass", "length", "speed", "money"]
+Kind = Literal[
+    "chainage", "level", "offset", "depth", "crossfall", "grade", "area", "volume", "mass", "length", "speed", "money", "count"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +49,7 @@ FIGURES: dict[Kind, Figure] = {
     "length": Figure("m", 1),
     "speed": Figure("km/h", 0),
     "money": Figure("", 2),
+    "count": Figure("", 0),
 }
 #: Beyond half a digit, so much is left to the rounding of the computer itself.
 HAIR = 1e-9

@@ -18,10 +18,12 @@ from saddle.geometry.areas import polygon
 from saddle.geometry.polylines import pack
 from saddle.geometry.volumes import end_areas, prismoidal_along, transitions
 from saddle.pipeline import solve
+from saddle.quantities.bill import as_printed
 from saddle.quantities.check import check_volumes
 from saddle.quantities.takeoff import items_of, take_off
 from saddle.road.model import RoadInputs
 from saddle.road.spec import Leave, TreatmentPlan
+from saddle.template.parts import Coat
 from saddle.views.depth_map import depth_bands, depth_triangles
 from tests.cases import demo_inputs, demo_model, own_width
 
@@ -236,6 +238,50 @@ class AreaOfCourses(TestCase):
             rows = {r.name: r for r in take_off(solve(inputs)).total.rows if r.kind == "course"}
             for name, thickness in (("Surface course", 0.040), ("Binder course", 0.060), ("Path surface", 0.030)):
                 self.assertAlmostEqual(rows[name].volume or 0.0, thickness * (rows[name].area or 0.0), 6, name)
+
+
+class SprayedAndSet(TestCase):
+    def test_a_coat_is_as_wide_as_the_course_on_it_and_weighs_by_its_rate(self) -> None:
+        """0.3 kg/m2 of tack coat beneath the surface course: its square metres are that course's."""
+        inputs = demo_inputs()
+        coat = Coat(name="Tack coat", rate=0.3)
+        make_ups = {
+            key: m.changed(courses=[c.changed(coat=coat) if c.name == "Surface course" else c for c in m.courses])
+            for key, m in inputs.make_ups.items()
+        }
+        rows = {(r.kind, r.name): r for r in take_off(solve(replace(inputs, make_ups=make_ups))).total.rows}
+        tack, surface = rows["coat", "Tack coat"], rows["course", "Surface course"]
+        self.assertAlmostEqual(tack.area or 0.0, surface.area or 0.0, 6)
+        self.assertAlmostEqual(tack.mass or 0.0, 0.0003 * (surface.area or 0.0), 9)
+        self.assertIsNone(tack.volume)
+        # Nothing else changed by it.
+        plain = {(r.kind, r.name): r for r in take_off(demo_model()).total.rows}
+        for key, row in plain.items():
+            self.assertEqual(row, rows[key])
+        check = check_volumes(*(solve(replace(inputs, make_ups=make_ups), middles=m) for m in (False, True)))
+        self.assertNotIn("Tack coat", {r.name for r in check.rows})
+
+    def test_two_rates_of_one_name_are_one_row(self) -> None:
+        inputs = demo_inputs()
+        make_ups = {
+            key: m.changed(courses=[c.changed(coat=Coat(name="Tack coat", rate=0.2 + 0.1 * k)) for k, c in enumerate(m.courses)])
+            for key, m in inputs.make_ups.items()
+        }
+        (tack,) = (r for r in take_off(solve(replace(inputs, make_ups=make_ups))).total.rows if r.kind == "coat")
+        courses = [r for r in take_off(demo_model()).total.rows if r.kind == "course"]
+        self.assertAlmostEqual(tack.area or 0.0, sum(r.area or 0.0 for r in courses), 6)
+        self.assertTrue(0.0002 * (tack.area or 0) < (tack.mass or 0) < 0.0006 * (tack.area or 0))
+
+    def test_kerbs_are_counted_in_whole_pieces_of_every_treatment(self) -> None:
+        inputs = demo_inputs()
+        kerbs = {key: k.changed(piece_mm=915.0) for key, k in inputs.kerbs.items()}
+        bill = take_off(solve(replace(inputs, kerbs=kerbs)))
+        (total,) = (r for r in bill.total.rows if r.kind == "length")
+        self.assertEqual(total.pieces, int(np.ceil((total.length or 0) / 0.915)))
+        (printed,) = (r for r in as_printed(bill).total.rows if r.kind == "length")
+        parts = [r for g in bill.groups for r in g.rows if r.kind == "length"]
+        self.assertEqual(printed.pieces, sum(int(np.ceil((r.length or 0) / 0.915)) for r in parts))
+        self.assertIsNone(next(r for r in take_off(demo_model()).total.rows if r.kind == "length").pieces)
 
 
 class DepthInPlan(TestCase):

@@ -30,6 +30,7 @@ SUMMARY: list[tuple[str, Kind | None]] = [
     ("Mass t", "mass"),
     ("Length m", "length"),
     ("Area m2", "volume"),
+    ("Pieces", "count"),
     ("Not known over m", "length"),
 ]
 
@@ -60,7 +61,7 @@ def summary_rows(quantities: Quantities) -> list[list[Cell]]:
 
     def rows(group: QuantityGroup) -> list[list[Cell]]:
         return [
-            [group.title, group.from_chainage, group.to_chainage, r.name, r.material, r.volume, r.mass, r.length, r.area,
+            [group.title, group.from_chainage, group.to_chainage, r.name, r.material, r.volume, r.mass, r.length, r.area, r.pieces,
              r.unknown_length or None]
             for r in group.rows
         ]  # fmt: skip
@@ -91,11 +92,8 @@ def quantities_xlsx(quantities: Quantities, about: About = ()) -> bytes:
     formulas: Formulas = {}
     for k, total in enumerate(bill.total.rows):
         of = [i for i, r in enumerate(parts) if (r.kind, r.name, r.key) == (total.kind, total.name, total.key)]
-        cells = zip(
-            range(5, len(SUMMARY)),
-            (total.volume, total.mass, total.length, total.area, total.unknown_length or None),
-            strict=True,
-        )
+        figures = (total.volume, total.mass, total.length, total.area, total.pieces, total.unknown_length or None)
+        cells = zip(range(5, len(SUMMARY)), figures, strict=True)
         for column, value in cells:
             if value is not None and of:
                 formulas[len(parts) + k, column] = _sum(column, of)

@@ -31,10 +31,13 @@ def _total(total: QuantityGroup, groups: list[QuantityGroup]) -> QuantityGroup:
     rows = []
     for row in total.rows:
         parts = [r for g in groups for r in g.rows if (r.kind, r.name, r.key) == (row.kind, row.name, row.key)]
-        sums = {
+        sums: dict[str, float | None] = {
             name: printed(sum(v for p in parts if (v := getattr(p, name)) is not None), d)
             for name, d in DECIMALS.items()
             if getattr(row, name) is not None
         }
+        if row.pieces is not None:
+            # Every treatment is built on its own: a piece that is cut serves one of them.
+            sums["pieces"] = sum(p.pieces or 0 for p in parts)
         rows.append(row.model_copy(update=sums))
     return total.model_copy(update={"rows": rows})

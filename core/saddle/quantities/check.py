@@ -5,7 +5,7 @@ from pydantic import BaseModel
 
 from saddle.geometry.polylines import Floats
 from saddle.geometry.volumes import end_areas, prismoidal_along, transitions
-from saddle.quantities.takeoff import Item, Kind, items_of, layer_areas
+from saddle.quantities.takeoff import NOT_CUT, Item, Kind, items_of, layer_areas
 from saddle.road.intervals import intervals
 from saddle.road.model import RoadModel
 
@@ -57,7 +57,7 @@ def check_volumes(model: RoadModel, halved: RoadModel) -> VolumeCheck:
     """halved: the same road solved with middles."""
     length, curvature = intervals(model)
     fine_length, fine_curvature = intervals(halved)
-    ours, finer = ({(i.kind, i.name, i.key): i for i in items_of(m) if i.kind != "length"} for m in (model, halved))
+    ours, finer = ({(i.kind, i.name, i.key): i for i in items_of(m) if i.kind not in NOT_CUT} for m in (model, halved))
     middle = ~np.isin(np.arange(len(halved.chainage)), _ends(model))
     off = transitions(model.earthworks.difference, length, curvature)
     fine_off = transitions(halved.earthworks.difference, fine_length, fine_curvature)

@@ -1,8 +1,9 @@
 """Quantities of the solved road: areas per section, volumes, masses and lengths per treatment and in total."""
 
+import math
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -20,7 +21,9 @@ from saddle.template.half import HalfSections
 from saddle.template.layers import Construction, Layer
 from saddle.template.view import known
 
-Kind = Literal["course", "kerb", "bed", "boxing", "milling", "cut", "fill", "length"]
+Kind = Literal["course", "kerb", "bed", "boxing", "coat", "milling", "cut", "fill", "length"]
+#: Kinds that have no area on a section.
+NOT_CUT: frozenset[Kind] = frozenset({"coat", "length"})
 
 #: How the constructions that are not courses are measured.
 MEASURED_AS: dict[str, Kind] = {"kerb": "kerb", "bed": "bed", "fill": "boxing"}
@@ -37,7 +40,7 @@ class Item:
     """One thing that is measured. key: tells it from every other of its kind and name, which two materials or kerbs may share;
     material: as it is shown; area, moment: (n,) m2 and m3, signed offsets; for a length, `moment` is unused and area holds the
     kerb's lip offset, and there: (n,) says where the kerb stands; plan: (n - 1,) m2 between sections, of what is measured in plan
-    too. NaN where not known."""
+    too; rate: t/m2 of what is sprayed, whose areas on sections are nothing; piece: m of a kerb that comes in pieces. NaN where not known."""
 
     kind: Kind
     name: str
@@ -48,6 +51,8 @@ class Item:
     moment: Floats
     plan: Floats | None = None
     there: Bools | None = None
+    rate: float | None = None
+    piece: float | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -77,7 +82,7 @@ class Share:
 
 class QuantityRow(BaseModel):
     """An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of courses and milling; unknown_length:
-    m of road over which it could not be measured."""
+    m of road over which it could not be measured; pieces: of a kerb that comes in pieces."""
 
     kind: Kind
     name: str
@@ -88,6 +93,7 @@ class QuantityRow(BaseModel):
     length: float | None
     area: float | None
     unknown_length: float
+    pieces: int | None = None
 
 
 class QuantityGroup(BaseModel):
@@ -190,8 +196,14 @@ def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
     length, curvature = intervals(model)
     counts = share or share_of(model)
     kerbs = distinct({key: k.name for key, k in model.inputs.kerbs.items()})
+    pieces = {key: k.piece_mm / 1000 for key, k in model.inputs.kerbs.items() if k.piece_mm is not None}
     bare = _bare(model)
-    lengths = [item for g in model.groups for half in (g.left, g.right) for item in _kerb_lines(half, g.rows, bare, kerbs)]
+    lengths = [
+        replace(item, piece=pieces.get(item.key))
+        for g in model.groups
+        for half in (g.left, g.right)
+        for item in _kerb_lines(half, g.rows, bare, kerbs)
+    ]
     items = []
     shown = distinct({key: m.name for key, m in model.inputs.materials.items()})
     for (kind, name, key), laid in sums.items():
@@ -200,6 +212,7 @@ def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
         density = material.density if material else None
         items.append(Item(kind, name, key, shown.get(key, key), density, laid.area, laid.moment, plan))
     items.sort(key=lambda item: ("course", "kerb", "bed", "boxing").index(item.kind))
+    items += _coats(model, length, curvature, counts)
     e = model.earthworks
     none = np.where(model.worked_on(), np.nan, 0.0)
     for kind, area, moment in (("cut", e.cut, e.cut_moment), ("fill", e.fill, e.fill_moment)):
@@ -210,6 +223,28 @@ def items_of(model: RoadModel, share: Share | None = None) -> list[Item]:
         plan = counts.of(*milled_widths(m.cuts, curvature), length)
         items.append(Item("milling", "Milling", "milling", "Old pavement", None, m.area, m.moment, plan))
     return items + lengths
+
+
+def _coats(model: RoadModel, length: Floats, curvature: Floats, share: Share) -> list[Item]:
+    """What is sprayed beneath courses, by name and rate: as wide as the course that is laid on it."""
+    n = len(model.chainage)
+    sums: dict[tuple[str, float], Laid] = {}
+    for group in model.groups:
+        for half in (group.left, group.right):
+            unknown = np.where(half.layers.solved, 0.0, np.nan)
+            for layer in half.layers.layers:
+                if layer.coat is not None:
+                    laid = sums.setdefault((layer.coat.name, layer.coat.rate), Laid.nothing(n))
+                    width, moment = _width_of(layer)
+                    laid.width[group.rows] += width + unknown
+                    laid.width_moment[group.rows] += half.side * moment + unknown
+    bare, zero = _bare(model), np.zeros(n)
+    found = []
+    for (name, rate), laid in sums.items():
+        laid.width[bare] = laid.width_moment[bare] = np.nan
+        plan = laid_on(laid, length, curvature, share)
+        found.append(Item("coat", name, name, f"{rate:g} kg/m2", None, zero, zero, plan, rate=rate / 1000))
+    return found
 
 
 def distinct(names: Mapping[str, str]) -> dict[str, str]:
@@ -288,7 +323,7 @@ def take_off(model: RoadModel, low: float | None = None, high: float | None = No
         title="Total", from_chainage=model.alignment.start, to_chainage=model.alignment.end,
         rows=_rows(found, counted, np.ones(len(length), dtype=bool)),
     )  # fmt: skip
-    measured = [item for item, _ in found if item.kind != "length"]
+    measured = [item for item, _ in found if item.kind not in NOT_CUT]
     side: dict[int, Literal["before", "plain", "after"]] = {-1: "before", 0: "plain", 1: "after"}
     sections = [
         SectionAreas(
@@ -304,7 +339,10 @@ def take_off(model: RoadModel, low: float | None = None, high: float | None = No
 
 
 def _amount(item: Item, length: Floats, curvature: Floats, share: Share) -> Floats:
-    """What of an item lies in the share of every interval: m3, or m for a kerb line."""
+    """What of an item lies in the share of every interval: m3, m for a kerb line, t for what is sprayed."""
+    if item.rate is not None:
+        assert item.plan is not None
+        return item.plan * item.rate
     if item.kind != "length":
         first, second = item.area[:-1] - curvature * item.moment[:-1], item.area[1:] - curvature * item.moment[1:]
         return share.of(first, second, length)
@@ -327,20 +365,22 @@ def _rows(amounts: list[tuple[Item, Floats]], length: Floats, where: np.ndarray)
         unknown = float(length[where][lost].sum())
         if abs(value) <= tolerances.COINCIDENT and unknown == 0:
             continue
-        along = item.kind == "length"
+        along, sprayed = item.kind == "length", item.rate is not None
+        mass = value if sprayed else value * item.density if item.density is not None and not along else None
         rows.append(
             QuantityRow(
                 kind=item.kind,
                 name=item.name,
                 key=item.key,
                 material=item.material,
-                volume=None if along else value,
-                mass=value * item.density if item.density is not None and not along else None,
+                volume=None if along or sprayed else value,
+                mass=mass,
                 length=value if along else None,
                 area=float(sum(np.nansum(i.plan[where]) for i, _ in parts if i.plan is not None))
                 if item.plan is not None
                 else None,
                 unknown_length=unknown,
+                pieces=math.ceil(value / item.piece - 1e-6) if along and item.piece else None,
             )
         )
     return rows

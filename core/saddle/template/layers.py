@@ -17,7 +17,7 @@ from saddle.geometry.polylines import Bools, Floats, Polylines, first_descent
 from saddle.template.columns import Columns, Plane, through
 from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan, reach_column, surface_columns
 from saddle.template.floors import FloorLine, floor_lines
-from saddle.template.parts import Batter, CarryOn, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
+from saddle.template.parts import Batter, CarryOn, Coat, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
 from saddle.template.slopes import SideSlopes
 from saddle.template.values import Dimensions, value_of
 
@@ -28,7 +28,7 @@ Construction = Literal["new", "over_existing", "kerb", "bed", "fill"]
 class Layer:
     """One course, kerb, bed or fill of one element on n sections: what lies between top and bottom.
 
-    offsets, top, bottom: (n, p) float, m. Where the layer does not exist its grid has no width or no thickness.
+    offsets, top, bottom: (n, p) float, m. Where the layer does not exist its grid has no width or no thickness. coat: sprayed beneath it.
     """
 
     name: str
@@ -38,6 +38,7 @@ class Layer:
     offsets: Floats
     top: Floats
     bottom: Floats
+    coat: Coat | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -85,6 +86,7 @@ class Owner(NamedTuple):
     name: str
     material: str
     construction: Construction
+    coat: Coat | None = None
 
 
 def overlay_reach(half: CompiledHalf, u: Floats) -> Floats:
@@ -140,7 +142,7 @@ class _StripLines:
         self.split = self.b if side_road else np.clip(builder.limit, self.a, self.b)
         self.surface = through(self.a, builder.z[:, span.start], self.b, builder.z[:, span.end])
         self.bottoms = builder.bottoms(span.new, self.surface, self.a, self.b)
-        self.owners = [Owner(span.strip.name, j, c.name, c.material, "new") for j, c in enumerate(span.new.courses)]
+        self.owners = [Owner(span.strip.name, j, c.name, c.material, "new", c.coat) for j, c in enumerate(span.new.courses)]
         self.reach: dict[int, list[Floats]] = {-1: [], 1: []}
         for j in range(len(self.bottoms)):
             for side in (-1, 1):
@@ -323,7 +325,7 @@ class _Builder:
         existing, last = self.ground.under, len(make_up.courses) - 1
         bottoms = self.bottoms(make_up, strip.surface, strip.a, strip.b)
         for j, course in enumerate(make_up.courses):
-            owner = Owner(strip.span.strip.name, j, course.name, course.material, "over_existing")
+            owner = Owner(strip.span.strip.name, j, course.name, course.material, "over_existing", course.coat)
             if j == last:
                 self.columns.claim(owner, strip.a, strip.split, existing)
             else:
@@ -402,7 +404,9 @@ class _Builder:
             assert isinstance(owner, Owner)
             where = slice(2 * part.first, 2 * part.end)
             upper, lower = c.along(part.top), c.along(part.bottom)
-            layers.append(Layer(owner.name, owner.material, owner.element, owner.construction, offsets[:, where], upper, lower))
+            layers.append(
+                Layer(owner.name, owner.material, owner.element, owner.construction, offsets[:, where], upper, lower, owner.coat)
+            )
         surface, front = (np.where(self.solved[:, None], v, np.nan) for v in (surface, front))
         return HalfLayers(
             offsets, surface, front, tuple(layers), vertices, traces, self.short, too_high, self.astray, self.solved

@@ -68,9 +68,16 @@ End = Annotated[Flush | CarryOn | ToSlope | UnderKerb | Batter, Field(discrimina
 Thickness = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
 
 
+class Coat(Document):
+    """What is sprayed on before a course is laid: a tack coat, a prime. rate: kg/m2."""
+
+    name: Name
+    rate: Annotated[float, Field(gt=0, le=20, allow_inf_nan=False)] = 0.3
+
+
 class Course(Document):
     """One layer, from the top of its make-up down. material: key; thickness: mm, at the strip's inner point; outer
-    thickness: at its outer point where it varies. inner, outer: how it ends on either side."""
+    thickness: at its outer point where it varies. inner, outer: how it ends on either side; coat: what is sprayed beneath it."""
 
     name: Name
     material: Annotated[Key, Refers("material")]
@@ -78,6 +85,7 @@ class Course(Document):
     outer_thickness_mm: Thickness | DimensionName | None = None
     inner: End = Flush()
     outer: End = Flush()
+    coat: Coat | None = None
 
 
 class Parallel(Document):
@@ -124,7 +132,7 @@ class KerbProfile(Document):
 
     The last vertex of `top` is the back. base_mm: the base below the lip; bed_mm: thickness of the bed, which reaches
     bed_behind_mm past the back; backing: so high against the back above the base, running out to the base over its width.
-    source: where its dimensions are from.
+    source: where its dimensions are from; piece_mm: length of a piece, None for one that is cast in place.
     """
 
     name: Name
@@ -136,6 +144,7 @@ class KerbProfile(Document):
     bed_material: Annotated[Key, Refers("material")] | None = None
     backing_height_mm: NotNegativeMillimetres = 0.0
     backing_width_mm: NotNegativeMillimetres = 0.0
+    piece_mm: PositiveMillimetres | None = None
     source: Annotated[str, Field(max_length=200)] = ""
 
     @model_validator(mode="after")

@@ -25,6 +25,7 @@ interface Defaults {
   Carried: Pick<Schemas["Carried"], "kind" | "surface">;
   CarryOn: Pick<Schemas["CarryOn"], "kind">;
   Clothoid: Pick<Schemas["Clothoid"], "kind">;
+  Coat: Pick<Schemas["Coat"], "rate">;
   CodeGrammar: Pick<Schemas["CodeGrammar"], "along" | "before" | "between" | "controls" | "figures" | "longest" | "marks" | "points" | "remark">;
   CodeList: Pick<Schemas["CodeList"], "rules">;
   CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "crossing" | "dashed" | "in_surface" | "meaning" | "width">;
@@ -206,6 +207,7 @@ export const DEFAULTS: Defaults = {
   Carried: {"kind": "carried", "surface": "main"},
   CarryOn: {"kind": "carry"},
   Clothoid: {"kind": "clothoid"},
+  Coat: {"rate": 0.3},
   CodeGrammar: {"along": false, "before": false, "between": " ", "controls": [], "figures": true, "longest": 60.0, "marks": "", "points": [], "remark": ""},
   CodeList: {"rules": []},
   CodeRule: {"breakline": true, "colour": "#9AA5A6", "crossing": "later", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},

@@ -3328,6 +3328,19 @@ export interface components {
             radius_start?: number | null;
         };
         /**
+         * Coat
+         * @description What is sprayed on before a course is laid: a tack coat, a prime. rate: kg/m2.
+         */
+        Coat: {
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default 0.3
+             */
+            rate: number;
+        };
+        /**
          * CodeFound
          * @description How often a code stands in the survey.
          */
@@ -3809,9 +3822,10 @@ export interface components {
         /**
          * Course
          * @description One layer, from the top of its make-up down. material: key; thickness: mm, at the strip's inner point; outer
-         *     thickness: at its outer point where it varies. inner, outer: how it ends on either side.
+         *     thickness: at its outer point where it varies. inner, outer: how it ends on either side; coat: what is sprayed beneath it.
          */
         Course: {
+            coat?: components["schemas"]["Coat"] | null;
             /**
              * Inner
              * @default {
@@ -5869,7 +5883,7 @@ export interface components {
          *
          *     The last vertex of `top` is the back. base_mm: the base below the lip; bed_mm: thickness of the bed, which reaches
          *     bed_behind_mm past the back; backing: so high against the back above the base, running out to the base over its width.
-         *     source: where its dimensions are from.
+         *     source: where its dimensions are from; piece_mm: length of a piece, None for one that is cast in place.
          */
         KerbProfile: {
             /**
@@ -5900,6 +5914,8 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /** Piece Mm */
+            piece_mm?: number | null;
             /**
              * Source
              * @default
@@ -7088,7 +7104,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "course" | "kerb" | "bed" | "boxing" | "milling" | "cut" | "fill" | "length";
+            kind: "course" | "kerb" | "bed" | "boxing" | "coat" | "milling" | "cut" | "fill" | "length";
             /** Material */
             material: string;
             /** Name */
@@ -7628,7 +7644,7 @@ export interface components {
              * @default m3
              * @enum {string}
              */
-            unit: "m3" | "t" | "m" | "m2";
+            unit: "m3" | "t" | "m" | "m2" | "piece";
         };
         /**
          * PieceOut
@@ -8355,7 +8371,7 @@ export interface components {
         /**
          * QuantityRow
          * @description An item over a treatment or in total. key: with kind and name its identity; area: m2 in plan, of courses and milling; unknown_length:
-         *     m of road over which it could not be measured.
+         *     m of road over which it could not be measured; pieces: of a kerb that comes in pieces.
          */
         QuantityRow: {
             /** Area */
@@ -8366,7 +8382,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "course" | "kerb" | "bed" | "boxing" | "milling" | "cut" | "fill" | "length";
+            kind: "course" | "kerb" | "bed" | "boxing" | "coat" | "milling" | "cut" | "fill" | "length";
             /** Length */
             length: number | null;
             /** Mass */
@@ -8375,6 +8391,8 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /** Pieces */
+            pieces?: number | null;
             /** Unknown Length */
             unknown_length: number;
             /** Volume */

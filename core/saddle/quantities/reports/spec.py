@@ -14,7 +14,7 @@ Of = Literal["treatments", "materials", "pay_items", "sections", "points"]
 FIELDS: dict[Of, dict[str, tuple[str, Kind | None]]] = {
     "treatments": {
         "treatment": ("Treatment", None), "from": ("From m", "chainage"), "to": ("To m", "chainage"), "item": ("Item", None),
-        "material": ("Material", None), "volume": ("Volume m3", "volume"), "mass": ("Mass t", "mass"), "length": ("Length m", "length"),
+        "material": ("Material", None), "volume": ("Volume m3", "volume"), "mass": ("Mass t", "mass"), "length": ("Length m", "length"), "pieces": ("Pieces", "count"),
         "area": ("Area m2", "volume"), "unknown": ("Not known over m", "length"),
     },
     "materials": {
@@ -56,7 +56,7 @@ class PayItem(Document):
     item: Name
     material: Annotated[str, Field(max_length=80)] = ""
     number: Annotated[str, Field(max_length=40)] = ""
-    unit: Literal["m3", "t", "m", "m2"] = "m3"
+    unit: Literal["m3", "t", "m", "m2", "piece"] = "m3"
     rate: NotNegative = 0.0
 
 

@@ -50,7 +50,7 @@ PRINTED: dict[str, Kind] = {
     "volume": "volume", "mass": "mass", "length": "length", "area": "volume", "quantity": "volume", "unknown": "length",
 }  # fmt: skip
 #: Fields of quantities that are added up.
-SUMS = ("volume", "mass", "length", "area", "amount")
+SUMS = ("volume", "mass", "length", "area", "pieces", "amount")
 SIDES = {-1: "before", 0: "", 1: "after"}
 
 
@@ -171,6 +171,7 @@ def _sections_within(model: RoadModel, layout: ReportLayout) -> list[int]:
 def _figures(r: QuantityRow) -> Row:
     return {
         "item": r.name, "material": r.material or None, "volume": r.volume, "mass": r.mass, "length": r.length, "area": r.area,
+        "pieces": None if r.pieces is None else float(r.pieces),
         "unknown": r.unknown_length or None,
     }  # fmt: skip
 
@@ -211,6 +212,7 @@ UNITS: dict[str, Callable[[QuantityRow], float | None]] = {
     "t": lambda r: r.mass,
     "m": lambda r: r.length,
     "m2": lambda r: r.area,
+    "piece": lambda r: None if r.pieces is None else float(r.pieces),
 }
 
 
@@ -231,7 +233,7 @@ def _pay_items(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
         if not by:
             free.append(r)
     listed = [(layout.pay_items[k], of) for k, of in sorted(paid.items(), key=lambda one: rows.index(one[1][0]))]
-    listed += [(PayItem(item=r.name, unit=next(u for u in ("m", "m3") if UNITS[u](r) is not None)), [r]) for r in free]
+    listed += [(PayItem(item=r.name, unit=next(u for u in ("m", "m3", "m2") if UNITS[u](r) is not None)), [r]) for r in free]
     for item, of in sorted(listed, key=lambda one: rows.index(one[1][0])):
         known = [v for r in of if (v := UNITS[item.unit](r)) is not None]
         quantity, rate = sum(known) if known else None, item.rate if item.number or item.rate else None

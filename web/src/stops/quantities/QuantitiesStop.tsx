@@ -105,7 +105,10 @@ function Totals({ quantities, check }: { quantities: Quantities; check: Check | 
               </td>
               <td className="num">{figure(r.volume, 1)}</td>
               <td className="num">{figure(r.mass, 1)}</td>
-              <td className="num">{figure(r.length, 1)}</td>
+              <td className="num" title={r.pieces != null ? `${r.pieces} pieces` : undefined}>
+                {figure(r.length, 1)}
+                {r.pieces != null && <span className="quiet"> ({r.pieces} pieces)</span>}
+              </td>
               <td className="num">{figure(r.area, 1)}</td>
               <td className="num quiet">{g === quantities.total && offOf(r, check)}</td>
               <td className="num" style={{ color: "var(--fault)" }}>

@@ -167,7 +167,7 @@ function Shown({ table }: { table: Table }) {
   );
 }
 
-const UNITS = choicesOf<PayItem["unit"]>({ m3: "m³", t: "t", m: "m", m2: "m²" });
+const UNITS = choicesOf<PayItem["unit"]>({ m3: "m³", t: "t", m: "m", m2: "m²", piece: "pieces" });
 const PAY = [
   words<PayItem>({ title: "Item", width: 110, most: 80, of: (p) => p.item, put: (p, item) => ({ ...p, item }), label: (_, i) => `Item ${i + 1}` }),
   words<PayItem>({

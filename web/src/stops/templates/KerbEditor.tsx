@@ -76,6 +76,17 @@ export function KerbEditor({ spec, change, disabled }: PartProps<Kerb>) {
             onChange={(bed_material) => change({ ...spec, bed_material })}
           />
         </Row>
+        <Row label="Length of a piece">
+          <NumberField
+            label="Length of a piece"
+            width={110}
+            unit="mm"
+            least={0}
+            value={spec.piece_mm ?? 0}
+            disabled={disabled}
+            onChange={(v) => change({ ...spec, piece_mm: v > 0 ? v : null })}
+          />
+        </Row>
         <Row label="Source">
           <Input
             size="small"

@@ -7,6 +7,7 @@ import { isDimensionName } from "./spec";
 
 export type Course = SpecOf<"make_up">["courses"][number];
 type End = NonNullable<Course["outer"]>;
+type Coat = NonNullable<Course["coat"]>;
 type Thickness = Course["thickness_mm"];
 
 const wrong = (words: string): { value: null; wrong: string } => ({ value: null, wrong: words });
@@ -16,6 +17,14 @@ function readThickness(text: string): Told<Thickness> {
   if (isDimensionName(t)) return { value: t, wrong: null };
   const read = readWithin(t, "mm", { least: 0.1, most: 5000 });
   return read.value !== null ? { value: read.value, wrong: null } : wrong(`${read.wrong}, and no name of a dimension`);
+}
+
+/** A coat: its name, and how much of it, kg/m². */
+function readCoat(text: string): Told<Coat> {
+  const [, name, rate] = /^(.*?\S)\s+([\d.,]+)\s*(?:kg\s*\/\s*m[²2])?$/i.exec(text.trim()) ?? [];
+  const read = rate === undefined ? null : readWithin(rate, "", { least: 0.01, most: 20 });
+  if (name === undefined || read === null) return wrong("a name and how much of it in kg/m²: Tack coat 0.3");
+  return read.value !== null ? { value: { name, rate: read.value }, wrong: null } : wrong(`${read.wrong} kg/m²`);
 }
 
 const figure = (v: number) => String(Number(v.toFixed(6)));
@@ -120,5 +129,17 @@ export function courseColumns(materials: { value: string; label: string }[]): Co
     }),
     ends("inner"),
     ends("outer"),
+    phrases<Course, Coat | null>({
+      title: "Coat beneath",
+      help: "What is sprayed on before the course is laid, in kg/m²: “Tack coat 0.3”",
+      width: 130,
+      suggestions: ["Tack coat 0.3", "Prime 1.2"],
+      write: (coat) => (coat ? `${coat.name} ${figure(coat.rate)} kg/m²` : ""),
+      read: readCoat,
+      empty: { value: null, words: "none" },
+      of: (c) => c.coat ?? null,
+      put: (c, coat) => ({ ...c, coat }),
+      label: (_, i) => `Coat beneath course ${i + 1}`,
+    }),
   ];
 }
