@@ -167,7 +167,7 @@ def survey_csv() -> str:
     aside = np.tile(np.r_[-28.0:-7.0:4.0, 8.0:29.0:4.0], 2)
     s.shoot(ends, aside, hillside(ends, aside), "GR", 0.03)
     pits = np.array([60.0, 140.0, 225.0, 330.0, 405.0])
-    s.shoot(pits, np.full(5, 3.1), crown_level(pits) - 1.25, "PIT", 0.005)
+    s.shoot(pits, np.full(5, 3.1), crown_level(pits) - 0.1, "PIT", 0.005)
     across = np.linspace(-7.0, 7.0, 4)
     s.shoot(CULVERT + 0.45 * across, across, crown_level(np.full(4, CULVERT)) - 1.4 - 0.01 * across, "CUL", 0.005, "CUL1")
     out = io.StringIO()

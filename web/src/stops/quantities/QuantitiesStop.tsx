@@ -276,7 +276,7 @@ function TooFarApart({ check }: { check: Check }) {
   const { rows, middles } = check.check;
   const worst = rows
     .filter((r) => Math.abs(r.halved - r.end_areas) > Math.max(1, TOO_FAR * Math.abs(r.end_areas)))
-    .sort((a, b) => Math.abs(b.halved - b.end_areas) - Math.abs(a.halved - a.end_areas))[0];
+    .sort((a, b) => Math.abs(b.halved / b.end_areas - 1) - Math.abs(a.halved / a.end_areas - 1))[0];
   if (!worst || !settings || middles.length === 0) return null;
   const extra = [...new Set([...settings.spec.extra, ...middles.map((c) => Math.round(c * 1000) / 1000)])].sort((a, b) => a - b);
   return (
