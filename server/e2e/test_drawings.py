@@ -57,6 +57,9 @@ class Drawings(BrowserCase):
         owner = page.get_by_role("textbox", name="Owner")
         owner.fill("Vale Roads")
         owner.press("Enter")
+        # Saved before what is undone below: one step of undo is the last that was saved.
+        block = Document.objects.filter(project=self.project, kind="title_block")
+        self.until(page, lambda: block.get().spec["owner"] == "Vale Roads", "the owner is saved")
         expect(sheet).to_contain_text("Vale Roads")
 
         # The other kinds are a click away, and the register is in the order that it is dragged into.
