@@ -7,6 +7,7 @@ import { type Area, cellsOf, headOf, planPaste, textOf } from "../src/common/cel
 import * as kinds from "../src/common/cells/columns";
 import { FORMS, readNumber, readWithin, type Unit } from "../src/common/numbers";
 import { signed } from "../src/common/signed";
+import { type Course, courseColumns } from "../src/stops/templates/courses";
 
 type Rows = Record<string, unknown>[];
 /** A column as a test describes it. */
@@ -41,6 +42,19 @@ const RULES: Record<string, (...given: never[]) => unknown> = {
     setEquations([]);
     return planPaste({ rows, columns: made, keyed, fresh: mayGrow ? fresh : undefined }, cellsOf(text), { min: at, max: at });
   },
+  /** A course after every cell was written out and read again, and what is wrong. */
+  courseAgain: (course: Course) => {
+    let again = { ...course, name: "", inner: { kind: "flush" }, outer: { kind: "flush" }, coat: null } as Course;
+    const wrong: string[] = [];
+    courseColumns([{ value: course.material, label: "Gravel" }]).forEach((column) => {
+      const text = column.kind.copy(column.of(course, 0));
+      const read = text === "" && column.kind.empty ? { value: column.kind.empty.value, wrong: null } : column.kind.read(text);
+      if (read.wrong !== null) wrong.push(read.wrong);
+      else again = column.put!(again, read.value, 0);
+    });
+    return { again, wrong };
+  },
+  readCoat: (text: string) => courseColumns([]).at(-1)!.kind.read(text),
   pastedInto: (rows: Rows, columns: Described[], text: string, at: Area) => planPaste({ rows, columns: columns.map(columnOf) }, cellsOf(text), at),
 };
 
