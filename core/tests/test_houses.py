@@ -9,6 +9,7 @@ SADDLE = Path(__file__).resolve().parents[1] / "saddle"
 ORDER = [
     "tolerances",
     "limits",
+    "release",
     "errors",
     "documents_base",
     "problem",

@@ -60,10 +60,13 @@ class Drawings(BrowserCase):
         # Saved before what is undone below: one step of undo is the last that was saved.
         block = Document.objects.filter(project=self.project, kind="title_block")
         self.until(page, lambda: block.get().spec["owner"] == "Vale Roads", "the owner is saved")
+        expect(sheet).not_to_contain_text("Vale Roads Office")
         expect(sheet).to_contain_text("Vale Roads")
 
         # The other kinds are a click away, and the register is in the order that it is dragged into.
         register = page.get_by_role("navigation", name="Register")
+        expect(register).to_contain_text("Schedules, 2 sheets")
+        fresh(page)  # the list stands still while it is dragged in
         first = self.order()
         register.get_by_role("button", name=re.compile("^QS ")).drag_to(register.get_by_role("button", name=re.compile("^PL ")))
         self.until(page, lambda: self.order() == ["QS", *(n for n in first if n != "QS")], "the quantities come first")

@@ -150,9 +150,9 @@ class SettingOut(BrowserCase):
         expect(into).to_have_value("40")
         page.get_by_text("Elements", exact=True).click()
         expect(page.get_by_role("combobox", name="Kind of element 4")).to_be_visible()
-        kinds = [e["kind"] for e in Document.objects.get(project=self.project, kind="alignment", key="main").spec["elements"]]
-        self.assertEqual(kinds.count("clothoid"), 1)
-        main = Document.objects.get(project=self.project, kind="alignment", key="main").spec
+        alignment = Document.objects.filter(project=self.project, kind="alignment", key="main")
+        self.until(page, lambda: [e["kind"] for e in alignment.get().spec["elements"]].count("clothoid") == 1, "a transition")
+        main = alignment.get().spec
         self.assertIn(260, {abs(e["radius"]) for e in main["elements"] if e["kind"] == "arc"})
         page.get_by_role("button", name="Chainage equation").click()
         ahead = page.get_by_role("textbox", name="Equation 1 ahead")
