@@ -3,7 +3,9 @@
 from dataclasses import replace
 from unittest import TestCase
 
-from saddle.findings.unusual import COURSE
+import numpy as np
+
+from saddle.findings.unusual import COURSE, _lanes
 from saddle.pipeline import solve
 from tests.cases import demo_inputs, demo_model
 
@@ -42,3 +44,16 @@ class Unusual(TestCase):
         wide = template.changed(dimensions=[d.changed(value=12.0) if d.name == "lane width" else d for d in template.dimensions])
         asked = [p for p in solve(replace(inputs, templates={**inputs.templates, key: wide})).problems if p.code == "unusual"]
         self.assertTrue(any("m wide, usual are 2 to 6 m" in p.message for p in asked))
+
+    def test_a_section_that_cannot_be_solved_hides_nothing(self) -> None:
+        """The same wide lane on a road whose hinge line ends early."""
+        inputs = demo_inputs()
+        key, template = next((k, t) for k, t in inputs.templates.items() if any(r.template == k for r in inputs.template_plan.ranges) and any(d.name == "lane width" for d in t.dimensions))  # fmt: skip
+        wide = template.changed(dimensions=[d.changed(value=12.0) if d.name == "lane width" else d for d in template.dimensions])
+        model = solve(replace(inputs, templates={**inputs.templates, key: wide}))
+        (group,) = (g for g in model.groups if g.key == key)
+        before = len(_lanes(model, group, group.right))
+        u = group.right.u.copy()
+        u[0] = np.nan
+        self.assertGreater(before, 0)
+        self.assertEqual(len(_lanes(model, group, replace(group.right, u=u))), before)

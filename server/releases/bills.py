@@ -49,12 +49,6 @@ def keep_changed() -> int:
     return done
 
 
-def reckoned_before(project: Project) -> str | None:
-    """The older release that reckoned what is written down, None where that is this one or nothing is."""
-    held = Billed.objects.filter(project=project).only("release").first()
-    return held.release if held is not None and order_of(held.release) < order_of(RELEASE) else None
-
-
 def differences(project: Project) -> tuple[str, bool, list[ItemChange]] | None:
     """The older release, whether documents were changed since it reckoned, and what differs; None where nothing older is written
     down."""

@@ -59,8 +59,9 @@ def _lanes(model: RoadModel, group: TemplateSections, half: HalfSections) -> lis
         with np.errstate(invalid="ignore"):
             # A lane that runs out to nothing is a taper.
             off = (wide > HAIR) & ((wide < LANE[0] - HAIR) | (wide > LANE[1] + HAIR))
-        # The whole lane is narrow or wide, not the end of a taper.
-        if not off.all():
+        # The whole lane is narrow or wide wherever it is known, not the end of a taper.
+        known = np.isfinite(wide)
+        if not known.any() or not off[known].all():
             continue
         found += problems_where(
             off, model.chainage[group.rows], code="unusual", severity="caution", subject="Templates",
@@ -88,6 +89,9 @@ def _courses(model: RoadModel) -> list[Problem]:
                     for course in courses:
                         for thickness in thickness_values(course):
                             mm = value_of(thickness, group.dimensions, len(group.rows))
+                            mm = mm[np.isfinite(mm)]
+                            if not mm.size:
+                                continue
                             worst = float(mm[np.argmax(np.maximum(COURSE[0] - mm, mm - COURSE[1]))])
                             key = (make_up.name, course.name)
                             if COURSE[0] <= worst <= COURSE[1] or key in asked:

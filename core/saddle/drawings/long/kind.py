@@ -28,7 +28,7 @@ from saddle.errors import SaddleError
 from saddle.geometry.polylines import Bools, Floats
 from saddle.road.beneath import Beneath
 from saddle.road.model import RoadModel
-from saddle.road.unknown import missing_stretches
+from saddle.road.unknown import Missing, missing_stretches
 from saddle.views.long_section import long_section
 
 #: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
@@ -49,7 +49,7 @@ class Stretch:
 @dataclass(frozen=True, slots=True, eq=False)
 class Along:
     """What is drawn of a road from the side. existing, design: levels (n,); inside: the sections within the drawing's range; rows: of
-    figures; beneath: pits and pipes."""
+    figures; beneath: pits and pipes; lost: stretches without a design."""
 
     model: RoadModel
     look: LongSheets
@@ -59,6 +59,7 @@ class Along:
     inside: Bools
     rows: list[RowAlong]
     beneath: list[Beneath]
+    lost: list[Missing]
 
 
 def draw_long(task: Task) -> list[Body]:
@@ -70,7 +71,7 @@ def draw_long(task: Task) -> list[Body]:
     inside = (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6)
     rows = rows_along(model, look.rows, inside, task.style.text_height)
     beneath = found.structures if look.structures else []
-    along = Along(model, look, found.chainage, found.existing, found.design, inside, rows, beneath)
+    along = Along(model, look, found.chainage, found.existing, found.design, inside, rows, beneath, missing_stretches(model))
     length = (room.width - TITLES) * look.scale / 1000
     if length > look.interval:
         length = math.floor(length / look.interval + 1e-9) * look.interval  # sheets meet where figures stand
@@ -105,7 +106,7 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
     def x_of(c: float) -> float:
         return left + (c - low) * 1000 / look.scale
 
-    lost = _lost(along.model, (low, high), x_of, (base, top), h)
+    lost = _lost(along.lost, (low, high), x_of, (base, top), h)
     items += lost
     for stretch in _stretches(along, on, low, high, capacity):
         _levels(along, stretch, (x_of, base, top), body, task)
@@ -131,12 +132,16 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
 
 
 def _lost(
-    model: RoadModel, reach: tuple[float, float], x_of: Callable[[float], float], heights: tuple[float, float], lettering: float
+    stretches: list[Missing],
+    reach: tuple[float, float],
+    x_of: Callable[[float], float],
+    heights: tuple[float, float],
+    lettering: float,
 ) -> list[Item]:
     """Stretches without a design, hatched from the figures up to the names, each with why above it as far as there is room."""
     base, top = heights
     out: list[Item] = []
-    for lost in missing_stretches(model):
+    for lost in stretches:
         low, high = max(lost.low, reach[0]), min(lost.high, reach[1])
         if high - low < 1e-6:
             continue

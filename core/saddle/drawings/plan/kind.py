@@ -82,7 +82,8 @@ class _Found:
 
 
 class _Ground:
-    """What the sheets of a plan are cut out of, made once: depths by band, survey lines by code, edges of the overlay, section lines."""
+    """What the sheets of a plan are cut out of, made once: depths by band, survey lines by code, edges of the overlay, section lines,
+    stretches without a design."""
 
     def __init__(self, task: Task) -> None:
         assert isinstance(task.style.sheets, PlanSheets)
@@ -95,6 +96,7 @@ class _Ground:
         found = model.inputs.lines if look.survey else {}
         self.background = [_Found(shapely.linestrings(ends)) for ends in task.of.background() if look.background and len(ends)]
         self.survey = {code: _Found(_segments(lines)) for code, lines in found.items()}
+        self.lost = missing_stretches(model)
         d = model.depth
         self.edges = _Found([line for offsets in (d.left, d.right) for line in _edge(model, offsets)])
         groups = task.of.lines.values() if look.sections else ()
@@ -225,7 +227,7 @@ class _Sheet:
     def _missing(self) -> list[Name]:
         """Stretches without a design, hatched as wide as the road is, each with why."""
         names = []
-        for lost in missing_stretches(self.model):
+        for lost in self.ground.lost:
             low, high = max(lost.low, self.view.low), min(lost.high, self.view.high)
             if high - low < 1e-6:
                 continue

@@ -232,7 +232,7 @@ def _pay_items(model: RoadModel, layout: ReportLayout) -> Iterator[Row]:
             paid.setdefault(k, []).append(r)
         if not by:
             free.append(r)
-    listed = [(layout.pay_items[k], of) for k, of in sorted(paid.items(), key=lambda one: rows.index(one[1][0]))]
+    listed = [(layout.pay_items[k], of) for k, of in paid.items()]
     listed += [(PayItem(item=r.name, unit=next(u for u in ("m", "m3", "m2") if UNITS[u](r) is not None)), [r]) for r in free]
     for item, of in sorted(listed, key=lambda one: rows.index(one[1][0])):
         known = [v for r in of if (v := UNITS[item.unit](r)) is not None]
