@@ -1,13 +1,14 @@
 """The test runner: Django's own, which takes a file as a label, asks for nothing that the tests do not need, and clears away what
 holds on to test databases, of this run or of one that was broken off."""
 
+from multiprocessing import current_process
 from pathlib import Path
 from typing import Any
 from unittest import TestSuite
 
 from django.db import connection
 from django.db.backends.base.creation import TEST_DATABASE_PREFIX
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, _init_worker
 from hypothesis import HealthCheck, settings
 
 # A machine under load makes examples slowly, which says nothing about what is tested.
@@ -15,8 +16,22 @@ settings.register_profile("patient", deadline=None, suppress_health_check=[Healt
 settings.load_profile("patient")
 
 
+def _begun(*given: Any) -> None:
+    """In a process of a parallel run: Python forbids it to begin others, but what reads files ends its own."""
+    _init_worker(*given)
+    current_process()._config["daemon"] = False  # type: ignore[attr-defined]
+
+
+class Suite(ParallelTestSuite):
+    """Tests side by side, of which some begin processes."""
+
+    init_worker = _begun
+
+
 class Runner(DiscoverRunner):
     """A browser or worker that was just stopped may keep its session for a moment, and a run that ends early leaves its copies."""
+
+    parallel_test_suite = Suite
 
     def load_tests_for_label(self, label: str, discover_kwargs: dict[str, Any]) -> TestSuite:
         path = Path(label)

@@ -1,17 +1,18 @@
 """Crossfalls: what was measured, how water leaves, what operations would change, and tables out and in."""
 
 from django.http import HttpRequest, HttpResponse
+from foreign.uploads import read_table
 from ninja import File, Path, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, refuse_backward
-from config.uploads import table_text
 from crossfalls.bodies import CrossfallsOut, OperationIn
 from projects.access import project_for
 from road.model import road_model
 from road.numbers import numbers
 from saddle.alignment.curves import curves_of
-from saddle.exchange.crossfall_csv import read_crossfalls, write_crossfalls
+from saddle.exchange.crossfall_csv import write_crossfalls
+from saddle.exchange.readers import crossfalls_of_file
 from saddle.findings.water import water
 from saddle.geometry.polylines import Floats
 from saddle.overlay.crossfalls import Superelevate, TakeMeasured, apply
@@ -71,7 +72,7 @@ def superelevation(request: HttpRequest, project_id: Path[int], payload: Superel
 def read_crossfall_file(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> CrossfallTable:
     """Crossfalls out of a CSV or a workbook; nothing is written."""
     project_for(request, project_id)
-    return read_crossfalls(table_text(file))
+    return read_table(crossfalls_of_file, file)
 
 
 @router.get("/files/crossfalls.csv", response={200: None, **ERRORS}, operation_id="crossfallsCsv")

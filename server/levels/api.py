@@ -4,11 +4,11 @@ from typing import Annotated, Any
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
+from foreign.uploads import read_table
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import XLSX, attachment
 from config.errors import ERRORS, Refused, refuse_backward
-from config.uploads import table_bytes
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from levels.bodies import BestIn, ChangeOut, LevelOperationIn, LevelsOut, ReadLevelsOut
@@ -96,5 +96,5 @@ def read_level_sheet(request: HttpRequest, project_id: Path[int], file: File[Upl
     """A workbook of levels and what it would change; nothing is written."""
     project = project_for(request, project_id, Role.DESIGNER)
     model, _ = road_model(project)
-    table, changes = read_levels(table_bytes(file), model.inputs.levels)
+    table, changes = read_table(read_levels, file, model.inputs.levels)
     return ReadLevelsOut(table=table, changes=[ChangeOut.model_validate(c, from_attributes=True) for c in changes])

@@ -5,6 +5,7 @@ from typing import Annotated, Literal, cast
 
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
+from foreign.apart import apart, for_a_look
 from ninja import Path, Query, Router, Schema
 from pydantic import Field
 
@@ -28,15 +29,16 @@ from projects.models import Role
 from saddle.documents_base import references
 from saddle.exchange.bundle import (
     LIBRARY_KINDS,
+    Bundle,
     Choice,
     Compared,
     LibraryKind,
     Name,
     bundle_of,
     compare,
-    read_bundle,
     write_bundle,
 )
+from saddle.exchange.readers import library_of_file
 
 router = Router(tags=["library"])
 in_project = Router(tags=["library"])
@@ -136,6 +138,12 @@ def _compared(found: Compared, may_overwrite: bool) -> ComparedOut:
     )
 
 
+def _bundle(payload: TextIn) -> Bundle:
+    """What a library file holds."""
+    content = payload.text.encode("utf-8", "replace")
+    return apart(library_of_file, content, room=for_a_look(len(content)))
+
+
 def _choices(payload: BringIn) -> dict[Name, Choice]:
     return {(c.kind, c.key): c.choice for c in payload.choices}
 
@@ -178,13 +186,13 @@ def library_bundle(request: HttpRequest, items: Annotated[list[str], Query()]) -
 def check_for_library(request: HttpRequest, payload: TextIn) -> list[ComparedOut]:
     """What a bundle would change in the library; nothing is written."""
     own = own_entries(_user(request))
-    return [_compared(c, (c.kind, c.key) in own) for c in compare(read_bundle(payload.text), library_specs())]
+    return [_compared(c, (c.kind, c.key) in own) for c in compare(_bundle(payload), library_specs())]
 
 
 @router.post("", response={200: Written, **ERRORS}, operation_id="bringIntoLibrary")
 def bring_to_library(request: HttpRequest, payload: BringIn) -> Written:
     """Put a bundle into the library."""
-    return Written(written=bring_into_library(_user(request), read_bundle(payload.text), _choices(payload)))
+    return Written(written=bring_into_library(_user(request), _bundle(payload), _choices(payload)))
 
 
 @router.put("/favourites/{kind}/{key}", response={200: None, **ERRORS}, operation_id="likeEntry")
@@ -231,11 +239,11 @@ def project_bundle(request: HttpRequest, project_id: Path[int], items: Annotated
 def check_for_project(request: HttpRequest, project_id: Path[int], payload: TextIn) -> list[ComparedOut]:
     """What a bundle would change in a project; nothing is written."""
     project = project_for(request, project_id)
-    return [_compared(c, True) for c in compare(read_bundle(payload.text), project_specs(project))]
+    return [_compared(c, True) for c in compare(_bundle(payload), project_specs(project))]
 
 
 @in_project.post("/bundle", response={200: Written, **ERRORS}, operation_id="bringIntoProject")
 def bring_to_project(request: HttpRequest, project_id: Path[int], payload: BringIn) -> Written:
     """Bring a bundle into a project."""
     project = project_for(request, project_id, Role.DESIGNER)
-    return Written(written=bring_into_project(project, _user(request), read_bundle(payload.text), _choices(payload)))
+    return Written(written=bring_into_project(project, _user(request), _bundle(payload), _choices(payload)))

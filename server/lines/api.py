@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
+from foreign.uploads import read_table
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, Refused
 from config.memory import CACHE
-from config.uploads import table_text
 from design.specs import the_spec
 from lines.bodies import NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, TwoPlaces
 from projects.access import project_for
@@ -22,7 +22,8 @@ from saddle.alignment.equations import shown
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
-from saddle.exchange.lines_file import lines_csv, read_lines, write_lines
+from saddle.exchange.lines_file import lines_csv, write_lines
+from saddle.exchange.readers import lines_of_file
 from saddle.lines.place import CutLine, Placed, angle_of, place_group
 from saddle.lines.spec import LineGroup
 from saddle.road.model import RoadModel
@@ -140,4 +141,4 @@ def read_lines_file(request: HttpRequest, project_id: Path[int], file: File[Uplo
     """What a file of section lines holds (JSON, CSV or a workbook); nothing is written. A group is called as its file where that does
     not say a name."""
     alignment = the_spec(project_for(request, project_id), AlignmentSpec, "alignment")
-    return read_lines(FilePath(file.name or "").stem, table_text(file), alignment.equations if alignment else ())
+    return read_table(lines_of_file, file, FilePath(file.name or "").stem, alignment.equations if alignment else ())

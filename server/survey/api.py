@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest
+from foreign.apart import apart, for_a_look
 from ninja import File, Path, Query, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
@@ -19,8 +20,8 @@ from projects.models import Project, Role
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.placing import Doubt
-from saddle.exchange.survey_csv import Preview, preview
-from saddle.exchange.text import decode
+from saddle.exchange.readers import Format, codes_apart, first_rows, format_of
+from saddle.exchange.survey_csv import Preview
 from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import chains, polylines
@@ -28,9 +29,9 @@ from saddle.terrain.survey_changes import SurveyChanges, changes
 from saddle.terrain.together import in_words
 from survey.asked import found_points, import_of, survey_for
 from survey.bodies import CodesOut, FoundPoint, ImportOut, SurveyReport
-from survey.codes import codes_of
+from survey.codes import codes_out
 from survey.demo_road import refuse_unless_empty
-from survey.importing import Format, counts, format_of
+from survey.importing import counts
 from survey.looks import way_of
 from survey.models import Survey, Upload
 from survey.store import counted, identity, in_use, load, surveys_of
@@ -122,7 +123,8 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
     content = file.read()
     name = (file.name or "survey.csv")[:200]
     kind = format_of(name, content)
-    found = preview(decode(content)) if kind == "csv" else Preview(",", ".", [], {}, False)
+    room = for_a_look(len(content))
+    found = apart(first_rows, content, room=room) if kind == "csv" else Preview(",", ".", [], {}, False)
     assert isinstance(request.user, User)
     # What was sent before and not imported goes, but for what a job is still to read.
     open_ = Job.objects.filter(project=project, state__in=(Job.State.WAITING, Job.State.RUNNING), params__has_key="upload")
@@ -148,14 +150,16 @@ def preview_upload(
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
     breaks = None if widths is None else sorted({int(w) for w in widths.split(",") if w and int(w) > 0})
     row = _upload(project, upload_id)
-    return _uploaded(row, "csv", preview(decode(bytes(row.content)), delimiter, skip, breaks=breaks))
+    content = bytes(row.content)
+    return _uploaded(row, "csv", apart(first_rows, content, delimiter, skip, breaks, room=for_a_look(len(content))))
 
 
 @router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
 def take_codes_apart(request: HttpRequest, project_id: Path[int], upload_id: int, payload: ColumnMapping) -> CodesOut:
     """The codes of an uploaded CSV taken apart, on its first rows; without a grammar by the one that fits them best."""
     project = project_for(request, project_id, Role.DESIGNER)
-    return codes_of(decode(bytes(_upload(project, upload_id).content)), payload, code_list(project), way_of(project))
+    content, known = bytes(_upload(project, upload_id).content), code_list(project)
+    return codes_out(apart(codes_apart, content, payload, known, way_of(project), room=for_a_look(len(content))), known)
 
 
 def _upload(project: Project, upload_id: int) -> Upload:

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import asdict, replace
 from functools import cached_property
-from typing import Any, Literal, NamedTuple
+from typing import Any
 
 import numpy as np
 from django.db import transaction
 from django.db.models import Subquery
+from foreign.apart import apart, for_a_job
 
 from design.actions.change import Change, change_documents, lock
 from design.models import Document
@@ -16,19 +17,12 @@ from jobs.run import Report, complete, handles
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
-from saddle.exchange.ascii_grid import is_grid, read_grid
-from saddle.exchange.dxf.read import DrawingFound, backgrounds_of, look_dxf, rules_of
+from saddle.exchange.dxf.read import backgrounds_of, rules_of
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found, NamedSurface
-from saddle.exchange.geojson import read_geojson
-from saddle.exchange.geopackage import is_geopackage, read_geopackage
-from saddle.exchange.geotiff import is_tiff, read_geotiff
-from saddle.exchange.landxml_read import read_landxml
-from saddle.exchange.placing import Placing, Reading, judge
-from saddle.exchange.point_cloud import is_cloud, read_cloud
-from saddle.exchange.point_rows import read
+from saddle.exchange.placing import Placing, judge
+from saddle.exchange.readers import FileRead, ReadAs, read_survey
 from saddle.exchange.tablebuilder import TableBuilder
-from saddle.exchange.text import decode
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.in_use import Beside, SurveyInUse
 from saddle.terrain.meanings import suggested
@@ -46,29 +40,6 @@ from survey.surfaces import code_list, keep, noticed_about, surface_specs
 LISTED = 500
 
 
-Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud"]
-
-
-def format_of(name: str, data: bytes) -> Format:
-    """By content and ending; csv is any table of points."""
-    head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
-    if head.startswith(b"<"):
-        return "landxml"
-    if is_geopackage(data):
-        return "geopackage"
-    if is_cloud(data):
-        return "cloud"
-    if is_tiff(data):
-        return "geotiff"
-    if head.startswith(b"{"):
-        return "geojson"
-    if is_grid(head):
-        return "grid"
-    if name.lower().endswith(".dxf") or (b"SECTION" in head and b"HEADER" in data[:65536]):
-        return "dxf"
-    return "csv"
-
-
 def content_of(upload: models.Upload) -> bytes:
     """The file, read for the while that it is needed: it may be large."""
     content = models.Upload.objects.filter(pk=upload.pk).values_list("content", flat=True).first()
@@ -77,50 +48,17 @@ def content_of(upload: models.Upload) -> bytes:
     return bytes(content)
 
 
-class FileRead(NamedTuple):
-    """What a file holds, how its coordinates were read, and of a drawing what is on its layers."""
-
-    format: Format
-    found: Found
-    reading: Reading
-    drawing: DrawingFound | None = None
-
-
 def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> FileRead:
     """Everything a file holds. params: as ImportIn."""
+    mapping, unit = params.get("mapping"), in_use(upload.project).unit
+    how = ReadAs(
+        mapping=None if mapping is None else ColumnMapping.model_validate(mapping),
+        drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
+        thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"),
+        mode=params.get("mode") or "replace", usual=unit, way=way_of(upload.project),
+    )  # fmt: skip
     data = content_of(upload)
-    swapped, unit = bool(params.get("swapped")), params.get("unit")
-    form = format_of(upload.name, data)
-    match form:
-        case "landxml":
-            found = read_landxml(data, report, unit, swapped)
-            return FileRead(form, found, Reading(swapped, found.unit))
-        case "geojson":
-            return FileRead(form, read_geojson(data, report, unit, swapped), Reading(swapped, unit or "metre"))
-        case "geopackage":
-            return FileRead(form, read_geopackage(data, report, unit, swapped), Reading(swapped, unit or "metre"))
-        case "cloud":
-            thinning = Thinning.model_validate(params.get("thinning") or {})
-            return FileRead(form, read_cloud(data, thinning, report, unit, swapped), Reading(swapped, unit or "metre"))
-        case "grid":
-            # A grid lies by its own figures: nothing in it can be exchanged.
-            return FileRead(form, read_grid(data, upload.name.rsplit(".", 1)[0], report, unit), Reading(False, unit or "metre"))
-        case "geotiff":
-            found = read_geotiff(data, upload.name.rsplit(".", 1)[0], report, unit)
-            return FileRead(form, found, Reading(False, found.unit))
-        case "dxf":
-            mapping = DrawingMapping.model_validate(params.get("drawing") or {}).changed(swapped=swapped)
-            mapping = mapping if unit is None else mapping.changed(unit=unit)
-            if params.get("mode") == "background":
-                mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
-            drawing, found = look_dxf(data, mapping, in_use(upload.project).unit, report)
-            return FileRead(form, found, Reading(swapped, found.unit), drawing)
-        case _:
-            if params.get("mapping") is None:
-                raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
-            columns = ColumnMapping.model_validate(params["mapping"])
-            table, skipped = read(decode(data), columns, report, way_of(upload.project))
-            return FileRead(form, Found(table, [], [], skipped), Reading(False, columns.unit))
+    return apart(read_survey, data, upload.name, how, room=for_a_job(len(data)), report=report)
 
 
 class Taken:
@@ -133,12 +71,12 @@ class Taken:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
         self.mode = params.get("mode")
-        self.format, self.found, self.reading, self.drawing = read_file(upload, params, lambda share: report(0.5 * share))
+        self._take(read_file(upload, params, lambda share: report(0.5 * share)))
         said = DrawingMapping.model_validate(params.get("drawing") or {})
         if self.drawing is not None and said.zero == "guess" and _empty(self.found) and self.mode != "background":
             # All of it lies at level 0: a drawing to be looked at, and no survey.
             self.mode = "background"
-            self.format, self.found, self.reading, self.drawing = read_file(upload, {**params, "mode": self.mode}, report)
+            self._take(read_file(upload, {**params, "mode": self.mode}, report))
         everything, rows, empty = collect(self.found.table), self.found.table.row, _empty(self.found)
         # A million points as texts would take up more room than all that is made of them.
         self.found = replace(self.found, table=TableBuilder().table())
@@ -174,6 +112,9 @@ class Taken:
                 may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
                 if not may_do_without or (self.mode == "part" and job.kind == "import_survey"):
                     raise
+
+    def _take(self, read: FileRead) -> None:
+        self.format, self.found, self.reading, self.drawing = read.format, read.found, read.reading, read.drawing
 
     def _build(self, progress: Report) -> None:
         """The surface over what would be written, and which part of what is there the file covers."""

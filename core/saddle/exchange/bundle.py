@@ -6,6 +6,7 @@ is docs/library.schema.json. A newer version is refused, never half read.
 """
 
 import json
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
@@ -152,9 +153,9 @@ def read_bundle(text: str) -> Bundle:
         bundle = Bundle.model_validate(data)
     except ValidationError as error:
         raise ImportProblem(*_place(data, error)) from error
-    names = [(i.kind, i.key) for i in bundle.items]
-    for name in names:
-        if names.count(name) > 1:
+    names = Counter((i.kind, i.key) for i in bundle.items)
+    for name, times in names.items():
+        if times > 1:
             raise ImportProblem(f"{name[0].replace('_', '-')} “{name[1]}” is in the file twice", name[1], "take one out")
     return bundle
 

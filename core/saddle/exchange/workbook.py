@@ -13,6 +13,8 @@ from saddle.errors import ImportProblem
 
 #: A workbook that holds more than this when it is unpacked is refused, bytes.
 MOST_BYTES = 300_000_000
+#: Rows without a figure or word within a table, at most.
+MOST_BLANK = 20_000
 #: Columns that are read.
 MOST_COLUMNS = 200
 #: How workbooks begin: archives, and the older compound files.
@@ -53,7 +55,23 @@ def _office(data: bytes, sheet: str) -> Iterator[list[list[Cell]]]:
     """Sheets of an XLSX row by row: one cell in its farthest corner would otherwise fill the memory."""
     book = load_workbook(io.BytesIO(data), data_only=True, read_only=True)
     for name in [sheet] if sheet in book.sheetnames else book.sheetnames:
-        yield [_trimmed(row) for row in book[name].iter_rows(max_col=MOST_COLUMNS, values_only=True)]
+        yield _within(book[name].iter_rows(max_col=MOST_COLUMNS, values_only=True))
+
+
+def _within(rows: Iterable[Iterable[Any]]) -> list[list[Cell]]:
+    """Rows as they come, which are made up where the next one that the file holds has a far greater number. Raises ImportProblem."""
+    out: list[list[Cell]] = []
+    blank = 0
+    for row in rows:
+        out.append(_trimmed(row))
+        blank = 0 if out[-1] else blank + 1
+        if blank > MOST_BLANK:
+            at = len(out) - blank
+            raise ImportProblem(
+                f"below row {at} of the sheet more than {MOST_BLANK:,} rows are blank", f"row {at}",
+                "delete all rows below the table and save the workbook again",
+            )  # fmt: skip
+    return out
 
 
 def _others(data: bytes, sheet: str) -> Iterator[list[list[Cell]]]:

@@ -21,7 +21,7 @@ from scipy.spatial import cKDTree
 
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.dxf.spec import METRES, OF_SURVEYS, UNITS, BlockRule, DrawingMapping, DrawingUnit, LayerRule
-from saddle.exchange.dxf.walk import APP, CHORD, Item, Unread, clean, guessed_rule, items
+from saddle.exchange.dxf.walk import APP, CHORD, SYMBOL, Item, Unread, Walk, clean, guessed_rule, is_symbol, items
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
@@ -97,9 +97,8 @@ class _Drawing:
         self.factor = METRES[self.unit]
         self.unread = Unread()
         progress(0.5)
-        self.items = list(
-            items(self.document.modelspace(), self.rule_of, CHORD / self.factor, self.unread, lambda s: progress(0.5 + 0.3 * s))
-        )
+        walk = Walk(self.rule_of, CHORD / self.factor, self.unread, lambda name: self.shown(name) == "frozen")
+        self.items = list(items(self.document.modelspace(), walk, lambda s: progress(0.5 + 0.3 * s)))
         for item in self.items:
             item.places[:] *= self.factor
             if mapping.swapped:
@@ -135,7 +134,7 @@ class _Drawing:
             found = self.document.blocks.get(block)
             inserted = self.inserts.get(block) or BlockFound(BlockRule(block=block), 0)
             said = ({clean(a.dxf.tag): "" for a in found.attdefs()} if found is not None else {}) | inserted.attributes
-            self.rules[block] = guessed_rule(block, said, len(found) if found is not None else 0, inserted.inserts)
+            self.rules[block] = guessed_rule(block, said, found is None or is_symbol(found, SYMBOL / self.factor))
         return self.rules[block]
 
     @cached_property
@@ -391,6 +390,8 @@ class _Taking:
                 self.tell(f"{n:,} {'place' if n == 1 else 'places'} at level 0 on {layer} left out{between}")
         if drawing.says not in (None, drawing.unit):
             self.tell(f"the drawing says that its unit is the {_word(drawing.says)}; it was read in {_word(drawing.unit)}s")
+        for why, n in sorted(drawing.unread.hidden.items()):
+            self.tell(f"{n:,} things {why}: the drawing does not show them, so they are left out"[:200])
         for kind, n in sorted(drawing.unread.kinds.items()):
             self.tell(f"{n} × {kind}: not read")
         for reason in drawing.unread.damaged[:TOLD]:

@@ -4,7 +4,7 @@ unit and in world coordinates."""
 import math
 import re
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -15,6 +15,7 @@ from ezdxf.layouts.layout import Modelspace
 from ezdxf.math import bulge_center, bulge_radius
 from ezdxf.render.mesh import MeshBuilder
 
+from saddle.errors import ImportProblem
 from saddle.exchange.columns import by_names
 from saddle.exchange.dxf.spec import BlockRule
 from saddle.geometry.polylines import Floats
@@ -25,6 +26,12 @@ APP = "TIN_SADDLE"
 DEEPEST = 12
 #: By how much a chord may leave a curve, in metres.
 CHORD = 0.01
+#: Things that a drawing holds once its blocks are laid out, and inserts that one insert may repeat, at most.
+MOST_ITEMS = 1_000_000
+#: A symbol of a point is drawn about its place, no farther from it than this, m.
+SYMBOL = 3.0
+#: Of a vertex: it belongs to the frame that controls a fitted curve and is no place on it (DXF reference, POLYLINE, group 70 of VERTEX).
+CONTROL_FRAME = 16
 ItemKind = Literal["point", "line", "faces", "text"]
 
 
@@ -47,16 +54,46 @@ class Item:
 
 @dataclass(slots=True)
 class Unread:
-    """What was met and not taken. kinds: entities of kinds that hold nothing for a survey; damaged: with the reason, by handle."""
+    """What was met and not taken. kinds: entities of kinds that hold nothing for a survey; damaged: with the reason, by handle; hidden:
+    what the drawing does not show, by what hides it."""
 
     kinds: Counter[str] = field(default_factory=Counter)
     damaged: list[str] = field(default_factory=list)
+    hidden: Counter[str] = field(default_factory=Counter)
 
 
-def guessed_rule(block: str, attributes: Mapping[str, str], holds: int, inserts: int) -> BlockRule:
-    """How a block is read when nobody said. attributes: with a value of each; holds: entities in it. A block with many entities and no
-    attributes that is inserted once is a drawing in the drawing, any other one marks a point. A level that no name says is the first
-    figure with decimals."""
+class TooMuch(ImportProblem):
+    """More than a drawing may hold."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            f"the drawing holds more than {MOST_ITEMS:,} things once its blocks are laid out", "file",
+            "export the survey alone, without blocks that are repeated in rows or hold one another",
+        )  # fmt: skip
+
+
+@dataclass(slots=True)
+class Walk:
+    """On the way through a drawing. rule_of: how a block is read; chord: by how much a chord may leave a curve, in the drawing's unit;
+    frozen: whether a layer is; left: things that it may still hold."""
+
+    rule_of: Callable[[str], BlockRule]
+    chord: float
+    unread: Unread
+    frozen: Callable[[str], bool]
+    left: int = MOST_ITEMS
+
+    def step(self, n: int = 1) -> None:
+        """Raises TooMuch."""
+        self.left -= n
+        if self.left < 0:
+            raise TooMuch
+
+
+def guessed_rule(block: str, attributes: Mapping[str, str], symbol: bool) -> BlockRule:
+    """How a block is read when nobody said. attributes: with a value of each; symbol: whether what it holds is drawn about its place.
+    A block with attributes or a symbol marks a point, any other one is a drawing in the drawing. A level that no name says is the
+    first figure with decimals."""
     tags = list(attributes)
     columns = by_names(tags, ("number", "code", "level"))
     if columns["level"] is None:
@@ -65,7 +102,24 @@ def guessed_rule(block: str, attributes: Mapping[str, str], holds: int, inserts:
             None,
         )
     found = {what: "" if at is None else tags[at] for what, at in columns.items()}
-    return BlockRule(block=block, point=bool(tags) or inserts > 1 or holds < 20, **found)
+    return BlockRule(block=block, point=bool(tags) or symbol, **found)
+
+
+def is_symbol(block: Iterable[DXFEntity], reach: float) -> bool:
+    """Whether what a block holds is a symbol: flat, of no other blocks, and no part farther than `reach` from its place."""
+    walk = Walk(lambda name: BlockRule(block=name), reach, Unread(), lambda _: False, left=200)
+    level: float | None = None
+    for entity in block:
+        if isinstance(entity, Insert):
+            return False
+        try:
+            for item in _items(entity, "0", walk, 0):
+                level = float(item.places[0, 2]) if level is None else level
+                if (np.abs(item.places[:, :2]) > reach).any() or (item.places[:, 2] != level).any():
+                    return False
+        except TooMuch:
+            return False
+    return True
 
 
 def clean(text: object) -> str:
@@ -73,27 +127,30 @@ def clean(text: object) -> str:
     return str(text).encode("utf-8", "replace").decode().replace("\0", "?")[:255]
 
 
-def items(
-    space: Modelspace, rule_of: Callable[[str], BlockRule], chord: float, unread: Unread, progress: Callable[[float], None]
-) -> Iterator[Item]:
-    """Everything that is drawn, blocks followed. chord: CHORD in the drawing's unit."""
+def items(space: Modelspace, walk: Walk, progress: Callable[[float], None]) -> Iterator[Item]:
+    """Everything that is drawn, blocks followed. Raises TooMuch."""
     entities = list(space)
     for number, entity in enumerate(entities):
         if number % 20_000 == 0:
             progress(number / max(len(entities), 1))
-        yield from _items(entity, clean(entity.dxf.get("layer", "0")), rule_of, chord, unread, 0)
+        yield from _items(entity, clean(entity.dxf.get("layer", "0")), walk, 0)
 
 
-def _items(
-    entity: DXFEntity, layer: str, rule_of: Callable[[str], BlockRule], chord: float, unread: Unread, depth: int
-) -> Iterator[Item]:
+def _items(entity: DXFEntity, layer: str, walk: Walk, depth: int) -> Iterator[Item]:
     """layer: of the entity, or of the insert that it comes with where it has none of its own."""
+    walk.step()
     kind = entity.dxftype()
     handle = str(entity.dxf.get("handle") or "")
+    if entity.dxf.get("invisible", 0):
+        walk.unread.hidden["made invisible one by one"] += 1
+        return
     try:
         if isinstance(entity, Insert):
             block = clean(entity.dxf.name)
-            rule = rule_of(block)
+            rule = walk.rule_of(block)
+            if walk.frozen(layer) and (depth or not rule.point):
+                walk.unread.hidden[f"in inserts on the frozen layer {layer}"] += 1
+                return
             if rule.point or depth >= DEEPEST:
                 attributes = {clean(a.dxf.tag): clean(a.dxf.text).strip() for a in entity.attribs}
                 yield Item(
@@ -106,19 +163,26 @@ def _items(
                     block,
                 )
                 return
+            if entity.mcount > MOST_ITEMS:
+                raise TooMuch
             for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
+                walk.step(10)  # laying out a block takes longer than what it holds
                 for part in one.virtual_entities():
                     own = clean(part.dxf.get("layer", "0"))
-                    yield from _items(part, layer if own == "0" else own, rule_of, chord, unread, depth + 1)
+                    yield from _items(part, layer if own == "0" else own, walk, depth + 1)
             return
         step = _STEPS.get(kind)
         if step is None:
-            unread.kinds[kind] += 1
+            walk.unread.kinds[kind] += 1
         else:
-            yield step(entity, layer, handle, chord)
+            item = step(entity, layer, handle, walk.chord)
+            walk.step(len(item.places) // 4)
+            yield item
+    except TooMuch:
+        raise
     except Exception as error:  # damaged values surface as many kinds
         reason = str(error) if isinstance(error, ValueError) and len(str(error)) < 80 else "its values are damaged"
-        unread.damaged.append(f"{kind} {handle} on {layer}: {reason}")
+        walk.unread.damaged.append(f"{kind} {handle} on {layer}: {reason}")
 
 
 def _places(points: Any) -> Floats:
@@ -185,11 +249,12 @@ def _light(entity: Any, layer: str, handle: str, chord: float) -> Item:
 def _polyline(entity: Any, layer: str, handle: str, chord: float) -> Item:
     if entity.is_poly_face_mesh or entity.is_polygon_mesh:
         return _mesh(MeshBuilder.from_polyface(entity), layer, handle)
+    on_it = [v for v in entity.vertices if not v.dxf.get("flags", 0) & CONTROL_FRAME]
     if entity.is_2d_polyline:
-        points = [(v.dxf.location.x, v.dxf.location.y, v.dxf.get("bulge", 0.0)) for v in entity.vertices]
+        points = [(v.dxf.location.x, v.dxf.location.y, v.dxf.get("bulge", 0.0)) for v in on_it]
         places = _bulged(entity, points, entity.dxf.elevation.z, entity.is_closed, chord)
         return _line(entity, layer, handle, places, flat=True)
-    points = list(entity.points_in_wcs())
+    points = [v.dxf.location for v in on_it]
     return _line(entity, layer, handle, [*points, points[0]] if entity.is_closed and points else points)
 
 

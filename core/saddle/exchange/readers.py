@@ -1,0 +1,156 @@
+"""Everything that reads a file which somebody sends, one function a purpose: they take the bytes and give plain data, so that whoever
+calls them may do so in a process of its own (`READERS` are all of them).
+
+A new format is a match in `format_of` and a case in `read_survey`.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from pathlib import PurePath
+from typing import Any, Literal, assert_never
+
+from saddle.alignment.spec import ChainageEquation
+from saddle.errors import ImportProblem
+from saddle.exchange.ascii_grid import is_grid, read_grid
+from saddle.exchange.bundle import Bundle, read_bundle
+from saddle.exchange.coded import Coded, coded
+from saddle.exchange.crossfall_csv import read_crossfalls
+from saddle.exchange.dxf.read import DrawingFound, look_dxf
+from saddle.exchange.dxf.spec import DrawingMapping
+from saddle.exchange.found import Found
+from saddle.exchange.geojson import read_geojson
+from saddle.exchange.geopackage import is_geopackage, read_geopackage
+from saddle.exchange.geotiff import is_tiff, read_geotiff
+from saddle.exchange.landxml_read import read_landxml
+from saddle.exchange.level_sheet import read_levels
+from saddle.exchange.lines_file import read_lines
+from saddle.exchange.placing import Reading
+from saddle.exchange.point_cloud import is_cloud, read_cloud
+from saddle.exchange.point_rows import read
+from saddle.exchange.survey_csv import Preview, preview
+from saddle.exchange.text import beginning, decode
+from saddle.geometry.polylines import Floats
+from saddle.lines.spec import LineGroup
+from saddle.overlay.spec import CrossfallTable
+from saddle.terrain.spec import CodeList, ColumnMapping, FileUnit, Thinning
+
+Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud"]
+#: What becomes of the points: they replace the survey, are added to it, replace the part that they cover, or lie beneath it.
+Mode = Literal["replace", "add", "part", "background"]
+
+
+def _nothing(_: float) -> None:
+    """Nobody asks how far it is."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadAs:
+    """How a survey file is read. mapping: of the columns of a table of points; drawing, thinning: of a DXF and of a point cloud;
+    swapped: the other coordinate is the easting; unit: None for what the file says; mode: what becomes of it; usual: unit of the
+    project's files that do not say theirs; way: (k, 2) of the road, m, None where it has none."""
+
+    mapping: ColumnMapping | None = None
+    drawing: DrawingMapping = field(default_factory=DrawingMapping)
+    thinning: Thinning = field(default_factory=Thinning)
+    swapped: bool = False
+    unit: FileUnit | None = None
+    mode: Mode = "replace"
+    usual: FileUnit = "metre"
+    way: Floats | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FileRead:
+    """What a file holds, how its coordinates were read, and of a drawing what is on its layers."""
+
+    format: Format
+    found: Found
+    reading: Reading
+    drawing: DrawingFound | None = None
+
+
+def format_of(name: str, data: bytes) -> Format:
+    """By content and ending; csv is any table of points. Looks at no more than the beginning."""
+    head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
+    if head.startswith(b"<"):
+        return "landxml"
+    if is_geopackage(data):
+        return "geopackage"
+    if is_cloud(data):
+        return "cloud"
+    if is_tiff(data):
+        return "geotiff"
+    if head.startswith(b"{"):
+        return "geojson"
+    if is_grid(head):
+        return "grid"
+    if name.lower().endswith(".dxf") or (b"SECTION" in head and b"HEADER" in data[:65536]):
+        return "dxf"
+    return "csv"
+
+
+def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float], None] = _nothing) -> FileRead:
+    """Everything that a survey file holds. Raises ImportProblem naming what is wrong."""
+    form = format_of(name, data)
+    unit, swapped, stem = how.unit, how.swapped, PurePath(name).stem
+    match form:
+        case "landxml":
+            found = read_landxml(data, progress, unit, swapped)
+        case "geojson":
+            found = read_geojson(data, progress, unit, swapped)
+        case "geopackage":
+            found = read_geopackage(data, progress, unit, swapped)
+        case "cloud":
+            found = read_cloud(data, how.thinning, progress, unit, swapped)
+        case "grid" | "geotiff":
+            # A grid lies by its own figures: nothing in it can be exchanged.
+            swapped = False
+            found = (read_grid if form == "grid" else read_geotiff)(data, stem, progress, unit)
+        case "dxf":
+            mapping = how.drawing.changed(swapped=swapped)
+            mapping = mapping if unit is None else mapping.changed(unit=unit)
+            if how.mode == "background":
+                mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
+            drawing, found = look_dxf(data, mapping, how.usual, progress)
+            return FileRead(form, found, Reading(swapped, found.unit), drawing)
+        case "csv":
+            if how.mapping is None:
+                raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
+            table, skipped = read(decode(data), how.mapping, progress, how.way)
+            found, swapped = Found(table, [], [], skipped, how.mapping.unit), False
+        case _:
+            assert_never(form)
+    return FileRead(form, found, Reading(swapped, found.unit))
+
+
+def first_rows(
+    data: bytes, delimiter: str | None = None, skip: int | None = None, breaks: Sequence[int] | None = None
+) -> Preview:
+    """The beginning of a table of points, as saddle.exchange.survey_csv.preview."""
+    return preview(decode(beginning(data)), delimiter, skip, breaks=breaks)
+
+
+def codes_apart(data: bytes, mapping: ColumnMapping, known: CodeList, way: Floats | None) -> Coded:
+    """The codes of a table of points taken apart, as saddle.exchange.coded.coded."""
+    return coded(decode(data), mapping, known, way)
+
+
+def lines_of_file(data: bytes, name: str, equations: Sequence[ChainageEquation]) -> LineGroup:
+    """Section lines of a file (JSON, CSV or a workbook). name: of the group where the file does not say it."""
+    return read_lines(name, decode(data), equations)
+
+
+def crossfalls_of_file(data: bytes) -> CrossfallTable:
+    """Crossfalls of a CSV or a workbook."""
+    return read_crossfalls(decode(data))
+
+
+def library_of_file(data: bytes) -> Bundle:
+    """A library file."""
+    return read_bundle(decode(data))
+
+
+#: All of them. What takes progress calls it `progress`.
+READERS: tuple[Callable[..., Any], ...] = (
+    read_survey, first_rows, codes_apart, lines_of_file, crossfalls_of_file, library_of_file, read_levels,
+)  # fmt: skip
