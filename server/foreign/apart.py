@@ -17,7 +17,7 @@ from multiprocessing.process import BaseProcess
 from typing import Any, TypeVar
 
 from foreign.inside import inside
-from saddle.errors import ImportProblem, SaddleError
+from saddle.errors import ImportProblem
 
 logger = logging.getLogger("tin_saddle.foreign")
 #: What readers need, read once by the process that the others are forked from.
@@ -61,8 +61,7 @@ TOO_MUCH = {
 
 def apart(reader: Callable[..., T], data: bytes, *more: Any, room: Room, report: Callable[[float], None] | None = None) -> T:
     """What reader(data, *more) gives, computed in a process of its own; with a report it is called as reader(data, *more,
-    progress=...). Raises what the reader raises of SaddleError; ImportProblem where the file takes more than its room, or breaks its
-    reader; and what `report` raises, which ends the reading."""
+    progress=...). Raises ImportProblem with what the reader refuses, and where the file takes more than its room or breaks its reader; and what `report` raises, which ends the reading."""
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(BEFOREHAND)
     ours, theirs = context.Pipe()
@@ -79,8 +78,8 @@ def apart(reader: Callable[..., T], data: bytes, *more: Any, room: Room, report:
         ours.close()
     if kind == "given":
         return said  # type: ignore[no-any-return]
-    if isinstance(said, SaddleError):
-        raise said
+    if kind == "refused":
+        raise ImportProblem(*said)
     if kind == "broken":
         logger.error("a file broke its reader %s: %s", reader.__name__, said)
         raise ImportProblem(

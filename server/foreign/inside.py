@@ -15,7 +15,7 @@ TOLD_EVERY = 0.1
 
 
 def inside(to: Connection, memory: int, processor: int) -> None:
-    """Takes (reader, data, more arguments, whether progress is told) and gives ("given", answer), ("refused", error), ("memory", None)
+    """Takes (reader, data, more arguments, whether progress is told) and gives ("given", answer), ("refused", (message, subject, hint)), ("memory", None)
     or ("broken", traceback); before it ("share", done) now and then. memory: bytes more than it has; processor: s."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     has = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
@@ -34,7 +34,7 @@ def inside(to: Connection, memory: int, processor: int) -> None:
         reader, data, more, progress = to.recv()
         said = pickle.dumps(("given", reader(data, *more, progress=tell) if progress else reader(data, *more)))
     except SaddleError as error:
-        said = pickle.dumps(("refused", error))
+        said = pickle.dumps(("refused", (error.message, error.subject, error.hint)))
     except MemoryError:
         said = pickle.dumps(("memory", None))
     except Exception:

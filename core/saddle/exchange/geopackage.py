@@ -19,8 +19,9 @@ SQLITE = b"SQLite format 3\0"
 MOST_FEATURES = 2_000_000
 #: Bytes of one value: a made-up view could ask for a thousand million of them.
 MOST_BYTES = 50_000_000
-#: Steps of the database between looks at whether it has taken too long, and how many looks it may take: a made-up file could go on for ever.
-STEPS, LOOKS = 1_000_000, 400
+#: Steps of the database between looks at whether it has taken too long, and how many looks it
+#: may take, with ten more for a megabyte: a made-up file could go on for ever.
+STEPS, LOOKS = 1_000_000, 40
 #: Bytes of the box before a geometry, by the kind of box that its flags say (clause 2.1.3, table 6).
 BOXES = {0: 0, 1: 32, 2: 48, 3: 48, 4: 64}
 #: Clause 2.1.3: magic, version, flags, and the reference system.
@@ -76,7 +77,7 @@ def _opened(data: bytes) -> sqlite3.Connection:
     database.execute("PRAGMA trusted_schema = OFF")
     database.execute("PRAGMA query_only = ON")
     database.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, MOST_BYTES)
-    looks = iter(range(LOOKS))
+    looks = iter(range(LOOKS + 10 * len(data) // 1_000_000))
     database.set_progress_handler(lambda: next(looks, None) is None, STEPS)
     database.text_factory = lambda found: found.decode("utf-8", "replace")
     return database

@@ -7,7 +7,7 @@ docs/section-lines.schema.json. A newer version is refused, never half read.
 import csv
 import io
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Literal
 
 import numpy as np
@@ -81,7 +81,7 @@ def _from_csv(name: str, text: str, equations: Equations) -> LineGroup:
     head = text[:2000].splitlines()[:5]
     delimiter = next((d for d in "\t;" if any(d in line for line in head)), ",")
     lines: list[At] = []
-    for number, cells in enumerate(csv.reader(io.StringIO(text), delimiter=delimiter), start=1):
+    for number, cells in enumerate(_rows(text, delimiter), start=1):
         cells = [c.strip() for c in cells]
         if not any(cells) or (number == 1 and not _numeric(cells[0], delimiter)):
             continue
@@ -91,6 +91,15 @@ def _from_csv(name: str, text: str, equations: Equations) -> LineGroup:
     if not lines:
         raise ImportProblem("the file holds no section line", "file", "write a chainage a row, then angle and widths if wanted")
     return LineGroup(name=name[:80] or "Section lines", lines=list(lines))
+
+
+def _rows(text: str, delimiter: str) -> Iterator[list[str]]:
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
+    try:
+        yield from reader
+    except csv.Error as error:
+        at = f"row {reader.line_num}"
+        raise ImportProblem(f"{at} cannot be split into cells: {error}", at, "correct it") from error
 
 
 def _numeric(cell: str, delimiter: str) -> bool:

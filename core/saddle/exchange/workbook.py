@@ -13,6 +13,8 @@ from saddle.errors import ImportProblem
 
 #: A workbook that holds more than this when it is unpacked is refused, bytes.
 MOST_BYTES = 300_000_000
+#: A workbook is packed no tighter than this; a small one may be, up to so many bytes.
+TIGHTEST, LOOSE = 100, 5_000_000
 #: Rows without a figure or word within a table, at most.
 MOST_BLANK = 20_000
 #: Columns that are read.
@@ -34,10 +36,12 @@ def rows_of(data: bytes, sheet: str = "") -> list[list[Cell]]:
         if data.startswith(ARCHIVE):
             with zipfile.ZipFile(io.BytesIO(data)) as archive:
                 open_document = "content.xml" in archive.namelist()
-                if sum(info.file_size for info in archive.infolist()) > MOST_BYTES:
+                size = sum(info.file_size for info in archive.infolist())
+                if size > min(MOST_BYTES, LOOSE + TIGHTEST * len(data)):
                     raise ImportProblem(
-                        "the workbook is too large", "file", "keep only the sheet that is needed, or save it as CSV"
-                    )
+                        f"the workbook would be {size // 1_000_000:,} MB unpacked, which is too large", "file",
+                        "keep only the sheet that is needed, or save it as CSV",
+                    )  # fmt: skip
             read = _others if open_document else _office
         else:
             read = _others

@@ -21,7 +21,20 @@ from scipy.spatial import cKDTree
 
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.dxf.spec import METRES, OF_SURVEYS, UNITS, BlockRule, DrawingMapping, DrawingUnit, LayerRule
-from saddle.exchange.dxf.walk import APP, CHORD, SYMBOL, Item, Unread, Walk, clean, guessed_rule, is_symbol, items
+from saddle.exchange.dxf.walk import (
+    APP,
+    BYTES_AN_ITEM,
+    CHORD,
+    FIRST_ITEMS,
+    SYMBOL,
+    Item,
+    Unread,
+    Walk,
+    clean,
+    guessed_rule,
+    is_symbol,
+    items,
+)
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
@@ -97,7 +110,8 @@ class _Drawing:
         self.factor = METRES[self.unit]
         self.unread = Unread()
         progress(0.5)
-        walk = Walk(self.rule_of, CHORD / self.factor, self.unread, lambda name: self.shown(name) == "frozen")
+        left = FIRST_ITEMS + len(data) // BYTES_AN_ITEM
+        walk = Walk(self.rule_of, CHORD / self.factor, self.unread, lambda name: self.shown(name) == "frozen", left)
         self.items = list(items(self.document.modelspace(), walk, lambda s: progress(0.5 + 0.3 * s)))
         for item in self.items:
             item.places[:] *= self.factor

@@ -26,8 +26,9 @@ APP = "TIN_SADDLE"
 DEEPEST = 12
 #: By how much a chord may leave a curve, in metres.
 CHORD = 0.01
-#: Things that a drawing holds once its blocks are laid out, and inserts that one insert may repeat, at most.
-MOST_ITEMS = 1_000_000
+#: What a drawing may hold once its blocks are laid out: so much at first, and one thing more for so many bytes of its file. Laying out
+#: a block counts for so many things.
+FIRST_ITEMS, BYTES_AN_ITEM, AN_INSERT = 50_000, 20, 10
 #: A symbol of a point is drawn about its place, no farther from it than this, m.
 SYMBOL = 3.0
 #: Of a vertex: it belongs to the frame that controls a fitted curve and is no place on it (DXF reference, POLYLINE, group 70 of VERTEX).
@@ -63,13 +64,7 @@ class Unread:
 
 
 class TooMuch(ImportProblem):
-    """More than a drawing may hold."""
-
-    def __init__(self) -> None:
-        super().__init__(
-            f"the drawing holds more than {MOST_ITEMS:,} things once its blocks are laid out", "file",
-            "export the survey alone, without blocks that are repeated in rows or hold one another",
-        )  # fmt: skip
+    """More than a drawing of its size may hold."""
 
 
 @dataclass(slots=True)
@@ -81,13 +76,16 @@ class Walk:
     chord: float
     unread: Unread
     frozen: Callable[[str], bool]
-    left: int = MOST_ITEMS
+    left: int
 
     def step(self, n: int = 1) -> None:
         """Raises TooMuch."""
         self.left -= n
         if self.left < 0:
-            raise TooMuch
+            raise TooMuch(
+                "the drawing holds far more than a file of its size, once its blocks are laid out", "file",
+                "export the survey alone, without blocks that are repeated in rows or hold one another",
+            )  # fmt: skip
 
 
 def guessed_rule(block: str, attributes: Mapping[str, str], symbol: bool) -> BlockRule:
@@ -163,10 +161,10 @@ def _items(entity: DXFEntity, layer: str, walk: Walk, depth: int) -> Iterator[It
                     block,
                 )
                 return
-            if entity.mcount > MOST_ITEMS:
-                raise TooMuch
+            if entity.mcount > 1:
+                walk.step(entity.mcount)
             for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
-                walk.step(10)  # laying out a block takes longer than what it holds
+                walk.step(AN_INSERT)
                 for part in one.virtual_entities():
                     own = clean(part.dxf.get("layer", "0"))
                     yield from _items(part, layer if own == "0" else own, walk, depth + 1)
