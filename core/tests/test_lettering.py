@@ -28,6 +28,8 @@ from tests.random_roads import random_road
 
 #: Roads that are laid out; more by hand.
 LAID_OUT = max(2, ROADS // 50)
+#: And of which all sheets are drawn.
+WHOLE = LAID_OUT // 2
 #: Below the line of writing, in heights of capitals.
 BELOW = 0.22
 #: Lines that no lettering crosses.
@@ -90,7 +92,7 @@ class Lettering(TestCase):
         revisions = tuple(Revision(letter, "2026-11-27", long, "ABC") for letter in "ABCDEFGH")
         standing = Standing("AAAA", "for construction", "2026-11-27", revisions)
         sheets: Counter[str] = Counter()
-        for seed, (key, style) in itertools.product(range(LAID_OUT), STYLES.items()):
+        for seed, (key, style) in itertools.product(range(WHOLE), STYLES.items()):
             model = solve(random_road(np.random.default_rng(seed)))
             drawing = Drawing(name=f"{long} {{from}} to {{to}}", number="XS-" + "9" * 37, style=key)
             try:
@@ -111,7 +113,8 @@ class Lettering(TestCase):
                 crossed = [t.text for t in inside if isinstance(t, Text) and box_of(t).intersects(shapely.MultiLineString(lines))]
                 self.assertEqual(crossed, [], about)
                 self.assertEqual(beyond(page.items, shapely.box(0, 0, width, height)), [], about)
-        self.assertTrue(all(sheets[kind] >= LAID_OUT // 2 for kind in KINDS), sheets)
+        self.assertGreater(sum(sheets.values()), 0)
+        self.assertTrue(all(sheets[kind] >= WHOLE // 2 for kind in KINDS), sheets)
 
     def test_a_name_that_gives_way_keeps_a_leader_to_its_place(self) -> None:
         placer = Placer(Room(0, 0, 60, 20), "here")

@@ -14,6 +14,7 @@ from playwright.sync_api import Page, expect
 from accounts.models import OpenSession
 from design.models import Document
 from e2e.browser import BrowserCase
+from e2e.turns import in_turn
 
 
 def sign_in(page: Page, password: str) -> None:
@@ -61,6 +62,7 @@ class Accounts(BrowserCase):
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_role("heading", name="Projects")).to_be_visible()
 
+    @in_turn
     def test_what_was_typed_is_there_after_the_session_has_ended(self) -> None:
         self.expected_statuses = {401, 403}
         page = self.page()

@@ -10,6 +10,7 @@ from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 from design.models import Document
 from e2e.browser import BrowserCase, choose, press, still
+from e2e.turns import in_turn
 from library.models import Version
 from saddle.exchange.bundle import read_bundle
 
@@ -124,6 +125,7 @@ class Bench(BrowserCase):
         page.keyboard.press("6")
         expect(page.get_by_text("Overlay · Market street")).to_be_visible()
 
+    @in_turn
     def test_halves_apart_and_sizes(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:rural/point/right/ShoulderEdge&at=600")
@@ -148,6 +150,7 @@ class Bench(BrowserCase):
         fresh(page)
         self.assertEqual(self.spec()["left"]["points"][0]["offset"]["width"], "lane width")
 
+    @in_turn
     def test_what_is_wrong_is_said_by_name(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:rural/point/right/ShoulderEdge&at=600")
@@ -160,6 +163,7 @@ class Bench(BrowserCase):
             type_in(page, "Name of the rung", name)
         expect(wrong).to_contain_text("rung Again can never be taken")
 
+    @in_turn
     def test_make_up_ends_show_on_the_bench(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:rural/strip/right/Lane&at=600")
@@ -175,6 +179,7 @@ class Bench(BrowserCase):
         expect(inspector(page)).to_contain_text("0.4 m on")
         expect(page.get_by_role("group", name="Rural, shoulders")).to_contain_text("Sub-base")
 
+    @in_turn
     def test_a_kerb_profile_is_drawn(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=kerb:half-battered&at=600")
@@ -187,6 +192,7 @@ class Bench(BrowserCase):
         self.assertEqual([v["up_mm"] for v in spec["top"]], [0, -5, 120, 120])
         self.assertEqual((spec["backing_height_mm"], spec["backing_width_mm"]), (150, 100))
 
+    @in_turn
     def test_two_people_edit_the_same_template(self) -> None:
         self.expected_statuses = {409}
         page = self.page()
@@ -211,6 +217,7 @@ class Bench(BrowserCase):
         fresh(page)
         self.assertEqual([p["offset"]["width"] for p in self.spec()["right"]["points"]], [3.4, 1.0])
 
+    @in_turn
     def test_typing_on_while_a_save_is_under_way_asks_nothing(self) -> None:
         """Once the second save was sent on the version before the first, and the person was asked to choose against herself."""
         page = self.page()
@@ -230,6 +237,7 @@ class Bench(BrowserCase):
         expect(page.get_by_role("dialog")).to_have_count(0)
         self.assertEqual(self.spec()["right"]["points"][0]["offset"]["width"], 3.6)
 
+    @in_turn
     def test_new_parts_and_what_is_in_use(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=material&at=600")
@@ -252,6 +260,7 @@ class Bench(BrowserCase):
 
 
 class Library(BrowserCase):
+    @in_turn
     def test_bring_share_and_exchange(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=library")
@@ -292,6 +301,7 @@ class Library(BrowserCase):
             [(r.key, r.spec["right"]["points"][0]["offset"]["width"]) for r in rows], [("village", 3.2), ("village-2", 3.0)]
         )
 
+    @in_turn
     def test_a_file_that_is_none(self) -> None:
         self.expected_statuses = {400}
         page = self.page()
@@ -312,6 +322,7 @@ class TestGround(BrowserCase):
         page.mouse.up()
         page.wait_for_timeout(500)
 
+    @in_turn
     def test_ground_and_boundary_choose_the_rung(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:wide-shoulder&at=1400")
@@ -330,6 +341,7 @@ class TestGround(BrowserCase):
         page.get_by_role("switch", name="Use Boundary right").click()
         expect(ladder).to_contain_text("there is no boundary here")
 
+    @in_turn
     def test_old_pavement_and_dimensions(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:wide-shoulder&at=1400")
@@ -342,6 +354,7 @@ class TestGround(BrowserCase):
         expect(page.get_by_role("status", name="Layer balance")).not_to_have_text(area)
         expect(page.get_by_role("status", name="Layer balance")).to_contain_text("closed")
 
+    @in_turn
     def test_on_the_road_before_it_is_saved(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:rural/point/right/ShoulderEdge&at=600")

@@ -12,6 +12,7 @@ from demo.road import survey_csv
 from design.models import Document
 from e2e.browser import BrowserCase, pick
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 from survey.models import Survey
 from survey.store import load
 
@@ -31,6 +32,7 @@ COMMAS = "Punkt;Hoch;Rechts;Hoehe;Art\n" + "".join(
 
 
 class OtherMakes(BrowserCase):
+    @in_turn
     def test_decimal_commas_a_kept_mapping_and_adding(self) -> None:
         rules = [{"code": "LIP", "meaning": "median"}, {"code": "NEW", "meaning": "shoulder"}]
         Document.objects.create(
@@ -90,6 +92,7 @@ class OtherMakes(BrowserCase):
         pick(page.get_by_role("combobox", name="Saved mapping"), "Commas, north first")
         expect(check).to_be_enabled()
 
+    @in_turn
     def test_another_delimiter_and_fixed_widths(self) -> None:
         page = self.page()
         self.open(page, "survey?at=100")
@@ -119,6 +122,7 @@ class OtherMakes(BrowserCase):
         expect(first.get_by_role("cell", name="412310.25", exact=True).first).to_be_visible()
         expect(page.get_by_role("button", name="Check the file")).to_be_enabled()
 
+    @in_turn
     def test_a_drawing_by_layers(self) -> None:
         self.start_worker()
         document = ezdxf.new("R2010")
@@ -238,6 +242,7 @@ def field_file() -> str:
 
 
 class FromTheField(BrowserCase):
+    @in_turn
     def test_lines_from_codes_with_words(self) -> None:
         """No column says which points make a line: the codes do, and it is seen before anything is written."""
         self.start_worker()
@@ -273,6 +278,7 @@ class FromTheField(BrowserCase):
 
 
 class Following(BrowserCase):
+    @in_turn
     def test_a_point_follows_the_surveyed_edge(self) -> None:
         page = self.page()
         self.open(page, "guides?at=1030&from=900&to=1080")
@@ -291,6 +297,7 @@ class Following(BrowserCase):
         page.get_by_role("link", name="Sections").click()
         expect(page.get_by_role("table", name="Points of the section")).to_contain_text(re.compile(r"\+2\.[5-6]\d\d"))
 
+    @in_turn
     def test_a_lay_by_from_the_menu_to_concrete(self) -> None:
         """Made, told that nothing follows it, and built with one click."""
         page = self.page()
@@ -312,6 +319,7 @@ class Following(BrowserCase):
         )
         expect(problems).not_to_contain_text("nothing follows guide")
 
+    @in_turn
     def test_an_edge_widened_on_curves_by_a_standard(self) -> None:
         page = self.page()
         self.open(page, "guides?at=300")

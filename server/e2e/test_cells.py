@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose, copied_cells, paste_cells, press, press_cell
 from e2e.test_bench import fresh, type_in
+from e2e.turns import in_turn
 from saddle.overlay.spec import CrossfallRow, CrossfallTable
 
 
@@ -43,6 +44,7 @@ class Cells(BrowserCase):
         page.keyboard.press("Escape")  # the table: keys are the frame's again
         expect(page.locator("[data-cells]:focus")).to_have_count(0)
 
+    @in_turn
     def test_every_table_takes_a_block_and_gives_it_back(self) -> None:
         page = self.page()
         self.open(page, "alignment?at=400")
@@ -81,6 +83,7 @@ class Cells(BrowserCase):
         self.open(page, "templates?sel=kerb:half-battered")
         self.there_and_back(page, "Name of vertex 1", "Out from lip mm\tUp from lip mm\n262.5\t97", "back out")
 
+    @in_turn
     def test_parts_codes_and_structures_too(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=make_up:lane-new&at=400")
@@ -112,6 +115,7 @@ class Cells(BrowserCase):
         spec = Document.objects.get(project=self.project, kind="crossfalls").spec
         return CrossfallTable.model_validate(spec).rows
 
+    @in_turn
     def test_a_paste_with_blanks_is_shown_first_and_moves_nothing(self) -> None:
         page = self.page()
         self.open(page, "crossfall?at=400")
@@ -137,6 +141,7 @@ class Cells(BrowserCase):
         page.keyboard.press("Control+x")
         self.until(page, lambda: len(self.crossfalls()) == 2, "the row is cut")
 
+    @in_turn
     def test_numbers_as_people_write_them(self) -> None:
         """Each form in a field of its kind; what can be read in two ways is asked about, and nothing is dropped."""
         page = self.page()

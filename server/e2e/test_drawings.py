@@ -10,6 +10,7 @@ from design.models import Document
 from drawings.models import Issue
 from e2e.browser import BrowserCase, pick, press_cell
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 
 
 def issue(page: Page, reason: str, leave: tuple[str, ...] = ()) -> None:
@@ -129,6 +130,7 @@ class Drawings(BrowserCase):
 
 
 class Reports(BrowserCase):
+    @in_turn
     def test_a_report_is_built_and_pasted(self) -> None:
         page = self.page()
         self.open(page, "sheets?sel=report:setting_out")

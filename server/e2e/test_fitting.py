@@ -10,6 +10,7 @@ from playwright.sync_api import FilePayload, Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose, press, press_cell
 from e2e.test_bench import fresh, type_in
+from e2e.turns import in_turn
 from road.model import road_model
 from saddle.alignment.profile import ProfileSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
@@ -113,6 +114,7 @@ class Fitting(BrowserCase):
         adopted = {r.chainage: r.level for r in LevelTable.model_validate(self.spec("levels")).rows}
         self.assertAlmostEqual(adopted[1000.0], before + 0.012, 4)
 
+    @in_turn
     def test_crossfalls_dragged_typed_pasted_and_read(self) -> None:
         page = self.page()
         self.open(page, "crossfall?at=560&from=480&to=680")
@@ -154,6 +156,7 @@ class Fitting(BrowserCase):
         found = [(r.chainage, r.left_pct, r.right_pct) for r in CrossfallTable.model_validate(self.spec("crossfalls")).rows]
         self.assertEqual(found, [(500, -2.5, -2.5), (600, -3, 1)])
 
+    @in_turn
     def test_limits_in_conflict_are_named(self) -> None:
         self.start_worker()
         page = self.page()
@@ -189,6 +192,7 @@ class Fitting(BrowserCase):
         page.keyboard.press("6")
         expect(page.get_by_role("complementary", name="Inspector")).not_to_contain_text("cover is")
 
+    @in_turn
     def test_variants_side_by_side(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=560&from=480&to=700")
@@ -211,6 +215,7 @@ class Fitting(BrowserCase):
         works = [r.work for r in plan.ranges if r.from_chainage <= 480 < r.to_chainage and r.work.kind == "overlay"]
         self.assertEqual([w.left_crossfall.by for w in works], ["measured"])
 
+    @in_turn
     def test_a_profile_fitted_dragged_typed_and_governing(self) -> None:
         page = self.page()
         self.open(page, "levels?at=700&from=480&to=900")
@@ -284,6 +289,7 @@ class Fitting(BrowserCase):
         rows = LevelTable.model_validate(self.spec("levels")).rows
         self.assertGreater(len(rows), 30)
 
+    @in_turn
     def test_a_standard_chosen_and_changed_turns_the_curves(self) -> None:
         page = self.page()
         self.open(page, "crossfall?at=700")
@@ -316,6 +322,7 @@ class Fitting(BrowserCase):
         choose(page, "Measured", "at every surveyed point")
         expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
 
+    @in_turn
     def test_a_side_road_tied_in_and_bands_changed(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=548&from=540&to=556")

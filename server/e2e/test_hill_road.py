@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 from demo.load import load_hill_road
 from design.models import Document
 from e2e.browser import BrowserCase, choose, pick
+from e2e.turns import in_turn
 
 
 class HillRoad(BrowserCase):
@@ -14,6 +15,7 @@ class HillRoad(BrowserCase):
         super().setUp()
         self.project = load_hill_road()
 
+    @in_turn
     def test_edges_that_stay_uncovered_are_told_and_mended(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=12640")
@@ -30,6 +32,7 @@ class HillRoad(BrowserCase):
             inspector.get_by_role("combobox", name="Lanes reach").locator("xpath=ancestor::div[contains(@class,'ant-select')][1]")
         ).to_contain_text("At least the old edge")
 
+    @in_turn
     def test_what_is_not_known_stands_beside_the_total(self) -> None:
         self.start_worker()
         page = self.page()
@@ -41,6 +44,7 @@ class HillRoad(BrowserCase):
         balance = page.get_by_role("table", name="Balance")
         expect(balance.get_by_role("row", name=re.compile("^What is left open"))).to_contain_text("0.0")
 
+    @in_turn
     def test_a_treatment_shows_its_depths_before_a_template_and_asks_about_what_can_be_read_twice(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=12640&from=12600&to=12700")
@@ -65,6 +69,7 @@ class HillRoad(BrowserCase):
         cover.press("Escape")
         expect(cover).to_have_value("50")
 
+    @in_turn
     def test_a_new_treatment_starts_with_the_roads_own_lines(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=12640&from=12540&to=12660")

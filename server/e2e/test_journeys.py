@@ -12,6 +12,7 @@ from pypdf import PdfReader
 from demo.road import ALIGNMENT, survey_csv
 from design.models import Document
 from e2e.browser import BrowserCase, enter, pick, save_as, step_to, turn_to, typed_cells
+from e2e.turns import in_turn
 from jobs.models import Job
 from jobs.run import execute
 from projects.models import Project
@@ -79,6 +80,7 @@ class Stepping(BrowserCase):
         page.mouse.click(box["x"] + 500, box["y"] + 220)
         expect(page.get_by_role("status", name="Measured")).to_contain_text(re.compile(r"across \+\d+\.\d+ m, up −"))
 
+    @in_turn
     def test_play_and_find_anything(self) -> None:
         page = self.page()
         self.open(page, "sections?at=0")
@@ -93,6 +95,7 @@ class Stepping(BrowserCase):
 
 
 class Finding(BrowserCase):
+    @in_turn
     def test_what_is_typed_leads_there_at_enter(self) -> None:
         """A chainage, a template's point, a course, a treatment, a pipe, an action: by their names, without the mouse."""
         page = self.page()
@@ -368,6 +371,7 @@ class BadFiles(BrowserCase):
 
 
 class Imports(BrowserCase):
+    @in_turn
     def test_left_by_escape_it_goes_on_and_can_be_taken_back(self) -> None:
         """Done here by the test itself instead of a worker, so that each step is seen."""
         page = self.page()

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, press
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 
 
 class Keyboard(BrowserCase):
@@ -51,6 +52,7 @@ class Keyboard(BrowserCase):
         here = [r for r in self.spec("treatments")["ranges"] if r["from_chainage"] == 200]
         self.assertEqual([r["work"]["least_cover_mm"] for r in here], [64])
 
+    @in_turn
     def test_all_that_is_dragged_is_moved_by_arrows(self) -> None:
         page = self.page()
         self.open(page, "templates?sel=template:rural/point/right/LaneEdge&at=600")

@@ -9,6 +9,7 @@ from demo.road import ALIGNMENT
 from design.models import EditRecord
 from e2e.browser import BrowserCase, still
 from e2e.test_journeys import fresh, section
+from e2e.turns import in_turn
 from saddle.alignment.alignment import build
 from saddle.alignment.ips import to_ips
 
@@ -37,6 +38,7 @@ class Live(BrowserCase):
         expect(table.get_by_role("row").nth(1)).to_be_visible()
         return table.inner_text()
 
+    @in_turn
     def test_two_windows_of_work_go_their_own_ways(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=560")
@@ -60,6 +62,7 @@ class Live(BrowserCase):
     def edits(self) -> int:
         return EditRecord.objects.filter(project=self.project).count()
 
+    @in_turn
     def test_an_intersection_point_is_dragged_and_four_sections_move_in_a_second_window(self) -> None:
         page = self.page()
         self.open(page, "alignment?at=330")
@@ -102,6 +105,7 @@ class Live(BrowserCase):
         self.until(page, lambda: self.edits() == edits + 1, "the alignment is written, once")
         fresh(page)
 
+    @in_turn
     def test_the_end_of_a_treatment_is_dragged_on_the_strip(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=470")

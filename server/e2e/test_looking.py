@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from e2e.browser import BrowserCase
 from e2e.test_journeys import fresh, section
+from e2e.turns import in_turn
 
 
 def hinge_of(page: Page) -> tuple[float, float]:
@@ -15,6 +16,7 @@ def hinge_of(page: Page) -> tuple[float, float]:
 
 
 class Looking(BrowserCase):
+    @in_turn
     def test_the_picture_stays_still_and_the_keys_come_back(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=560&from=520&to=600")
@@ -58,6 +60,7 @@ class Looking(BrowserCase):
         page.keyboard.press("Control+z")
         expect(cover).to_have_value("50")
 
+    @in_turn
     def test_all_problems(self) -> None:
         page = self.page()
         self.open(page, "survey?at=560&from=200&to=500")
@@ -91,6 +94,7 @@ class Looking(BrowserCase):
         listed.get_by_role("region", name="Problems at Overlay").get_by_role("button").first.click()
         page.wait_for_url(re.compile("/overlay\\?"))
 
+    @in_turn
     def test_many_at_a_time(self) -> None:
         page = self.page()
         self.open(page, "sections?at=560")

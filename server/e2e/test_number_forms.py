@@ -4,6 +4,7 @@ from playwright.sync_api import Page, expect
 
 from e2e.browser import LONG, BrowserCase
 from e2e.test_bench import fresh
+from e2e.turns import in_turn
 
 #: 1 ft = 0.3048 m and 1 in = 25.4 mm by the international agreement of 1959.
 TAKEN = {
@@ -60,6 +61,7 @@ class NumberForms(BrowserCase):
         field.press("Enter")
         expect(field).to_have_value(first)
 
+    @in_turn
     def test_a_field_of_every_unit(self) -> None:
         page = self.page()
         self.open(page, "overlay?at=400")

@@ -7,9 +7,11 @@ from playwright.sync_api import expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose, paste_cells, pick, press_cell
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 
 
 class SectionLines(BrowserCase):
+    @in_turn
     def test_from_the_culvert_to_a_file(self) -> None:
         self.expected_statuses = {400}  # a row of the pasted lines is wrong
         page = self.page()

@@ -9,6 +9,7 @@ from demo.road import ALIGNMENT
 from design.models import Document
 from e2e.browser import BrowserCase, pick, press
 from e2e.test_journeys import fresh, section
+from e2e.turns import in_turn
 from projects.models import Project
 from saddle.alignment.alignment import build
 from saddle.alignment.ips import to_ips
@@ -54,6 +55,7 @@ class Bringing(BrowserCase):
         self.assertEqual([a.spec.name for a in found.alignments], ["Side road"])
         self.assertEqual([s.name for s in found.surfaces], ["Old ground"])
 
+    @in_turn
     def test_codes_surfaces_and_volumes(self) -> None:
         self.start_worker()
         page = self.page()
@@ -85,6 +87,7 @@ class Bringing(BrowserCase):
             page.get_by_role("menuitem", name="DXF: with surfaces and alignments").click()
         self.assertEqual(len(read_dxf(saving.value.path().read_bytes()).table.number), 6187)
 
+    @in_turn
     def test_where_several_lines_lie_the_person_is_asked(self) -> None:
         page = self.page()
         self.open(page, "survey?at=300")
@@ -103,6 +106,7 @@ class Bringing(BrowserCase):
 
 
 class SettingOut(BrowserCase):
+    @in_turn
     def test_another_start_chainage_moves_what_stands_along_the_road(self) -> None:
         page = self.page()
         self.open(page, "alignment?at=300")
@@ -124,6 +128,7 @@ class SettingOut(BrowserCase):
         spec = Document.objects.get(project=self.project, kind="treatments").spec
         self.assertEqual(spec["ranges"][0]["from_chainage"], 0)
 
+    @in_turn
     def test_alignment_fitted_taken_over_and_changed(self) -> None:
         self.start_worker()
         page = self.page()
@@ -167,6 +172,7 @@ class SettingOut(BrowserCase):
         page.reload()
         expect(section(page)).to_have_accessible_name("Section at 2+600.000")
 
+    @in_turn
     def test_an_ip_is_dragged_in_plan(self) -> None:
         page = self.page()
         self.open(page, "alignment?at=300")
@@ -216,6 +222,7 @@ class SettingOut(BrowserCase):
             max(high[1], at[:, 1].max()),
         ]
 
+    @in_turn
     def test_a_lay_by_is_made_followed_and_dragged(self) -> None:
         page = self.page()
         self.open(page, "guides?at=600&from=580&to=660")
@@ -252,6 +259,7 @@ class SettingOut(BrowserCase):
         fresh(page)
         expect(length).to_have_value("30")
 
+    @in_turn
     def test_a_line_drawn_with_points_constructed_from_distances(self) -> None:
         self.expected_statuses = {400}
         page = self.page()

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, pick
 from e2e.test_bench import fresh, inspector, type_in
+from e2e.turns import in_turn
 from survey.store import survey_of
 
 
@@ -27,6 +28,7 @@ class ByHand(BrowserCase):
                 found.setdefault(f"{code} {line}", []).append(str(number))
         return found
 
+    @in_turn
     def test_points_and_lines_are_edited_and_taken_back(self) -> None:
         page = self.page()
         before = self.lines()
@@ -91,6 +93,7 @@ class ByHand(BrowserCase):
         expect(inspector(page)).not_to_contain_text("Edited by hand: 4")
         fresh(page)
 
+    @in_turn
     def test_imports_beside_each_other(self) -> None:
         self.start_worker()
         page = self.page()
@@ -126,6 +129,7 @@ class ByHand(BrowserCase):
         expect(figures).to_contain_text("6,207")
         self.assertEqual(len(Document.objects.get(project=self.project, kind="survey").spec["beside"]), 1)
 
+    @in_turn
     def test_a_drawing_without_levels_lies_beneath(self) -> None:
         """All of it is at level 0: it is offered as a background and as nothing else."""
         self.start_worker()

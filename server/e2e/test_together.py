@@ -10,6 +10,7 @@ from design.actions.change import Change, change_document
 from design.models import Document
 from design.specs import spec_of
 from e2e.browser import BrowserCase
+from e2e.turns import in_turn
 from projects.models import Membership, Role
 
 
@@ -37,6 +38,7 @@ class Together(BrowserCase):
         expect(page.get_by_role("textbox", name="Least cover")).to_be_visible()
         return page
 
+    @in_turn
     def test_seen_at_once_and_who_is_where(self) -> None:
         page = self.at_the_overlay()
         again = page.get_by_role("textbox", name="Too deep above")

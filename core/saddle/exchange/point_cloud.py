@@ -17,6 +17,8 @@ from saddle.terrain.thinning import needed
 
 #: Points that are taken at once; memory stays flat however many there are.
 CHUNK = 1_000_000
+#: A packed cloud has no more points than this for a byte of its file.
+POINTS_A_BYTE = 10
 #: A cloud is thinned to no more points than this; where the squares leave more, they are made larger.
 MOST_POINTS = 1_000_000
 #: Classes of the standard: ground and model key points.
@@ -71,6 +73,11 @@ def read_cloud(
     try:
         with laspy.open(io.BytesIO(data)) as source:
             total = int(source.header.point_count)
+            if total > POINTS_A_BYTE * len(data):
+                raise ImportProblem(
+                    f"the file says that it holds {total:,} points, far more than a file of its size can", "file",
+                    "it may be damaged or cut short: export it again",
+                )  # fmt: skip
             squares: _Squares | None = None
             read, used, classed = 0, 0, False
             for chunk in source.chunk_iterator(CHUNK):
