@@ -91,16 +91,26 @@ web_command() {
     --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning
 }
 
-# run_product ADDRESS : gunicorn and one worker; each is begun again when it ends. Takes the place of the shell.
+# worker_command [QUEUE] : the words of the command of a worker, of all queues or of one. Nothing big is remembered for quick work.
+worker_command() {
+  local more=(); [ -z "${1:-}" ] || more=(-q "$1")
+  printf '%s\n' env "CACHE_MB=$([ -n "${1:-}" ] && echo 200 || echo "${CACHE_MB:-1500}")" \
+    "$PY" "$MANAGE" procrastinate --skip-checks worker --concurrency 1 -p 2 "${more[@]}"
+}
+
+# run_product ADDRESS : gunicorn, a worker, and one for what somebody waits for; each is begun again when it ends or is deaf. Takes the
+# place of the shell.
 run_product() {
   cd "$ROOT/server"
   export PROMETHEUS_MULTIPROC_DIR="${PROMETHEUS_MULTIPROC_DIR:-$LOCAL/metrics}"
   rm -rf "$PROMETHEUS_MULTIPROC_DIR"; mkdir -p "$PROMETHEUS_MULTIPROC_DIR"
-  local log="$LOCAL/worker.log" web worker
+  local log="$LOCAL/worker.log" web worker quick command
   [ "$(stat -c %s "$log" 2>/dev/null || echo 0)" -lt 10000000 ] || mv "$log" "$log.1"
-  mapfile -t worker < <(logged "$log" "$PY" "$MANAGE" procrastinate --skip-checks worker --concurrency 1 -p 2)
+  mapfile -t command < <(worker_command); mapfile -t worker < <(logged "$log" "${command[@]}")
+  mapfile -t command < <(worker_command quick); mapfile -t quick < <(logged "$log" "${command[@]}")
   mapfile -t web < <(web_command "$1")
-  exec "$PY" "$ROOT/server/supervise.py" worker "${worker[@]}" -- web "${web[@]}"
+  local asked=""; [[ "$1" =~ ^[0-9.]+:[0-9]+$ ]] && asked="@http://${1/0.0.0.0/127.0.0.1}/api/health"
+  exec "$PY" "$ROOT/server/supervise.py" worker "${worker[@]}" -- quick "${quick[@]}" -- "web$asked" "${web[@]}"
 }
 
 # wait_for URL : until it answers, at most a minute.

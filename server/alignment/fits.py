@@ -44,7 +44,7 @@ def _in_step(project: Project, spec: AlignmentSpec) -> AlignmentSpec:
     return spec.changed(start_chainage=start)
 
 
-@handles("fit_alignment", FitResult)
+@handles("fit_alignment", FitResult, minutes=15, quick=True)
 def fit_alignment(job: Job, report: Report) -> FitResult:
     """Fit through lines of the survey; the result is a FitResult, nothing is written."""
     asked = FitIn.model_validate(job.params)

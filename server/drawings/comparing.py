@@ -43,7 +43,7 @@ def issue_of(project: Project, pk: int) -> Issue:
     return found
 
 
-@handles("compare", Comparison)
+@handles("compare", Comparison, minutes=20)
 def compare(job: Job, report: Report) -> Comparison:
     """What differs. Sheets of the project as it is are the files of the job."""
     wanted = CompareIn.model_validate(job.params)

@@ -117,7 +117,7 @@ def check_issue(project: Project, wanted: IssueIn) -> Board:
     return board
 
 
-@handles("issue", IssueMade)
+@handles("issue", IssueMade, minutes=60)
 def issue(job: Job, report: Report) -> IssueMade:
     """Freeze drawings. Nothing of it is there before all of it is."""
     wanted = IssueIn.model_validate(job.params)

@@ -28,7 +28,7 @@ def _drawn(job: Job, report: Report) -> tuple[Board, list[Sheet]]:
     return board, sheets_of(board, key, lambda share: report(0.2 + 0.4 * share))
 
 
-@handles("sheets", SheetList)
+@handles("sheets", SheetList, minutes=30)
 def sheets(job: Job, report: Report) -> SheetList:
     """All sheets of a drawing as SVG."""
     _, drawn = _drawn(job, report)
@@ -59,25 +59,25 @@ def as_dxf(drawn: list[Sheet], _: str) -> bytes:
     return pages_to_dxf((s.page for s in drawn), (item for s in drawn for item in s.space))
 
 
-@handles("sheets_pdf", FileMade)
+@handles("sheets_pdf", FileMade, minutes=30)
 def sheets_pdf(job: Job, report: Report) -> FileMade:
     """All sheets of a drawing as one PDF."""
     return _file(job, report, "pdf", "application/pdf", as_pdf)
 
 
-@handles("sheets_dxf", FileMade)
+@handles("sheets_dxf", FileMade, minutes=30)
 def sheets_dxf(job: Job, report: Report) -> FileMade:
     """All sheets of a drawing as layouts of one DXF."""
     return _file(job, report, "dxf", "image/vnd.dxf", as_dxf)
 
 
-@handles("sheets_dxf_flat", FileMade)
+@handles("sheets_dxf_flat", FileMade, minutes=30)
 def sheets_dxf_flat(job: Job, report: Report) -> FileMade:
     """All sheets of a drawing beside each other in the model space of one DXF."""
     return _file(job, report, "dxf", "image/vnd.dxf", lambda drawn, _: pages_to_flat_dxf(s.page for s in drawn))
 
 
-@handles("register", Register)
+@handles("register", Register, minutes=20)
 def register(job: Job, report: Report) -> Register:
     """Every drawing laid out, and what of it is not as it was issued last."""
     board = board_of(job.project)

@@ -15,7 +15,7 @@ from saddle.drawings.writers.pdf import pages_to_pdf
 from saddle.exchange.tables import rows_csv
 
 
-@handles("package", FileMade)
+@handles("package", FileMade, minutes=60)
 def package(job: Job, report: Report) -> FileMade:
     """One ZIP. It is the same bytes whenever it is asked for."""
     issue = issue_of(job.project, job.params["issue"])

@@ -12,10 +12,12 @@ from accounts.sessions import address_of
 from config import metrics
 from config.memory import CACHE
 from jobs.models import Job
-from jobs.run import workers_alive
+from jobs.run import oldest_waiting, standing, workers_alive
 
 #: Less room than this on the disk is too little, bytes.
 LEAST_ROOM = 500 * 1024 * 1024
+#: More jobs than this wait, or one so long: there are too few workers, or they do nothing, s.
+MOST_WAITING, LONGEST_WAIT = 500, 600.0
 
 
 def alive(request: HttpRequest) -> JsonResponse:
@@ -44,7 +46,15 @@ def _database() -> str:
 
 def _queue() -> str:
     waiting = Job.objects.filter(state=Job.State.WAITING).count()
-    return "well" if waiting < 500 else f"{waiting} jobs wait"
+    if waiting >= MOST_WAITING:
+        return f"{waiting} jobs wait"
+    oldest = oldest_waiting()
+    return "well" if oldest < LONGEST_WAIT else f"a job has waited for {oldest / 60:.0f} minutes"
+
+
+def _work() -> str:
+    still = standing()
+    return "well" if not still else f"nothing was told for long of: {', '.join(sorted(still)[:5])}"
 
 
 def _worker() -> str:
@@ -56,7 +66,7 @@ def _disk() -> str:
     return "well" if free > LEAST_ROOM else f"{free // 1024 // 1024} MB are left"
 
 
-_LOOKS = {"database": _database, "queue": _queue, "worker": _worker, "disk": _disk}
+_LOOKS = {"database": _database, "queue": _queue, "worker": _worker, "work": _work, "disk": _disk}
 
 
 def numbers(request: HttpRequest) -> HttpResponse:

@@ -33,6 +33,8 @@ class Job(models.Model):
     #: How often a worker began it.
     attempts = models.PositiveSmallIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
+    #: When a worker last told how far it is.
+    moved_at = models.DateTimeField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["project", "key"])]

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
-from django.db import DataError, transaction
+from django.db import DataError, InterfaceError, OperationalError, transaction
 from django.db.models import F, QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django import app
@@ -23,6 +23,12 @@ logger = logging.getLogger("tin_saddle.jobs")
 Report = Callable[[float], None]
 Handler = Callable[[Job, Report], BaseModel]
 _handlers: dict[str, Handler] = {}
+#: Kinds that somebody waits for with the dialog open: a worker of their own takes nothing else.
+QUICK: set[str] = set()
+#: How long the work of a kind may take, s.
+DEADLINES: dict[str, float] = {}
+#: A job that nothing was told of for so long stands still, s.
+STANDS_STILL = 900.0
 #: What the jobs of a kind give, for the schema.
 RESULTS: dict[str, type[BaseModel]] = {}
 #: A job that a worker began so often without ending it has killed its workers.
@@ -49,14 +55,17 @@ class Cancelled(Exception):
     """The person asked the job to stop."""
 
 
-def handles(kind: str, result: type[BaseModel]) -> Callable[[Handler], Handler]:
-    """Register the handler of a kind of job. It reports progress and returns a result of the model named here."""
+def handles(kind: str, result: type[BaseModel], *, minutes: float, quick: bool = False) -> Callable[[Handler], Handler]:
+    """Register the handler of a kind of job. It reports progress and returns a result of the model named here, within so many minutes;
+    quick: somebody waits for it."""
 
     def register(handler: Handler) -> Handler:
         if kind in _handlers:
             raise ValueError(f"two handlers for jobs of kind {kind}")
         _handlers[kind] = handler
-        RESULTS[kind] = result
+        RESULTS[kind], DEADLINES[kind] = result, 60 * minutes
+        if quick:
+            QUICK.add(kind)
         return handler
 
     return register
@@ -74,8 +83,13 @@ def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: s
         ahead = Job.objects.filter(user=user, state__in=(Job.State.WAITING, Job.State.RUNNING)).count()
         job = Job.objects.create(project=project, user=user, kind=kind, params=params, key=key)
         # Fair share: what somebody asks for waits behind what others ask for first, by how much of their own is open already.
-        app.configure_task("run_job", priority=-ahead).defer(job_id=str(job.pk))
+        _queue(job, -ahead)
     return job
+
+
+def _queue(job: Job, priority: int) -> None:
+    queue = "quick" if job.kind in QUICK else "default"
+    app.configure_task("run_job", priority=priority, queue=queue).defer(job_id=str(job.pk))
 
 
 _GOOD = (Job.State.WAITING, Job.State.RUNNING, Job.State.DONE)
@@ -106,7 +120,9 @@ def execute(job_id: str) -> None:
     waiting = Job.objects.filter(pk=job_id, state__in=(Job.State.WAITING, Job.State.RUNNING))
     if waiting.filter(attempts__gte=MOST_ATTEMPTS).update(state=Job.State.FAILED, error=GIVEN_UP):
         return
-    begun = waiting.filter(cancel_requested=False).update(state=Job.State.RUNNING, progress=0.0, attempts=F("attempts") + 1)
+    begun = waiting.filter(cancel_requested=False).update(
+        state=Job.State.RUNNING, progress=0.0, attempts=F("attempts") + 1, moved_at=timezone.now()
+    )
     if not begun:
         waiting.update(state=Job.State.CANCELLED)
         return
@@ -126,10 +142,16 @@ def execute(job_id: str) -> None:
 
 
 def _work(job: Job) -> None:
-    job_id = job.pk
+    job_id, until = job.pk, time.monotonic() + DEADLINES.get(job.kind, 3600.0)
 
     def report(share: float) -> None:
-        if not Job.objects.filter(pk=job_id, cancel_requested=False).update(progress=min(max(share, 0.0), 1.0)):
+        if time.monotonic() > until:
+            minutes = DEADLINES[job.kind] / 60
+            raise SaddleError(
+                f"the work takes longer than {minutes:g} minutes, so it was ended", "job", "work on a part of the road"
+            )
+        there = Job.objects.filter(pk=job_id, cancel_requested=False)
+        if not there.update(progress=min(max(share, 0.0), 1.0), moved_at=timezone.now()):
             raise Cancelled
 
     try:
@@ -141,6 +163,10 @@ def _work(job: Job) -> None:
         _not_done(job_id).update(state=Job.State.FAILED, error=told)
     except Refused as error:
         _not_done(job_id).update(state=Job.State.FAILED, error=error.body.model_dump(include={"message", "subject", "hint"}))
+    except (OperationalError, InterfaceError):
+        # The database is away: what it did not write is begun again when it is back, and what it wrote stays done.
+        logger.exception("job %s of kind %s lost the database", job_id, job.kind)
+        raise
     except Exception:
         logger.exception("job %s of kind %s failed", job_id, job.kind)
         told = {
@@ -202,12 +228,29 @@ def workers_alive() -> bool:
     return ProcrastinateWorker.objects.filter(last_heartbeat__gt=since).exists()
 
 
+def standing() -> list[str]:
+    """Kinds of work that a worker has begun and of which nothing was told for long."""
+    since = timezone.now() - timedelta(seconds=STANDS_STILL)
+    return list(Job.objects.filter(state=Job.State.RUNNING, moved_at__lt=since).values_list("kind", flat=True))
+
+
+def oldest_waiting() -> float:
+    """How long the job has waited that has waited longest, s."""
+    first = Job.objects.filter(state=Job.State.WAITING, cancel_requested=False).order_by("created_at").first()
+    return 0.0 if first is None else (timezone.now() - first.created_at).total_seconds()
+
+
 def sweep() -> int:
-    """End the jobs whose queue entry is gone: nobody will ever work on them. Returns how many."""
+    """Jobs whose queue entry is gone, so that nobody would ever work on them: they are put into the queue again, and ended when
+    that was done already. Returns how many were ended."""
     ended = 0
     old = timezone.now() - timedelta(seconds=ALIVE_WITHIN)
     for job in Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING), created_at__lt=old):
         if not in_queue(job):
+            if not job.cancel_requested and job.attempts < MOST_ATTEMPTS:
+                Job.objects.filter(pk=job.pk, state=job.state).update(state=Job.State.WAITING)
+                _queue(job, 0)
+                continue
             state = Job.State.CANCELLED if job.cancel_requested else Job.State.FAILED
             open_ = Job.objects.filter(pk=job.pk, state__in=(Job.State.WAITING, Job.State.RUNNING))
             ended += open_.update(state=state, error=None if job.cancel_requested else LOST)

@@ -1,5 +1,6 @@
 """What the worker is told to do."""
 
+from django.db import close_old_connections
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
@@ -9,6 +10,7 @@ from jobs.run import execute, sweep
 @app.task(name="run_job")
 def run_job(job_id: str) -> None:
     """Run one job."""
+    close_old_connections()  # the database may have been away since the last one
     execute(job_id)
 
 

@@ -10,7 +10,7 @@ from saddle.quantities.adopted import judge
 from saddle.road.levels import best_on
 
 
-@handles("best_levels", BestOut)
+@handles("best_levels", BestOut, minutes=30)
 def best_levels(job: Job, report: Report) -> BestOut:
     """Best levels over a range; the result is a BestOut, nothing is written. Limits in conflict are a result too."""
     asked = BestIn.model_validate(job.params)

@@ -20,7 +20,7 @@ class VolumeReport(Schema):
     overlay: OverlayCheck
 
 
-@handles("volume_check", VolumeReport)
+@handles("volume_check", VolumeReport, minutes=20)
 def volume_check(job: Job, report: Report) -> VolumeReport:
     """Every volume by other methods, and whether all adds up."""
     model, _ = road_model(job.project)
@@ -31,7 +31,7 @@ def volume_check(job: Job, report: Report) -> VolumeReport:
     return VolumeReport(check=found, overlay=overlay_check(model))
 
 
-@handles("depth_surfaces", DepthMapOut)
+@handles("depth_surfaces", DepthMapOut, minutes=10, quick=True)
 def depth_surfaces(job: Job, report: Report) -> DepthMapOut:
     """The overlay's depth between the triangles of the survey and of the design."""
     bands, area = depth_bands_of(job.project, "surfaces")

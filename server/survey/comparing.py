@@ -9,7 +9,7 @@ from survey.bodies import CompareReport
 from survey.surfaces import built, code_list, surface_specs
 
 
-@handles("compare_surfaces", CompareReport)
+@handles("compare_surfaces", CompareReport, minutes=15, quick=True)
 def compare_surfaces(job: Job, report: Report) -> CompareReport:
     """Cut and fill from the first to the second surface; nothing is written."""
     specs, codes = surface_specs(job.project), code_list(job.project)

@@ -27,7 +27,7 @@ def refuse_unless_empty(project: Project) -> None:
         raise Refused(409, "this project has a road of its own", "project", "make a new project for the demo road")
 
 
-@handles("demo_road", DemoRoadMade)
+@handles("demo_road", DemoRoadMade, minutes=10, quick=True)
 def demo_road(job: Job, report: Report) -> DemoRoadMade:
     """Survey and documents of the demo road, all or nothing."""
     with transaction.atomic():

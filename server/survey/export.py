@@ -75,14 +75,14 @@ def _whole(job: Job, report: Report) -> tuple[Survey, dict[str, Tin]]:
     return survey, surfaces
 
 
-@handles("survey_landxml", FileMade)
+@handles("survey_landxml", FileMade, minutes=10)
 def survey_landxml(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
     content = write_landxml(*_whole(job, report), *_alignments(job.project), timezone.now().date().isoformat())
     return keep_made(job, file_name(job.project.name, "survey.xml"), "application/xml", content)
 
 
-@handles("survey_dxf", FileMade)
+@handles("survey_dxf", FileMade, minutes=10)
 def survey_dxf(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces and alignments as DXF, by layer."""
     content = write_dxf(*_whole(job, report), _alignments(job.project)[0])

@@ -255,7 +255,7 @@ def _merged(codes: CodeList, given: list[CodeRule], survey: Survey) -> CodeList:
     return CodeList(rules=list(rules.values()))
 
 
-@handles("check_survey", CheckReport)
+@handles("check_survey", CheckReport, minutes=20, quick=True)
 def check_survey(job: Job, report: Report) -> CheckReport:
     """Read everything, write nothing."""
     taken = Taken(job, report)
@@ -270,7 +270,7 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     )  # fmt: skip
 
 
-@handles("import_survey", ImportReport)
+@handles("import_survey", ImportReport, minutes=40)
 def import_survey(job: Job, report: Report) -> ImportReport:
     """Read everything again and write it in one transaction."""
     reading = Taken(job, report)

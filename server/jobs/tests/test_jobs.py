@@ -83,7 +83,7 @@ class Following(DemoCase):
 
     def test_lost_jobs_are_ended_and_stop_always_ends(self) -> None:
         lost, stopped, fresh = (
-            self.job(state=Job.State.RUNNING),
+            self.job(state=Job.State.RUNNING, attempts=run.MOST_ATTEMPTS),
             self.job(state=Job.State.RUNNING, cancel_requested=True),
             self.job(),
         )
@@ -96,6 +96,41 @@ class Following(DemoCase):
         running = self.job(state=Job.State.RUNNING)
         told = self.ask("POST", f"/api/jobs/{running.pk}/cancel").json()
         self.assertEqual((told["state"], told["no_worker"]), ("cancelled", False))
+
+    def test_what_lost_its_worker_or_the_database_is_begun_again(self) -> None:
+        """3 of 7 jobs that were under way when the database went away were once told as lost."""
+
+        def handler(job: Job, report: run.Report) -> Answer:
+            raise OperationalError("the database is away")
+
+        with self.assertRaises(OperationalError), self.assertLogs("tin_saddle.jobs", "ERROR"):
+            self.handled(job := self.job(), handler)
+        Job.objects.filter(pk=job.pk).update(created_at=timezone.now() - timedelta(minutes=5))
+        self.assertEqual(run.sweep(), 0)
+        job.refresh_from_db()
+        self.assertEqual((job.state, run.in_queue(job)), ("waiting", True))
+        self.assertEqual(self.handled(job, lambda j, r: Answer(answer=3)).result, {"answer": 3})
+
+    def test_work_that_takes_too_long_is_ended_with_words(self) -> None:
+        def handler(job: Job, report: run.Report) -> Answer:
+            report(0.5)
+            raise AssertionError("it should have ended")
+
+        with patch.dict(run.DEADLINES, {"check_survey": -1.0}):
+            job = self.handled(self.job(), handler)
+        assert job.error is not None
+        self.assertIn("takes longer than", job.error["message"])
+
+    def test_checks_have_a_queue_of_their_own_and_standing_work_is_told(self) -> None:
+        kinds = {kind: start(self.project, None, kind, {}) for kind in ("check_survey", "import_survey")}
+        queues = {kind: ProcrastinateJob.objects.get(args__job_id=str(job.pk)).queue_name for kind, job in kinds.items()}
+        self.assertEqual(queues, {"check_survey": "quick", "import_survey": "default"})
+        long_ago = timezone.now() - timedelta(hours=1)
+        Job.objects.filter(pk=kinds["import_survey"].pk).update(state=Job.State.RUNNING, moved_at=long_ago)
+        Job.objects.filter(pk=kinds["check_survey"].pk).update(created_at=long_ago)
+        told = self.client.get("/api/health/ready").json()
+        self.assertIn("import_survey", told["work"])
+        self.assertIn("has waited", told["queue"])
 
     def test_that_no_worker_is_there_is_told(self) -> None:
         job = self.job()

@@ -10,7 +10,7 @@ import time
 from pathlib import Path
 from unittest import TestCase
 
-from supervise import LONGEST_PAUSE, Kept, parse
+from supervise import DEAF_AFTER, LONGEST_PAUSE, Kept, parse
 
 SUPERVISOR = Path(__file__).resolve().parents[2] / "supervise.py"
 #: Writes its number down, and stays.
@@ -46,8 +46,28 @@ class Pauses(TestCase):
     def test_commands_are_divided_by_dashes(self) -> None:
         found = [(k.name, k.command) for k in parse(["a", "x", "-p", "2", "--", "b", "y"])]
         self.assertEqual(found, [("a", ["x", "-p", "2"]), ("b", ["y"])])
+        self.assertEqual(parse(["web@http://127.0.0.1:1/x", "a"])[0].address, "http://127.0.0.1:1/x")
         with self.assertRaises(SystemExit):
             parse([])
+
+    def test_a_deaf_one_is_begun_again(self) -> None:
+        log = io.StringIO()
+        one = Kept("web", [sys.executable, "-c", "import time; time.sleep(60)"], address="http://127.0.0.1:1/")
+        one.look(100.0, log)
+        first = one.process
+        assert first is not None
+        self.addCleanup(first.kill)
+        one.heard = 150.0
+        one.look(150.0 + DEAF_AFTER, log)
+        self.assertIs(one.process, first)
+        one.look(151.0 + DEAF_AFTER, log)
+        self.assertEqual(first.returncode, -signal.SIGKILL)
+        one.look(160.0 + DEAF_AFTER, log)
+        assert one.process is not None
+        self.addCleanup(one.process.wait)
+        self.addCleanup(one.process.kill)
+        self.assertIsNot(one.process, first)
+        self.assertIn("web gives no answer", log.getvalue())
 
 
 class Running(TestCase):

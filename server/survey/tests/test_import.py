@@ -190,7 +190,7 @@ class Jobs(ImportCase):
 
     def test_a_kind_has_one_handler(self) -> None:
         with self.assertRaises(ValueError):
-            run.handles("import_survey", ImportReport)(lambda job, report: ImportReport.model_construct())
+            run.handles("import_survey", ImportReport, minutes=1)(lambda job, report: ImportReport.model_construct())
 
 
 class TheQueue(TransactionTestCase):
