@@ -66,9 +66,9 @@ class Units(TestCase):
     def test_imperial_without_a_unit_is_asked_about(self) -> None:
         found = read_landxml(file(POINTS, "<Units><Imperial/></Units>"))
         self.assertEqual((found.unit, found.table.xyz[0, 0]), ("foot", 304.8))
-        self.assertIn("does not say which", str(found.unit_unsaid))
+        self.assertIn("does not say which", found.asked["unit"])
         said = read_landxml(file(POINTS, "<Units><Imperial/></Units>"), unit="us_survey_foot")
-        self.assertIsNone(said.unit_unsaid)
+        self.assertEqual(said.asked, {})
         self.assertAlmostEqual(said.table.xyz[0, 0], 1000 * 1200 / 3937, 9)
 
 

@@ -51,7 +51,7 @@ class Placing(TestCase):
 
     def test_a_unit_that_nobody_knows_is_asked_about(self) -> None:
         there = demo_survey().xyz
-        self.assertEqual(judge(there, Reading(unit="foot"), there, "which foot?").doubts, {"unit": "which foot?"})
+        self.assertEqual(judge(there, Reading(unit="foot"), there, {"unit": "which foot?"}).doubts, {"unit": "which foot?"})
 
     @given(
         st.sampled_from(list(METRES_PER)), st.sampled_from(list(METRES_PER)), st.booleans(), st.floats(0, 2 * math.pi),

@@ -249,14 +249,14 @@ class AllAtOnce(TestCase):
                 table.number, table.xyz.tolist(), table.code, table.line, table.order.tolist(), table.row.tolist(), skipped,
             )  # fmt: skip
 
-        with mock.patch("saddle.exchange.point_rows._Points.plain", return_value=False):
+        with mock.patch("saddle.exchange.point_rows.Points.plain", return_value=False):
             wanted = told(10_000)
         for block in (1, 60, 10_000):
             self.assertEqual(told(block), wanted)
 
     def test_plain_rows_are_read_all_at_once(self) -> None:
         text = "nr,e,n,h\n" + "".join(f"{k},{k}.5,2,3\n" for k in range(500))
-        with mock.patch("saddle.exchange.point_rows._Points._add") as one:
+        with mock.patch("saddle.exchange.point_rows.Points._add") as one:
             table, _ = read(text, ColumnMapping(number=0, east=1, north=2, level=3))
         one.assert_not_called()
         self.assertEqual((len(table.number), table.row[-1]), (500, 501))

@@ -8,7 +8,7 @@ from unittest import TestSuite
 
 from django.db import connection
 from django.db.backends.base.creation import TEST_DATABASE_PREFIX
-from django.test.runner import DiscoverRunner, ParallelTestSuite, _init_worker
+from django.test.runner import DiscoverRunner, ParallelTestSuite
 from hypothesis import HealthCheck, settings
 
 # A machine under load makes examples slowly, which says nothing about what is tested.
@@ -18,7 +18,7 @@ settings.load_profile("patient")
 
 def _begun(*given: Any) -> None:
     """In a process of a parallel run: Python forbids it to begin others, but what reads files ends its own."""
-    _init_worker(*given)
+    ParallelTestSuite.init_worker(*given)
     current_process()._config["daemon"] = False  # type: ignore[attr-defined]
 
 

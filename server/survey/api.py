@@ -17,12 +17,13 @@ from jobs.models import Job
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
+from saddle.documents_base import Number
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
-from saddle.exchange.placing import Doubt
-from saddle.exchange.readers import Format, codes_apart, first_rows, format_of
+from saddle.exchange.found import Doubt
+from saddle.exchange.readers import FirstRows, Format, codes_apart, first_rows, format_of
 from saddle.exchange.survey_csv import Preview
-from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, FileUnit, Structures, Thinning
+from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, Encoding, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import chains, polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
@@ -38,11 +39,13 @@ from survey.store import counted, identity, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
+#: Of a file that is no table of points.
+NO_TABLE = FirstRows(Preview(",", ".", [], {}, False), "utf-8")
 
 
 class UploadOut(Schema):
     """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-    project that do not say theirs; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
+    project that do not say theirs; encoding: of its letters; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
 
     id: int
     name: str
@@ -53,6 +56,7 @@ class UploadOut(Schema):
     header: bool
     skip: int
     breaks: list[int]
+    encoding: Encoding
     lines: list[str]
     rows: list[list[str]]
     columns: dict[str, int | None]
@@ -62,12 +66,13 @@ class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-    coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
+    coordinates are not what the file says; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping | None = None
     swapped: bool = False
     unit: FileUnit | None = None
+    none: Annotated[list[Number], Field(max_length=20)] | None = None
     thinning: Thinning | None = None
     sure: list[Doubt] = []
     rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
@@ -124,7 +129,7 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
     name = (file.name or "survey.csv")[:200]
     kind = format_of(name, content)
     room = for_a_look(len(content))
-    found = apart(first_rows, content, room=room) if kind == "csv" else Preview(",", ".", [], {}, False)
+    found = apart(first_rows, content, room=room) if kind == "csv" else NO_TABLE
     assert isinstance(request.user, User)
     # What was sent before and not imported goes, but for what a job is still to read.
     open_ = Job.objects.filter(project=project, state__in=(Job.State.WAITING, Job.State.RUNNING), params__has_key="upload")
@@ -142,16 +147,17 @@ def preview_upload(
     delimiter: str,
     skip: Annotated[int | None, Query(ge=0, le=1000)] = None,
     widths: Annotated[str | None, Query(pattern=r"^(\d{1,4}(,\d{1,4}){0,99})?$")] = None,
+    encoding: Encoding | None = None,
 ) -> UploadOut:
     """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
-    widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0."""
+    widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given."""
     project = project_for(request, project_id, Role.DESIGNER)
     if len(delimiter) != 1:
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
     breaks = None if widths is None else sorted({int(w) for w in widths.split(",") if w and int(w) > 0})
     row = _upload(project, upload_id)
     content = bytes(row.content)
-    return _uploaded(row, "csv", apart(first_rows, content, delimiter, skip, breaks, room=for_a_look(len(content))))
+    return _uploaded(row, "csv", apart(first_rows, content, delimiter, skip, breaks, encoding, room=for_a_look(len(content))))
 
 
 @router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
@@ -169,10 +175,11 @@ def _upload(project: Project, upload_id: int) -> Upload:
     return row
 
 
-def _uploaded(row: Upload, kind: Format, found: Preview) -> UploadOut:
+def _uploaded(row: Upload, kind: Format, read: FirstRows) -> UploadOut:
+    found = read.preview
     return UploadOut(
-        id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal, unit=in_use(row.project).unit,
-        header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
+        id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal,
+        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from ninja import Schema
 
 from saddle.exchange.dxf.spec import BlockRule, DrawingUnit
 from saddle.exchange.field_codes import PieceKind
-from saddle.exchange.placing import Doubt
+from saddle.exchange.found import Doubt
 from saddle.terrain.meanings import Guess
 from saddle.terrain.sketch import MarkKind
 from saddle.terrain.spec import CodeGrammar, CodeRule, FileUnit
@@ -39,14 +39,24 @@ class AlignmentFound(Schema):
     profile: bool
 
 
+class NoLevelOut(Schema):
+    """A level that stands for none, in the file's unit, and how many points have it."""
+
+    level: float
+    points: int
+
+
 class SurveyReport(Schema):
-    """What an import or the survey that counts holds. extent: least east, north, level, then greatest; edits: by hand, in words; told:
+    """What an import or the survey that counts holds. none: levels that were taken for none; steep: triangles steeper than 1 in 1;
+    extent: least east, north, level, then greatest; edits: by hand, in words; told:
     what of them could not be done."""
 
     name: str
     format: str = "csv"
     points: int
     triangles: int
+    none: list[NoLevelOut] = []
+    steep: int = 0
     extent: list[float]
     codes: list[CodeFound]
     skipped: list[SkippedOut]

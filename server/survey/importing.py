@@ -28,6 +28,7 @@ from saddle.terrain.in_use import Beside, SurveyInUse
 from saddle.terrain.meanings import suggested
 from saddle.terrain.part import moved_along, outside
 from saddle.terrain.spec import MOST_CODES, CodeList, CodeRule, ColumnMapping, FromSurvey, Imported, SurfaceSpec, Thinning
+from saddle.terrain.spikes import steep
 from saddle.terrain.survey import BuiltSurface, Survey, build_surface, collect, kept_part
 from saddle.terrain.together import Layer, PutTogether, both, put_together
 from survey import models
@@ -54,7 +55,7 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
     how = ReadAs(
         mapping=None if mapping is None else ColumnMapping.model_validate(mapping),
         drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
-        thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"),
+        thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"), none=params.get("none"),
         mode=params.get("mode") or "replace", usual=unit, way=way_of(upload.project),
     )  # fmt: skip
     data = content_of(upload)
@@ -71,12 +72,13 @@ class Taken:
             raise ImportProblem("the uploaded file is gone", hint="choose it again")
         self.upload, self.job = upload, job
         self.mode = params.get("mode")
-        self._take(read_file(upload, params, lambda share: report(0.5 * share)))
+        read = read_file(upload, params, lambda share: report(0.5 * share))
         said = DrawingMapping.model_validate(params.get("drawing") or {})
-        if self.drawing is not None and said.zero == "guess" and _empty(self.found) and self.mode != "background":
+        if read.drawing is not None and said.zero == "guess" and _empty(read.found) and self.mode != "background":
             # All of it lies at level 0: a drawing to be looked at, and no survey.
             self.mode = "background"
-            self._take(read_file(upload, {**params, "mode": self.mode}, report))
+            read = read_file(upload, {**params, "mode": self.mode}, report)
+        self.format, self.found, self.reading, self.drawing = read.format, read.found, read.reading, read.drawing
         everything, rows, empty = collect(self.found.table), self.found.table.row, _empty(self.found)
         # A million points as texts would take up more room than all that is made of them.
         self.found = replace(self.found, table=TableBuilder().table())
@@ -112,9 +114,6 @@ class Taken:
                 may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
                 if not may_do_without or (self.mode == "part" and job.kind == "import_survey"):
                     raise
-
-    def _take(self, read: FileRead) -> None:
-        self.format, self.found, self.reading, self.drawing = read.format, read.found, read.reading, read.drawing
 
     def _build(self, progress: Report) -> None:
         """The surface over what would be written, and which part of what is there the file covers."""
@@ -168,7 +167,7 @@ class Taken:
     def placing(self, there: Floats) -> Placing:
         """How the file lies among what the project has."""
         places = [self.told.xyz, *(s.tin.points for s in self.found.surfaces)]
-        found = judge(np.vstack(places), self.reading, there, self.found.unit_unsaid)
+        found = judge(np.vstack(places), self.reading, there, self.found.asked, self.found.axes)
         if self.told is self.background:  # nobody asks a background for its level
             found.doubts.pop("level", None)
         return found
@@ -199,6 +198,8 @@ class Taken:
         return {
             "format": self.format,
             "points": len(s.number),
+            "none": [asdict(n) for n in found.none],
+            "steep": 0 if self.surface is None else steep(self.surface.surface),
             "triangles": len(self.surface.surface.triangles) if self.surface else 0,
             **counts(s, [n.tin.points for n in found.surfaces]),
             "skipped": skipped[:LISTED],

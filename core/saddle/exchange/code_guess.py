@@ -19,6 +19,8 @@ from saddle.terrain.table import SurveyTable
 
 #: A word stands where lines begin or end in this share of its rows, and in no fewer of them than this.
 WORD_SHARE, WORD_ROWS = 0.8, 2
+#: Marks that join a word to its code, and the longest word that is.
+MARKS, LONGEST_WORD = ".-/_:+", 5
 #: A line goes to and fro where it turns back at more than this share of its points; it is judged from so many steps on.
 TO_AND_FRO, STEPS = 0.25, 8
 #: Points of a line that are looked at.
@@ -47,6 +49,7 @@ GRAMMARS: dict[str, CodeGrammar] = {
     "letters behind, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT)}),
     "letters before, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT), "before": True}),
     "letters behind a dot": CodeGrammar.model_validate({"controls": _controls(_SHORT), "marks": "."}),
+    "several words are one code": CodeGrammar(between="", figures=False),
     "lines behind a hyphen": CodeGrammar.model_validate({"controls": _controls(_WORDS), "marks": "-", "figures": False}),
 }
 
@@ -62,14 +65,70 @@ class Guess:
 def guess_grammar(table: SurveyTable, known: CodeList | None = None, way: Floats | None = None) -> Guess:
     """The grammar to begin with that fits the codes of a file best. known: what codes mean; way: (k, 2) of the road, m, or None."""
     grammar = _usual(list(dict.fromkeys(table.code)))
+    if _one_code_each(table.code, grammar):
+        grammar = GRAMMARS["several words are one code"]
+    mark, marked = _marked_words(table.code)
+    if marked:
+        known_ = {word.word.upper() for word, _ in marked}
+        others = [c for c in grammar.controls if c.word.upper() not in known_]
+        grammar = grammar.changed(marks=mark, controls=[*(word for word, _ in marked), *others][:40])
     read = _read(table.code, grammar)
-    words = _words(read)
+    words = [*marked, *_words(read)]
     why = [f"{word.word} is taken for a word: {_MEANT[word.means]} at {count} points" for word, count in words]
-    if words:
-        grammar = grammar.changed(controls=[*(word for word, _ in words), *grammar.controls][:40])
+    learnt = [word for word, _ in words if word not in grammar.controls]
+    if learnt:
+        grammar = grammar.changed(controls=[*learnt, *grammar.controls][:40])
         read = _read(table.code, grammar)
     points, told = _points(table, read, known or CodeList(), grammar.longest, way)
     return Guess(grammar.changed(points=points), why + told)
+
+
+def _one_code_each(codes: Sequence[str], grammar: CodeGrammar) -> bool:
+    """Whether several words make one code: most of those that stand beside others stand nowhere alone, and none is a word of control or
+    has figures behind it."""
+    several = [words for code in codes if len(words := code.split()) > 1]
+    if not several or grammar.between != " ":
+        return False
+    controls = {c.word.upper() for c in grammar.controls}
+    alone = {code.upper() for code in codes if len(code.split()) == 1}
+    plain = [w for w in several if not any(p.upper() in controls or any(c.isdigit() for c in p) for p in w)]
+    apart = [w for w in plain if any(p.upper() in alone for p in w)]
+    different = {" ".join(w).upper() for w in plain}
+    return len(plain) > 0.8 * len(several) and len(apart) < 0.5 * len(plain) and len(different) * WORD_ROWS <= len(plain)
+
+
+def _marked_words(codes: Sequence[str]) -> tuple[str, list[tuple[ControlWord, int]]]:
+    """Words that are joined to their code by a mark, and where lines begin or end: KB.S, KB1-E, DR/X. With the mark, and the rows that
+    speak for each; of the marks the one for which most speaks."""
+    best: tuple[str, list[tuple[ControlWord, int]]] = "", []
+    for mark in MARKS:
+        lines: defaultdict[str, list[int]] = defaultdict(list)
+        said: defaultdict[str, list[tuple[int, str]]] = defaultdict(list)
+        for row, code in enumerate(codes):
+            for token in code.split():
+                host, *parts = token.split(mark)
+                lines[host].append(row)
+                for part in parts:
+                    if part.isalpha() and len(part) <= LONGEST_WORD:
+                        said[part.upper()].append((row, host))
+        place = {(host, row): k for host, rows in lines.items() for k, row in enumerate(rows)}
+        spoken = {row for rows in said.values() for row, _ in rows}
+        found = []
+        for word, rows in said.items():
+            if len(rows) < WORD_ROWS:
+                continue
+            others = spoken - {row for row, _ in rows}
+            begins = ends = 0
+            for row, host in rows:
+                members, k = lines[host], place[host, row]
+                begins += k == 0 or members[k - 1] in others
+                ends += k == len(members) - 1 or members[k + 1] in others
+            if max(begins, ends) >= WORD_SHARE * len(rows):
+                means: Control = "begin" if begins >= ends else "end"
+                found.append((ControlWord(word=word, means=means), len(rows)))
+        if sum(n for _, n in found) > sum(n for _, n in best[1]):
+            best = mark, sorted(found, key=lambda f: -f[1])
+    return best
 
 
 def _read(codes: Sequence[str], grammar: CodeGrammar) -> list[list[Strung]]:

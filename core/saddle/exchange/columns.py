@@ -3,7 +3,8 @@
 import re
 from collections.abc import Sequence
 
-from saddle.exchange.point_rows import figure, is_number
+from saddle.exchange.point_rows import figure, figure_or_none, is_number, level_or_none
+from saddle.terrain.spec import FileUnit
 
 #: Words in a header row by which a column is recognised, in several languages, the surest first.
 HEADINGS: dict[str, tuple[str, ...]] = {
@@ -28,7 +29,12 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 #: Words that say nothing of a column beside another word: line no, point id.
 WEAK = ("number", "name", "nr", "no", "id")
 #: Words of a heading that say what its figures are counted in.
-UNITS = ("m", "mm", "ft", "feet", "metre", "metres", "meter", "coord", "coordinate", "koord", "koordinate")
+UNITS = ("m", "mm", "ft", "feet", "usft", "metre", "metres", "meter", "coord", "coordinate", "koord", "koordinate")
+#: And which unit they say.
+UNIT_WORDS: dict[FileUnit, tuple[str, ...]] = {
+    "metre": ("m", "metre", "metres", "meter", "meters"), "foot": ("ft", "feet", "foot"),
+    "us_survey_foot": ("usft", "ussurveyfoot", "ussft", "ftus"),
+}  # fmt: skip
 #: The usual order of columns without headings.
 USUAL = ("number", "east", "north", "level", "code", "line", "order")
 #: A word of so many letters or more is recognised within another one: Punktcode, Linienart.
@@ -65,6 +71,37 @@ def _words(cell: str) -> list[str]:
     return [w for w in words if w not in WEAK] or words[:1]
 
 
+#: Words that only say which of two axes of a picture is meant: in some countries X points to the north.
+EITHER = ("x", "y", "xcoord", "ycoord")
+
+
+def axes_said(east: str, north: str) -> bool:
+    """Whether the headings of two columns say which holds the eastings."""
+    named = {f: tuple(w for w in HEADINGS[f] if w not in EITHER) for f in ("east", "north")}
+    heads = {"east": _words(east), "north": _words(north)}
+    return any(_says(heads[f], named[f]) for f in heads)
+
+
+def candidates(names: Sequence[str], field: str) -> list[int]:
+    """All of some names that may say a field."""
+    return [i for i, name in enumerate(names) if _says(_words(name), HEADINGS[field])]
+
+
+def _says(head: Sequence[str], words: Sequence[str]) -> bool:
+    return bool(head) and any(sure(list(head), word) for sure in (_whole, _last, _first, _within) for word in words)
+
+
+def unit_said(names: Sequence[str]) -> FileUnit | None:
+    """The unit that the headings of coordinates say, all the same one: easting m, N (ft), Level [usft]."""
+    said = {next((u for u, words in UNIT_WORDS.items() if set(_marked(n)) & set(words)), None) for n in names}
+    return said.pop() if len(said) == 1 else None
+
+
+def _marked(name: str) -> list[str]:
+    """Words of a heading behind its first one."""
+    return re.findall(r"[^\W\d_]+", name.lower())[1:]
+
+
 def _whole(head: list[str], word: str) -> bool:
     return head == [word]
 
@@ -98,7 +135,8 @@ def _from_figures(columns: Columns, rows: Sequence[Sequence[str]], decimal: str)
     size = {i: greatest for i, greatest in _figures(rows, decimal).items() if i not in taken}
     for field in ("east", "north", "level"):
         at = columns[field]
-        if size and at is not None and not any(is_number(row[at], decimal) for row in rows if at < len(row)):
+        reads = level_or_none if field == "level" else figure_or_none
+        if size and at is not None and all(reads(row[at], decimal) is None for row in rows if at < len(row)):
             columns[field] = None  # a heading of one letter that means something else
     wanted = [f for f in ("east", "north", "level") if columns[f] is None]
     if not wanted or not size:
@@ -138,6 +176,10 @@ def without_headings(rows: Sequence[Sequence[str]], decimal: str, delimiter: str
     bare = len(first) == 3 or (len(first) == 4 and not is_number(first[3], decimal))
     bare = bare or (broken and all(i in size for i in range(3)) and 10 * size[0] > max(size[1], size[2]))
     order = [*USUAL]
+    words = [row[0].strip() for row in rows if row]
+    if not bare and len(first) > 4 and not any(is_number(w, decimal) for w in words) and len(set(words)) < len(words):
+        # A word in front that stands in several rows is a code and no number.
+        order = ["code", *USUAL[:4], *USUAL[5:]]
     if bare:
         behind = [row[3].strip() for row in rows if len(row) > 4]
         numbered = len(behind) == len(rows) == len(set(behind)) and all(c.isdigit() for c in behind)

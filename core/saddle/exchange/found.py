@@ -1,6 +1,7 @@
 """What a file holds, whatever its format."""
 
 from dataclasses import dataclass, field
+from typing import Literal
 
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
@@ -25,14 +26,31 @@ class NamedAlignment:
     profile: ProfileSpec | None
 
 
+#: What is asked about a file before it is taken in.
+Doubt = Literal["northing first", "unit", "far", "level", "degrees", "two levels", "numbers twice"]
+#: Who says which coordinate is the easting: the file, its standard or the habit of its kind, or nobody.
+Axes = Literal["said", "usual", "unsaid"]
+
+
+@dataclass(frozen=True, slots=True)
+class NoLevel:
+    """A level that stands for none, in the file's unit: so many points have exactly it."""
+
+    level: float
+    points: int
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Found:
     """Points and lines in one table, surfaces, alignments; what is left out, by line of the file, and remarks. unit: in which it was read,
-    None for one that surveys are not drawn in; unit_unsaid: why nobody can know it from the file."""
+    None for one that surveys are not drawn in; axes: who says which coordinate is the easting; asked: what nobody can know from the file
+    alone, with words; none: levels that were taken for none, whose points are left out."""
 
     table: SurveyTable
     surfaces: list[NamedSurface] = field(default_factory=list)
     alignments: list[NamedAlignment] = field(default_factory=list)
     skipped: list[SkippedRow] = field(default_factory=list)
     unit: FileUnit | None = "metre"
-    unit_unsaid: str | None = None
+    axes: Axes = "usual"
+    asked: dict[Doubt, str] = field(default_factory=dict)
+    none: list[NoLevel] = field(default_factory=list)

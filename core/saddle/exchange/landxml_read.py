@@ -16,7 +16,7 @@ from saddle.alignment.alignment import build
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Clothoid, Element, Straight
 from saddle.errors import GeometryError, ImportProblem
-from saddle.exchange.found import Found, NamedAlignment, NamedSurface
+from saddle.exchange.found import Doubt, Found, NamedAlignment, NamedSurface
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
@@ -472,9 +472,8 @@ def read_landxml(
         reader.skipped.append(SkippedRow(reader.first_line[name], f"{times} × {name}: not read"))
     reader.skipped.sort(key=lambda s: s.row)
     read_in = unit or SURVEYED.get(said)
-    return Found(
-        reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped, read_in, unsaid if unit is None else None
-    )
+    asked: dict[Doubt, str] = {"unit": unsaid} if unsaid and unit is None else {}
+    return Found(reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped, read_in, asked=asked)
 
 
 def _unit(root: Node) -> tuple[str, str | None]:

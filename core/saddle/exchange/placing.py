@@ -4,13 +4,13 @@ Northing before easting, feet taken for metres, a local grid: each turns a surve
 already tells (survey, alignment), and where nothing is there, the ranges that coordinates of map grids have.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 from scipy.spatial import cKDTree
 
+from saddle.exchange.found import Axes, Doubt
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
 
@@ -22,7 +22,7 @@ APART, TIMES_NEARER = 50.0, 5.0
 LOOKED_AT = 4000
 #: By common practice: the easting of a map grid in metres has six figures before the point, its northing mostly seven.
 GRID_EASTING, GRID_NORTHING = (100_000.0, 1_000_000.0), (1_000_000.0, 10_000_000.0)
-Doubt = Literal["northing first", "unit", "far", "level", "degrees"]
+_NOTHING: Mapping[Doubt, str] = {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,15 +53,20 @@ class Placing:
     doubts: dict[Doubt, str]
 
 
-def judge(xyz: Floats, reading: Reading, there: Floats, unit_unsaid: str | None = None) -> Placing:
+def judge(xyz: Floats, reading: Reading, there: Floats, asked: Mapping[Doubt, str] = _NOTHING, axes: Axes = "usual") -> Placing:
     """xyz: (n, 3) points of a file as they come of `reading`, m; there: (m, 3) points of what the project has, level NaN where it has
-    none; unit_unsaid: why the file's unit is not known, if it is not."""
+    none; asked: what the file leaves open, with words; axes: who says which coordinate is the easting."""
     some, there = _some(xyz), _some(there)
     tree = cKDTree(there[:, :2]) if len(there) else None
     read = _placed(some, reading, tree)
-    other = None if len(some) == 0 else _better(some, read, tree)
+    other = None if len(some) == 0 else _better(some, read, tree, axes)
     doubts: dict[Doubt, str] = {}
-    if other is not None and other.reading.swapped != reading.swapped:
+    open_ = dict(asked)
+    if axes == "unsaid" and other is None and len(some):
+        turned = _placed(some[:, [1, 0, 2]], replace(reading, swapped=not reading.swapped), tree)
+        if not _tells_apart(read, turned):
+            doubts["northing first"], other = open_.get("northing first", ""), turned
+    elif other is not None and other.reading.swapped != reading.swapped:
         if other.apart is None:
             doubts["northing first"] = "the eastings have seven figures and the northings six: they look exchanged"
         else:
@@ -75,8 +80,7 @@ def judge(xyz: Floats, reading: Reading, there: Floats, unit_unsaid: str | None 
         )
     elif read.apart is not None and read.apart > FAR:
         doubts["far"] = f"the points lie {_far(read.apart)} from what is there"
-    if unit_unsaid and "unit" not in doubts:
-        doubts["unit"] = unit_unsaid
+    doubts |= {kind: words for kind, words in open_.items() if kind not in doubts and kind != "northing first"}
     if len(some) >= 3 and _degrees(some):
         doubts["degrees"] = "the coordinates look like degrees of longitude and latitude, not like lengths"
     levels = there[np.isfinite(there[:, 2]), 2]
@@ -112,11 +116,18 @@ def factor(read: Reading, other: Reading) -> float:
     return 1.0 if read.unit is None or other.unit is None else METRES_PER[other.unit] / METRES_PER[read.unit]
 
 
-def _better(some: Floats, read: Placed, there: cKDTree | None) -> Placed | None:
+def _tells_apart(read: Placed, turned: Placed) -> bool:
+    """Whether what is there says that the coordinates are not exchanged."""
+    if read.apart is None or turned.apart is None:
+        return False
+    return read.apart * TIMES_NEARER < turned.apart and turned.apart > APART
+
+
+def _better(some: Floats, read: Placed, there: cKDTree | None, axes: Axes) -> Placed | None:
     """The reading that fits much better. Feet of the two kinds differ by 2 mm in a kilometre: the one that is nearer is told only where
     that tells them apart."""
     if there is None:
-        if _within(some[:, 0], GRID_NORTHING) and _within(some[:, 1], GRID_EASTING):
+        if axes != "said" and _within(some[:, 0], GRID_NORTHING) and _within(some[:, 1], GRID_EASTING):
             return Placed(replace(read.reading, swapped=not read.reading.swapped), some[:, [1, 0, 2]], None)
         return None
     if read.apart is None or read.apart <= APART:

@@ -5,6 +5,7 @@ import itertools
 import math
 import re
 from array import array
+from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
@@ -16,32 +17,20 @@ from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
 
-#: What stands where a figure is missing, in small letters.
-NONE = (
-    "n/a",
-    "na",
-    "none",
-    "null",
-    "nan",
-    "-",
-    "--",
-    "-9999",
-    "-9999.0",
-    "-9999.00",
-    "-9999.000",
-    "-99999",
-    "-999",
-    "-999.0",
-    "-999.000",
-)
-
-
+#: What stands where a figure is missing, in small letters: words, dashes, and a minus with nines, by common practice.
+NONE = re.compile(r"n/?a|none|null|nan|-+|-9{3,}(?:[.,](?:0+|9+))?")
+#: A level with what some programs write about it: RL 101.23, H=101.23, 101.23 m.
+LEVEL = re.compile(r"(?:rl|el|lvl|level|h|z)?\s*[:=]?\s*([-+]?[\d.,'’\u00a0\u202f ]*\d)\s*m?", re.IGNORECASE)
 #: Between these no figure means none, and none is too large.
 PLAIN = (-900.0, 1e8)
 #: What stands before a line that holds no point.
 COMMENTS = ("#", "//")
 #: A number whose thousands are told apart.
 GROUPED = re.compile(r"[-+]?\d{1,3}([ '’\u00a0\u202f.,])\d{3}(?:\1\d{3})*(?:[.,]\d+)?")
+#: A point whose number is taken is the same one within this, in the file's unit.
+SAME_PLACE = 0.001
+#: What stands between quotation marks goes on over no more rows than this; the sign for inches.
+LONGEST_QUOTE, INCH = 20, "\u2033"
 #: Characters of text that are read at once where all of its rows are plain; the longest row that is, the longest cell.
 BLOCK, LONGEST_ROW, LONGEST_CELL = 1_000_000, 10_000, 80
 
@@ -56,6 +45,12 @@ def figure_or_none(text: str, decimal: str) -> float | None:
         return figure(text.strip(), decimal)
     except ValueError:
         return None
+
+
+def level_or_none(text: str, decimal: str) -> float | None:
+    """As figure_or_none, of a level that may have a word before it or a unit behind it."""
+    found = LEVEL.fullmatch(text.strip())
+    return figure_or_none(found[1], decimal) if found else None
 
 
 class _Cut:
@@ -89,11 +84,8 @@ def read(
     progress is told the share done, 0 to 1; way: of the road, see lines_from_codes. Raises ImportProblem when no row can be read at all,
     or where codes are to be taken apart and there are none.
     """
-    if mapping.grammar is None:
-        return points_of(text, mapping, progress)
-    table, skipped = points_of(text, mapping, progress, whole_codes=True)
-    with_lines, told = lines_from_codes(table, mapping.grammar, way)
-    return with_lines, skipped + told
+    found = gathered(text, mapping, progress, whole_codes=mapping.grammar is not None)
+    return found.with_lines(way)
 
 
 def points_of(
@@ -101,7 +93,14 @@ def points_of(
 ) -> tuple[SurveyTable, list[SkippedRow]]:
     """As `read`, but no code is taken apart. whole_codes: they are to be later, so that in rows divided by spaces a code goes on to the end
     of its row."""
-    points = _Points(mapping, whole_codes=whole_codes)
+    points = gathered(text, mapping, progress, whole_codes=whole_codes)
+    return points.table(), points.skipped
+
+
+def gathered(text: str, mapping: ColumnMapping, progress: Callable[[float], None], *, whole_codes: bool) -> "Points":
+    """The points of a text, and what was noticed. As `points_of`."""
+    points = Points(mapping, whole_codes=whole_codes)
+    text = without_inch_marks(text, mapping.delimiter)
     start, row = 0, 0
     for _ in range(mapping.skip):
         start, row = _end_of_line(text, start), row + 1
@@ -118,11 +117,34 @@ def points_of(
     if not points.number:
         reason = f"; row {points.skipped[0].row}: {points.skipped[0].reason}" if points.skipped else ""
         raise ImportProblem(f"no row holds a survey point{reason}", hint="check the columns and the delimiter")
-    return points.table(), points.skipped
+    return points
 
 
-class _Points:
-    """Points as they are gathered."""
+def without_inch_marks(text: str, delimiter: str) -> str:
+    """A text in whose rows a quotation mark that opens and does not close stands for inches: it would swallow the rows below. It is taken
+    for quotation where what follows up to the next mark does not look like rows of points."""
+    if '"' not in text:
+        return text
+    lines = text.split("\n")
+    k = 0
+    while k < len(lines):
+        if lines[k].count('"') % 2:
+            close = next((j for j in range(k + 1, min(k + LONGEST_QUOTE, len(lines))) if '"' in lines[j]), None)
+            between = lines[k + 1 : close] if close is not None else []
+            if close is None or any(_figures(line, delimiter) >= 3 for line in [*between, lines[close].split('"')[0]]):
+                lines[k] = lines[k].replace('"', INCH)
+            else:
+                k = close
+        k += 1
+    return "\n".join(lines)
+
+
+def _figures(line: str, delimiter: str) -> int:
+    return sum(any(is_number(cell, sign) for sign in ".,") for cell in line.split(delimiter) if cell.strip())
+
+
+class Points:
+    """Points as they are gathered. twice: how many numbers stand at two places."""
 
     def __init__(self, mapping: ColumnMapping, *, whole_codes: bool) -> None:
         self.mapping = mapping
@@ -139,6 +161,7 @@ class _Points:
         self.skipped: list[SkippedRow] = []
         #: Where each number stands.
         self.seen: dict[str, int] = {}
+        self.twice = 0
         #: Each word kept once, however many rows say it.
         self.words: dict[str, str] = {}
 
@@ -189,7 +212,7 @@ class _Points:
         name = _cell(cells, mapping.number, "number") if mapping.number is not None else str(len(number) + 1)
         place = [_float(cells, column, f, mapping.decimal) for column, f in self.columns]
         if name in self.seen:
-            raise ValueError(f"point number {name} is already in row {self.seen[name]}")
+            name = self._again(name, place, row)
         line_id = "" if mapping.line is None else _cell(cells, mapping.line, "line", needed=False)
         sequence = "" if mapping.order is None else _cell(cells, mapping.order, "order", needed=False)
         if sequence and not is_number(sequence):
@@ -205,6 +228,30 @@ class _Points:
         at = len(self.order)
         self.order.append(int(float(sequence)) if sequence and math.isfinite(float(sequence)) else at)
         self.row_of.append(row)
+
+    def with_lines(self, way: Floats | None) -> tuple[SurveyTable, list[SkippedRow]]:
+        """As they are, or with lines made from their codes where the mapping says how."""
+        if self.mapping.grammar is None:
+            return self.table(), self.skipped
+        made, told = lines_from_codes(self.table(), self.mapping.grammar, way)
+        return made, self.skipped + told
+
+    def _again(self, name: str, place: Sequence[float], row: int) -> str:
+        """A number of its own for a point whose number is taken, as two crews may have given it. Raises ValueError where it is the same
+        point once more."""
+        at = bisect_left(self.row_of, self.seen[name])
+        if max(abs(a - b) for a, b in zip(self.xyz[3 * at : 3 * at + 3], place, strict=True)) < SAME_PLACE:
+            raise ValueError(f"point {name} is in row {self.seen[name]} already, at the same place")
+        times = 2
+        while f"{name}-{times}" in self.seen:
+            times += 1
+        self.twice += 1
+        self.skipped.append(
+            SkippedRow(
+                row, f"number {name} is in row {self.seen[name]} too, at another place: this point is called {name}-{times}"
+            )
+        )
+        return f"{name}-{times}"
 
     def plain(self, block: str, before: int) -> bool:
         """A block of rows of which each is as plain as can be, all at once: far quicker than one by one, and the same. False, and nothing
@@ -327,12 +374,13 @@ def _float(cells: list[str], column: int, name: str, decimal: str) -> float:
     except (ValueError, IndexError):
         pass  # told below
     text = _cell(cells, column, name)
-    if text.lower() in NONE:
+    if NONE.fullmatch(text.lower()):
         raise ValueError(f"{name} is missing: “{text}” stands for none")
-    try:
-        value = figure(text, decimal)
-    except ValueError:
-        raise ValueError(f"{name} “{text[:40]}” is not a number") from None
+    reads = level_or_none if name == "level" else figure_or_none
+    found = reads(text, decimal)
+    if found is None:
+        raise ValueError(f"{name} “{text[:40]}” is not a number")
+    value = found
     if not math.isfinite(value):
         raise ValueError(f"{name} “{text[:40]}” is not a finite number")
     if abs(value) > 1e8:

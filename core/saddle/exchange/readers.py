@@ -24,15 +24,17 @@ from saddle.exchange.geotiff import is_tiff, read_geotiff
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.lines_file import read_lines
+from saddle.exchange.no_levels import without_levels_of_none
 from saddle.exchange.placing import Reading
 from saddle.exchange.point_cloud import is_cloud, read_cloud
-from saddle.exchange.point_rows import read
+from saddle.exchange.point_file import read_points
 from saddle.exchange.survey_csv import Preview, preview
-from saddle.exchange.text import beginning, decode
+from saddle.exchange.text import beginning, decode, encoding_of
+from saddle.exchange.workbook import is_workbook
 from saddle.geometry.polylines import Floats
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable
-from saddle.terrain.spec import CodeList, ColumnMapping, FileUnit, Thinning
+from saddle.terrain.spec import CodeList, ColumnMapping, Encoding, FileUnit, Thinning
 
 Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud"]
 #: What becomes of the points: they replace the survey, are added to it, replace the part that they cover, or lie beneath it.
@@ -47,7 +49,7 @@ def _nothing(_: float) -> None:
 class ReadAs:
     """How a survey file is read. mapping: of the columns of a table of points; drawing, thinning: of a DXF and of a point cloud;
     swapped: the other coordinate is the easting; unit: None for what the file says; mode: what becomes of it; usual: unit of the
-    project's files that do not say theirs; way: (k, 2) of the road, m, None where it has none."""
+    project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping = field(default_factory=DrawingMapping)
@@ -56,6 +58,7 @@ class ReadAs:
     unit: FileUnit | None = None
     mode: Mode = "replace"
     usual: FileUnit = "metre"
+    none: Sequence[float] | None = None
     way: Floats | None = None
 
 
@@ -112,27 +115,42 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
             if how.mode == "background":
                 mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
             drawing, found = look_dxf(data, mapping, how.usual, progress)
-            return FileRead(form, found, Reading(swapped, found.unit), drawing)
+            # Level 0 of a drawing has a rule of its own.
+            return FileRead(form, without_levels_of_none(found, how.none, zero=False), Reading(swapped, found.unit), drawing)
         case "csv":
             if how.mapping is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
-            table, skipped = read(decode(data), how.mapping, progress, how.way)
-            found, swapped = Found(table, [], [], skipped, how.mapping.unit), False
+            text = decode(data, how.mapping.encoding)
+            found, swapped = read_points(text, how.mapping, progress, how.way), False
         case _:
             assert_never(form)
-    return FileRead(form, found, Reading(swapped, found.unit))
+    none = how.none if how.mapping is None else how.mapping.none
+    return FileRead(form, without_levels_of_none(found, none), Reading(swapped, found.unit))
+
+
+@dataclass(frozen=True, slots=True)
+class FirstRows:
+    """The beginning of a table of points. encoding: in which it was read."""
+
+    preview: Preview
+    encoding: Encoding
 
 
 def first_rows(
-    data: bytes, delimiter: str | None = None, skip: int | None = None, breaks: Sequence[int] | None = None
-) -> Preview:
-    """The beginning of a table of points, as saddle.exchange.survey_csv.preview."""
-    return preview(decode(beginning(data)), delimiter, skip, breaks=breaks)
+    data: bytes,
+    delimiter: str | None = None,
+    skip: int | None = None,
+    breaks: Sequence[int] | None = None,
+    encoding: Encoding | None = None,
+) -> FirstRows:
+    """As saddle.exchange.survey_csv.preview. encoding: None for the one that it is most likely in."""
+    taken = encoding or ("utf-8" if is_workbook(data) else encoding_of(data))
+    return FirstRows(preview(decode(beginning(data), taken), delimiter, skip, breaks=breaks), taken)
 
 
 def codes_apart(data: bytes, mapping: ColumnMapping, known: CodeList, way: Floats | None) -> Coded:
     """The codes of a table of points taken apart, as saddle.exchange.coded.coded."""
-    return coded(decode(data), mapping, known, way)
+    return coded(decode(data, mapping.encoding), mapping, known, way)
 
 
 def lines_of_file(data: bytes, name: str, equations: Sequence[ChainageEquation]) -> LineGroup:

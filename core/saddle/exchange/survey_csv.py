@@ -8,29 +8,33 @@ from dataclasses import dataclass
 from typing import Literal
 
 from saddle.errors import ImportProblem
-from saddle.exchange.columns import Columns, by_headings, titles, without_headings
+from saddle.exchange.columns import Columns, by_headings, titles, unit_said, without_headings
 from saddle.exchange.point_rows import COMMENTS, cells_of, is_number
 from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import FileUnit
 
 #: Characters of a line that are shown and looked at for columns; where the first column ends that nothing tells.
 LONGEST, FIRST_BREAK = 2000, 8
-#: A number with a decimal comma.
-DECIMAL_COMMA = re.compile(r"[-+]?(?:\d+|\d{1,3}(?:[ .'’\u00a0\u202f]\d{3})+),\d+")
+#: Decimal signs; a sign that may as well tell thousands apart.
+Sign = Literal[".", ","]
+SIGNS: tuple[Sign, ...] = (".", ",")
+THOUSANDS = {sign: re.compile(rf"[-+]?\d{{1,3}}(?:{re.escape(sign)}\d{{3}})+") for sign in SIGNS}
 
 
 @dataclass(frozen=True, slots=True)
 class Preview:
     """The first rows of a file and the mapping guessed from them (None where a column was not found). skip: lines of a title before
-    them; breaks: of fixed widths; lines: the rows as they stand in the file."""
+    them; breaks: of fixed widths; lines: the rows as they stand in the file; unit: that the headings of coordinates say."""
 
     delimiter: str
-    decimal: Literal[".", ","]
+    decimal: Sign
     rows: list[list[str]]
     columns: Columns
     header: bool
     skip: int = 0
     breaks: tuple[int, ...] = ()
     lines: tuple[str, ...] = ()
+    unit: FileUnit | None = None
 
 
 def preview(
@@ -46,16 +50,40 @@ def preview(
         skip = skip or 0
         breaks = breaks or widths_guessed(head[skip:])
     skip = titles(list(cells_of(iter(head), delimiter)), delimiter) if skip is None else skip
-    table = list(cells_of(iter(head[skip:]), delimiter, breaks or ()))
-    comma = (breaks is not None or delimiter != ",") and any(
-        DECIMAL_COMMA.fullmatch(cell.strip()) for row in table for cell in row
+    table = _without_empty_columns(list(cells_of(iter(head[skip:]), delimiter, breaks or ())))
+    by = "" if breaks else delimiter
+    decimal, (header, columns) = max(
+        ((sign, _guessed(table, sign, by)) for sign in SIGNS), key=lambda found: _speaks_for(table, found[1][1], found[0])
     )
-    first = [cell.strip().lower() for cell in table[0]]
-    decimal: Literal[".", ","] = "," if comma else "."
-    header = not any(is_number(cell, decimal) for cell in first)
-    columns = by_headings(table, decimal) if header else without_headings(table, decimal, "" if breaks else delimiter)
     lines = tuple(line[:LONGEST].expandtabs(1) for line in head[skip:])
-    return Preview(delimiter, decimal, table, columns, header, skip, tuple(breaks or ()), lines)
+    names = [table[0][i] for f in ("east", "north", "level") if header and (i := columns[f]) is not None and i < len(table[0])]
+    said = unit_said(names) if len(names) == 3 else None
+    return Preview(delimiter, decimal, table, columns, header, skip, tuple(breaks or ()), lines, said)
+
+
+def _guessed(table: list[list[str]], decimal: str, delimiter: str) -> tuple[bool, Columns]:
+    """Whether the first row holds headings, and what the columns hold, with a decimal sign."""
+    header = not any(is_number(cell.strip(), decimal) for cell in table[0])
+    return header, by_headings(table, decimal) if header else without_headings(table, decimal, delimiter)
+
+
+def _speaks_for(table: list[list[str]], columns: Columns, decimal: Sign) -> int:
+    """How many figures of coordinates have a decimal sign that is it for sure; those of other columns say nothing of theirs. One that
+    may as well tell thousands apart speaks less."""
+    places = [columns[f] for f in ("east", "north", "level")]
+    said = 0
+    for row in table:
+        for i in places:
+            cell = row[i].strip() if i is not None and i < len(row) else ""
+            if is_number(cell, decimal) and decimal in cell:
+                said += 1 if THOUSANDS[decimal].fullmatch(cell) else 10
+    return said
+
+
+def _without_empty_columns(table: list[list[str]]) -> list[list[str]]:
+    """Without the columns at the end in which nothing stands."""
+    width = max((k for row in table for k, cell in enumerate(row, start=1) if cell.strip()), default=0)
+    return [row[:width] for row in table]
 
 
 def _delimiter(head: list[str]) -> str:
@@ -88,10 +116,10 @@ def widths_guessed(lines: Sequence[str]) -> tuple[int, ...]:
 
 
 def write_csv(number: Iterable[str], xyz: Floats, code: Iterable[str], line: Iterable[str], order: Iterable[str]) -> str:
-    """Points as the CSV that is read here. order: text, empty for points on no line."""
+    """Points as the CSV that is read here, in metres, which its headings say. order: text, empty for points on no line."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["number", "easting", "northing", "level", "code", "line", "order"])
+    writer.writerow(["number", "easting m", "northing m", "level m", "code", "line", "order"])
     for row in zip(number, xyz.tolist(), code, line, order, strict=True):
         writer.writerow([row[0], *(f"{v:.6f}".rstrip("0").rstrip(".") for v in row[1]), *row[2:]])
     return out.getvalue()

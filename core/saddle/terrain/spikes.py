@@ -115,3 +115,10 @@ def spikes(tin: Tin, breaks: Ints = NO_BREAKS, most: int = 100) -> list[Spike]:
     far = far[np.argsort(-size[far])][:most]
     places = tin.points[far].tolist()
     return [Spike(int(i), e, n, z, float(above[i])) for i, (e, n, z) in zip(far, places, strict=True)]
+
+
+def steep(tin: Tin) -> int:
+    """How many triangles are steeper than 1 in 1: a kerb has some, a survey with two axes exchanged or levels of none has many."""
+    a, b, c = (tin.points[tin.triangles[:, k]] for k in range(3))
+    normal = np.cross(b - a, c - a)
+    return int((np.hypot(normal[:, 0], normal[:, 1]) > np.abs(normal[:, 2])).sum())

@@ -2,7 +2,9 @@
 
 from dataclasses import dataclass
 
-from saddle.geometry.polylines import Floats, Ints
+import numpy as np
+
+from saddle.geometry.polylines import Bools, Floats, Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,3 +25,9 @@ class SurveyTable:
     line: list[str]
     order: Ints
     row: Ints
+
+    def part(self, keep: Bools) -> "SurveyTable":
+        """Some of the points (n,)."""
+        which = np.flatnonzero(keep)
+        number, code, line = ([words[k] for k in which] for words in (self.number, self.code, self.line))
+        return SurveyTable(number, self.xyz[which], code, line, self.order[which], self.row[which])

@@ -52,7 +52,9 @@ class Importing(ImportCase):
         self.assertEqual((job.state, job.progress), ("done", 1.0))
         self.assertEqual([s["row"] for s in job.result["skipped"]], [6, 7])
         self.assertIn("not a number", job.result["skipped"][0]["reason"])
-        self.assertEqual((job.result["points"], job.result["triangles"]), (4, 2))
+        self.assertIn("is called 1-2", job.result["skipped"][1]["reason"])
+        self.assertEqual((job.result["points"], job.result["triangles"]), (5, 4))
+        self.assertIn("numbers twice", [d["kind"] for d in job.result["placing"]["doubts"]])
         self.assertEqual(Survey.objects.count(), surveys)
 
     def test_importing_replaces_the_survey_and_keeps_the_file(self) -> None:
@@ -252,7 +254,7 @@ class CodesOfTheField(DemoCase):
     def test_an_import_makes_the_lines(self) -> None:
         grammar = self.apart().json()["grammar"]
         started = self.ask(
-            "POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}, "sure": ["far"]}
+            "POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}, "sure": ["far", "northing first"]}
         )
         run.execute(started.json()["id"])
         job = Job.objects.get(pk=started.json()["id"])

@@ -1959,7 +1959,7 @@ export interface paths {
         /**
          * Preview Upload
          * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
-         *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0.
+         *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given.
          */
         get: operations["previewUpload"];
         put?: never;
@@ -3221,6 +3221,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * None
+             * @default []
+             */
+            none: components["schemas"]["NoLevelOut"][];
+            /**
              * Only Background
              * @default false
              */
@@ -3236,6 +3241,11 @@ export interface components {
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
             skipped_total: number;
+            /**
+             * Steep
+             * @default 0
+             */
+            steep: number;
             /** Suggestions */
             suggestions: components["schemas"]["SuggestionOut"][];
             /**
@@ -3559,7 +3569,8 @@ export interface components {
          * ColumnMapping
          * @description Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
          *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
-         *     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold.
+         *     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold; encoding: of its letters, None for the
+         *     one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data.
          */
         ColumnMapping: {
             /**
@@ -3582,6 +3593,8 @@ export interface components {
             delimiter: string;
             /** East */
             east: number;
+            /** Encoding */
+            encoding?: ("utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "shift_jis" | "gb18030" | "big5" | "euc_kr" | "iso8859_2" | "koi8_r" | "utf-16" | "utf-16-le" | "utf-16-be") | null;
             grammar?: components["schemas"]["CodeGrammar"] | null;
             /**
              * Header
@@ -3592,6 +3605,8 @@ export interface components {
             level: number;
             /** Line */
             line?: number | null;
+            /** None */
+            none?: number[] | null;
             /** North */
             north: number;
             /** Number */
@@ -4235,7 +4250,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "northing first" | "unit" | "far" | "level" | "degrees";
+            kind: "northing first" | "unit" | "far" | "level" | "degrees" | "two levels" | "numbers twice";
             /** Words */
             words: string;
         };
@@ -5423,7 +5438,7 @@ export interface components {
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
          *     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-         *     coordinates are not what the file says; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
+         *     coordinates are not what the file says; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
             /**
@@ -5444,6 +5459,8 @@ export interface components {
              * @enum {string}
              */
             mode: "replace" | "add" | "part" | "background";
+            /** None */
+            none?: number[] | null;
             /**
              * Rules
              * @default []
@@ -5453,7 +5470,7 @@ export interface components {
              * Sure
              * @default []
              */
-            sure: ("northing first" | "unit" | "far" | "level" | "degrees")[];
+            sure: ("northing first" | "unit" | "far" | "level" | "degrees" | "two levels" | "numbers twice")[];
             /**
              * Surfaces
              * @default []
@@ -5514,12 +5531,22 @@ export interface components {
             format: string;
             /** Name */
             name: string;
+            /**
+             * None
+             * @default []
+             */
+            none: components["schemas"]["NoLevelOut"][];
             /** Points */
             points: number;
             /** Skipped */
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
             skipped_total: number;
+            /**
+             * Steep
+             * @default 0
+             */
+            steep: number;
             /**
              * Surfaces
              * @default []
@@ -7270,6 +7297,16 @@ export interface components {
             token: string;
             /** Who */
             who: string;
+        };
+        /**
+         * NoLevelOut
+         * @description A level that stands for none, in the file's unit, and how many points have it.
+         */
+        NoLevelOut: {
+            /** Level */
+            level: number;
+            /** Points */
+            points: number;
         };
         /**
          * NotPlaced
@@ -10643,7 +10680,8 @@ export interface components {
         };
         /**
          * SurveyReport
-         * @description What an import or the survey that counts holds. extent: least east, north, level, then greatest; edits: by hand, in words; told:
+         * @description What an import or the survey that counts holds. none: levels that were taken for none; steep: triangles steeper than 1 in 1;
+         *     extent: least east, north, level, then greatest; edits: by hand, in words; told:
          *     what of them could not be done.
          */
         SurveyReport: {
@@ -10670,12 +10708,22 @@ export interface components {
             format: string;
             /** Name */
             name: string;
+            /**
+             * None
+             * @default []
+             */
+            none: components["schemas"]["NoLevelOut"][];
             /** Points */
             points: number;
             /** Skipped */
             skipped: components["schemas"]["SkippedOut"][];
             /** Skipped Total */
             skipped_total: number;
+            /**
+             * Steep
+             * @default 0
+             */
+            steep: number;
             /**
              * Surfaces
              * @default []
@@ -11429,7 +11477,7 @@ export interface components {
         /**
          * UploadOut
          * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-         *     project that do not say theirs; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
+         *     project that do not say theirs; encoding: of its letters; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
          */
         UploadOut: {
             /** Breaks */
@@ -11445,6 +11493,11 @@ export interface components {
             decimal: "." | ",";
             /** Delimiter */
             delimiter: string;
+            /**
+             * Encoding
+             * @enum {string}
+             */
+            encoding: "utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "shift_jis" | "gb18030" | "big5" | "euc_kr" | "iso8859_2" | "koi8_r" | "utf-16" | "utf-16-le" | "utf-16-be";
             /**
              * Format
              * @enum {string}
@@ -21610,6 +21663,7 @@ export interface operations {
                 delimiter: string;
                 skip?: number | null;
                 widths?: string | null;
+                encoding?: ("utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "shift_jis" | "gb18030" | "big5" | "euc_kr" | "iso8859_2" | "koi8_r" | "utf-16" | "utf-16-le" | "utf-16-be") | null;
             };
             header?: never;
             path: {
