@@ -135,7 +135,7 @@ def write(code: str, line: str, controls: list[Control], name: str) -> str:
     return " ".join([*words, whole] if "before" in name else [whole, *words])
 
 
-habits = st.sampled_from([n for n in GRAMMARS if n != "figures behind the code"])
+habits = st.sampled_from([n for n, g in GRAMMARS.items() if g.controls])
 features = st.lists(
     st.tuples(st.sampled_from(["EP", "CL", "KT", "DR"]), st.integers(2, 6), st.booleans()), min_size=1, max_size=6
 )

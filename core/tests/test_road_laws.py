@@ -138,7 +138,7 @@ class Files(SameBill):
         inputs = road(seed)
         name = inputs.alignment.name
         data = write_landxml(
-            survey_of(inputs), {"Ground": inputs.surface}, [inputs.alignment], {name: inputs.profiles["p"]}, "2026-11-26"
+            survey_of(inputs), {"Ground": inputs.surface}, [inputs.alignment], {name: [inputs.profiles["p"]]}, "2026-11-26"
         )
         found = read_landxml(data)
         (alignment,), (surface,) = found.alignments, found.surfaces
@@ -151,7 +151,7 @@ class Files(SameBill):
         again = replace(
             inputs,
             alignment=alignment.spec,
-            profiles={"p": alignment.profile},
+            profiles={"p": alignment.profiles[0]},
             surface=surface.tin,
             lines=collect(found.table).lines_by_code(),
             templates={k: brought["template", k] for k in inputs.templates},

@@ -52,8 +52,7 @@ class Published(TestCase):
 
     def test_profile(self) -> None:
         (named,) = read_landxml(SAMPLE).alignments
-        assert named.profile is not None
-        p = build_profile(named.profile)
+        p = build_profile(named.profiles[0])
         np.testing.assert_allclose(100 * p.grade, [-2.0, 1.5], atol=1e-4)
         self.assertAlmostEqual(p.levels(np.array([1200.0]))[0], 96.525, delta=5e-4)
 
@@ -165,8 +164,8 @@ class RoundTrips(TestCase):
             points=[ProfilePoint(chainage=500, level=10), ProfilePoint(chainage=700, level=14, length_in=40, length_out=40),
                     ProfilePoint(chainage=900, level=11, length_in=30, length_out=50), ProfilePoint(chainage=1240, level=12)],
         )  # fmt: skip
-        (named,) = read_landxml(write_landxml(EMPTY, {}, [spec], {"Main": profile}, "2026-01-01")).alignments
-        self.assertEqual(named.profile, profile)
+        (named,) = read_landxml(write_landxml(EMPTY, {}, [spec], {"Main": [profile]}, "2026-01-01")).alignments
+        self.assertEqual(named.profiles, [profile])
         self.assertEqual(named.spec.equations, spec.equations)
         c = np.linspace(500, 1240, 100)
         np.testing.assert_allclose(build(named.spec).frames(c).origin, build(spec).frames(c).origin, atol=1e-4)

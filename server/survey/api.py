@@ -64,7 +64,7 @@ class UploadOut(Schema):
 
 class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
-    are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
+    are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file; profiles_left: which of their profiles not, as alignment.profile;
     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
     coordinates are not what the file says; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
@@ -79,6 +79,7 @@ class ImportIn(Schema):
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []
     alignments: list[int] = []
+    profiles_left: Annotated[list[Annotated[str, Field(pattern=r"^\d{1,6}\.\d{1,6}$")]], Field(max_length=1000)] = []
     mode: Literal["replace", "add", "part", "background"] = "replace"
 
 

@@ -31,12 +31,12 @@ class SurfaceFound(Schema):
 
 
 class AlignmentFound(Schema):
-    """length: m; profile: whether one came with it."""
+    """length: m; profiles: names of those that came with it."""
 
     name: str
     length: float
     elements: int
-    profile: bool
+    profiles: list[str]
 
 
 class NoLevelOut(Schema):

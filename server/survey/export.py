@@ -50,11 +50,11 @@ def _surfaces(project: Project) -> dict[str, Tin]:
     return out
 
 
-def _alignments(project: Project) -> tuple[list[AlignmentSpec], dict[str, ProfileSpec]]:
+def _alignments(project: Project) -> tuple[list[AlignmentSpec], dict[str, list[ProfileSpec]]]:
     specs = read_specs(project, "alignment", "profile").specs
     by_key = {key: s for (_, key), s in specs.items() if isinstance(s, AlignmentSpec)}
     profiles = [s for s in specs.values() if isinstance(s, ProfileSpec)]
-    return list(by_key.values()), {by_key[p.alignment].name: p for p in profiles if p.alignment in by_key}
+    return list(by_key.values()), {a.name: [p for p in profiles if p.alignment == key] for key, a in by_key.items()}
 
 
 @router.get("/files/survey.csv", response={200: None, **ERRORS}, operation_id="surveyCsv")

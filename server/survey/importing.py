@@ -211,7 +211,7 @@ class Taken:
                     "name": a.spec.name,
                     "length": sum(e.length for e in a.spec.elements),
                     "elements": len(a.spec.elements),
-                    "profile": a.profile is not None,
+                    "profiles": [p.name for p in a.profiles],
                 }
                 for a in found.alignments
             ],
@@ -347,6 +347,7 @@ def _documents(job: Job, reading: Taken, row: models.Survey | None, under: model
             named = reading.found.alignments[number]
             key = f"alignment-{survey_id}-{number}" if there or ("alignment", MAIN) in out else MAIN
             out["alignment", key] = named.spec
-            if named.profile is not None:
-                out["profile", f"profile-{survey_id}-{number}"] = named.profile.changed(alignment=key)
+            for k, profile in enumerate(named.profiles):
+                if f"{number}.{k}" not in job.params.get("profiles_left", []):
+                    out["profile", f"profile-{survey_id}-{number}" + (f"-{k}" if k else "")] = profile.changed(alignment=key)
     return out

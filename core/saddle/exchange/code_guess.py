@@ -22,7 +22,7 @@ WORD_SHARE, WORD_ROWS = 0.8, 2
 #: Marks that join a word to its code, and the longest word that is.
 MARKS, LONGEST_WORD = ".-/_:+", 5
 #: A line goes to and fro where it turns back at more than this share of its points; it is judged from so many steps on.
-TO_AND_FRO, STEPS = 0.25, 8
+TO_AND_FRO, STEPS = 0.25, 5
 #: Points of a line that are looked at.
 LOOKED_AT = 1000
 #: Points that go to and fro make lines along the road where these have so many points on the whole, and half of their pieces leave the
@@ -49,7 +49,7 @@ GRAMMARS: dict[str, CodeGrammar] = {
     "letters behind, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT)}),
     "letters before, by a space": CodeGrammar.model_validate({"controls": _controls(_SHORT), "before": True}),
     "letters behind a dot": CodeGrammar.model_validate({"controls": _controls(_SHORT), "marks": "."}),
-    "several words are one code": CodeGrammar(between="", figures=False),
+    "several words are one code": CodeGrammar(between=""),
     "lines behind a hyphen": CodeGrammar.model_validate({"controls": _controls(_WORDS), "marks": "-", "figures": False}),
 }
 
@@ -79,8 +79,10 @@ def guess_grammar(table: SurveyTable, known: CodeList | None = None, way: Floats
     if learnt:
         grammar = grammar.changed(controls=[*learnt, *grammar.controls][:40])
         read = _read(table.code, grammar)
-    points, told = _points(table, read, known or CodeList(), grammar.longest, way)
-    return Guess(grammar.changed(points=points), why + told)
+    points, told, to_and_fro = _points(table, read, known or CodeList(), grammar.longest, way)
+    # Words that begin and end lines would not count along the road.
+    along_it = to_and_fro and not any(of.controls for found in read for of in found)
+    return Guess(grammar.changed(points=points, along=along_it), why + told)
 
 
 def _one_code_each(codes: Sequence[str], grammar: CodeGrammar) -> bool:
@@ -190,15 +192,16 @@ def _words(read: Sequence[Sequence[Strung]]) -> list[tuple[ControlWord, int]]:
 
 def _points(
     table: SurveyTable, read: Sequence[Sequence[Strung]], known: CodeList, longest: float, way: Floats | None
-) -> tuple[list[str], list[str]]:
-    """Codes that make no lines: those that mean single points, and those whose points lie about; and what to say of the others that go
-    to and fro."""
+) -> tuple[list[str], list[str], bool]:
+    """Codes that make no lines: those that mean single points, and those whose points lie about; what to say of the others that go to
+    and fro; and whether there are any."""
     lines: defaultdict[str, defaultdict[str, list[int]]] = defaultdict(lambda: defaultdict(list))
     for row, found in enumerate(read):
         for of in found:
             lines[of.code][of.line].append(row)
     points: list[str] = []
     why: list[str] = []
+    to_and_fro = False
     for code in sorted(lines):
         if known.rule(code).meaning in ("ground", "pit"):
             points.append(code)
@@ -214,7 +217,8 @@ def _points(
             why.append(f"{code} lies about: its points make no lines")
         else:
             why.append(f"{code} goes to and fro as it was measured; along the road it makes {made} lines")
-    return points[:200], why
+            to_and_fro = True
+    return points[:200], why, to_and_fro
 
 
 def _turned(plan: Floats) -> NDArray[np.bool_]:

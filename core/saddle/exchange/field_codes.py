@@ -81,7 +81,10 @@ def _token(token: str, grammar: CodeGrammar, words: set[str]) -> Iterator[Piece]
     lead = parts[0]
     figures = re.fullmatch(r"(.*?\D)(\d+)", lead) if grammar.figures else None
     if figures:
-        yield Piece("code", figures[1])
+        code = figures[1].rstrip()
+        yield Piece("code", code)
+        if code != figures[1]:
+            yield Piece("between", figures[1][len(code) :])
         yield Piece("line", figures[2])
     elif lead:
         yield Piece("code", lead)

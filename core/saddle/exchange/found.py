@@ -20,10 +20,10 @@ class NamedSurface:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class NamedAlignment:
-    """An alignment as it came, with its profile if it has one."""
+    """An alignment as it came, with all its profiles."""
 
     spec: AlignmentSpec
-    profile: ProfileSpec | None
+    profiles: list[ProfileSpec]
 
 
 #: What is asked about a file before it is taken in.

@@ -14,9 +14,10 @@ from lxml import etree
 
 from saddle.alignment.alignment import build
 from saddle.alignment.profile import ProfilePoint, ProfileSpec
-from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Clothoid, Element, Straight
+from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Element, Straight
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Doubt, Found, NamedAlignment, NamedSurface
+from saddle.exchange.landxml_curves import arc_of_a_line, misses_by, transition
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
@@ -60,6 +61,8 @@ class _Reader:
         #: Where north and east stand among two or three numbers: by the standard north comes first.
         self.north, self.east = (1, 0) if swapped else (0, 1)
         self.rows = TableBuilder()
+        #: Places of points by name, which others refer to.
+        self.named: dict[str, list[float]] = {}
         self.surfaces: list[NamedSurface] = []
         self.alignments: list[NamedAlignment] = []
         self.skipped: list[SkippedRow] = []
@@ -82,19 +85,26 @@ class _Reader:
         return values
 
     def length(self, text: str | None) -> float:
-        (value,) = self.numbers(text)
-        return value
+        values = self.numbers(text)
+        if len(values) != 1:
+            raise ValueError(f"“{(text or '')[:30]}” is no length")
+        return values[0]
 
-    def place(self, node: Node | None) -> Floats:
-        """East and north of a Start, End, Center or PI."""
+    def place(self, node: Node | None, levels: bool = False) -> Floats:
+        """East and north of a Start, End, Center or PI, and the level where one is wanted; it may refer to a point by its name."""
         if node is None:
             raise ValueError("a point is missing")
-        if node.get("pntRef") and not (node.text or "").strip():
-            raise ValueError("a point that refers to another one")
         values = self.numbers(node.text)
+        of = node.get("pntRef")
+        if not values and of is not None:
+            if of not in self.named:
+                raise ValueError(f"line {node.sourceline} refers to the point {of[:40]}, which is not there")
+            values = self.named[of]
         if len(values) < 2:
-            raise ValueError("a point needs northing and easting")
-        return np.array([values[self.east], values[self.north]])
+            raise ValueError(f"the {_tag(node)} in line {node.sourceline} needs northing and easting")
+        if levels and len(values) < 3:
+            raise ValueError("its points have no levels")
+        return np.array([values[self.east], values[self.north], *(values[2:3] if levels else [])])
 
     def list_3d(self, text: str | None) -> Floats:
         values = self.numbers(text)
@@ -117,11 +127,13 @@ class _Reader:
             else:
                 try:
                     values = self.numbers(node.text)
+                    number = node.get("name") or node.get("oID") or ""
+                    if len(values) >= 2:
+                        self.named.setdefault(number, values)
                     if len(values) == 2:
                         raise ValueError("has no level")
                     if len(values) != 3:
                         raise ValueError("needs northing, easting and level")
-                    number = node.get("name") or node.get("oID") or ""
                     self.rows.point(
                         number,
                         (values[self.east], values[self.north], values[2]),
@@ -155,14 +167,14 @@ class _Reader:
                 if listed is None:
                     raise ValueError("its points have no levels")
                 p += self.list_3d(listed.text).tolist()
-            elif _tag(part) == "Line":
-                for end in ("Start", "End"):
-                    values = self.numbers(_text(part, end))
-                    if len(values) != 3:
-                        raise ValueError("its points have no levels")
-                    p.append([values[self.east], values[self.north], values[2]])
+            elif _tag(part) in ("Line", "Curve"):
+                start, end = (self.place(_child(part, name), levels=True) for name in ("Start", "End"))
+                if _tag(part) == "Line":
+                    p += [start.tolist(), end.tolist()]
+                else:
+                    p += arc_of_a_line(start, self.place(_child(part, "Center")), end, self.turn(part))
             else:
-                raise ValueError(f"it holds a {_tag(part)}, and only straight pieces are taken")
+                raise ValueError(f"it holds a {_tag(part)}, and only straight pieces and arcs are taken")
         kept = [v for i, v in enumerate(p) if i == 0 or v != p[i - 1]]
         if len(kept) < 2:
             raise ValueError("it has fewer than two points")
@@ -277,20 +289,20 @@ class _Reader:
         except (ValueError, GeometryError) as error:
             self.skip(node, f"alignment {name}: {_first_line(error)}")
             return
-        profile = None
+        profiles: list[ProfileSpec | None] = []
         for part in _children(node, "Profile"):
             for line in part:
                 if not isinstance(line.tag, str):
                     continue
-                if _tag(line) == "ProfAlign" and profile is None:
-                    profile = self.profile(line)
+                if _tag(line) == "ProfAlign":
+                    profiles.append(self.profile(line, part.get("name")))
                 elif _tag(line) != "Feature":
                     self.unknown(line)
-        self.alignments.append(NamedAlignment(spec, profile))
+        self.alignments.append(NamedAlignment(spec, [p for p in profiles if p is not None]))
 
     def alignment_spec(self, node: Node, geometry: Node, name: str) -> AlignmentSpec:
         elements: list[Element] = []
-        starts: list[tuple[Floats, Node]] = []
+        starts: list[tuple[int, Floats, Node]] = []
         bearing = 0.0
         for part in geometry:
             if not isinstance(part.tag, str) or _tag(part) == "Feature":
@@ -299,25 +311,25 @@ class _Reader:
             if kind not in ("Line", "Curve", "Spiral"):
                 raise ValueError(f"line {part.sourceline} holds a {kind}, which is not known")
             start, end = self.place(_child(part, "Start")), self.place(_child(part, "End"))
-            element, begins = getattr(self, kind.lower())(part, start, end)
+            pieces, begins = {"Line": self.line, "Curve": self.curve, "Spiral": self.spiral}[kind](part, start, end)
             if not elements:
                 bearing = begins
-            elements.append(element)
-            starts.append((start, part))
+            starts.append((len(elements), start, part))
+            elements += pieces
         if not elements:
             raise ValueError("it has no elements")
         spec = AlignmentSpec(
             name=name,
-            start_east=float(starts[0][0][0]),
-            start_north=float(starts[0][0][1]),
+            start_east=float(starts[0][1][0]),
+            start_north=float(starts[0][1][1]),
             start_bearing_deg=math.degrees(bearing) % 360,
             start_chainage=self.length(node.get("staStart") or "0"),
             elements=elements,
             equations=self.equations(node, name),
         )
         line = build(spec)
-        for number, (start, part) in enumerate(starts):
-            gap = math.hypot(line.east[number] - start[0], line.north[number] - start[1])
+        for number, (first, start, part) in enumerate(starts):
+            gap = math.hypot(line.east[first] - start[0], line.north[first] - start[1])
             if gap > GAP_TAKEN:
                 raise ValueError(
                     f"element {number + 1} (line {part.sourceline}) begins {gap:.2f} m from where the one before it ends"
@@ -345,38 +357,47 @@ class _Reader:
                 out.append(ChainageEquation(back=inside, ahead=ahead))
         return out
 
-    def line(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
-        way = end - start
-        return Straight(length=float(np.hypot(*way))), float(np.arctan2(*way))
-
-    def curve(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
+    @staticmethod
+    def turn(part: Node) -> float:
+        """1 to the right, -1 to the left."""
         turn = {"cw": 1.0, "ccw": -1.0}.get(part.get("rot") or "")
         if turn is None:
-            raise ValueError(f"the curve in line {part.sourceline} does not say cw or ccw")
+            raise ValueError(f"the {_tag(part)} in line {part.sourceline} does not say cw or ccw")
+        return turn
+
+    def line(self, part: Node, start: Floats, end: Floats) -> tuple[list[Element], float]:
+        way = end - start
+        return [Straight(length=float(np.hypot(*way)))], float(np.arctan2(*way))
+
+    def curve(self, part: Node, start: Floats, end: Floats) -> tuple[list[Element], float]:
+        turn = self.turn(part)
         centre = self.place(_child(part, "Center"))
         radius = float(np.hypot(*(start - centre)))
         a, b = (float(np.arctan2(*(p - centre))) for p in (start, end))
         swept = (turn * (b - a)) % (2 * math.pi)
         if swept < 1e-9:
             swept = 2 * math.pi
-        return Arc(length=radius * swept, radius=turn * radius), a + turn * math.pi / 2
+        return [Arc(length=radius * swept, radius=turn * radius)], a + turn * math.pi / 2
 
-    def spiral(self, part: Node, start: Floats, end: Floats) -> tuple[Element, float]:
+    def spiral(self, part: Node, start: Floats, end: Floats) -> tuple[list[Element], float]:
         kind = part.get("spiType") or "clothoid"
+        radii = [self.radius(part, name) for name in ("radiusStart", "radiusEnd")]
+        try:
+            pieces = transition(kind, self.length(part.get("length")), *radii)
+        except ValueError as error:
+            raise ValueError(f"the spiral in line {part.sourceline} {_first_line(error)}") from error
+        bearing = float(np.arctan2(*(self.place(_child(part, "PI")) - start)))
         if kind != "clothoid":
-            raise ValueError(f"the spiral in line {part.sourceline} is a {kind}, and only clothoids are taken")
-        turn = {"cw": 1.0, "ccw": -1.0}.get(part.get("rot") or "")
-        if turn is None:
-            raise ValueError(f"the spiral in line {part.sourceline} does not say cw or ccw")
-        radii = [
-            None if (text or "INF").upper() == "INF" else turn * self.length(text)
-            for text in (part.get("radiusStart"), part.get("radiusEnd"))
-        ]
-        element = Clothoid(length=self.length(part.get("length")), radius_start=radii[0], radius_end=radii[1])
-        way = self.place(_child(part, "PI")) - start
-        return element, float(np.arctan2(*way))
+            off = misses_by(pieces, start, bearing, end)
+            self.skip(part, f"a {kind} curve is taken as {len(pieces)} clothoids, which end {1000 * off:.0f} mm from its end")
+        return pieces, bearing
 
-    def profile(self, node: Node) -> ProfileSpec | None:
+    def radius(self, part: Node, name: str) -> float | None:
+        """Positive to the right; None where it is straight, however that is written."""
+        said = (part.get(name) or "INF").upper()
+        return None if "INF" in said else self.turn(part) * self.length(said)
+
+    def profile(self, node: Node, group: str | None) -> ProfileSpec | None:
         points: list[ProfilePoint] = []
         try:
             for part in node:
@@ -387,7 +408,9 @@ class _Reader:
                     if kind != "Feature":
                         self.unknown(part)
                     continue
-                chainage, level = self.numbers(part.text)
+                place = self.numbers(part.text)
+                if len(place) != 2:
+                    raise ValueError(f"the {kind} in line {part.sourceline} needs a chainage and a level")
                 into = out = 0.0
                 if kind == "UnsymParaCurve":
                     into, out = self.length(part.get("lengthIn")), self.length(part.get("lengthOut"))
@@ -395,8 +418,8 @@ class _Reader:
                     into = out = self.length(part.get("length")) / 2
                 if kind == "CircCurve":
                     self.skip(part, "a circular vertical curve is taken as a parabola of the same length")
-                points.append(ProfilePoint(chainage=chainage, level=level, length_in=into, length_out=out))
-            return ProfileSpec(name=(node.get("name") or "Profile")[:80], points=points)
+                points.append(ProfilePoint(chainage=place[0], level=place[1], length_in=into, length_out=out))
+            return ProfileSpec(name=(node.get("name") or group or "Profile")[:80], points=points)
         except ValueError as error:
             self.skip(node, f"profile {node.get('name', '')}: {_first_line(error)}")
             return None

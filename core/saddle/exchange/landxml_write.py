@@ -24,10 +24,10 @@ def write_landxml(
     survey: Survey,
     surfaces: Mapping[str, Tin],
     alignments: Sequence[AlignmentSpec],
-    profiles: Mapping[str, ProfileSpec],
+    profiles: Mapping[str, Sequence[ProfileSpec]],
     date: str,
 ) -> bytes:
-    """A LandXML file. surfaces: by name; profiles: by the name of their alignment; date: as 2026-11-25."""
+    """A LandXML file. surfaces: by name; profiles: all of an alignment, by its name; date: as 2026-11-25."""
     root = etree.Element("LandXML", nsmap={None: NAMESPACE}, version="1.2", date=date, time="00:00:00")
     units = etree.SubElement(root, "Units")
     etree.SubElement(
@@ -56,7 +56,7 @@ def write_landxml(
     if alignments:
         group = etree.SubElement(root, "Alignments")
         for spec in alignments:
-            _alignment(group, spec, profiles.get(spec.name))
+            _alignment(group, spec, profiles.get(spec.name, ()))
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))
 
 
@@ -69,7 +69,7 @@ def _surface(group: Any, name: str, tin: Tin) -> None:
         etree.SubElement(faces, "F").text = " ".join(map(str, corners))
 
 
-def _alignment(group: Any, spec: AlignmentSpec, profile: ProfileSpec | None) -> None:
+def _alignment(group: Any, spec: AlignmentSpec, profiles: Sequence[ProfileSpec]) -> None:
     line = build(spec)
     ends = line.frames(line.key_chainages())
     node = etree.SubElement(
@@ -101,8 +101,10 @@ def _alignment(group: Any, spec: AlignmentSpec, profile: ProfileSpec | None) -> 
         # What stands before the jump is called by the jump before it.
         back = e.back if k == 0 else spec.equations[k - 1].ahead + e.back - spec.equations[k - 1].back
         etree.SubElement(node, "StaEquation", staBack=f"{back:.6f}", staAhead=f"{e.ahead:.6f}", staInternal=f"{e.back:.6f}")
-    if profile is not None:
-        _profile(node, profile)
+    if profiles:
+        group = etree.SubElement(node, "Profile", name=spec.name)
+        for profile in profiles:
+            _profile(group, profile)
 
 
 def _radius(radius: float | None) -> str:
@@ -119,8 +121,8 @@ def _meeting(line: Alignment, i: int, start: np.ndarray, end: np.ndarray) -> np.
     return np.asarray(start + (way[0] * t1[1] - way[1] * t1[0]) / cross * t0)
 
 
-def _profile(node: Any, profile: ProfileSpec) -> None:
-    line = etree.SubElement(etree.SubElement(node, "Profile", name=profile.name), "ProfAlign", name=profile.name)
+def _profile(group: Any, profile: ProfileSpec) -> None:
+    line = etree.SubElement(group, "ProfAlign", name=profile.name)
     for p in profile.points:
         if p.length_in == p.length_out == 0:
             part = etree.SubElement(line, "PVI")

@@ -45,7 +45,7 @@ _WORDS: tuple[tuple[tuple[str, ...], Meaning, str, float, bool], ...] = (
     (("PIT", "MH"), "pit", "#8A3F78", 1.6, False),
     (("PIPE", "CUL", "CULVERT"), "pipe", "#8A3F78", 2.0, False),
     (("BDY", "BOUNDARY"), "boundary", "#A83A2C", 1.2, True),
-    (("GR", "SP", "GROUND", "SPOT"), "ground", "#9AA5A6", 0.8, False),
+    (("GR", "SP", "GROUND", "SPOT", "TN", "NS", "NGL", "GL", "GEL"), "ground", "#9AA5A6", 0.8, False),
     (("WP",), "wheel path", "#D5DAD8", 0.8, False),
 )
 #: Meanings that by common practice do not belong to a surface.

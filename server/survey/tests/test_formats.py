@@ -52,7 +52,7 @@ class Formats(FormatCase):
         assert checked.result is not None
         self.assertEqual(checked.result["format"], "landxml")
         self.assertEqual([s["name"] for s in checked.result["surfaces"]], ["Old ground"])
-        self.assertEqual(checked.result["alignments"][0]["profile"], True)
+        self.assertEqual(checked.result["alignments"][0]["profiles"], ["P"])
         sketch = checked.result["sketch"]
         self.assertEqual(([line["code"] for line in sketch["lines"]], len(sketch["points"])), (["Side road"], 16))
         self.assertIn("1 × Roadways: not read", [s["reason"] for s in checked.result["skipped"]])

@@ -254,7 +254,9 @@ class CodesOfTheField(DemoCase):
     def test_an_import_makes_the_lines(self) -> None:
         grammar = self.apart().json()["grammar"]
         started = self.ask(
-            "POST", f"/uploads/{self.upload}/import", {"mapping": {**self.COLUMNS, "grammar": grammar}, "sure": ["far", "northing first"]}
+            "POST",
+            f"/uploads/{self.upload}/import",
+            {"mapping": {**self.COLUMNS, "grammar": grammar}, "sure": ["far", "northing first"]},
         )
         run.execute(started.json()["id"])
         job = Job.objects.get(pk=started.json()["id"])
