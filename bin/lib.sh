@@ -87,7 +87,7 @@ logged() { printf '%s\n' bash -c 'exec "$@" >>"$0" 2>&1' "$@"; }
 
 # web_command ADDRESS : the words of the command that answers requests.
 web_command() {
-  printf '%s\n' "$ROOT/.venv/bin/gunicorn" config.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
+  printf '%s\n' "$ROOT/.venv/bin/gunicorn" front.wsgi:application --bind "$1" --workers "${WEB_WORKERS:-1}" --threads 4 \
     --timeout 120 --graceful-timeout 5 --access-logfile /dev/null --log-level warning
 }
 

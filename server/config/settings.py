@@ -99,7 +99,7 @@ MIDDLEWARE = [
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "front.urls"
-WSGI_APPLICATION = "config.wsgi.application"
+WSGI_APPLICATION = "front.wsgi.application"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 _RULES = ("UserAttributeSimilarity", "MinimumLength", "CommonPassword", "NumericPassword")

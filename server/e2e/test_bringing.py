@@ -53,10 +53,11 @@ class OtherMakes(BrowserCase):
             ("Level", "Hoehe"),
             ("Code", "Art"),
         ):
-            field_box = page.locator("label").filter(has=page.get_by_role("combobox", name=field, exact=True))
-            expect(field_box).to_contain_text(heading)
-        pick(page.get_by_role("combobox", name="Code", exact=True), "none")
-        pick(page.get_by_role("combobox", name="Code", exact=True), "Art")
+            said = page.get_by_role("combobox", name=f"Column {heading}", exact=True)
+            expect(page.get_by_role("columnheader").filter(has=said)).to_contain_text(field)
+        code = page.get_by_role("combobox", name="Column Art", exact=True)
+        pick(code, "not taken")
+        pick(code, "Code")
         page.get_by_role("textbox", name="Name for this mapping").fill("Commas, north first")
         page.get_by_role("button", name="Keep mapping").click()
         expect(page.get_by_role("combobox", name="Saved mapping")).to_be_visible()

@@ -12,6 +12,7 @@ import signal
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from typing import Any, TypeVar
@@ -62,8 +63,7 @@ TOO_MUCH = {
 def apart(reader: Callable[..., T], data: bytes, *more: Any, room: Room, report: Callable[[float], None] | None = None) -> T:
     """What reader(data, *more) gives, computed in a process of its own; with a report it is called as reader(data, *more,
     progress=...). Raises ImportProblem with what the reader refuses, and where the file takes more than its room or breaks its reader; and what `report` raises, which ends the reading."""
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(BEFOREHAND)
+    context = _context()
     ours, theirs = context.Pipe()
     process = context.Process(target=inside, args=(theirs, room.memory, room.processor), daemon=True)
     process.start()
@@ -89,6 +89,18 @@ def apart(reader: Callable[..., T], data: bytes, *more: Any, room: Room, report:
     raise ImportProblem(
         TOO_MUCH[kind], "file", "it may be damaged, or hold the same thing many times: export it again with less in it"
     )
+
+
+def begin() -> None:
+    """Begin the process that the others are forked from, which reads what all of them need; it takes seconds, in which nobody waits."""
+    _context()
+    forkserver.ensure_running()
+
+
+def _context() -> multiprocessing.context.ForkServerContext:
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(BEFOREHAND)
+    return context
 
 
 def _answer(ours: Connection, process: BaseProcess, room: Room, report: Callable[[float], None] | None) -> tuple[str, Any]:

@@ -183,7 +183,8 @@ class PartOut(Schema):
 
 class CheckReport(SurveyReport):
     """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
-    survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0."""
+    survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
+    read, None for one that surveys are not drawn in."""
 
     rules: list[CodeRule]
     suggestions: list[SuggestionOut]
@@ -192,6 +193,7 @@ class CheckReport(SurveyReport):
     drawing: DrawnFile | None = None
     part: PartOut | None = None
     only_background: bool = False
+    unit: FileUnit | None = "metre"
 
 
 class ImportReport(SurveyReport):

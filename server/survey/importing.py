@@ -267,7 +267,7 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     offered = suggested(taken.survey, way_of(job.project), known)
     return CheckReport(
         name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=_sketch(taken), only_background=taken.told is taken.background and not taken.told.xyz[:, 2].any(),
-        placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part,
+        placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part, unit=taken.reading.unit,
     )  # fmt: skip
 
 

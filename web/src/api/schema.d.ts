@@ -2298,7 +2298,7 @@ export interface components {
         };
         /**
          * AlignmentFound
-         * @description length: m; profile: whether one came with it.
+         * @description length: m; profiles: names of those that came with it.
          */
         AlignmentFound: {
             /** Elements */
@@ -2307,8 +2307,8 @@ export interface components {
             length: number;
             /** Name */
             name: string;
-            /** Profile */
-            profile: boolean;
+            /** Profiles */
+            profiles: string[];
         };
         /**
          * AlignmentLook
@@ -3193,7 +3193,8 @@ export interface components {
         /**
          * CheckReport
          * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
-         *     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0.
+         *     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
+         *     read, None for one that surveys are not drawn in.
          */
         CheckReport: {
             /**
@@ -3260,6 +3261,11 @@ export interface components {
             told: string[];
             /** Triangles */
             triangles: number;
+            /**
+             * Unit
+             * @default metre
+             */
+            unit: ("metre" | "foot" | "us_survey_foot") | null;
         };
         /** CheckSurveyJob */
         CheckSurveyJob: {
@@ -5436,7 +5442,7 @@ export interface components {
         /**
          * ImportIn
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
-         *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file;
+         *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file; profiles_left: which of their profiles not, as alignment.profile;
          *     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
          *     coordinates are not what the file says; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
          */
@@ -5461,6 +5467,11 @@ export interface components {
             mode: "replace" | "add" | "part" | "background";
             /** None */
             none?: number[] | null;
+            /**
+             * Profiles Left
+             * @default []
+             */
+            profiles_left: string[];
             /**
              * Rules
              * @default []

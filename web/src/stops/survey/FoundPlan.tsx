@@ -37,10 +37,17 @@ export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width
     const marks = sketch.marks.map((m) => turn([m.east, m.north]));
     const to = fit([...points, ...lines.flatMap((l) => l.points), ...(close ? [] : there)], width, height);
     const dots = (all: readonly Place[]) => all.map((p) => `M${to(p)}h0`).join("");
-    return { points: dots(points), there: dots(there), lines: lines.map((l) => ({ ...l, d: `M${l.points.map(to).join("L")}` })), marks: marks.map(to) };
+    return {
+      scale: to.scale,
+      points: dots(points),
+      there: dots(there),
+      lines: lines.map((l) => ({ ...l, d: `M${l.points.map(to).join("L")}` })),
+      marks: marks.map(to),
+    };
   }, [sketch, there, close, turn, width, height]);
   return (
     <svg className="found-plan" width={width} height={height} role="img" aria-label={label}>
+      <Bearings scale={drawn.scale} width={width} height={height} />
       <path d={drawn.there} className="there" />
       <path d={drawn.points} className="dots" />
       {drawn.lines.map((l, i) => (
@@ -63,6 +70,27 @@ export function FoundPlan({ sketch, there, close = false, turn = AS_IT_IS, width
   );
 }
 
+/** Where north is, and how long a piece of the plan is on the ground: a round length of about a quarter of its width. */
+function Bearings({ scale, width, height }: { scale: number; width: number; height: number }) {
+  if (!Number.isFinite(scale) || scale <= 0) return null;
+  const most = width / 3.5 / scale;
+  const ten = 10 ** Math.floor(Math.log10(most));
+  const length = [5, 2, 1].find((n) => n * ten <= most)! * ten;
+  const y = height - 8;
+  return (
+    <g className="bearings" aria-hidden>
+      <path d={`M8 ${y - 4}V${y}H${(8 + length * scale).toFixed(1)}V${y - 4}`} />
+      <text x={12 + length * scale} y={y + 1}>
+        {length >= 1000 ? `${length / 1000} km` : `${length} m`}
+      </text>
+      <path d={`M${width - 14} 24V8M${width - 18} 14L${width - 14} 8L${width - 10} 14`} />
+      <text x={width - 14} y={35} textAnchor="middle">
+        N
+      </text>
+    </g>
+  );
+}
+
 /** What the marks in a plan mean, with how many there are of each. */
 export function MarksKey({ sketch }: { sketch: Sketch }) {
   const kinds = (Object.keys(MARKS) as (keyof typeof MARKS)[]).filter((k) => sketch.marks.some((m) => m.kind === k));
@@ -81,7 +109,7 @@ export function MarksKey({ sketch }: { sketch: Sketch }) {
 }
 
 /** Places to the picture, "x y": north up, all of it in sight. */
-function fit(all: readonly Place[], width: number, height: number): (p: Place) => string {
+function fit(all: readonly Place[], width: number, height: number): ((p: Place) => string) & { scale: number } {
   let [west, south, east, north] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [e, n] of all as readonly (readonly [number, number])[]) {
     if (e < west) west = e;
@@ -89,8 +117,9 @@ function fit(all: readonly Place[], width: number, height: number): (p: Place) =
     if (n < south) south = n;
     if (n > north) north = n;
   }
-  if (west > east) return () => "0 0";
+  if (west > east) return Object.assign(() => "0 0", { scale: 0 });
   const scale = Math.min((width - 16) / Math.max(east - west, 1e-6), (height - 16) / Math.max(north - south, 1e-6));
   const [x0, y0] = [(width - (east - west) * scale) / 2, (height - (north - south) * scale) / 2];
-  return (p) => `${(x0 + (p[0]! - west) * scale).toFixed(1)} ${(height - y0 - (p[1]! - south) * scale).toFixed(1)}`;
+  const to = (p: Place) => `${(x0 + (p[0]! - west) * scale).toFixed(1)} ${(height - y0 - (p[1]! - south) * scale).toFixed(1)}`;
+  return Object.assign(to, { scale });
 }

@@ -3,6 +3,8 @@ import { Button, Checkbox, Radio } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
+import { Certificate } from "./Certificate";
+import type { Mapping } from "./Columns";
 import { FoundPlan, MarksKey } from "./FoundPlan";
 import { MovedLevels } from "./MovedLevels";
 import "./found.css";
@@ -14,6 +16,8 @@ export interface Taking {
   longest: number;
   surfaces: number[];
   alignments: number[];
+  /** Profiles that are not taken, as alignment.profile. */
+  left: string[];
   mode: "replace" | "add" | "part" | "background";
 }
 
@@ -24,15 +28,19 @@ interface Props {
   report: Report;
   /** Whether there is a survey already. */
   before: boolean;
+  /** Of a table of points, how it was read. */
+  mapping: Mapping | null;
+  /** Levels that stand for none: null for those that were found. */
+  none: { said: number[] | null; set: (none: number[] | null) => void };
   taking: Taking;
   set: (fields: Partial<Taking>) => void;
 }
 
-export function ImportFound({ report, before, taking, set }: Props) {
-  const e = report.extent;
+export function ImportFound({ report, before, mapping, none, taking, set }: Props) {
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
   const surfaces = report.surfaces;
   const alignments = report.alignments;
+  const profiles = alignments.flatMap((a, i) => (taking.alignments.includes(i) ? a.profiles.map((name, k) => ({ name, of: a.name, key: `${i}.${k}` })) : []));
   // What is marked in the plan is told once, beside its mark.
   const unmarked = report.skipped.filter((s) => !report.sketch.marks.some((m) => s.reason.startsWith(m.words)));
   // Of very many crossings only the first are marked; how many more there are stands behind them.
@@ -44,17 +52,7 @@ export function ImportFound({ report, before, taking, set }: Props) {
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>
-        <p style={{ marginTop: 0 }}>
-          {report.points > 0 ? (
-            <>
-              <strong>{report.points.toLocaleString("en")}</strong> points, <strong>{report.triangles.toLocaleString("en")}</strong> triangles
-            </>
-          ) : (
-            "No points"
-          )}
-          , levels {e[2]!.toFixed(2)} to {e[5]!.toFixed(2)} m, {(e[3]! - e[0]!).toFixed(0)} by {(e[4]! - e[1]!).toFixed(0)} m in plan, from E {e[0]!.toFixed(0)}{" "}
-          N {e[1]!.toFixed(0)}.
-        </p>
+        <Certificate report={report} mapping={mapping} none={none} />
         {beneath && (
           <p>
             Its lines are drawn beneath the survey, in plan and on plan sheets, and count for nothing{report.only_background && ": all of it lies at level 0"}.
@@ -133,9 +131,15 @@ export function ImportFound({ report, before, taking, set }: Props) {
         />
         <Taken
           title="Alignments in the file"
-          names={alignments.map((a) => `${a.name}, ${a.length.toFixed(1)} m, ${a.elements} elements${a.profile ? ", with profile" : ""}`)}
+          names={alignments.map((a) => `${a.name}, ${a.length.toFixed(1)} m, ${a.elements} elements`)}
           chosen={taking.alignments}
           onChange={(v) => set({ alignments: v })}
+        />
+        <Taken
+          title="Their profiles"
+          names={profiles.map(({ name, of }) => `${name}, of ${of}`)}
+          chosen={profiles.flatMap(({ key }, i) => (taking.left.includes(key) ? [] : [i]))}
+          onChange={(v) => set({ left: profiles.flatMap(({ key }, i) => (v.includes(i) ? [] : [key])) })}
         />
         {before && report.points > 0 && (
           <Radio.Group value={taking.mode} onChange={(x) => set({ mode: x.target.value as Taking["mode"] })} style={{ marginTop: 10 }}>

@@ -94,7 +94,7 @@ function TwoReadings({ placing, other, sketch, sure, keep, read }: Two) {
   const name = [other.swapped ? "eastings and northings exchanged" : "", unit].filter(Boolean).join(", ");
   const shared = { sketch, there: placing.there, width: 330, height: 150 };
   return (
-    <Radio.Group className="readings" aria-label="How the coordinates are read" value={sure ? "kept" : picked}>
+    <Radio.Group className="readings" aria-label="How the coordinates are read" value={picked ?? (sure ? "kept" : null)}>
       <Radio
         value="kept"
         onChange={() => {
