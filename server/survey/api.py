@@ -23,7 +23,7 @@ from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Doubt
 from saddle.exchange.readers import FirstRows, Format, codes_apart, first_rows, format_of
 from saddle.exchange.survey_csv import Preview
-from saddle.terrain.spec import MOST_CODES, CodeRule, ColumnMapping, Encoding, FileUnit, Structures, Thinning
+from saddle.terrain.spec import MOST_CODES, Along, CodeRule, ColumnMapping, Encoding, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import chains, polylines
 from saddle.terrain.survey_changes import SurveyChanges, changes
@@ -45,7 +45,7 @@ NO_TABLE = FirstRows(Preview(",", ".", [], {}, False), "utf-8")
 
 class UploadOut(Schema):
     """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-    project that do not say theirs; encoding: of its letters; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
+    project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
 
     id: int
     name: str
@@ -57,6 +57,7 @@ class UploadOut(Schema):
     skip: int
     breaks: list[int]
     encoding: Encoding
+    along: Along
     lines: list[str]
     rows: list[list[str]]
     columns: dict[str, int | None]
@@ -180,7 +181,7 @@ def _uploaded(row: Upload, kind: Format, read: FirstRows) -> UploadOut:
     found = read.preview
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal,
-        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
+        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, along=found.along, header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

@@ -12,8 +12,10 @@ from foreign.apart import apart, for_a_job
 
 from design.actions.change import Change, change_documents, lock
 from design.models import Document
+from design.specs import the_spec
 from jobs.models import Job
 from jobs.run import Report, complete, handles
+from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import GeometryError, ImportProblem
@@ -57,6 +59,7 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
         thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"), none=params.get("none"),
         mode=params.get("mode") or "replace", usual=unit, way=way_of(upload.project),
+        alignment=the_spec(upload.project, AlignmentSpec, "alignment"),
     )  # fmt: skip
     data = content_of(upload)
     return apart(read_survey, data, upload.name, how, room=for_a_job(len(data)), report=report)

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import PurePath
 from typing import Any, Literal, assert_never
 
-from saddle.alignment.spec import ChainageEquation
+from saddle.alignment.spec import AlignmentSpec, ChainageEquation
 from saddle.errors import ImportProblem
 from saddle.exchange.ascii_grid import is_grid, read_grid
 from saddle.exchange.bundle import Bundle, read_bundle
@@ -23,6 +23,7 @@ from saddle.exchange.geopackage import is_geopackage, read_geopackage
 from saddle.exchange.geotiff import is_tiff, read_geotiff
 from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
+from saddle.exchange.levelling import read_levelling
 from saddle.exchange.lines_file import read_lines
 from saddle.exchange.no_levels import without_levels_of_none
 from saddle.exchange.placing import Reading
@@ -49,7 +50,7 @@ def _nothing(_: float) -> None:
 class ReadAs:
     """How a survey file is read. mapping: of the columns of a table of points; drawing, thinning: of a DXF and of a point cloud;
     swapped: the other coordinate is the easting; unit: None for what the file says; mode: what becomes of it; usual: unit of the
-    project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none."""
+    project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none; alignment: along which levelling sheets lie."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping = field(default_factory=DrawingMapping)
@@ -60,6 +61,7 @@ class ReadAs:
     usual: FileUnit = "metre"
     none: Sequence[float] | None = None
     way: Floats | None = None
+    alignment: AlignmentSpec | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -121,7 +123,11 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
             if how.mapping is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
             text = decode(data, how.mapping.encoding)
-            found, swapped = read_points(text, how.mapping, progress, how.way), False
+            swapped = False
+            if how.mapping.along != "no":
+                found = read_levelling(text, how.mapping, how.alignment)
+            else:
+                found = read_points(text, how.mapping, progress, how.way)
         case _:
             assert_never(form)
     none = how.none if how.mapping is None else how.mapping.none

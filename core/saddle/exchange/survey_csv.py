@@ -9,9 +9,10 @@ from typing import Literal
 
 from saddle.errors import ImportProblem
 from saddle.exchange.columns import Columns, by_headings, titles, unit_said, without_headings
+from saddle.exchange.levelling import looks_like_a_sheet
 from saddle.exchange.point_rows import COMMENTS, cells_of, is_number
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import FileUnit
+from saddle.terrain.spec import Along, FileUnit
 
 #: Characters of a line that are shown and looked at for columns; where the first column ends that nothing tells.
 LONGEST, FIRST_BREAK = 2000, 8
@@ -24,7 +25,8 @@ THOUSANDS = {sign: re.compile(rf"[-+]?\d{{1,3}}(?:{re.escape(sign)}\d{{3}})+") f
 @dataclass(frozen=True, slots=True)
 class Preview:
     """The first rows of a file and the mapping guessed from them (None where a column was not found). skip: lines of a title before
-    them; breaks: of fixed widths; lines: the rows as they stand in the file; unit: that the headings of coordinates say."""
+    them; breaks: of fixed widths; lines: the rows as they stand in the file; unit: that the headings of coordinates say; along: whether it is a
+    levelling sheet."""
 
     delimiter: str
     decimal: Sign
@@ -35,6 +37,7 @@ class Preview:
     breaks: tuple[int, ...] = ()
     lines: tuple[str, ...] = ()
     unit: FileUnit | None = None
+    along: Along = "no"
 
 
 def preview(
@@ -49,16 +52,25 @@ def preview(
     if breaks is not None:
         skip = skip or 0
         breaks = breaks or widths_guessed(head[skip:])
-    skip = titles(list(cells_of(iter(head), delimiter)), delimiter) if skip is None else skip
+    if skip is None:
+        above = list(cells_of(iter(head), delimiter))
+        sheet = next((k for k, row in enumerate(above) if looks_like_a_sheet(row)[0] != "no"), None)
+        skip = titles(above, delimiter) if sheet is None else sheet
     table = _without_empty_columns(list(cells_of(iter(head[skip:]), delimiter, breaks or ())))
     by = "" if breaks else delimiter
     decimal, (header, columns) = max(
         ((sign, _guessed(table, sign, by)) for sign in SIGNS), key=lambda found: _speaks_for(table, found[1][1], found[0])
     )
+    along, places = looks_like_a_sheet(table[0])
+    if along != "no":
+        columns = {**dict.fromkeys(columns), **places, **{f: columns[f] for f in ("level", "code") if f not in places}}
+        if columns["code"] in places.values():
+            columns["code"] = None
+        header = True
     lines = tuple(line[:LONGEST].expandtabs(1) for line in head[skip:])
     names = [table[0][i] for f in ("east", "north", "level") if header and (i := columns[f]) is not None and i < len(table[0])]
     said = unit_said(names) if len(names) == 3 else None
-    return Preview(delimiter, decimal, table, columns, header, skip, tuple(breaks or ()), lines, said)
+    return Preview(delimiter, decimal, table, columns, header, skip, tuple(breaks or ()), lines, said, along)
 
 
 def _guessed(table: list[list[str]], decimal: str, delimiter: str) -> tuple[bool, Columns]:

@@ -199,6 +199,8 @@ Encoding = Literal[
     "utf-8", "cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256", "cp1257", "cp1258", "shift_jis", "gb18030",
     "big5", "euc_kr", "iso8859_2", "koi8_r", "utf-16", "utf-16-le", "utf-16-be",
 ]  # fmt: skip
+#: Whether a table of points is a levelling sheet, and of which kind.
+Along = Literal["no", "rows", "offsets"]
 Column = Annotated[int, Field(ge=0, lt=200)]
 
 
@@ -206,7 +208,9 @@ class ColumnMapping(Document):
     """Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold; encoding: of its letters, None for the
-    one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data."""
+    one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data;
+    along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
+    with the offsets in the heads of the columns."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
     decimal: Literal[".", ","] = "."
@@ -224,6 +228,7 @@ class ColumnMapping(Document):
     grammar: CodeGrammar | None = None
     encoding: Encoding | None = None
     none: Annotated[list[Number], Field(max_length=20)] | None = None
+    along: Along = "no"
 
     @field_validator("breaks")
     @classmethod

@@ -3576,9 +3576,17 @@ export interface components {
          * @description Which column holds what, counted from 0. number, line, order and code may be absent: points without a number are counted. skip:
          *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
          *     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold; encoding: of its letters, None for the
-         *     one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data.
+         *     one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data;
+         *     along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
+         *     with the offsets in the heads of the columns.
          */
         ColumnMapping: {
+            /**
+             * Along
+             * @default no
+             * @enum {string}
+             */
+            along: "no" | "rows" | "offsets";
             /**
              * Breaks
              * @default []
@@ -11488,9 +11496,14 @@ export interface components {
         /**
          * UploadOut
          * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-         *     project that do not say theirs; encoding: of its letters; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
+         *     project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
          */
         UploadOut: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "no" | "rows" | "offsets";
             /** Breaks */
             breaks: number[];
             /** Columns */

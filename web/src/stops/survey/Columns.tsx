@@ -63,8 +63,30 @@ export const ENCODINGS: Record<Encoding, string> = {
   "utf-16-be": "UTF-16, great end first",
 };
 
+/** Points by coordinates, or levels along the alignment. */
+const ALONG: Record<Mapping["along"], string> = {
+  no: "Points by coordinates",
+  rows: "Levels by chainage and offset",
+  offsets: "A row a chainage, offsets above",
+};
+/** What a field is called in a kind of table, and which fields a column of it can hold. */
+const FIELDS_OF: Record<Mapping["along"], Partial<Record<Field, string>>> = {
+  no: {},
+  rows: { east: "Chainage", north: "Offset" },
+  offsets: { east: "Chainage" },
+};
+const HELD: Record<Mapping["along"], readonly Field[]> = {
+  no: ORDER,
+  rows: ["east", "north", "level", "code"],
+  offsets: ["east"],
+};
+const titleOf = (field: Field, along: Mapping["along"]) => FIELDS_OF[along][field] ?? FIELDS[field][0];
+
 /** Fields that no column holds yet and one must. */
-export const missing = (mapping: Mapping | null) => ORDER.filter((f) => FIELDS[f][1] && mapping?.[f] == null).map((f) => FIELDS[f][0]);
+export const missing = (mapping: Mapping | null) => {
+  const along = mapping?.along ?? "no";
+  return HELD[along].filter((f) => FIELDS[f][1] && mapping?.[f] == null).map((f) => titleOf(f, along));
+};
 
 interface Props {
   file: Uploaded;
@@ -144,7 +166,20 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
           {open.length > 0 ? `Say in its head which column holds the ${open.join(", the ").toLowerCase()}.` : "What a column holds is changed in its head."}
         </span>
         <span style={{ flex: 1 }} />
-        {mapping.code != null && (
+        <Select
+          size="small"
+          style={{ width: 232 }}
+          aria-label="Kind of table"
+          value={mapping.along}
+          options={choicesOf(ALONG)}
+          onChange={(along) => {
+            if (along !== "no") setFromCodes(false);
+            // Of a row a chainage only the chainages have a column of their own.
+            const rest = along === "offsets" ? { north: mapping.east, level: mapping.east, code: null } : {};
+            onChange({ ...mapping, ...rest, along, grammar: null });
+          }}
+        />
+        {mapping.along === "no" && mapping.code != null && (
           <Segmented<"column" | "codes">
             size="small"
             aria-label="Lines come from"
@@ -169,10 +204,13 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
 /** The rows of the file, each column under what it holds. low: there is something below that needs the room. */
 function Rows({ file, mapping, onChange, low }: Pick<Props, "file" | "mapping" | "onChange"> & { low: boolean }) {
   const width = Math.max(...file.rows.map((row) => row.length), 0);
-  const holds = (column: number) => ORDER.find((f) => mapping[f] === column) ?? null;
+  const along = mapping.along;
+  const held = HELD[along];
+  const holds = (column: number) => held.find((f) => mapping[f] === column) ?? null;
   const say = (column: number, field: Field | null) => {
     const before = holds(column);
-    onChange({ ...mapping, ...(before && { [before]: null }), ...(field && { [field]: column }) });
+    const same = along === "offsets" && field === "east" ? { north: column, level: column } : {};
+    onChange({ ...mapping, ...(before && { [before]: null }), ...(field && { [field]: column }), ...same });
   };
   const nameOf = (column: number) => (mapping.header && file.rows[0]?.[column]?.trim()) || `${column + 1}`;
   return (
@@ -188,7 +226,7 @@ function Rows({ file, mapping, onChange, low }: Pick<Props, "file" | "mapping" |
                   popupMatchSelectWidth={false}
                   aria-label={`Column ${nameOf(i)}`}
                   value={holds(i) ?? ""}
-                  options={[{ value: "", label: "not taken" }, ...ORDER.map((f) => ({ value: f, label: FIELDS[f][0] }))]}
+                  options={[{ value: "", label: along === "offsets" ? "levels" : "not taken" }, ...held.map((f) => ({ value: f, label: titleOf(f, along) }))]}
                   onChange={(f) => say(i, f || null)}
                 />
               </th>

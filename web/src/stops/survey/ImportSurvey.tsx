@@ -109,10 +109,10 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   };
   const take = (taken: Uploaded) => {
     setFile(taken);
-    const { delimiter, decimal, unit, header, skip, breaks, encoding, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, breaks, encoding, ...columns } as Mapping) : null);
+    const { delimiter, decimal, unit, header, skip, breaks, encoding, along, columns } = taken;
+    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, breaks, encoding, along, ...columns } as Mapping) : null);
     // A file without a column for lines says them by its codes.
-    setFromCodes(columns.code != null && columns.line == null);
+    setFromCodes(along === "no" && columns.code != null && columns.line == null);
   };
   const upload = async (chosen: File) => {
     setError(null);
