@@ -184,7 +184,7 @@ class PartOut(Schema):
 class CheckReport(SurveyReport):
     """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
-    read, None for one that surveys are not drawn in."""
+    read, None for one that surveys are not drawn in; system: reference system in plan, in words, empty where nobody knows it."""
 
     rules: list[CodeRule]
     suggestions: list[SuggestionOut]
@@ -194,6 +194,7 @@ class CheckReport(SurveyReport):
     part: PartOut | None = None
     only_background: bool = False
     unit: FileUnit | None = "metre"
+    system: str = ""
 
 
 class ImportReport(SurveyReport):

@@ -24,7 +24,7 @@ from saddle.terrain.survey import Survey, line_orders
 from saddle.terrain.tin import Tin
 from survey import models
 from survey.asked import import_of
-from survey.store import survey_of
+from survey.store import in_use, survey_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["files"])
@@ -78,14 +78,16 @@ def _whole(job: Job, report: Report) -> tuple[Survey, dict[str, Tin]]:
 @handles("survey_landxml", FileMade, minutes=10)
 def survey_landxml(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces, alignments and profiles as LandXML 1.2."""
-    content = write_landxml(*_whole(job, report), *_alignments(job.project), timezone.now().date().isoformat())
+    content = write_landxml(
+        *_whole(job, report), *_alignments(job.project), timezone.now().date().isoformat(), in_use(job.project).system
+    )
     return keep_made(job, file_name(job.project.name, "survey.xml"), "application/xml", content)
 
 
 @handles("survey_dxf", FileMade, minutes=10)
 def survey_dxf(job: Job, report: Report) -> FileMade:
     """Points, lines, surfaces and alignments as DXF, by layer."""
-    content = write_dxf(*_whole(job, report), _alignments(job.project)[0])
+    content = write_dxf(*_whole(job, report), _alignments(job.project)[0], in_use(job.project).system)
     return keep_made(job, file_name(job.project.name, "survey.dxf"), "image/vnd.dxf", content)
 
 

@@ -24,6 +24,7 @@ from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.placing import Placing, judge
 from saddle.exchange.readers import FileRead, ReadAs, read_survey
+from saddle.exchange.systems import name_of
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.in_use import Beside, SurveyInUse
@@ -53,12 +54,12 @@ def content_of(upload: models.Upload) -> bytes:
 
 def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> FileRead:
     """Everything a file holds. params: as ImportIn."""
-    mapping, unit = params.get("mapping"), in_use(upload.project).unit
+    mapping, used = params.get("mapping"), in_use(upload.project)
     how = ReadAs(
         mapping=None if mapping is None else ColumnMapping.model_validate(mapping),
         drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
         thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"), none=params.get("none"),
-        mode=params.get("mode") or "replace", usual=unit, way=way_of(upload.project),
+        mode=params.get("mode") or "replace", usual=used.unit, system=used.system, way=way_of(upload.project),
         alignment=the_spec(upload.project, AlignmentSpec, "alignment"),
     )  # fmt: skip
     data = content_of(upload)
@@ -159,13 +160,14 @@ class Taken:
     def used_after(self, survey_id: int | None, background_id: int | None) -> SurveyInUse:
         """Which imports count with this one, written under ids. What replaces all or a part of the survey holds what stays of it;
         backgrounds stay."""
+        used = self.used.changed(system=self.used.system or self.found.system)
         beneath = [] if background_id is None else [Beside(survey=background_id, background=True)]
         if survey_id is None:
-            return self.used.changed(beside=[*self.used.beside, *beneath])
+            return used.changed(beside=[*used.beside, *beneath])
         if self.mode == "add" and not self.first:
-            return self.used.changed(beside=[*self.used.beside, Beside(survey=survey_id), *beneath])
-        stay = [b for b in self.used.beside if b.background]
-        return self.used.changed(survey=survey_id, beside=[*stay, *beneath], edits=[])
+            return used.changed(beside=[*used.beside, Beside(survey=survey_id), *beneath])
+        stay = [b for b in used.beside if b.background]
+        return used.changed(survey=survey_id, beside=[*stay, *beneath], edits=[])
 
     def placing(self, there: Floats) -> Placing:
         """How the file lies among what the project has."""
@@ -271,6 +273,7 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     return CheckReport(
         name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=_sketch(taken), only_background=taken.told is taken.background and not taken.told.xyz[:, 2].any(),
         placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part, unit=taken.reading.unit,
+        system=name_of(taken.found.system) if taken.found.system else "",
     )  # fmt: skip
 
 

@@ -44,7 +44,8 @@ class NoLevel:
 class Found:
     """Points and lines in one table, surfaces, alignments; what is left out, by line of the file, and remarks. unit: in which it was read,
     None for one that surveys are not drawn in; axes: who says which coordinate is the easting; asked: what nobody can know from the file
-    alone, with words; none: levels that were taken for none, whose points are left out."""
+    alone, with words; none: levels that were taken for none, whose points are left out;
+    system: in which coordinates are, as EPSG:n, empty where nothing says it. In degrees they are no lengths."""
 
     table: SurveyTable
     surfaces: list[NamedSurface] = field(default_factory=list)
@@ -54,3 +55,4 @@ class Found:
     axes: Axes = "usual"
     asked: dict[Doubt, str] = field(default_factory=dict)
     none: list[NoLevel] = field(default_factory=list)
+    system: str = ""

@@ -4,9 +4,13 @@ import json
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+
 from saddle.errors import ImportProblem
 from saddle.exchange.features import KINDS, Features
 from saddle.exchange.found import Found
+from saddle.exchange.systems import DEGREES, code_of
+from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
 
 
@@ -27,7 +31,17 @@ def read_geojson(
         if number % 20_000 == 0:
             progress(number / len(features))
         reader.feature(feature, number)
-    return Found(reader.rows.table(), [], [], reader.all_told(), unit or "metre")
+    table = reader.rows.table()
+    said = code_of(((whole.get("crs") or {}).get("properties") or {}).get("name")) if isinstance(whole.get("crs"), dict) else ""
+    # By the standard all files are in degrees; many are written in a grid without a word.
+    system = said or (DEGREES if unit is None and len(table.number) and _in_degrees(table.xyz) else "")
+    return Found(table, [], [], reader.all_told(), unit or "metre", system=system)
+
+
+def _in_degrees(xyz: Floats) -> bool:
+    """Whether coordinates can be longitudes and latitudes of one place, which in a grid would be a place of less than a metre."""
+    plan = xyz[:, :2]
+    return bool((np.abs(plan) <= [180, 90]).all() and np.ptp(plan, axis=0).max() < 1)
 
 
 def _features(whole: dict[str, Any]) -> list[Any]:

@@ -11,6 +11,7 @@ import shapely.geometry
 from saddle.errors import ImportProblem
 from saddle.exchange.features import Features
 from saddle.exchange.found import Found
+from saddle.exchange.systems import code_of, in_degrees, unit_of
 from saddle.terrain.spec import METRES_PER, FileUnit
 
 #: How databases begin.
@@ -36,12 +37,15 @@ def is_geopackage(head: bytes) -> bool:
 def read_geopackage(
     data: bytes, progress: Callable[[float], None] = lambda _: None, unit: FileUnit | None = None, swapped: bool = False
 ) -> Found:
-    """Points and lines of all feature tables; rings of areas are closed lines. unit: of coordinates, None for metres; swapped: northing
+    """Points and lines of all feature tables; rings of areas are closed lines. unit: of coordinates, None for that of its reference system, metres where it says none; swapped: northing
     first. Raises ImportProblem for a file that is no GeoPackage, or is damaged."""
-    reader = Features(METRES_PER[unit or "metre"], (1, 0) if swapped else (0, 1))
     try:
         with closing(_opened(data)) as database:
             tables = _tables(database)
+            system = _system(database)
+            taken = unit or (unit_of(system) if system and not in_degrees(system) else None) or "metre"
+            factor = 1.0 if system and in_degrees(system) else METRES_PER[taken]
+            reader = Features(factor, (1, 0) if swapped else (0, 1))
             total = sum(int(database.execute(f"SELECT count(*) FROM {_quoted(t)}").fetchone()[0]) for t, _ in tables)
             if total > MOST_FEATURES:
                 raise ImportProblem(
@@ -67,7 +71,7 @@ def read_geopackage(
         raise ImportProblem("the GeoPackage is damaged, or cut short", "file", "export it again") from error
     except sqlite3.Error as error:
         raise ImportProblem("the GeoPackage is damaged, or cut short", "file", "export it again") from error
-    return Found(reader.rows.table(), [], [], reader.all_told(), unit or "metre")
+    return Found(reader.rows.table(), [], [], reader.all_told(), taken, system=system)
 
 
 def _opened(data: bytes) -> sqlite3.Connection:
@@ -95,6 +99,21 @@ def _tables(database: sqlite3.Connection) -> list[tuple[str, str]]:
     if not found:
         raise ImportProblem("the GeoPackage holds no features", "file", "export points and lines into it")
     return [(str(table), str(column)) for table, column in found]
+
+
+def _system(database: sqlite3.Connection) -> str:
+    """The reference system of its features, nothing where they have several or say none (clause 1.1.2)."""
+    try:
+        found = database.execute(
+            "SELECT DISTINCT s.organization, s.organization_coordsys_id, s.definition FROM gpkg_geometry_columns AS g"
+            " JOIN gpkg_spatial_ref_sys AS s ON s.srs_id = g.srs_id"
+        ).fetchall()
+    except sqlite3.OperationalError:
+        return ""
+    if len(found) != 1:
+        return ""
+    organization, number, definition = found[0]
+    return code_of(f"{organization}:{number}") or code_of(str(definition))
 
 
 def _quoted(name: str) -> str:

@@ -1,6 +1,7 @@
 """Surfaces out of GeoTIFF grids of levels (OGC GeoTIFF 1.1), read by rasterio."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -8,6 +9,7 @@ import numpy as np
 from saddle.errors import ImportProblem
 from saddle.exchange.found import Found
 from saddle.exchange.grids import check_size, surface_of
+from saddle.exchange.systems import code_of, in_degrees
 from saddle.terrain.spec import METRES_PER, FileUnit
 
 #: How TIFF files begin (TIFF 6.0, section 2), and the larger ones of more than 4 GB.
@@ -38,7 +40,7 @@ def read_geotiff(
             if grid.transform.is_identity:
                 raise ImportProblem("the grid does not say where it lies", "file", "export it with its place, as GeoTIFF")
             check_size(grid.width, grid.height)
-            said = _unit_of(grid.crs)
+            said, system = _unit_of(grid.crs), code_of(grid.crs.to_wkt()) if grid.crs else ""
             band = grid.read(1, masked=True)
             level = np.ma.getdata(band).astype(float) * grid.scales[0] + grid.offsets[0]
             none = np.ma.getmaskarray(band) | ~np.isfinite(level)
@@ -53,10 +55,10 @@ def read_geotiff(
         ) from error
     progress(0.8)
     taken = unit or said
-    factor = METRES_PER[taken]
+    factor = 1.0 if system and in_degrees(system) else METRES_PER[taken]
     found = surface_of(east * factor, north * factor, level * factor, none, name, taken)
     progress(1.0)
-    return found
+    return replace(found, system=system)
 
 
 def _unit_of(system: Any) -> FileUnit:

@@ -18,6 +18,7 @@ from saddle.alignment.spec import AlignmentSpec, Arc, ChainageEquation, Element,
 from saddle.errors import GeometryError, ImportProblem
 from saddle.exchange.found import Doubt, Found, NamedAlignment, NamedSurface
 from saddle.exchange.landxml_curves import arc_of_a_line, misses_by, transition
+from saddle.exchange.systems import code_of
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit
@@ -495,8 +496,10 @@ def read_landxml(
         reader.skipped.append(SkippedRow(reader.first_line[name], f"{times} × {name}: not read"))
     reader.skipped.sort(key=lambda s: s.row)
     read_in = unit or SURVEYED.get(said)
+    said_system = _child(root, "CoordinateSystem")
+    system = "" if said_system is None else code_of(f"EPSG:{said_system.get('epsgCode')}" if said_system.get("epsgCode") else "")
     asked: dict[Doubt, str] = {"unit": unsaid} if unsaid and unit is None else {}
-    return Found(reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped, read_in, asked=asked)
+    return Found(reader.rows.table(), reader.surfaces, reader.alignments, reader.skipped, read_in, asked=asked, system=system)
 
 
 def _unit(root: Node) -> tuple[str, str | None]:

@@ -26,14 +26,17 @@ def write_landxml(
     alignments: Sequence[AlignmentSpec],
     profiles: Mapping[str, Sequence[ProfileSpec]],
     date: str,
+    system: str = "",
 ) -> bytes:
-    """A LandXML file. surfaces: by name; profiles: all of an alignment, by its name; date: as 2026-11-25."""
+    """A LandXML file. system: reference system as EPSG:n, empty where nobody knows it; surfaces: by name; profiles: all of an alignment, by its name; date: as 2026-11-25."""
     root = etree.Element("LandXML", nsmap={None: NAMESPACE}, version="1.2", date=date, time="00:00:00")
     units = etree.SubElement(root, "Units")
     etree.SubElement(
         units, "Metric", linearUnit="meter", areaUnit="squareMeter", volumeUnit="cubicMeter", temperatureUnit="celsius",
         pressureUnit="milliBars", angularUnit="decimal degrees", directionUnit="decimal degrees",
     )  # fmt: skip
+    if system:
+        etree.SubElement(root, "CoordinateSystem", epsgCode=system.removeprefix("EPSG:"), desc=system)
     etree.SubElement(root, "Application", name="Tin Saddle")
     if len(survey.number):
         group = etree.SubElement(root, "CgPoints")

@@ -18,7 +18,7 @@ from saddle.chainage import parse_chainage
 from saddle.errors import ImportProblem, SaddleError
 from saddle.exchange.found import Found
 from saddle.exchange.point_rows import COMMENTS, NONE, cells_of, figure_or_none, level_or_none
-from saddle.terrain.spec import METRES_PER, ColumnMapping
+from saddle.terrain.spec import METRES_PER, Along, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
 
 #: Heads of columns that hold chainages and offsets, as letters only, in several languages.
@@ -72,7 +72,7 @@ def letters(head: str) -> str:
     return "".join(re.findall(r"[^\W\d_]+", head.lower().removesuffix("m").strip()))
 
 
-def looks_like_a_sheet(heads: Sequence[str]) -> tuple[str, dict[str, int]]:
+def looks_like_a_sheet(heads: Sequence[str]) -> tuple[Along, dict[str, int]]:
     """Whether the heads of a table are those of a levelling sheet: "rows", "offsets" or "no", with the columns of chainage and offset."""
     words = [letters(h) for h in heads]
     chainage = next((i for i, w in enumerate(words) if w in CHAINAGE), None)

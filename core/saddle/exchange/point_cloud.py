@@ -10,6 +10,7 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.exchange.found import Found
+from saddle.exchange.systems import code_of, in_degrees, to_grid, unit_of, utm_of
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import METRES_PER, FileUnit, Thinning
 from saddle.terrain.table import SkippedRow, SurveyTable
@@ -67,9 +68,9 @@ def read_cloud(
     unit: FileUnit | None = None,
     swapped: bool = False,
 ) -> Found:
-    """The ground of a cloud, thinned. Where points are classified only ground is taken; noise never is. unit: None for metres; swapped:
+    """The ground of a cloud, thinned. Where points are classified only ground is taken; noise and what is withheld
+    only where `thinning` says so. unit: None for that of its reference system, metres where it says none; swapped:
     northing first. Raises ImportProblem for a file that is no LAS, or is cut short."""
-    factor = METRES_PER[unit or "metre"]
     try:
         with laspy.open(io.BytesIO(data)) as source:
             total = int(source.header.point_count)
@@ -78,15 +79,26 @@ def read_cloud(
                     f"the file says that it holds {total:,} points, far more than a file of its size can", "file",
                     "it may be damaged or cut short: export it again",
                 )  # fmt: skip
+            system = _system(source.header)
+            taken = unit or (unit_of(system) if system and not in_degrees(system) else None) or "metre"
+            factor = METRES_PER[taken]
+            # Squares are in metres: what is in degrees is converted as it is read.
+            grid = "" if not system or not in_degrees(system) else utm_of(*source.header.mins[:2])
+            turned = to_grid(system, grid) if grid else None
             squares: _Squares | None = None
             read, used, classed = 0, 0, False
             for chunk in source.chunk_iterator(CHUNK):
                 kinds = np.asarray(chunk.classification)
                 ground = np.isin(kinds, GROUND)
-                if not classed and ground.any():
+                if not classed and ground.any() and not thinning.doubtful:
                     squares, used, classed = None, 0, True  # what came before was none
                 keep = ground if classed else ~np.isin(kinds, NOISE)
+                if thinning.doubtful:
+                    keep = np.ones(len(kinds), dtype=bool)
+                else:
+                    keep &= np.asarray(chunk.withheld) == 0
                 xyz = np.column_stack([np.asarray(chunk.x), np.asarray(chunk.y), np.asarray(chunk.z)])[keep] * factor
+                xyz = xyz if turned is None else turned(xyz)
                 xyz = xyz[np.isfinite(xyz).all(axis=1) & (np.abs(xyz) < 1e9).all(axis=1)]
                 xyz = xyz[:, [1, 0, 2]] if swapped else xyz
                 read, used = read + len(kinds), used + len(xyz)
@@ -128,7 +140,15 @@ def read_cloud(
     table = SurveyTable(
         [f"C{k}" for k in range(1, n + 1)], points, [CODE] * n, [""] * n, np.arange(n), np.zeros(n, dtype=int),
     )  # fmt: skip
-    return Found(table, [], [], told, unit or "metre")
+    return Found(table, [], [], told, taken, system=grid or system)
+
+
+def _system(header: laspy.LasHeader) -> str:
+    """The reference system that a cloud says, nothing where it says none that can be read."""
+    try:
+        return code_of(header.parse_crs())
+    except Exception:  # the library raises many kinds on records that are damaged
+        return ""
 
 
 def is_cloud(data: bytes) -> bool:

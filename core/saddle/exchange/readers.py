@@ -5,7 +5,7 @@ A new format is a match in `format_of` and a case in `read_survey`.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import PurePath
 from typing import Any, Literal, assert_never
 
@@ -25,11 +25,13 @@ from saddle.exchange.landxml_read import read_landxml
 from saddle.exchange.level_sheet import read_levels
 from saddle.exchange.levelling import read_levelling
 from saddle.exchange.lines_file import read_lines
+from saddle.exchange.maps import is_map, read_map
 from saddle.exchange.no_levels import without_levels_of_none
 from saddle.exchange.placing import Reading
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.point_file import read_points
 from saddle.exchange.survey_csv import Preview, preview
+from saddle.exchange.systems import into
 from saddle.exchange.text import beginning, decode, encoding_of
 from saddle.exchange.workbook import is_workbook
 from saddle.geometry.polylines import Floats
@@ -37,7 +39,7 @@ from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable
 from saddle.terrain.spec import CodeList, ColumnMapping, Encoding, FileUnit, Thinning
 
-Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud"]
+Format = Literal["csv", "landxml", "dxf", "geojson", "geopackage", "grid", "geotiff", "cloud", "map"]
 #: What becomes of the points: they replace the survey, are added to it, replace the part that they cover, or lie beneath it.
 Mode = Literal["replace", "add", "part", "background"]
 
@@ -50,7 +52,8 @@ def _nothing(_: float) -> None:
 class ReadAs:
     """How a survey file is read. mapping: of the columns of a table of points; drawing, thinning: of a DXF and of a point cloud;
     swapped: the other coordinate is the easting; unit: None for what the file says; mode: what becomes of it; usual: unit of the
-    project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none; alignment: along which levelling sheets lie."""
+    project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none; alignment: along which levelling sheets lie; system: the project's
+    reference system, as EPSG:n, empty where it has none yet."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping = field(default_factory=DrawingMapping)
@@ -62,6 +65,7 @@ class ReadAs:
     none: Sequence[float] | None = None
     way: Floats | None = None
     alignment: AlignmentSpec | None = None
+    system: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -77,6 +81,8 @@ class FileRead:
 def format_of(name: str, data: bytes) -> Format:
     """By content and ending; csv is any table of points. Looks at no more than the beginning."""
     head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
+    if is_map(data):
+        return "map"
     if head.startswith(b"<"):
         return "landxml"
     if is_geopackage(data):
@@ -105,6 +111,8 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
             found = read_geojson(data, progress, unit, swapped)
         case "geopackage":
             found = read_geopackage(data, progress, unit, swapped)
+        case "map":
+            found = read_map(data, progress, unit, swapped)
         case "cloud":
             found = read_cloud(data, how.thinning, progress, unit, swapped)
         case "grid" | "geotiff":
@@ -131,6 +139,8 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
         case _:
             assert_never(form)
     none = how.none if how.mapping is None else how.mapping.none
+    # A person who says the unit, or exchanges coordinates, knows better than what the file says of its system.
+    found = into(found if unit is None and not swapped else replace(found, system=""), how.system)
     return FileRead(form, without_levels_of_none(found, none), Reading(swapped, found.unit))
 
 

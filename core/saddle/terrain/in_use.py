@@ -83,12 +83,14 @@ Edit = Annotated[PointEdit | LineThrough | GapOpened | LineSplit | LinesJoined, 
 
 class SurveyInUse(Document):
     """Which imports count. survey: id of the first, None before there is one; beside: others, of which a later one's points come
-    after; edits: by hand, one after the other; unit: of files that do not say theirs."""
+    after; edits: by hand, one after the other; unit: of files that do not say theirs; system: reference system in plan, as EPSG:n,
+    empty where nobody knows it."""
 
     survey: Annotated[int, Field(ge=1)] | None = None
     beside: Annotated[list[Beside], Field(max_length=MOST_BESIDE)] = []
     edits: Annotated[list[Edit], Field(max_length=MOST_EDITS)] = []
     unit: FileUnit = "metre"
+    system: Annotated[str, Field(pattern=r"^(EPSG:\d{4,6})?$")] = ""
 
     @model_validator(mode="after")
     def _each_import_once(self) -> "SurveyInUse":

@@ -240,11 +240,13 @@ class ColumnMapping(Document):
 
 class Thinning(Document):
     """How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all;
-    within: of these, points that lie so near to the surface over the others are left out, m; None for all of them."""
+    within: of these, points that lie so near to the surface over the others are left out, m; None for all of them; doubtful: points of
+    every class are taken, noise and what is withheld too."""
 
     square: Annotated[float, Field(ge=0.02, le=100)] = 0.5
     keep: Literal["lowest", "mean"] = "lowest"
     within: Annotated[float, Field(ge=0.001, le=10)] | None = None
+    doubtful: bool = False
 
 
 class SavedMapping(Document):

@@ -153,13 +153,13 @@ interface Defaults {
   SuperelevationStandard: Pick<Schemas["SuperelevationStandard"], "lane_factor">;
   SurfaceLine: Pick<Schemas["SurfaceLine"], "colour" | "line" | "name" | "of" | "width">;
   SurfaceSpec: Pick<Schemas["SurfaceSpec"], "name" | "source">;
-  SurveyInUse: Pick<Schemas["SurveyInUse"], "beside" | "edits" | "unit">;
+  SurveyInUse: Pick<Schemas["SurveyInUse"], "beside" | "edits" | "system" | "unit">;
   TakeMeasured: Pick<Schemas["TakeMeasured"], "at" | "interval" | "kind">;
   Taper: Pick<Schemas["Taper"], "kind" | "shape">;
   TemplatePlan: Pick<Schemas["TemplatePlan"], "ranges">;
   TemplateRange: Pick<Schemas["TemplateRange"], "dimensions" | "transition">;
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
-  Thinning: Pick<Schemas["Thinning"], "keep" | "square">;
+  Thinning: Pick<Schemas["Thinning"], "doubtful" | "keep" | "square">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
   TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "logo" | "notes" | "numbering" | "owner" | "project">;
@@ -335,13 +335,13 @@ export const DEFAULTS: Defaults = {
   SuperelevationStandard: {"lane_factor": false},
   SurfaceLine: {"colour": "#5D6B6F", "line": "solid", "name": "", "of": "other", "width": 0.25},
   SurfaceSpec: {"name": "Existing", "source": {"boundary": null, "by": "survey", "codes": [], "left_out": [], "longest_edge": 60.0}},
-  SurveyInUse: {"beside": [], "edits": [], "unit": "metre"},
+  SurveyInUse: {"beside": [], "edits": [], "system": "", "unit": "metre"},
   TakeMeasured: {"at": "sections", "interval": 20.0, "kind": "measured"},
   Taper: {"kind": "taper", "shape": "straight"},
   TemplatePlan: {"ranges": []},
   TemplateRange: {"dimensions": {}, "transition": 0.0},
   TemplateSpec: {"dimensions": []},
-  Thinning: {"keep": "lowest", "square": 0.5},
+  Thinning: {"doubtful": false, "keep": "lowest", "square": 0.5},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
   TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "logo": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},

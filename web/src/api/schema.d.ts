@@ -3194,7 +3194,7 @@ export interface components {
          * CheckReport
          * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
          *     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
-         *     read, None for one that surveys are not drawn in.
+         *     read, None for one that surveys are not drawn in; system: reference system in plan, in words, empty where nobody knows it.
          */
         CheckReport: {
             /**
@@ -3254,6 +3254,11 @@ export interface components {
              * @default []
              */
             surfaces: components["schemas"]["SurfaceFound"][];
+            /**
+             * System
+             * @default
+             */
+            system: string;
             /**
              * Told
              * @default []
@@ -10613,7 +10618,8 @@ export interface components {
         /**
          * SurveyInUse
          * @description Which imports count. survey: id of the first, None before there is one; beside: others, of which a later one's points come
-         *     after; edits: by hand, one after the other; unit: of files that do not say theirs.
+         *     after; edits: by hand, one after the other; unit: of files that do not say theirs; system: reference system in plan, as EPSG:n,
+         *     empty where nobody knows it.
          */
         SurveyInUse: {
             /**
@@ -10628,6 +10634,11 @@ export interface components {
             edits: (components["schemas"]["PointEdit"] | components["schemas"]["LineThrough"] | components["schemas"]["GapOpened"] | components["schemas"]["LineSplit"] | components["schemas"]["LinesJoined"])[];
             /** Survey */
             survey?: number | null;
+            /**
+             * System
+             * @default
+             */
+            system: string;
             /**
              * Unit
              * @default metre
@@ -11009,9 +11020,15 @@ export interface components {
         /**
          * Thinning
          * @description How a point cloud is thinned. square: one point is kept of every square of this size, m; keep: the lowest one, or the mean of all;
-         *     within: of these, points that lie so near to the surface over the others are left out, m; None for all of them.
+         *     within: of these, points that lie so near to the surface over the others are left out, m; None for all of them; doubtful: points of
+         *     every class are taken, noise and what is withheld too.
          */
         Thinning: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful: boolean;
             /**
              * Keep
              * @default lowest
@@ -11526,7 +11543,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "csv" | "landxml" | "dxf" | "geojson" | "geopackage" | "grid" | "geotiff" | "cloud";
+            format: "csv" | "landxml" | "dxf" | "geojson" | "geopackage" | "grid" | "geotiff" | "cloud" | "map";
             /** Header */
             header: boolean;
             /** Id */

@@ -23,13 +23,15 @@ FORBIDDEN = str.maketrans(dict.fromkeys('<>/\\":;?*|,=`', "-"))
 CHORD = 2.0
 
 
-def write_dxf(survey: Survey, surfaces: Mapping[str, Tin], alignments: Sequence[AlignmentSpec]) -> bytes:
-    """A DXF R2010 drawing in metres: points and lines on layers named by code, faces on a layer per surface, and
+def write_dxf(survey: Survey, surfaces: Mapping[str, Tin], alignments: Sequence[AlignmentSpec], system: str = "") -> bytes:
+    """A DXF R2010 drawing in metres, with its reference system, as EPSG:n, among its custom properties: points and lines on layers named by code, faces on a layer per surface, and
     alignments as polylines with true arcs."""
     document = Drawing.new("R2010")
     document.units = ezdxf.units.M
     document.header["$MEASUREMENT"] = 1
     document.appids.new(APP)
+    if system:
+        document.header.custom_vars.append("Reference system", system)
     space = document.modelspace()
 
     def layer(name: str) -> str:

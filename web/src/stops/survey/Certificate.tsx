@@ -22,6 +22,7 @@ export function Certificate({ report, mapping, none }: Props) {
   const rows: [string, React.ReactNode][] = [
     ["Points", report.points > 0 ? <strong>{whole(report.points)}</strong> : "none"],
     ["Read", read.join(", ")],
+    ...(report.system ? [["System", report.system] as [string, string]] : []),
     ["Eastings", `${whole(e[0])} to ${whole(e[3])} m`],
     ["Northings", `${whole(e[1])} to ${whole(e[4])} m`],
     ["Levels", `${e[2].toFixed(2)} to ${e[5].toFixed(2)} m, a range of ${(e[5] - e[2]).toFixed(2)} m`],

@@ -16,7 +16,7 @@ import { Dialog } from "../../common/Dialog";
 
 const LIMIT_MB = 80;
 /** Endings of the kinds of file that are read; any text may hold a table of points. */
-const KINDS = ".csv,.tsv,.txt,.asc,.dat,.pts,.pnt,.xyz,.prn,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.las,.laz,.tif,.tiff";
+const KINDS = ".csv,.tsv,.txt,.asc,.dat,.pts,.pnt,.xyz,.prn,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.zip,.kml,.kmz,.las,.laz,.tif,.tiff";
 /** How LandXML and DXF are read against what they say. */
 type Reading = { swapped: boolean; unit: Mapping["unit"] | null; none: number[] | null };
 const AS_SAID: Reading = { swapped: false, unit: null, none: null };
@@ -29,6 +29,7 @@ const MIDDLE: Record<Uploaded["format"], string | null> = {
   grid: null,
   geotiff: null,
   cloud: null,
+  map: null,
 };
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
@@ -46,7 +47,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const [drawing, setDrawing] = useState<DrawingMapping | null>(null);
   const [reading, setReading] = useState<Reading>(AS_SAID);
   const [sure, setSure] = useState<Doubt[]>([]);
-  const [thinning, setThinning] = useState<Thinning>({ square: 0.5, keep: "lowest" });
+  const [thinning, setThinning] = useState<Thinning>({ square: 0.5, keep: "lowest", doubtful: false });
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const fail = (e: unknown) => setError(lineOf(e));
@@ -237,8 +238,8 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
         >
           <p>Drop a file here, or click to choose one</p>
           <p className="quiet">
-            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON or GeoPackage, a grid of levels (text or GeoTIFF), or a point
-            cloud (LAS, LAZ). Up to {LIMIT_MB} MB.
+            CSV or a workbook (XLSX, ODS) with one point a row, LandXML, DXF by layers, GeoJSON, GeoPackage, a Shapefile in a ZIP or KML, a grid of levels (text
+            or GeoTIFF), or a point cloud (LAS, LAZ). Up to {LIMIT_MB} MB.
           </p>
         </Upload.Dragger>
       )}

@@ -42,6 +42,9 @@ export function Thin({ thinning, set, busy, again }: Props) {
           onChange={(mm) => set({ ...thinning, within: mm / 1000 })}
         />
       )}
+      <Checkbox checked={thinning.doubtful} onChange={(e) => set({ ...thinning, doubtful: e.target.checked })}>
+        noise and what is withheld too
+      </Checkbox>
       <Button size="small" disabled={busy} onClick={again}>
         Read it again
       </Button>
