@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 #: As the changelog heads it.
-RELEASE = "0.20"
+RELEASE = "0.21"
 
 
 @dataclass(frozen=True, slots=True)

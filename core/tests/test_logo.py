@@ -2,6 +2,7 @@
 
 import base64
 import io
+import time
 from unittest import TestCase
 
 import ezdxf
@@ -34,6 +35,28 @@ def png(width: int, height: int) -> str:
 
 def outline(items: list) -> shapely.Geometry:  # type: ignore[type-arg]
     return shapely.union_all([shapely.Polygon(i.points) for i in items if isinstance(i, Polygon)])
+
+
+class Bombs(TestCase):
+    def test_small_files_that_would_cost_much(self) -> None:
+        """A star of 455 bytes once cost seconds, one of 2,000 corners 4.8 GB."""
+
+        def star(n: int, step: int) -> str:
+            angles = 2 * np.pi * np.arange(n) * step / n
+            places = " ".join(f"{100 + 90 * np.cos(a):.2f},{100 + 90 * np.sin(a):.2f}" for a in angles)
+            return f'<polygon points="{places}" fill="#000"/>'
+
+        holes = " ".join(f"M{10 * i} {10 * j}h5v5h-5z" for i in range(1, 40) for j in range(1, 40))
+        for body, words in (
+            (star(59, 29), "crosses itself"), (star(2000, 999), "crosses itself"), (star(20, 7) * 200, "crosses itself"),
+            (f'<path fill="#000" d="M0 0H2000V2000H0Z{holes}"/>', "more than 300 outlines"),
+            ('<circle cx="9" cy="9" r="8" fill="#000"/>' * 1900, "corners"),
+        ):  # fmt: skip
+            begun = time.monotonic()
+            with self.assertRaisesRegex(ValueError, words):
+                check_logo(svg(body))
+            self.assertLess(time.monotonic() - begun, 10)
+        self.assertTrue(check_logo(svg(star(5, 2))))
 
 
 class Logos(TestCase):

@@ -56,6 +56,32 @@ class Together(BrowserCase):
         theirs.close()
         expect(page.get_by_role("group", name="Others here").get_by_role("button")).to_have_count(0, timeout=20_000)
 
+    def test_the_same_field_in_two_windows_of_one_account(self) -> None:
+        """The second value does not take the place of the first one unseen, and what is half typed is there after loading again."""
+        one, two = self.at_the_overlay(), self.page()
+        self.open(two, "overlay?at=560")
+        field = two.get_by_role("textbox", name="Least cover")
+        field.fill("5")
+        cover = one.get_by_role("textbox", name="Least cover")
+        cover.fill("65")
+        one.keyboard.press("Enter")
+        expect(two.get_by_role("tooltip")).to_contain_text("It became 65 while you were typing")
+        two.reload()
+        expect(field).to_have_value("5")
+        field.focus()
+        two.keyboard.press("Escape")
+        expect(field).to_have_value("65")
+        # Typed on after all: it is told, and goes as one step of the history.
+        field.fill("7")
+        cover.fill("66")
+        one.keyboard.press("Enter")
+        expect(two.get_by_role("tooltip")).to_contain_text("It became 66")
+        field.fill("70")
+        two.keyboard.press("Enter")
+        expect(two.get_by_text("Least cover became 66 while you were typing; 70 took its place.")).to_be_visible()
+        expect(cover).to_have_value("70")
+        self.assertEqual(self.spec().least_cover_mm, 70.0)
+
     def test_both_change_the_treatment(self) -> None:
         """Other fields: both are in. The same field: both versions are shown, and the person chooses."""
         self.expected_statuses = {409}

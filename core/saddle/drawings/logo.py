@@ -17,8 +17,13 @@ from saddle.drawings.display import Item, Picture, Polygon, Room
 MOST_BYTES, MOST_PIXELS = 100_000, 3000
 #: A curve is drawn by so many chords.
 CHORDS = 12
-#: Shapes of a drawing, at most.
-MOST_SHAPES = 2000
+#: Shapes of a drawing, and corners of all of them together once curves are chords, at most; of an outline that crosses itself, as what is
+#: made of its crossings grows with their square.
+MOST_SHAPES, MOST_CORNERS, MOST_CROSSING = 2000, 20_000, 30
+#: Outlines that cross themselves, holes of a shape, and pieces that all shapes together are cut into, at most.
+MOST_CROSSED, MOST_HOLES, MOST_PIECES = 20, 150, 4000
+#: Outlines of one shape, which are taken out of each other one by one.
+MOST_OUTLINES = 300
 Ring = tuple[tuple[float, float], ...]
 URL = re.compile(r"data:image/(png|svg\+xml);base64,([A-Za-z0-9+/=\s]+)")
 #: What a drawing may not hold: other files, declarations, scripts, copies of its parts, and letters that need a font.
@@ -100,7 +105,8 @@ def _coloured(content: bytes) -> list[tuple[Ring, str]]:
         raise ValueError("the logo is no SVG that can be read: save it as plain SVG again") from error
     if len(shapes) > MOST_SHAPES:
         raise ValueError(f"the logo has {len(shapes)} shapes, at most {MOST_SHAPES} go into a title block: simplify it")
-    found = []
+    found: list[tuple[Ring, str]] = []
+    room = _Corners()
     for shape in shapes:
         # What would be missing in the title block is refused rather than left out.
         if str(shape.values.get("fill", "")).startswith("url"):
@@ -108,18 +114,41 @@ def _coloured(content: bytes) -> list[tuple[Ring, str]]:
         if shape.fill.value is None and shape.stroke.value is not None:
             raise ValueError("the logo has lines that fill nothing: turn strokes into paths and save it again")
         if shape.fill.value is not None:
-            found += [(ring, str(shape.fill.hexrgb)) for ring in _rings(_filled(Path(shape)))]
+            found += [(ring, str(shape.fill.hexrgb)) for ring in _rings(_filled(Path(shape), room))]
+            if len(found) > MOST_PIECES:
+                raise ValueError("the logo comes apart into too many pieces: simplify it")
     if not found:
         raise ValueError("nothing in the logo is filled with a plain colour: turn its lines into paths and save it again")
     return found
 
 
-def _filled(path) -> BaseGeometry:  # type: ignore[no-untyped-def]
-    """What is inside a path by the even-odd rule."""
+class _Corners:
+    """How many corners a drawing may still have."""
+
+    def __init__(self) -> None:
+        self.left, self.crossed = MOST_CORNERS, MOST_CROSSED
+
+    def take(self, points: list[tuple[float, float]]) -> None:
+        """Raises ValueError for one too many, and for an outline that crosses itself again and again."""
+        self.left -= len(points)
+        if self.left < 0:
+            raise ValueError(f"the logo has more than {MOST_CORNERS:,} corners: simplify it")
+        if shapely.LinearRing(points).is_simple:
+            return
+        self.crossed -= 1
+        if self.crossed < 0 or len(points) > MOST_CROSSING:
+            raise ValueError("an outline of the logo crosses itself: unite its parts and save it again")
+
+
+def _filled(path, room: _Corners) -> BaseGeometry:  # type: ignore[no-untyped-def]
+    """What is inside a path by the even-odd rule. Raises ValueError as `_Corners.take`."""
     from svgelements import Close, Line, Move
 
     inside: BaseGeometry = shapely.Polygon()
-    for part in path.as_subpaths():
+    parts = list(path.as_subpaths())
+    if len(parts) > MOST_OUTLINES:
+        raise ValueError(f"a shape of the logo has more than {MOST_OUTLINES} outlines: divide it or simplify it")
+    for part in parts:
         points: list[tuple[float, float]] = []
         for segment in part:
             if isinstance(segment, Move | Line | Close):
@@ -128,6 +157,7 @@ def _filled(path) -> BaseGeometry:  # type: ignore[no-untyped-def]
                 ends = [segment.point(t) for t in np.linspace(0, 1, CHORDS + 1)[1:]]
             points += [(float(p.x), float(p.y)) for p in ends if p is not None]
         if len(points) >= 3:
+            room.take(points)
             inside = inside.symmetric_difference(shapely.make_valid(shapely.Polygon(points)))
     return inside
 
@@ -135,7 +165,10 @@ def _filled(path) -> BaseGeometry:  # type: ignore[no-untyped-def]
 def _rings(shape: BaseGeometry) -> list[Ring]:
     """Outlines without holes that together fill a shape: one with a hole is cut in two through it."""
     out: list[Ring] = []
-    for part in shapely.get_parts(shape):
+    parts = shapely.get_parts(shape)
+    if sum(len(p.interiors) for p in parts if isinstance(p, shapely.Polygon)) > MOST_HOLES:
+        raise ValueError(f"a shape of the logo has more than {MOST_HOLES} holes: simplify it")
+    for part in parts:
         if not isinstance(part, shapely.Polygon):
             out += _rings(part) if part.geom_type.startswith("Multi") else []
         elif part.interiors:

@@ -1,9 +1,9 @@
 /** A number with its unit. What is typed stays in the field until it can be read, with what is wrong beside it. */
-import { Input, Tooltip } from "antd";
+import { App, Input, Tooltip } from "antd";
 import { useRef, useState } from "react";
 import { useTyping } from "../api/pulse";
 import { backToWork } from "./focus";
-import { useUntaken } from "./untaken";
+import { halfTyped, useUntaken } from "./untaken";
 import { type Read, readWithin, type Unit } from "./numbers";
 
 interface Props {
@@ -18,7 +18,12 @@ interface Props {
 }
 
 export function NumberField({ label, value, unit, onChange, disabled, least, most, width }: Props) {
-  const [typed, setTyped] = useState<string | null>(null);
+  const [typed, setTyped] = useState<string | null>(() => halfTyped(label));
+  /** What was there when typing began: in another window, or by somebody else, it may become another one meanwhile. */
+  const [from, setFrom] = useState(value);
+  if (typed === null && from !== value) setFrom(value);
+  const meanwhile = typed !== null && from !== value;
+  const { message } = App.useApp();
   /** Escape leaves the field with its old value: what was typed is not taken over on the way out. */
   const dropped = useRef(false);
   const other = useTyping(label);
@@ -27,15 +32,23 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
   useUntaken(label, typed, wrong);
   const commit = () => {
     if (dropped.current) return void (dropped.current = false);
-    if (typed !== null && wrong === null && parsed !== null && parsed !== value) onChange(parsed);
+    if (typed !== null && wrong === null && parsed !== null && parsed !== value) {
+      if (meanwhile) void message.warning(`${label} became ${value} while you were typing; ${parsed} took its place. Undo brings it back.`, 8);
+      onChange(parsed);
+    }
     if (wrong === null) setTyped(null);
   };
   return (
     <Tooltip
-      open={typed !== null && wrong !== null}
+      open={typed !== null && (wrong !== null || meanwhile)}
       title={
         <>
-          {wrong}
+          {wrong ?? (meanwhile && `It became ${value} while you were typing.`)}
+          {meanwhile && wrong === null && (
+            <button type="button" className="either" onPointerDown={(e) => (e.preventDefault(), setTyped(null))}>
+              Leave it so
+            </button>
+          )}
           {read.choices?.map((v) => (
             // Pressed, not clicked: leaving the field must not come first.
             <button key={v} type="button" className="either" onPointerDown={(e) => (e.preventDefault(), setTyped(String(v)))}>
