@@ -32,15 +32,25 @@ LAWS: dict[str, Callable[[float], float]] = {
 
 
 def transition(kind: str, length: float, radius_start: float | None, radius_end: float | None) -> list[Element]:
-    """A transition as clothoids whose curvature is that of its kind at every joint. radii: m, positive to the right, None for straight.
+    """A transition as clothoids whose curvature is as near to that of its kind as straight pieces can be, and it at both ends. radii: m, positive to the right, None for straight.
     Raises ValueError for a kind that is not known."""
     if kind == "clothoid":
         return [Clothoid(length=length, radius_start=radius_start, radius_end=radius_end)]
     if kind not in LAWS:
         raise ValueError(f"is a {kind}, and taken are clothoid, {', '.join(LAWS)}")
     first, last = (0.0 if r is None else 1 / r for r in (radius_start, radius_end))
-    bends = [first + (last - first) * LAWS[kind](k / PIECES) for k in range(PIECES + 1)]
+    bends = first + (last - first) * _joints(kind)
     return [_piece(length / PIECES, a, b) for a, b in itertools.pairwise(bends)]
+
+
+def _joints(kind: str) -> Floats:
+    """Curvature at the joints, (PIECES + 1,), from 0 to 1: of all that run straight between them the one with the least squares from the
+    law. What is left then bends to both sides alike, so that the end lies where it belongs: an arc's shift is a moment of curvature."""
+    u = (np.arange(40 * PIECES) + 0.5) / (40 * PIECES)
+    hats = np.maximum(0.0, 1 - np.abs(u[:, None] * PIECES - np.arange(PIECES + 1)))
+    law = np.array([LAWS[kind](float(v)) for v in u])
+    inner = np.linalg.lstsq(hats[:, 1:-1], law - hats[:, -1], rcond=None)[0]
+    return np.r_[0.0, inner, 1.0]
 
 
 def _piece(length: float, a: float, b: float) -> Element:
