@@ -383,5 +383,5 @@ class Strangers(BrowserCase):
         expect(dialog).to_have_count(0, timeout=30_000)
         codes = Document.objects.get(project=self.project, kind="code_list").spec["rules"]
         meanings = {r["code"]: r["meaning"] for r in codes}
-        self.assertEqual((meanings["RAND"], meanings["ACHSE"], meanings["GEL"]), ("edge", "crown", "other"))
+        self.assertEqual((meanings["RAND"], meanings["ACHSE"], meanings["GEL"]), ("edge", "crown", "ground"))
         fresh(page)

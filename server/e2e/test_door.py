@@ -14,7 +14,7 @@ def x_to_the_north() -> str:
     """A road of 200 m whose X points to the north, with two levels that nobody measured."""
     rows = ["No,X,Y,Z,Code"]
     for k, (s, (code, offset)) in enumerate((s, c) for s in range(0, 201, 10) for c in (("EP", -3.5), ("CL", 0.0), ("EP", 3.5))):
-        level = -99999.0 if k in (10, 40) else 511 + 0.01 * s - 0.025 * abs(offset)
+        level = 0.0 if k in (10, 40) else 511 + 0.01 * s - 0.025 * abs(offset)
         rows.append(f"{k + 1},{2000 + 0.35 * s + offset:.3f},{5000 + 0.93 * s:.3f},{level:.3f},{code}")
     return "\n".join(rows) + "\n"
 

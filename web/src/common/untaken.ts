@@ -5,11 +5,15 @@ import { useEffect, useRef } from "react";
 /** Where the browser keeps what is half typed in a field while its page is loaded again. */
 const place = (label: string) => `tin-saddle typed ${location.pathname}${location.search} ${label}`;
 
-/** What was half typed in a field when its page was left, once. */
+/** A page is loaded again within so long, ms: what is older belongs to another visit. */
+const AGAIN = 20_000;
+
+/** What was half typed in a field when its page was left to be loaded again. */
 export function halfTyped(label: string): string | null {
   const kept = sessionStorage.getItem(place(label));
-  if (kept !== null) sessionStorage.removeItem(place(label));
-  return kept;
+  if (kept === null) return null;
+  const { typed, at } = JSON.parse(kept) as { typed: string; at: number };
+  return Date.now() - at < AGAIN ? typed : null;
 }
 
 export function useUntaken(label: string, typed: string | null, wrong: string | null): void {
@@ -19,9 +23,13 @@ export function useUntaken(label: string, typed: string | null, wrong: string | 
     last.current = { label, typed, wrong };
   });
   useEffect(() => {
+    if (typed === null) sessionStorage.removeItem(place(label));
+  }, [typed, label]);
+  useEffect(() => {
     const leave = () => {
       const { label, typed } = last.current;
-      if (typed !== null) sessionStorage.setItem(place(label), typed);
+      if (typed !== null) sessionStorage.setItem(place(label), JSON.stringify({ typed, at: Date.now() }));
+      else sessionStorage.removeItem(place(label));
     };
     window.addEventListener("pagehide", leave);
     return () => window.removeEventListener("pagehide", leave);

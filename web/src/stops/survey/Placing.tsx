@@ -37,7 +37,7 @@ export function PlacingDoubts({ placing, sketch, sure, setSure, read }: Props) {
             <>
               <p>
                 {sentence(answered.words)}
-                <span className="doubt-key quiet">
+                <span className="doubt-key">
                   <i />
                   the file
                   {placing.there.length > 0 && (
