@@ -57,7 +57,8 @@ class Door(BrowserCase):
         page.get_by_role("button", name="Import another survey").click()
         rows = ["Chainage,-4,-3.5,CL,3.5,4"]
         rows += [
-            f"{c}," + ",".join(f"{90 + 0.002 * c - 0.025 * abs(o):.3f}" for o in (-4, -3.5, 0, 3.5, 4)) for c in range(0, 1601, 20)
+            f"{c}," + ",".join(f"{90 + 0.002 * c - 0.025 * abs(o):.3f}" for o in (-4, -3.5, 0, 3.5, 4))
+            for c in range(0, 1601, 20)
         ]
         file = {"name": "levels.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
         page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]

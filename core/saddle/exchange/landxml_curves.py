@@ -49,8 +49,9 @@ def _joints(kind: str) -> Floats:
     u = (np.arange(40 * PIECES) + 0.5) / (40 * PIECES)
     hats = np.maximum(0.0, 1 - np.abs(u[:, None] * PIECES - np.arange(PIECES + 1)))
     law = np.array([LAWS[kind](float(v)) for v in u])
-    inner = np.linalg.lstsq(hats[:, 1:-1], law - hats[:, -1], rcond=None)[0]
-    return np.r_[0.0, inner, 1.0]
+    inner: Floats = np.linalg.lstsq(hats[:, 1:-1], law - hats[:, -1], rcond=None)[0]
+    joints: Floats = np.concatenate([[0.0], inner, [1.0]])
+    return joints
 
 
 def _piece(length: float, a: float, b: float) -> Element:
