@@ -21,8 +21,7 @@ from saddle.documents_base import Number
 from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Doubt
-from saddle.exchange.readers import FirstRows, Format, codes_apart, first_rows, format_of
-from saddle.exchange.survey_csv import Preview
+from saddle.exchange.readers import FirstRows, Format, codes_apart, first_look, first_rows
 from saddle.terrain.spec import MOST_CODES, Along, CodeRule, ColumnMapping, Encoding, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import chains, polylines
@@ -39,13 +38,11 @@ from survey.store import counted, identity, in_use, load, surveys_of
 from survey.surfaces import built, code_list, surface_specs
 
 router = Router(tags=["survey"])
-#: Of a file that is no table of points.
-NO_TABLE = FirstRows(Preview(",", ".", [], {}, False), "utf-8")
 
 
 class UploadOut(Schema):
     """An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-    project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
+    project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; sheets: of a workbook, their names; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file."""
 
     id: int
     name: str
@@ -58,6 +55,7 @@ class UploadOut(Schema):
     breaks: list[int]
     encoding: Encoding
     along: Along
+    sheets: list[str]
     lines: list[str]
     rows: list[list[str]]
     columns: dict[str, int | None]
@@ -129,9 +127,8 @@ def upload_survey(request: HttpRequest, project_id: Path[int], file: File[Upload
         raise Refused(413, f"the file is larger than {settings.UPLOAD_LIMIT // 1024 // 1024} MB", "file", "split the survey")
     content = file.read()
     name = (file.name or "survey.csv")[:200]
-    kind = format_of(name, content)
     room = for_a_look(len(content))
-    found = apart(first_rows, content, room=room) if kind == "csv" else NO_TABLE
+    kind, found = apart(first_look, content, name, room=room)
     assert isinstance(request.user, User)
     # What was sent before and not imported goes, but for what a job is still to read.
     open_ = Job.objects.filter(project=project, state__in=(Job.State.WAITING, Job.State.RUNNING), params__has_key="upload")
@@ -150,16 +147,19 @@ def preview_upload(
     skip: Annotated[int | None, Query(ge=0, le=1000)] = None,
     widths: Annotated[str | None, Query(pattern=r"^(\d{1,4}(,\d{1,4}){0,99})?$")] = None,
     encoding: Encoding | None = None,
+    sheet: Annotated[str, Query(max_length=100)] = "",
 ) -> UploadOut:
     """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
-    widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given."""
+    widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given; sheet: of a workbook, the first where none is given."""
     project = project_for(request, project_id, Role.DESIGNER)
     if len(delimiter) != 1:
         raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
     breaks = None if widths is None else sorted({int(w) for w in widths.split(",") if w and int(w) > 0})
     row = _upload(project, upload_id)
     content = bytes(row.content)
-    return _uploaded(row, "csv", apart(first_rows, content, delimiter, skip, breaks, encoding, room=for_a_look(len(content))))
+    return _uploaded(
+        row, "csv", apart(first_rows, content, delimiter, skip, breaks, encoding, sheet, room=for_a_look(len(content)))
+    )
 
 
 @router.post("/uploads/{upload_id}/codes", response={200: CodesOut, **ERRORS}, operation_id="takeCodesApart")
@@ -181,7 +181,7 @@ def _uploaded(row: Upload, kind: Format, read: FirstRows) -> UploadOut:
     found = read.preview
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal,
-        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, along=found.along, header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
+        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, along=found.along, sheets=list(read.sheets), header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

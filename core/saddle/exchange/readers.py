@@ -33,7 +33,7 @@ from saddle.exchange.point_file import read_points
 from saddle.exchange.survey_csv import Preview, preview
 from saddle.exchange.systems import into
 from saddle.exchange.text import beginning, decode, encoding_of
-from saddle.exchange.workbook import is_workbook
+from saddle.exchange.workbook import is_workbook, sheet_names
 from saddle.geometry.polylines import Floats
 from saddle.lines.spec import LineGroup
 from saddle.overlay.spec import CrossfallTable
@@ -130,7 +130,7 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
         case "csv":
             if how.mapping is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
-            text = decode(data, how.mapping.encoding)
+            text = decode(data, how.mapping.encoding, how.mapping.sheet)
             swapped = False
             if how.mapping.along != "no":
                 found = read_levelling(text, how.mapping, how.alignment)
@@ -146,10 +146,21 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
 
 @dataclass(frozen=True, slots=True)
 class FirstRows:
-    """The beginning of a table of points. encoding: in which it was read."""
+    """The beginning of a table of points. encoding: in which it was read; sheets: of a workbook, their names."""
 
     preview: Preview
     encoding: Encoding
+    sheets: tuple[str, ...] = ()
+
+
+#: Of a file that is no table of points.
+NO_TABLE = FirstRows(Preview(",", ".", [], {}, False), "utf-8")
+
+
+def first_look(data: bytes, name: str) -> tuple[Format, FirstRows]:
+    """What kind of file it is, and of a table of points its first rows."""
+    form = format_of(name, data)
+    return form, first_rows(data) if form == "csv" else NO_TABLE
 
 
 def first_rows(
@@ -158,15 +169,18 @@ def first_rows(
     skip: int | None = None,
     breaks: Sequence[int] | None = None,
     encoding: Encoding | None = None,
+    sheet: str = "",
 ) -> FirstRows:
-    """As saddle.exchange.survey_csv.preview. encoding: None for the one that it is most likely in."""
+    """As saddle.exchange.survey_csv.preview. encoding: None for the one that it is most likely in; sheet: of a workbook, empty for the
+    first that is not."""
     taken = encoding or ("utf-8" if is_workbook(data) else encoding_of(data))
-    return FirstRows(preview(decode(beginning(data), taken), delimiter, skip, breaks=breaks), taken)
+    sheets = sheet_names(data) if is_workbook(data) else ()
+    return FirstRows(preview(decode(beginning(data), taken, sheet), delimiter, skip, breaks=breaks), taken, sheets)
 
 
 def codes_apart(data: bytes, mapping: ColumnMapping, known: CodeList, way: Floats | None) -> Coded:
     """The codes of a table of points taken apart, as saddle.exchange.coded.coded."""
-    return coded(decode(data, mapping.encoding), mapping, known, way)
+    return coded(decode(data, mapping.encoding, mapping.sheet), mapping, known, way)
 
 
 def lines_of_file(data: bytes, name: str, equations: Sequence[ChainageEquation]) -> LineGroup:
@@ -186,5 +200,5 @@ def library_of_file(data: bytes) -> Bundle:
 
 #: All of them. What takes progress calls it `progress`.
 READERS: tuple[Callable[..., Any], ...] = (
-    read_survey, first_rows, codes_apart, lines_of_file, crossfalls_of_file, library_of_file, read_levels,
+    read_survey, first_look, first_rows, codes_apart, lines_of_file, crossfalls_of_file, library_of_file, read_levels,
 )  # fmt: skip

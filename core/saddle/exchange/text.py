@@ -54,11 +54,11 @@ def encoding_of(data: bytes) -> Encoding:
     return next((e for e in among if found is not None and e == found.encoding), among[0])
 
 
-def decode(data: bytes, encoding: Encoding | None = None) -> str:
-    """Text of an uploaded file, of a workbook its first sheet with tabs, with \\n at the ends of its lines whatever it had. encoding: one
+def decode(data: bytes, encoding: Encoding | None = None, sheet: str = "") -> str:
+    """Text of an uploaded file, of a workbook a sheet with tabs, with \\n at the ends of its lines whatever it had. encoding: one
     of ENCODINGS, None for the one it is most likely in. Raises ImportProblem for an empty or binary file."""
     if is_workbook(data):
-        return text_of(data)
+        return text_of(data, sheet)
     if not data.strip():
         raise ImportProblem("the file is empty", hint="choose one with a row for each thing")
     text = data.decode(encoding or encoding_of(data), errors="replace").removeprefix("\ufeff")

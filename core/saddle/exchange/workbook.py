@@ -17,8 +17,8 @@ MOST_BYTES = 300_000_000
 TIGHTEST, LOOSE = 100, 5_000_000
 #: Rows without a figure or word within a table, at most.
 MOST_BLANK = 20_000
-#: Columns that are read.
-MOST_COLUMNS = 200
+#: Sheets that are offered; columns that are read.
+MOST_SHEETS, MOST_COLUMNS = 200, 200
 #: How workbooks begin: archives, and the older compound files.
 ARCHIVE, COMPOUND = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 Cell = str | float | bool | date | time | None
@@ -94,9 +94,17 @@ def _trimmed(row: Iterable[Any]) -> list[Cell]:
     return cells
 
 
-def text_of(data: bytes) -> str:
-    """The first sheet of a workbook as text with tabs between its columns."""
-    return "".join("\t".join(_written(cell) for cell in row) + "\n" for row in rows_of(data))
+def text_of(data: bytes, sheet: str = "") -> str:
+    """A sheet of a workbook, the first one that is not empty where there is none of that name, as text with tabs between its columns."""
+    return "".join("\t".join(_written(cell) for cell in row) + "\n" for row in rows_of(data, sheet))
+
+
+def sheet_names(data: bytes) -> tuple[str, ...]:
+    """Names of the sheets of a workbook. Raises ImportProblem for what is none."""
+    try:
+        return tuple(python_calamine.load_workbook(io.BytesIO(data)).sheet_names[:MOST_SHEETS])
+    except Exception as error:  # a damaged archive makes the reader raise whatever it stumbles over
+        raise ImportProblem("this is not a workbook, or it is damaged", "file", "save it again as XLSX or ODS") from error
 
 
 def _written(cell: Cell) -> str:

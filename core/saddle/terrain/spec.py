@@ -209,7 +209,7 @@ class ColumnMapping(Document):
     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold; encoding: of its letters, None for the
     one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data;
-    along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
+    sheet: of a workbook, empty for the first that is not; along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
     with the offsets in the heads of the columns."""
 
     delimiter: Annotated[str, Field(min_length=1, max_length=1)] = ","
@@ -228,6 +228,7 @@ class ColumnMapping(Document):
     grammar: CodeGrammar | None = None
     encoding: Encoding | None = None
     none: Annotated[list[Number], Field(max_length=20)] | None = None
+    sheet: Annotated[str, Field(max_length=100)] = ""
     along: Along = "no"
 
     @field_validator("breaks")

@@ -101,6 +101,7 @@ class Apart(TestCase):
         """By the list of readers: of a file that is nothing, an empty one, and one that is cut short."""
         more: dict[str, tuple[object, ...]] = {
             "read_survey": ("x.csv", ReadAs(mapping=ColumnMapping(number=0, east=1, north=2, level=3))),
+            "first_look": ("x.csv",),
             "codes_apart": (ColumnMapping(number=0, east=1, north=2, level=3, code=4), CodeList(), None),
             "lines_of_file": ("x", ()), "read_levels": (LevelTable(),),
         }  # fmt: skip
@@ -117,7 +118,7 @@ class Apart(TestCase):
         """Readers are only named where they are handed over, and what they are made of is not named at all."""
         inner = ("text", "workbook", "landxml_read", "geojson", "geopackage", "geotiff", "ascii_grid", "point_cloud", "point_rows",
                  "crossfall_csv", "json_file")  # fmt: skip
-        readers = {r.__name__ for r in READERS} | {"read_bundle", "read_lines", "look_dxf", "read_dxf", "preview"}
+        readers = {r.__name__ for r in READERS} | {"read_bundle", "read_lines", "look_dxf", "read_dxf", "preview", "format_of"}
         for path in SERVER.rglob("*.py"):
             if {"tests", "e2e", "migrations"} & set(path.parts):
                 continue

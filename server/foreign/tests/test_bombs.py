@@ -17,6 +17,7 @@ from saddle.exchange.readers import (
     ReadAs,
     codes_apart,
     crossfalls_of_file,
+    first_look,
     first_rows,
     library_of_file,
     lines_of_file,
@@ -43,7 +44,8 @@ def readings(end: str) -> list[tuple[Callable[..., Any], tuple[Any, ...], Callab
     if end not in TABLES:
         return [survey]
     return [
-        survey, (first_rows, (), for_a_look), (codes_apart, (MAPPING, CodeList(), None), for_a_look),
+        survey, (first_look, ("x" + end,), for_a_look),
+        (first_rows, (), for_a_look), (codes_apart, (MAPPING, CodeList(), None), for_a_look),
         (lines_of_file, ("x", ()), for_a_look), (crossfalls_of_file, (), for_a_look), (read_levels, (LevelTable(),), for_a_look),
     ]  # fmt: skip
 

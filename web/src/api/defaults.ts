@@ -29,7 +29,7 @@ interface Defaults {
   CodeGrammar: Pick<Schemas["CodeGrammar"], "along" | "before" | "between" | "controls" | "figures" | "longest" | "marks" | "points" | "remark">;
   CodeList: Pick<Schemas["CodeList"], "rules">;
   CodeRule: Pick<Schemas["CodeRule"], "breakline" | "colour" | "crossing" | "dashed" | "in_surface" | "meaning" | "width">;
-  ColumnMapping: Pick<Schemas["ColumnMapping"], "along" | "breaks" | "decimal" | "delimiter" | "header" | "skip" | "unit">;
+  ColumnMapping: Pick<Schemas["ColumnMapping"], "along" | "breaks" | "decimal" | "delimiter" | "header" | "sheet" | "skip" | "unit">;
   CompareWith: Pick<Schemas["CompareWith"], "after">;
   CopySide: Pick<Schemas["CopySide"], "kind" | "opposite">;
   Course: Pick<Schemas["Course"], "inner" | "outer">;
@@ -211,7 +211,7 @@ export const DEFAULTS: Defaults = {
   CodeGrammar: {"along": false, "before": false, "between": " ", "controls": [], "figures": true, "longest": 60.0, "marks": "", "points": [], "remark": ""},
   CodeList: {"rules": []},
   CodeRule: {"breakline": true, "colour": "#9AA5A6", "crossing": "later", "dashed": false, "in_surface": true, "meaning": "other", "width": 0.8},
-  ColumnMapping: {"along": "no", "breaks": [], "decimal": ".", "delimiter": ",", "header": true, "skip": 0, "unit": "metre"},
+  ColumnMapping: {"along": "no", "breaks": [], "decimal": ".", "delimiter": ",", "header": true, "sheet": "", "skip": 0, "unit": "metre"},
   CompareWith: {"after": 0},
   CopySide: {"kind": "copy", "opposite": false},
   Course: {"inner": {"kind": "flush"}, "outer": {"kind": "flush"}},

@@ -1959,7 +1959,7 @@ export interface paths {
         /**
          * Preview Upload
          * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
-         *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given.
+         *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given; sheet: of a workbook, the first where none is given.
          */
         get: operations["previewUpload"];
         put?: never;
@@ -3582,7 +3582,7 @@ export interface components {
          *     lines before the headings or the first point; decimal: the sign in numbers; unit: of coordinates and levels; breaks: where the second column
          *     and those after it begin, in characters, of a file of fixed widths, in which no delimiter counts; grammar: lines are made from the codes, whatever the columns of line and order hold; encoding: of its letters, None for the
          *     one that it is most likely in; none: levels that stand for none, in the file's unit, None for those that are found in the data;
-         *     along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
+         *     sheet: of a workbook, empty for the first that is not; along: a levelling sheet, whose easting is a chainage and whose northing an offset: a row for each level, or a row for each chainage
          *     with the offsets in the heads of the columns.
          */
         ColumnMapping: {
@@ -3632,6 +3632,11 @@ export interface components {
             number?: number | null;
             /** Order */
             order?: number | null;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
             /**
              * Skip
              * @default 0
@@ -11513,7 +11518,7 @@ export interface components {
         /**
          * UploadOut
          * @description An uploaded file. Of a CSV its first rows behind `skip` lines of a title, and the columns guessed; of other formats those are empty. unit: of files of the
-         *     project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
+         *     project that do not say theirs; encoding: of its letters; along: whether it is a levelling sheet; sheets: of a workbook, their names; breaks: where columns of fixed widths begin; lines: the rows as they stand in the file.
          */
         UploadOut: {
             /**
@@ -11554,6 +11559,8 @@ export interface components {
             name: string;
             /** Rows */
             rows: string[][];
+            /** Sheets */
+            sheets: string[];
             /** Skip */
             skip: number;
             /**
@@ -21705,6 +21712,7 @@ export interface operations {
                 skip?: number | null;
                 widths?: string | null;
                 encoding?: ("utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "shift_jis" | "gb18030" | "big5" | "euc_kr" | "iso8859_2" | "koi8_r" | "utf-16" | "utf-16-le" | "utf-16-be") | null;
+                sheet?: string;
             };
             header?: never;
             path: {

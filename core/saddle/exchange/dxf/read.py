@@ -53,6 +53,8 @@ TOLD = 50
 FARTHEST = 1e9
 #: How binary files begin (DXF reference).
 BINARY = re.compile(rb"[A-Za-z]+ Binary DXF\r\n\x1a\x00")
+#: Names of attributes that may say how high something is, and not at which level.
+MEASURE = re.compile(r"(?:tree[ _]?)?(?:height|h|höhe|hoehe|hauteur|altura|hoogte|höjd|korkeus)", re.IGNORECASE)
 #: The last entity of a file that is cut short is looked for in so many of its last bytes.
 LAST = 1_000_000
 #: A drawing read in the usual way.
@@ -78,11 +80,12 @@ class LayerFound:
 
 @dataclass(slots=True)
 class BlockFound:
-    """A block and its attributes with a value of each. rule: as it is read."""
+    """A block and its attributes with a value of each. rule: as it is read; raised: whether an insert has a level of its own."""
 
     rule: BlockRule
     inserts: int
     attributes: dict[str, str] = field(default_factory=dict)
+    raised: bool = False
 
 
 @dataclass(slots=True)
@@ -109,6 +112,8 @@ class _Drawing:
         self.unit: DrawingUnit = mapping.unit or (self.says if self.says in OF_SURVEYS else unit)
         self.factor = METRES[self.unit]
         self.unread = Unread()
+        #: Blocks of which an attribute was not taken for the level, in words.
+        self.heights: list[str] = []
         progress(0.5)
         left = FIRST_ITEMS + len(data) // BYTES_AN_ITEM
         walk = Walk(self.rule_of, CHORD / self.factor, self.unread, lambda name: self.shown(name) == "frozen", left)
@@ -134,6 +139,7 @@ class _Drawing:
             name = clean(entity.dxf.name)
             block = out.setdefault(name, BlockFound(BlockRule(block=name), 0))
             block.inserts += 1
+            block.raised = block.raised or abs(entity.dxf.insert.z) > 0
             for attribute in entity.attribs:
                 tag, value = clean(attribute.dxf.tag), clean(attribute.dxf.text).strip()
                 block.attributes[tag] = block.attributes.get(tag) or value
@@ -148,7 +154,12 @@ class _Drawing:
             found = self.document.blocks.get(block)
             inserted = self.inserts.get(block) or BlockFound(BlockRule(block=block), 0)
             said = ({clean(a.dxf.tag): "" for a in found.attdefs()} if found is not None else {}) | inserted.attributes
-            self.rules[block] = guessed_rule(block, said, found is None or is_symbol(found, SYMBOL / self.factor))
+            rule = guessed_rule(block, said, found is None or is_symbol(found, SYMBOL / self.factor))
+            if inserted.raised and MEASURE.fullmatch(rule.level):
+                # How high a tree or a sign is, beside the level at which it stands.
+                rule = rule.changed(level="")
+                self.heights.append(f"{rule.block}: its inserts have levels, so that what it calls a height is none")
+            self.rules[block] = rule
         return self.rules[block]
 
     @cached_property
@@ -404,6 +415,8 @@ class _Taking:
                 self.tell(f"{n:,} {'place' if n == 1 else 'places'} at level 0 on {layer} left out{between}")
         if drawing.says not in (None, drawing.unit):
             self.tell(f"the drawing says that its unit is the {_word(drawing.says)}; it was read in {_word(drawing.unit)}s")
+        for words in sorted(drawing.heights):
+            self.tell(words[:200])
         for why, n in sorted(drawing.unread.hidden.items()):
             self.tell(f"{n:,} things {why}: the drawing does not show them, so they are left out"[:200])
         for kind, n in sorted(drawing.unread.kinds.items()):

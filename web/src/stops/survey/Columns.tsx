@@ -37,6 +37,7 @@ export interface Division {
   skip?: number;
   breaks?: number[];
   encoding?: Encoding;
+  sheet?: string;
 }
 const { metre, foot, us_survey_foot } = DRAWING_UNITS;
 export const UNITS: Record<Unit, string> = { metre, foot, us_survey_foot };
@@ -100,11 +101,31 @@ interface Props {
 export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromCodes }: Props) {
   const fixed = mapping.breaks.length > 0;
   const divide = (said: Partial<Division>) =>
-    onDivide({ delimiter: mapping.delimiter, skip: mapping.skip, breaks: fixed ? mapping.breaks : undefined, encoding: file.encoding, ...said });
+    onDivide({
+      delimiter: mapping.delimiter,
+      skip: mapping.skip,
+      breaks: fixed ? mapping.breaks : undefined,
+      encoding: file.encoding,
+      sheet: mapping.sheet,
+      ...said,
+    });
   const open = missing(mapping);
   return (
     <>
       <div className="columns-row">
+        {file.sheets.length > 1 && (
+          <>
+            <span className="quiet">Sheet</span>
+            <Select
+              size="small"
+              style={{ width: 130 }}
+              aria-label="Sheet of the workbook"
+              value={mapping.sheet || file.sheets[0]}
+              options={file.sheets.map((value) => ({ value, label: value }))}
+              onChange={(sheet) => divide({ sheet, skip: undefined, breaks: undefined })}
+            />
+          </>
+        )}
         <span className="quiet">Between columns</span>
         <Select
           size="small"

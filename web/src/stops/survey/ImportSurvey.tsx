@@ -108,10 +108,10 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       fail(e);
     }
   };
-  const take = (taken: Uploaded) => {
+  const take = (taken: Uploaded, sheet = "") => {
     setFile(taken);
     const { delimiter, decimal, unit, header, skip, breaks, encoding, along, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, breaks, encoding, along, ...columns } as Mapping) : null);
+    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, breaks, encoding, along, sheet, ...columns } as Mapping) : null);
     // A file without a column for lines says them by its codes.
     setFromCodes(along === "no" && columns.code != null && columns.line == null);
   };
@@ -130,14 +130,18 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
       setBusy(false);
     }
   };
-  const divide = async ({ delimiter, skip, breaks, encoding }: Division) => {
+  const divide = async ({ delimiter, skip, breaks, encoding, sheet }: Division) => {
     try {
       take(
         dataOf(
           await api.GET("/api/projects/{project_id}/uploads/{upload_id}", {
-            params: { path: { project_id: project, upload_id: file!.id }, query: { delimiter, skip, encoding, widths: breaks && (breaks.join(",") || "0") } },
+            params: {
+              path: { project_id: project, upload_id: file!.id },
+              query: { delimiter, skip, encoding, sheet, widths: breaks && (breaks.join(",") || "0") },
+            },
           }),
         ),
+        sheet,
       );
     } catch (e) {
       fail(e);
