@@ -152,6 +152,17 @@ class Maps(TestCase):
         found = polylines(collect(read_map(out.getvalue()).table))
         self.assertEqual([(p.code, p.name, len(p.points)) for p in found], [("EP", "L", 3), ("EP", "R", 2)])
 
+    def test_two_properties_that_may_be_the_level_are_asked_about(self) -> None:
+        def collection(levels: dict[str, float], z: bool) -> bytes:
+            at = [11.0, 20.0, 5.0] if z else [11.0, 20.0]
+            feature = {"type": "Feature", "geometry": {"type": "Point", "coordinates": at}, "properties": levels}
+            return json.dumps({"type": "FeatureCollection", "features": [feature]}).encode()
+
+        both = {"height": 2.0, "elevation": 501.5}
+        self.assertIn("may be meant as well", taken(collection(both, False), "x.geojson").asked["two levels"])
+        self.assertEqual(taken(collection({"elevation": 501.5}, False), "x.geojson").asked, {})
+        self.assertEqual(taken(collection(both, True), "x.geojson").asked, {})
+
     def test_files_that_are_none(self) -> None:
         out = io.BytesIO()
         with zipfile.ZipFile(out, "w") as archive:

@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from saddle.exchange.columns import HEADINGS, Columns, by_names
+from saddle.exchange.columns import HEADINGS, Columns, by_names, candidates
+from saddle.exchange.found import Doubt
 from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
@@ -30,6 +31,8 @@ class Features:
         self.told: list[SkippedRow] = []
         self.more = 0
         self.kinds: Counter[str] = Counter()
+        #: What the features leave open, with words.
+        self.asked: dict[Doubt, str] = {}
 
     def all_told(self) -> list[SkippedRow]:
         rest = [SkippedRow(0, f"and {self.more:,} more that cannot be used")] if self.more else []
@@ -68,13 +71,24 @@ class Features:
     def place(self, at: Any, said: dict[str, Any]) -> Floats:
         if not isinstance(at, list | tuple) or len(at) < 2 or not all(isinstance(v, int | float) for v in at[:3]):
             raise ValueError("a place without two coordinates")
-        level = at[2] if len(at) > 2 else figure_or_none(_property(said, "level"), ".")
+        level = at[2] if len(at) > 2 else self.level(said)
         if level is None:
             raise ValueError("a place without a level")
         place = np.array([at[self.order[0]], at[self.order[1]], level], dtype=float) * self.factor
         if not all(math.isfinite(v) and abs(v) < 1e9 for v in place):
             raise ValueError("a coordinate is not a finite number")
         return place
+
+    def level(self, said: dict[str, Any]) -> float | None:
+        """The level that properties say; it is asked about where several may."""
+        plain = _plain(said)
+        names = list(plain)
+        which = [names[i] for i in candidates(names, "level") if figure_or_none(str(plain[names[i]]), ".") is not None]
+        taken = _fields(tuple(names))["level"]
+        others = [name for name in which if taken is None or name != names[taken]]
+        if others and taken is not None:
+            self.asked["two levels"] = f"the level is taken from “{names[taken][:20]}”; “{others[0][:20]}” may be meant as well"
+        return figure_or_none(_property(said, "level"), ".")
 
 
 def _parts(geometry: dict[str, Any], unread: Counter[str], depth: int) -> Iterator[tuple[str, list[Any]]]:
@@ -103,9 +117,14 @@ def _parts(geometry: dict[str, Any], unread: Counter[str], depth: int) -> Iterat
 
 def _property(said: dict[str, Any], what: str) -> str:
     """The property that says something, by the words of headings."""
-    plain = {str(k): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
+    plain = _plain(said)
     at = _fields(tuple(plain))[what]
     return "" if at is None else str(list(plain.values())[at]).encode("utf-8", "replace").decode().replace("\0", "?").strip()[:80]
+
+
+def _plain(said: dict[str, Any]) -> dict[str, Any]:
+    """Properties that are a figure or a word."""
+    return {str(k): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
 
 
 @lru_cache(64)

@@ -35,7 +35,7 @@ def read_geojson(
     said = code_of(((whole.get("crs") or {}).get("properties") or {}).get("name")) if isinstance(whole.get("crs"), dict) else ""
     # By the standard all files are in degrees; many are written in a grid without a word.
     system = said or (DEGREES if unit is None and len(table.number) and _in_degrees(table.xyz) else "")
-    return Found(table, [], [], reader.all_told(), unit or "metre", system=system)
+    return Found(table, [], [], reader.all_told(), unit or "metre", asked=reader.asked, system=system)
 
 
 def _in_degrees(xyz: Floats) -> bool:

@@ -71,7 +71,7 @@ def read_geopackage(
         raise ImportProblem("the GeoPackage is damaged, or cut short", "file", "export it again") from error
     except sqlite3.Error as error:
         raise ImportProblem("the GeoPackage is damaged, or cut short", "file", "export it again") from error
-    return Found(reader.rows.table(), [], [], reader.all_told(), taken, system=system)
+    return Found(reader.rows.table(), [], [], reader.all_told(), taken, asked=reader.asked, system=system)
 
 
 def _opened(data: bytes) -> sqlite3.Connection:

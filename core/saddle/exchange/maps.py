@@ -77,7 +77,7 @@ def read_map(
             said = {n: _plain(column[k]) for n, column in zip(names, fields, strict=True)}
             reader.feature({"geometry": shapely.geometry.mapping(shape), "properties": said}, number, layer[:80])
         progress(0.4 + 0.6 * number / max(sum(len(p[3]) for p in parts if p[3] is not None), 1))
-    return Found(reader.rows.table(), [], [], reader.all_told(), taken, system=system)
+    return Found(reader.rows.table(), [], [], reader.all_told(), taken, asked=reader.asked, system=system)
 
 
 def _plain(value: Any) -> Any:
