@@ -44,7 +44,7 @@ class Reading(TestCase):
             7: ("6,1,2,,GR,,", "level is missing"),
             8: ("7,1,2,nan,GR,,", "level is missing: “nan” stands for none"),
             9: ("8,1,inf,1,GR,,", "north “inf” is not a finite number"),
-            10: ("1,5,5,1,GR,,", "point number 1 is already in row 2"),
+            10: ("1,5,5,1,GR,,", "number 1 is in row 2 too, at another place: this point is called 1-2"),
             11: ("9,1", "north is missing"),
             12: (",1,2,3,GR,,", "number is missing"),
             13: ("10,1,2,3,GR,L,x", "order “x” is not a number"),
@@ -52,7 +52,7 @@ class Reading(TestCase):
         }
         table, skipped = taken(HEAD + SQUARE + "\n".join(row for row, _ in bad.values()) + "\n")
         self.assertEqual({s.row: s.reason for s in skipped}, {row: reason for row, (_, reason) in bad.items()})
-        self.assertEqual(table.number, ["1", "2", "3", "4"])
+        self.assertEqual(table.number, ["1", "2", "3", "4", "1-2"])
 
     def test_files_that_are_no_survey(self) -> None:
         for data in (b"", b"  \n \n", b"\x00\x01\x02binary"):

@@ -34,7 +34,8 @@ class Bringing(BrowserCase):
         file = {"name": "side-road.xml", "mimeType": "text/xml", "buffer": LANDXML.encode()}
         page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
         expect(page.get_by_role("checkbox", name="Old ground, 18 triangles")).to_be_checked()
-        expect(page.get_by_role("checkbox", name=re.compile("Side road, 42.4 m, 1 elements, with profile"))).to_be_checked()
+        expect(page.get_by_role("checkbox", name="Side road, 42.4 m, 1 elements")).to_be_checked()
+        expect(page.get_by_role("checkbox", name="P, of Side road")).to_be_checked()
         expect(page.get_by_role("table", name="Left out or noticed")).to_contain_text("1 × Roadways: not read")
         # The pulse hears of the survey before the dialog hears that its job is done: the dialog must not begin anew for that.
         page.route("**/api/jobs/*", lambda route: (page.wait_for_timeout(2500), route.continue_()))

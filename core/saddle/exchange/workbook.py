@@ -16,7 +16,7 @@ MOST_BYTES = 300_000_000
 #: A workbook is packed no tighter than this; a small one may be, up to so many bytes.
 TIGHTEST, LOOSE = 100, 5_000_000
 #: Rows without a figure or word within a table, at most.
-MOST_BLANK = 20_000
+MOST_BLANK = 150_000
 #: Sheets that are offered; columns that are read.
 MOST_SHEETS, MOST_COLUMNS = 200, 200
 #: How workbooks begin: archives, and the older compound files.
