@@ -51,6 +51,8 @@ class Databases:
     def _new(self, of: str, name: str) -> str:
         with _outside() as cursor:
             cursor.execute(f'drop database if exists "{name}" with (force)')
+            # Threads of tests before may have left a session there, and what is copied may have none.
+            cursor.execute("select pg_terminate_backend(pid) from pg_stat_activity where datname = %s", [of])
             cursor.execute(f'create database "{name}" template "{of}"')
         self._use(name)
         with connection.cursor() as cursor:
