@@ -237,7 +237,8 @@ def _gapless(inputs: RoadInputs) -> bool:
     ranges = inputs.treatments.ranges
     end = inputs.alignment.start_chainage + sum(e.length for e in inputs.alignment.elements)
     return (
-        abs(ranges[0].from_chainage - inputs.alignment.start_chainage) < 1e-6
+        len(ranges) > 0
+        and abs(ranges[0].from_chainage - inputs.alignment.start_chainage) < 1e-6
         and abs(ranges[-1].to_chainage - end) < 1e-6
         and all(abs(b.from_chainage - a.to_chainage) < 1e-9 for a, b in pairwise(ranges))
     )
