@@ -4,6 +4,7 @@ All of them are made up; how they are written is common practice. The points of 
 """
 
 import itertools
+import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from unittest import TestCase
@@ -94,7 +95,10 @@ def files() -> Iterator[FieldFile]:
         yield FieldFile(f"X is east, {where}", rows(points, "{k},{e},{n},{h},{c}", "No,X,Y,Z,Code"), points, ask)
         yield FieldFile(f"X is north, {where}", rows(points, "{k},{n},{e},{h},{c}", "No,X,Y,Z,Code"), points, ask)
         yield FieldFile(
-            f"X is north in feet, {where}", rows(points / 0.3048, "{k},{n},{e},{h},{c}", "No,X ft,Y ft,Z ft,Code"), points, ask
+            f"X is north in feet, {where}",
+            rows(points / 0.3048, "{k},{n},{e},{h},{c}", "No,X ft,Y ft,Z ft,Code"),
+            points,
+            ask | {"unit"},
         )
     head = "No;Easting;Northing;Level;Slope"
     yield FieldFile("an attribute with a comma", rows(LOCAL, "{k};{e};{n};{h};0,30", head), LOCAL)
@@ -113,8 +117,13 @@ def files() -> Iterator[FieldFile]:
         "tabs and a title", b"Job 17\t\t\t\t\n" + rows(LOCAL, "{k}\t{e}\t{n}\t{h}\t{c}", head.replace(",", "\t")), LOCAL
     )
     yield FieldFile(
-        "feet by its headings", rows(LOCAL / 0.3048, "{k},{e},{n},{h},{c}", "No,Easting ft,Northing ft,Level ft,Code"), LOCAL
-    )
+        "feet by its headings", rows(LOCAL / 0.3048, "{k},{e},{n},{h},{c}", "No,Easting ft,Northing ft,Level ft,Code"), LOCAL,
+        frozenset(["unit"]),
+    )  # fmt: skip
+    yield FieldFile(
+        "US survey feet by its headings",
+        rows(LOCAL * 3937 / 1200, "{k},{e},{n},{h},{c}", "No,Easting (US ft),Northing (US ft),Level (US ft),Code"), LOCAL,
+    )  # fmt: skip
     yield FieldFile("our own", write_csv(map(str, range(N)), LOCAL, CODES * 6, [""] * N, [""] * N).encode(), LOCAL)
     yield FieldFile(
         "two levels",
@@ -156,6 +165,24 @@ class Door(TestCase):
                 self.assertTrue(any(np.allclose(got[:, o], meant, rtol=0, atol=2e-4) for o in orders), got[:2])
         self.assertGreaterEqual(seen, 80)
 
+    def test_points_are_no_levelling_sheet_whatever_their_codes_are_called(self) -> None:
+        """A row of a point with the code CH or PK was once taken for the heads of one, and the rows above it for titles."""
+        for code in ("CH", "PK", "STA", "KM"):
+            for write in ("{k},{e},{n},{h}," + code, code + ",{k},{e},{n},{h}"):
+                points = np.column_stack([LOCAL[:, :2] / 20, LOCAL[:, 2] / 5])
+                read = taken(rows(points, write), decimal=".")
+                self.assertEqual(len(read.found.table.number), N, (code, write))
+        both = rows(LOCAL, "{k},{e},{n},{h},120,2.5", "No,Easting,Northing,Level,Chainage,Offset")
+        self.assertEqual(first_rows(both).preview.along, "no")
+        self.assertEqual(asked(taken(both)), set())
+
+    def test_one_number_for_all_points_takes_no_longer_than_others(self) -> None:
+        many = np.column_stack([np.arange(8000.0), np.arange(8000.0) % 7, 100 + np.arange(8000) % 3])
+        begun = time.monotonic()
+        read = taken(rows(many, "1,{e},{n},{h}", "No,Easting,Northing,Level"))
+        self.assertEqual((len(read.found.table.number), asked(read)), (8000, {"numbers twice"}))
+        self.assertLess(time.monotonic() - begun, 5)
+
     def test_what_is_there_answers_which_axis_is_which(self) -> None:
         self.assertEqual(asked(taken(rows(GRID, "{k},{e},{n},{h},{c}")), GRID + 40), set())
         self.assertEqual(asked(taken(rows(GRID, "{k},{n},{e},{h},{c}")), GRID + 40), {"northing first"})
@@ -179,6 +206,7 @@ class Door(TestCase):
 
     def test_units_in_headings(self) -> None:
         self.assertEqual(unit_said(["Easting (ft)", "N ft", "Level [ft]"]), "foot")
+        self.assertEqual(unit_said(["E (US ft)", "N (usft)", "Z [US survey ft]"]), "us_survey_foot")
         self.assertEqual(unit_said(["easting m", "northing m", "level m"]), "metre")
         self.assertIsNone(unit_said(["Easting ft", "Northing", "Level ft"]))
 
@@ -207,6 +235,11 @@ class NoLevels(TestCase):
         data = rows(np.vstack([LOCAL, LOCAL[:3] * [1, 1, 0]]), "{k},{e},{n},{h},{c}", "No,Easting,Northing,Level,Code")
         self.assertEqual(len(taken(data).found.table.number), N)
         self.assertEqual(len(taken(data, none=[]).found.table.number), N + 3)
+
+    def test_the_same_road_in_feet_has_the_same_gaps(self) -> None:
+        for apart in (8.0, 12.0):
+            metres = np.r_[np.linspace(100, 103, 50), [100 - apart] * 3].round(3)
+            self.assertEqual(len(levels_of_none(metres)), len(levels_of_none((metres / 0.3048).round(3), 0.3048)), apart)
 
     def test_units_keep_their_figures(self) -> None:
         feet = rows(

@@ -25,6 +25,7 @@ from saddle.exchange.dxf.write import write_dxf
 from saddle.exchange.found import Found
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.maps import read_map
+from saddle.exchange.placing import judge
 from saddle.exchange.readers import ReadAs, format_of, read_survey
 from saddle.exchange.systems import code_of, in_degrees, name_of, unit_of, utm_of
 from saddle.geometry.polylines import Floats
@@ -65,7 +66,7 @@ class Systems(TestCase):
     def near(self, found: Found, points: Floats = ROAD, system: str = ZONE, within: float = 0.002) -> None:
         order = np.lexsort(found.table.xyz[:, :2].T[::-1])
         np.testing.assert_allclose(found.table.xyz[order], points[np.lexsort(points[:, :2].T[::-1])], rtol=0, atol=within)
-        self.assertEqual((found.system, found.axes), (system, "said"))
+        self.assertEqual(found.system, system)
 
     def test_grids_are_kept_and_degrees_come_into_the_zone_that_they_lie_in(self) -> None:
         for driver, ending in (("ESRI Shapefile", ".shp"), ("GPKG", ".gpkg")):
@@ -109,6 +110,30 @@ class Systems(TestCase):
         found = taken(written(feet, "ESRI Shapefile", ".shp", "EPSG:2263"), "x.zip")
         self.assertEqual((found.unit, found.system), ("us_survey_foot", "EPSG:2263"))
         np.testing.assert_allclose(found.table.xyz, feet * 1200 / 3937, atol=1e-6)
+
+    def test_a_system_says_nothing_of_axes_that_were_exchanged(self) -> None:
+        """A LandXML with the easting first, against the standard, was once believed because it named its system."""
+        points = "".join(f'<CgPoint name="{k}">{e:.3f} {n:.3f} {z:.3f}</CgPoint>' for k, (e, n, z) in enumerate(ROAD.tolist()))
+        text = f'<LandXML><CoordinateSystem epsgCode="32633"/><CgPoints>{points}</CgPoints></LandXML>'.encode()
+        read = read_survey(text, "x.xml", ReadAs())
+        doubts = judge(read.found.table.xyz, read.reading, np.empty((0, 3)), read.found.asked, read.found.axes).doubts
+        self.assertEqual(list(doubts), ["northing first"])
+        # Exchanged by a person, as the dialog asks for it, it keeps its system.
+        again = read_survey(text, "x.xml", ReadAs(swapped=True, unit="metre")).found
+        np.testing.assert_allclose(again.table.xyz, ROAD, atol=1e-3)
+        self.assertEqual(again.system, ZONE)
+
+    def test_degrees_with_the_latitude_first_are_converted_once_they_are_exchanged(self) -> None:
+        exchanged = [[n, e, z] for e, n, z in degrees(ROAD).tolist()]
+        text = json.dumps({"type": "MultiPoint", "coordinates": exchanged}).encode()
+        self.near(read_survey(text, "x.geojson", ReadAs(swapped=True, unit="metre")).found)
+
+    def test_a_geojson_in_feet(self) -> None:
+        feet = [[980_000.0, 200_000.0, 33.0], [980_100.0, 200_050.0, 34.0]]
+        crs = {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::2263"}}
+        found = taken(json.dumps({"type": "MultiPoint", "coordinates": feet, "crs": crs}).encode(), "x.geojson")
+        self.assertEqual((found.unit, found.system), ("us_survey_foot", "EPSG:2263"))
+        np.testing.assert_allclose(found.table.xyz, np.array(feet) * 1200 / 3937, atol=1e-6)
 
     def test_point_clouds(self) -> None:
         for points, system in ((ROAD, ZONE), (degrees(ROAD), "EPSG:4326")):

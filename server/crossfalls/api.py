@@ -1,12 +1,12 @@
 """Crossfalls: what was measured, how water leaves, what operations would change, and tables out and in."""
 
 from django.http import HttpRequest, HttpResponse
-from foreign.uploads import read_table
 from ninja import File, Path, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, refuse_backward
 from crossfalls.bodies import CrossfallsOut, OperationIn
+from foreign.uploads import read_table
 from projects.access import project_for
 from road.model import road_model
 from road.numbers import numbers

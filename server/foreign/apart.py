@@ -62,14 +62,15 @@ TOO_MUCH = {
 
 def apart(reader: Callable[..., T], data: bytes, *more: Any, room: Room, report: Callable[[float], None] | None = None) -> T:
     """What reader(data, *more) gives, computed in a process of its own; with a report it is called as reader(data, *more,
-    progress=...). Raises ImportProblem with what the reader refuses, and where the file takes more than its room or breaks its reader; and what `report` raises, which ends the reading."""
+    progress=...). Raises ImportProblem with what the reader refuses, and where the file takes more than its room or breaks its reader; and
+    what `report` raises, which ends the reading."""
     context = _context()
     ours, theirs = context.Pipe()
     process = context.Process(target=inside, args=(theirs, room.memory, room.processor), daemon=True)
     process.start()
     theirs.close()
     try:
-        with contextlib.suppress(BrokenPipeError):  # it ended before it took the file
+        with contextlib.suppress(OSError):  # it ended before it took the file
             ours.send((reader, data, more, report is not None))
         kind, said = _answer(ours, process, room, report)
     finally:

@@ -15,8 +15,8 @@ TOLD_EVERY = 0.1
 
 
 def inside(to: Connection, memory: int, processor: int) -> None:
-    """Takes (reader, data, more arguments, whether progress is told) and gives ("given", answer), ("refused", (message, subject, hint)), ("memory", None)
-    or ("broken", traceback); before it ("share", done) now and then. memory: bytes more than it has; processor: s."""
+    """Takes (reader, data, more arguments, whether progress is told) and gives ("given", answer), ("refused", (message, subject, hint)),
+    ("memory", None) or ("broken", traceback); before it ("share", done) now and then. memory: bytes more than it has; processor: s."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     has = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (has + memory, has + memory))

@@ -3,6 +3,7 @@
 import os
 
 from django.core.wsgi import get_wsgi_application
+
 from foreign.apart import begin
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")

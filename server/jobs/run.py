@@ -142,13 +142,13 @@ def execute(job_id: str) -> None:
 
 
 def _work(job: Job) -> None:
-    job_id, until = job.pk, time.monotonic() + DEADLINES.get(job.kind, 3600.0)
+    job_id, limit = job.pk, DEADLINES.get(job.kind, 3600.0)
+    until = time.monotonic() + limit
 
     def report(share: float) -> None:
         if time.monotonic() > until:
-            minutes = DEADLINES[job.kind] / 60
             raise SaddleError(
-                f"the work takes longer than {minutes:g} minutes, so it was ended", "job", "work on a part of the road"
+                f"the work takes longer than {limit / 60:g} minutes, so it was ended", "job", "work on a part of the road"
             )
         there = Job.objects.filter(pk=job_id, cancel_requested=False)
         if not there.update(progress=min(max(share, 0.0), 1.0), moved_at=timezone.now()):
@@ -248,8 +248,8 @@ def sweep() -> int:
     for job in Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING), created_at__lt=old):
         if not in_queue(job):
             if not job.cancel_requested and job.attempts < MOST_ATTEMPTS:
-                Job.objects.filter(pk=job.pk, state=job.state).update(state=Job.State.WAITING)
-                _queue(job, 0)
+                if Job.objects.filter(pk=job.pk, state=job.state).update(state=Job.State.WAITING):
+                    _queue(job, 0)
                 continue
             state = Job.State.CANCELLED if job.cancel_requested else Job.State.FAILED
             open_ = Job.objects.filter(pk=job.pk, state__in=(Job.State.WAITING, Job.State.RUNNING))

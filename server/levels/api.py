@@ -4,11 +4,11 @@ from typing import Annotated, Any
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from foreign.uploads import read_table
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import XLSX, attachment
 from config.errors import ERRORS, Refused, refuse_backward
+from foreign.uploads import read_table
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from levels.bodies import BestIn, ChangeOut, LevelOperationIn, LevelsOut, ReadLevelsOut

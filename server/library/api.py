@@ -5,12 +5,12 @@ from typing import Annotated, Literal, cast
 
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
-from foreign.apart import apart, for_a_look
 from ninja import Path, Query, Router, Schema
 from pydantic import Field
 
 from config.downloads import attachment
 from config.errors import ERRORS, Refused
+from foreign.apart import apart, for_a_look
 from library.models import Favourite, Version
 from library.store import (
     bring_into_library,

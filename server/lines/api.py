@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from foreign.uploads import read_table
 from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import attachment
 from config.errors import ERRORS, Refused
 from config.memory import CACHE
 from design.specs import the_spec
+from foreign.uploads import read_table
 from lines.bodies import NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, TwoPlaces
 from projects.access import project_for
 from projects.models import Project

@@ -5,13 +5,13 @@ from typing import Annotated, Any, Literal
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest
-from foreign.apart import apart, for_a_look
 from ninja import File, Path, Query, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
 from config.errors import ERRORS, Refused
 from config.memory import CACHE
+from foreign.apart import apart, for_a_look
 from jobs.api import JobOut, job_out
 from jobs.models import Job
 from jobs.run import start
@@ -177,11 +177,16 @@ def _upload(project: Project, upload_id: int) -> Upload:
     return row
 
 
+def _unit(said: FileUnit | None, usual: FileUnit) -> FileUnit:
+    """Of a file whose headings say one, or none; feet of no kind are those of the project."""
+    return usual if said is None or (said == "foot" and usual == "us_survey_foot") else said
+
+
 def _uploaded(row: Upload, kind: Format, read: FirstRows) -> UploadOut:
     found = read.preview
     return UploadOut(
         id=row.pk, name=row.name, format=kind, delimiter=found.delimiter, decimal=found.decimal,
-        unit=found.unit or in_use(row.project).unit, encoding=read.encoding, along=found.along, sheets=list(read.sheets), header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
+        unit=_unit(found.unit, in_use(row.project).unit), encoding=read.encoding, along=found.along, sheets=list(read.sheets), header=found.header, skip=found.skip, breaks=list(found.breaks), lines=list(found.lines), rows=found.rows, columns=found.columns,
     )  # fmt: skip
 
 

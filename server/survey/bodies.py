@@ -36,7 +36,7 @@ class AlignmentFound(Schema):
     name: str
     length: float
     elements: int
-    profiles: list[str]
+    profiles: list[str] = []  # imports before 0.21 told only whether there was one
 
 
 class NoLevelOut(Schema):

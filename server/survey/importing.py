@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 from django.db.models import Subquery
-from foreign.apart import apart, for_a_job
 
 from design.actions.change import Change, change_documents, lock
 from design.models import Document
 from design.specs import the_spec
+from foreign.apart import apart, for_a_job
 from jobs.models import Job
 from jobs.run import Report, complete, handles
 from saddle.alignment.spec import AlignmentSpec

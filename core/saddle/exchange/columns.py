@@ -92,14 +92,21 @@ def _says(head: Sequence[str], words: Sequence[str]) -> bool:
 
 
 def unit_said(names: Sequence[str]) -> FileUnit | None:
-    """The unit that the headings of coordinates say, all the same one: easting m, N (ft), Level [usft]."""
-    said = {next((u for u, words in UNIT_WORDS.items() if set(_marked(n)) & set(words)), None) for n in names}
+    """The unit that the headings of coordinates say, all the same one: easting m, N (ft), Level [usft], E (US ft). Feet that are not said
+    to be US survey feet may be either kind."""
+    said = {_unit(re.findall(r"[^\W\d_]+", name.lower())[1:]) for name in names}
     return said.pop() if len(said) == 1 else None
 
 
-def _marked(name: str) -> list[str]:
-    """Words of a heading behind its first one."""
-    return re.findall(r"[^\W\d_]+", name.lower())[1:]
+def _unit(words: Sequence[str]) -> FileUnit | None:
+    """The unit among the words of a heading behind its first one."""
+    found = next((unit for unit, known in UNIT_WORDS.items() if set(words) & set(known)), None)
+    return "us_survey_foot" if found == "foot" and {"us", "survey"} & set(words) else found
+
+
+def two_levels(taken: str, other: str) -> str:
+    """What is asked where two columns or properties may be the level."""
+    return f"the level is taken from “{taken[:20]}”; “{other[:20]}” may be meant as well"
 
 
 def _whole(head: list[str], word: str) -> bool:

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from saddle.exchange.columns import HEADINGS, Columns, by_names, candidates
+from saddle.exchange.columns import HEADINGS, Columns, by_names, candidates, two_levels
 from saddle.exchange.found import Doubt
 from saddle.exchange.point_rows import figure_or_none
 from saddle.exchange.tablebuilder import TableBuilder
@@ -82,12 +82,11 @@ class Features:
     def level(self, said: dict[str, Any]) -> float | None:
         """The level that properties say; it is asked about where several may."""
         plain = _plain(said)
-        names = list(plain)
-        which = [names[i] for i in candidates(names, "level") if figure_or_none(str(plain[names[i]]), ".") is not None]
-        taken = _fields(tuple(names))["level"]
-        others = [name for name in which if taken is None or name != names[taken]]
-        if others and taken is not None:
-            self.asked["two levels"] = f"the level is taken from “{names[taken][:20]}”; “{others[0][:20]}” may be meant as well"
+        names = tuple(plain)
+        which = [name for name in _levels(names) if figure_or_none(str(plain[name]), ".") is not None]
+        taken = _fields(names)["level"]
+        if len(which) > 1 and taken is not None:
+            self.asked["two levels"] = two_levels(names[taken], next(name for name in which if name != names[taken]))
         return figure_or_none(_property(said, "level"), ".")
 
 
@@ -125,6 +124,12 @@ def _property(said: dict[str, Any], what: str) -> str:
 def _plain(said: dict[str, Any]) -> dict[str, Any]:
     """Properties that are a figure or a word."""
     return {str(k): v for k, v in said.items() if v is not None and not isinstance(v, dict | list)}
+
+
+@lru_cache(64)
+def _levels(names: tuple[str, ...]) -> tuple[str, ...]:
+    """Those that may say a level."""
+    return tuple(names[i] for i in candidates(names, "level"))
 
 
 @lru_cache(64)

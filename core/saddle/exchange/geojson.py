@@ -9,9 +9,9 @@ import numpy as np
 from saddle.errors import ImportProblem
 from saddle.exchange.features import KINDS, Features
 from saddle.exchange.found import Found
-from saddle.exchange.systems import DEGREES, code_of
+from saddle.exchange.systems import DEGREES, code_of, read_in
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import METRES_PER, FileUnit
+from saddle.terrain.spec import FileUnit
 
 
 def read_geojson(
@@ -25,17 +25,26 @@ def read_geojson(
         raise ImportProblem("the file is not sound JSON", "file", "export it again as GeoJSON") from error
     if not isinstance(whole, dict) or whole.get("type") not in ("FeatureCollection", "Feature", *KINDS):
         raise ImportProblem("the file is JSON, but no GeoJSON", "file", "export it again as GeoJSON")
-    reader = Features(METRES_PER[unit or "metre"], (1, 0) if swapped else (0, 1))
+    system = _said(whole)
+    taken, factor = read_in(system, unit)
+    reader = Features(factor, (1, 0) if swapped else (0, 1))
     features = _features(whole)
     for number, feature in enumerate(features, start=1):
         if number % 20_000 == 0:
             progress(number / len(features))
         reader.feature(feature, number)
     table = reader.rows.table()
-    said = code_of(((whole.get("crs") or {}).get("properties") or {}).get("name")) if isinstance(whole.get("crs"), dict) else ""
     # By the standard all files are in degrees; many are written in a grid without a word.
-    system = said or (DEGREES if unit is None and len(table.number) and _in_degrees(table.xyz) else "")
-    return Found(table, [], [], reader.all_told(), unit or "metre", asked=reader.asked, system=system)
+    if not system and taken == "metre" and len(table.number) and _in_degrees(table.xyz):
+        system = DEGREES
+    return Found(table, [], [], reader.all_told(), taken, asked=reader.asked, system=system)
+
+
+def _said(whole: dict[str, Any]) -> str:
+    """The system that a file names, as files did before the standard of 2016."""
+    said = whole.get("crs")
+    properties = said.get("properties") if isinstance(said, dict) else None
+    return code_of(properties.get("name")) if isinstance(properties, dict) else ""
 
 
 def _in_degrees(xyz: Floats) -> bool:

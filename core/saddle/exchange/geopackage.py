@@ -11,8 +11,8 @@ import shapely.geometry
 from saddle.errors import ImportProblem
 from saddle.exchange.features import Features
 from saddle.exchange.found import Found
-from saddle.exchange.systems import code_of, in_degrees, unit_of
-from saddle.terrain.spec import METRES_PER, FileUnit
+from saddle.exchange.systems import code_of, read_in
+from saddle.terrain.spec import FileUnit
 
 #: How databases begin.
 SQLITE = b"SQLite format 3\0"
@@ -43,8 +43,7 @@ def read_geopackage(
         with closing(_opened(data)) as database:
             tables = _tables(database)
             system = _system(database)
-            taken = unit or (unit_of(system) if system and not in_degrees(system) else None) or "metre"
-            factor = 1.0 if system and in_degrees(system) else METRES_PER[taken]
+            taken, factor = read_in(system, unit)
             reader = Features(factor, (1, 0) if swapped else (0, 1))
             total = sum(int(database.execute(f"SELECT count(*) FROM {_quoted(t)}").fetchone()[0]) for t, _ in tables)
             if total > MOST_FEATURES:

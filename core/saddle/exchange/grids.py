@@ -36,12 +36,9 @@ def surface_of(east: Floats, north: Floats, level: Floats, none: NDArray[np.bool
     a, b, c, d = (number[:-1, :-1].ravel(), number[1:, :-1].ravel(), number[1:, 1:].ravel(), number[:-1, 1:].ravel())
     triangles = np.concatenate([np.column_stack([a, b, c]), np.column_stack([a, c, d])])
     triangles = triangles[~none.ravel()[triangles].any(axis=1)]
-    used = np.unique(triangles)
-    place = np.full(rows * columns, -1)
-    place[used] = np.arange(len(used))
     told = [SkippedRow(0, f"{int(none.sum()):,} cells without a level")] if none.any() else []
     try:
-        tin = Tin(points[used], place[triangles].astype(np.int32))
+        tin = Tin.of(points, triangles)
     except GeometryError as error:
         raise ImportProblem("no four neighbouring cells of the grid have levels", "file", "export it again") from error
     return Found(TableBuilder().table(), [NamedSurface(name[:80], tin)], [], told, unit)

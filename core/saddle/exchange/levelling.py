@@ -16,6 +16,7 @@ from saddle.alignment.equations import running
 from saddle.alignment.spec import AlignmentSpec
 from saddle.chainage import parse_chainage
 from saddle.errors import ImportProblem, SaddleError
+from saddle.exchange.columns import candidates
 from saddle.exchange.found import Found
 from saddle.exchange.point_rows import COMMENTS, NONE, cells_of, figure_or_none, level_or_none
 from saddle.terrain.spec import METRES_PER, Along, ColumnMapping
@@ -72,8 +73,24 @@ def letters(head: str) -> str:
     return "".join(re.findall(r"[^\W\d_]+", head.lower().removesuffix("m").strip()))
 
 
-def looks_like_a_sheet(heads: Sequence[str]) -> tuple[Along, dict[str, int]]:
-    """Whether the heads of a table are those of a levelling sheet: "rows", "offsets" or "no", with the columns of chainage and offset."""
+def looks_like_a_sheet(rows: Sequence[Sequence[str]]) -> tuple[Along, dict[str, int]]:
+    """Whether a table that begins with its heads is a levelling sheet: "rows", "offsets" or "no", with the columns of chainage and
+    offset. One with coordinates is none, and neither is a row of points whose code is PK or CH: a chainage stands below its head."""
+    heads = rows[0] if rows else []
+    along, places = _by_heads(heads)
+    below = next((row for row in rows[1:] if "".join(row).strip()), None)
+    if along == "no" or below is None:
+        return "no", {}
+    try:
+        _chainage(_cell(below, places["east"]), "," if "," in _cell(below, places["east"]) else ".")
+    except ValueError:
+        return "no", {}
+    return along, places
+
+
+def _by_heads(heads: Sequence[str]) -> tuple[Along, dict[str, int]]:
+    if candidates(heads, "east") and candidates(heads, "north"):
+        return "no", {}
     words = [letters(h) for h in heads]
     chainage = next((i for i, w in enumerate(words) if w in CHAINAGE), None)
     if chainage is None:
@@ -138,14 +155,14 @@ def read_levelling(text: str, mapping: ColumnMapping, alignment: AlignmentSpec |
 def _table(readings: Sequence[Reading], places: Sequence[float], xyz: np.ndarray) -> SurveyTable:
     """Numbers tell place and offset; lines run along the road through levels of one code and offset."""
     named = [
-        (r.code or (CENTRE if r.offset == 0 else BESIDE), f"{'L' if r.offset < 0 else 'R'}{abs(r.offset):g}") for r in readings
+        (r.code or (CENTRE if r.offset == 0 else BESIDE), f"{'L' if r.offset < 0 else 'R'}{abs(r.offset):.10g}") for r in readings
     ]
     times = Counter(named)
     order = np.argsort(np.argsort(places, kind="stable"), kind="stable")
     seen: Counter[str] = Counter()
     numbers = []
     for r in readings:
-        number = f"{r.chainage:g}/{r.offset:+g}"
+        number = f"{r.chainage:.10g}/{r.offset:+.10g}"
         seen[number] += 1
         numbers.append(number if seen[number] == 1 else f"{number}-{seen[number]}")
     lines = [name if times[code, name] >= ON_A_LINE else "" for code, name in named]

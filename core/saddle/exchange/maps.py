@@ -1,7 +1,5 @@
 """Files of maps that GDAL reads: Shapefiles, packed into one archive with all their parts, and KML or KMZ."""
 
-import io
-import zipfile
 from collections.abc import Callable
 from typing import Any
 
@@ -9,34 +7,24 @@ import shapely
 import shapely.geometry
 
 from saddle.errors import ImportProblem
+from saddle.exchange.archive import names_in
 from saddle.exchange.features import Features
 from saddle.exchange.found import Found
-from saddle.exchange.systems import code_of, in_degrees, unit_of
-from saddle.terrain.spec import METRES_PER, FileUnit
+from saddle.exchange.systems import code_of, read_in
+from saddle.terrain.spec import FileUnit
 
 #: How the library calls what has no name.
 UNNAMED = "pyogrio_"
-#: Unpacked bytes of an archive, by its own and at least; features that are taken.
-TIGHTEST, LOOSE, MOST_FEATURES = 100, 5_000_000, 500_000
-
-
-def packed_names(data: bytes) -> list[str]:
-    """Names in an archive, in small letters; none where it is no archive."""
-    if not data.startswith(b"PK\x03\x04"):
-        return []
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            return [name.lower() for name in archive.namelist()[:1000]]
-    except (zipfile.BadZipFile, ValueError, OSError):
-        return []
+#: Features of a layer that are taken.
+MOST_FEATURES = 500_000
 
 
 def is_map(data: bytes) -> bool:
-    """Whether a file is an archive with a Shapefile or a KML in it, or a KML."""
+    """Whether a file is an archive with a Shapefile or a KML in it, or a KML. Raises ImportProblem as `names_in`."""
     head = data[:4096].lstrip(b"\xef\xbb\xbf \r\n\t")
     if head.startswith(b"<") and (b"<kml" in head or b"opengis.net/kml" in head):
         return True
-    return any(name.endswith((".shp", ".kml")) for name in packed_names(data))
+    return any(name.lower().endswith((".shp", ".kml")) for name in names_in(data))
 
 
 def read_map(
@@ -47,7 +35,7 @@ def read_map(
     import pyogrio  # it takes a third of a second, and few files need it
     from pyogrio.raw import read
 
-    _check(data)
+    names_in(data)  # refuses what is packed far too tight
     try:
         layers = [str(name) for name, _ in pyogrio.list_layers(data)]
         parts = []
@@ -63,8 +51,8 @@ def read_map(
         ) from error  # fmt: skip
     systems = {code_of(meta["crs"]) for _, meta, *_ in parts}
     system = systems.pop() if len(systems) == 1 else ""
-    taken = unit or (unit_of(system) if system and not in_degrees(system) else None) or "metre"
-    reader = Features(1.0 if system and in_degrees(system) else METRES_PER[taken], (1, 0) if swapped else (0, 1))
+    taken, factor = read_in(system, unit)
+    reader = Features(factor, (1, 0) if swapped else (0, 1))
     number = 0
     for layer, meta, _, geometry, fields in parts:
         names = [str(n) for n in meta["fields"]]
@@ -83,18 +71,3 @@ def read_map(
 def _plain(value: Any) -> Any:
     """A value without the library's kinds of nothing."""
     return None if value is None or value != value or str(value) == "NaT" else value.item() if hasattr(value, "item") else value
-
-
-def _check(data: bytes) -> None:
-    """Raises ImportProblem for an archive that is packed far tighter than such files are."""
-    if not data.startswith(b"PK\x03\x04"):
-        return
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            size = sum(info.file_size for info in archive.infolist())
-    except (zipfile.BadZipFile, ValueError, OSError) as error:
-        raise ImportProblem("the archive is damaged", "file", "pack it again as ZIP") from error
-    if size > LOOSE + TIGHTEST * len(data):
-        raise ImportProblem(
-            f"the archive would be {size // 1_000_000:,} MB unpacked, which is too large", "file", "cut it to the road"
-        )

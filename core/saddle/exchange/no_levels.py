@@ -16,7 +16,7 @@ from saddle.terrain.spec import METRES_PER
 from saddle.terrain.table import SkippedRow
 from saddle.terrain.tin import Tin
 
-#: No other level is nearer to one that stands for none than this, in the file's unit, nor than this share of the range of the others.
+#: No other level is nearer to one that stands for none than this, m, nor than this share of the range of the others.
 GAP, SHARE = 10.0, 0.3
 #: Points that have exactly it, at least, where it is not all nines.
 TIMES = 2
@@ -24,27 +24,24 @@ TIMES = 2
 MOST = 6
 
 
-def levels_of_none(levels: Floats) -> list[float]:
-    """Which of some levels (n,), in the file's unit, stand for none."""
+def levels_of_none(levels: Floats, metres: float = 1.0) -> list[float]:
+    """Which of some levels (n,), in the file's unit, which has so many metres, stand for none."""
     found: list[float] = []
     values, counts = np.unique(levels, return_counts=True)
     while len(found) < MOST and len(values) > 2:
-        least = _none(values, counts, 0), 0
-        for none, at in (least, (_none(values, counts, -1), -1)):
-            if none:
-                found.append(float(values[at]))
-                values, counts = np.delete(values, at), np.delete(counts, at)
-                break
-        else:
+        at = next((k for k in (0, -1) if _none(values, counts, k, GAP / metres)), None)
+        if at is None:
             break
+        found.append(float(values[at]))
+        values, counts = np.delete(values, at), np.delete(counts, at)
     return found
 
 
-def _none(values: Floats, counts: np.ndarray, at: int) -> bool:
-    """Whether the least or the greatest of sorted values stands for none."""
+def _none(values: Floats, counts: np.ndarray, at: int, gap: float) -> bool:
+    """Whether the least or the greatest of sorted values stands for none. gap: GAP in their unit."""
     others = np.delete(values, at)
     apart, span = abs(values[at] - others[at]), float(others[-1] - others[0])
-    return bool(apart > max(GAP, SHARE * span) and (counts[at] >= TIMES or all_nines(values[at])))
+    return bool(apart > max(gap, SHARE * span) and (counts[at] >= TIMES or all_nines(values[at])))
 
 
 def all_nines(value: float) -> bool:
@@ -61,7 +58,7 @@ def without_levels_of_none(found: Found, given: Sequence[float] | None, *, zero:
     levels = np.concatenate([table.xyz[:, 2], *taken]) / unit
     # Figures come from the file with few decimals: what was multiplied by a unit is rounded back to them.
     levels = np.round(levels, 6)
-    none = list(given) if given is not None else [v for v in levels_of_none(levels) if zero or v]
+    none = list(given) if given is not None else [v for v in levels_of_none(levels, unit) if zero or v]
     if not none:
         return found
     stands = np.isin(np.round(table.xyz[:, 2] / unit, 6), np.round(none, 6))
@@ -80,10 +77,7 @@ def _without(surface: NamedSurface, none: Sequence[float], unit: float) -> Named
     if not gone.any():
         return surface
     triangles = surface.tin.triangles[~gone[surface.tin.triangles].any(axis=1)]
-    used = np.unique(triangles)
-    place = np.full(len(gone), -1)
-    place[used] = np.arange(len(used))
     try:
-        return NamedSurface(surface.name, Tin(surface.tin.points[used], place[triangles].astype(np.int32)))
+        return NamedSurface(surface.name, Tin.of(surface.tin.points, triangles))
     except GeometryError:
         return None

@@ -10,9 +10,9 @@ import numpy as np
 
 from saddle.errors import ImportProblem
 from saddle.exchange.found import Found
-from saddle.exchange.systems import code_of, in_degrees, to_grid, unit_of, utm_of
+from saddle.exchange.systems import code_of, in_degrees, read_in, to_grid, utm_of
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import METRES_PER, FileUnit, Thinning
+from saddle.terrain.spec import FileUnit, Thinning
 from saddle.terrain.table import SkippedRow, SurveyTable
 from saddle.terrain.thinning import needed
 
@@ -80,8 +80,7 @@ def read_cloud(
                     "it may be damaged or cut short: export it again",
                 )  # fmt: skip
             system = _system(source.header)
-            taken = unit or (unit_of(system) if system and not in_degrees(system) else None) or "metre"
-            factor = METRES_PER[taken]
+            taken, factor = read_in(system, unit)
             # Squares are in metres: what is in degrees is converted as it is read.
             grid = "" if not system or not in_degrees(system) else utm_of(*source.header.mins[:2])
             turned = to_grid(system, grid) if grid else None

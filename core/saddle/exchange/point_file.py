@@ -3,20 +3,21 @@ they are. All of that is asked before the file is taken in."""
 
 from collections.abc import Callable
 
-from saddle.exchange.columns import axes_said, candidates, unit_said
+from saddle.exchange.columns import axes_said, candidates, two_levels, unit_said
 from saddle.exchange.found import Axes, Doubt, Found
+from saddle.exchange.placing import UNIT_WORDS
 from saddle.exchange.point_rows import cells_of, gathered, level_or_none
 from saddle.geometry.polylines import Floats
-from saddle.terrain.spec import ColumnMapping
+from saddle.terrain.spec import ColumnMapping, FileUnit
 
-#: Words for units.
-UNITS = {"metre": "metres", "foot": "feet", "us_survey_foot": "US survey feet"}
 #: Rows in which another column for the level is looked for.
 LOOKED_AT = 50
 
 
-def read_points(text: str, mapping: ColumnMapping, progress: Callable[[float], None], way: Floats | None) -> Found:
-    """As saddle.exchange.point_rows.read, with the questions that the file leaves open."""
+def read_points(
+    text: str, mapping: ColumnMapping, progress: Callable[[float], None], way: Floats | None, usual: FileUnit
+) -> Found:
+    """As saddle.exchange.point_rows.read, with the questions that the file leaves open. usual: unit of the project's files."""
     points = gathered(text, mapping, progress, whole_codes=mapping.grammar is not None)
     table, skipped = points.with_lines(way)
     heads, rows = _first_rows(text, mapping)
@@ -25,8 +26,11 @@ def read_points(text: str, mapping: ColumnMapping, progress: Callable[[float], N
     said = unit_said([heads[i] for i in _places(mapping) if i < len(heads)]) if heads else None
     if levels:
         asked["two levels"] = levels
-    if said is not None and said != mapping.unit:
-        asked["unit"] = f"its headings say {UNITS[said]}, and it was read in {UNITS[mapping.unit]}"
+    feet = said == "foot" and mapping.unit != "metre"
+    if feet and usual == "metre":
+        asked["unit"] = f"its headings say feet and not of which kind: it was read in {UNIT_WORDS[mapping.unit]}"
+    elif said is not None and said != mapping.unit and not feet:
+        asked["unit"] = f"its headings say {UNIT_WORDS[said]}, and it was read in {UNIT_WORDS[mapping.unit]}"
     if points.twice:
         asked["numbers twice"] = (
             f"{points.twice:,} numbers stand at two places, as two crews may have given them: the later ones get a number of their own"
@@ -68,7 +72,7 @@ def _levels(heads: list[str], rows: list[list[str]], mapping: ColumnMapping) -> 
     ]
     if not others or mapping.level >= len(heads):
         return ""
-    return f"the level is taken from “{heads[mapping.level][:20]}”; “{others[0][:20]}” may be meant as well"
+    return two_levels(heads[mapping.level], others[0])
 
 
 def _holds_figures(cells: list[str], decimal: str) -> bool:

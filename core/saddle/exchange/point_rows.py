@@ -162,6 +162,8 @@ class Points:
         #: Where each number stands.
         self.seen: dict[str, int] = {}
         self.twice = 0
+        #: How often each of those numbers was met.
+        self.again: dict[str, int] = {}
         #: Each word kept once, however many rows say it.
         self.words: dict[str, str] = {}
 
@@ -242,9 +244,10 @@ class Points:
         at = bisect_left(self.row_of, self.seen[name])
         if max(abs(a - b) for a, b in zip(self.xyz[3 * at : 3 * at + 3], place, strict=True)) < SAME_PLACE:
             raise ValueError(f"point {name} is in row {self.seen[name]} already, at the same place")
-        times = 2
+        times = self.again.get(name, 1) + 1
         while f"{name}-{times}" in self.seen:
             times += 1
+        self.again[name] = times
         self.twice += 1
         self.skipped.append(
             SkippedRow(

@@ -31,7 +31,7 @@ from saddle.exchange.placing import Reading
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.point_file import read_points
 from saddle.exchange.survey_csv import Preview, preview
-from saddle.exchange.systems import into
+from saddle.exchange.systems import counts_in, into
 from saddle.exchange.text import beginning, decode, encoding_of
 from saddle.exchange.workbook import is_workbook, sheet_names
 from saddle.geometry.polylines import Floats
@@ -135,12 +135,12 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
             if how.mapping.along != "no":
                 found = read_levelling(text, how.mapping, how.alignment)
             else:
-                found = read_points(text, how.mapping, progress, how.way)
+                found = read_points(text, how.mapping, progress, how.way, how.usual)
         case _:
             assert_never(form)
     none = how.none if how.mapping is None else how.mapping.none
-    # A person who says the unit, or exchanges coordinates, knows better than what the file says of its system.
-    found = into(found if unit is None and not swapped else replace(found, system=""), how.system)
+    # A person who says another unit knows better than what the file says of its system.
+    found = into(found if counts_in(found.system, unit) else replace(found, system=""), how.system)
     return FileRead(form, without_levels_of_none(found, none), Reading(swapped, found.unit))
 
 

@@ -54,14 +54,14 @@ def preview(
         breaks = breaks or widths_guessed(head[skip:])
     if skip is None:
         above = list(cells_of(iter(head), delimiter))
-        sheet = next((k for k, row in enumerate(above) if looks_like_a_sheet(row)[0] != "no"), None)
+        sheet = next((k for k in range(len(above)) if looks_like_a_sheet(above[k:])[0] != "no"), None)
         skip = titles(above, delimiter) if sheet is None else sheet
     table = _without_empty_columns(list(cells_of(iter(head[skip:]), delimiter, breaks or ())))
     by = "" if breaks else delimiter
     decimal, (header, columns) = max(
         ((sign, _guessed(table, sign, by)) for sign in SIGNS), key=lambda found: _speaks_for(table, found[1][1], found[0])
     )
-    along, places = looks_like_a_sheet(table[0])
+    along, places = looks_like_a_sheet(table)
     if along != "no":
         columns = {**dict.fromkeys(columns), **places, **{f: columns[f] for f in ("level", "code") if f not in places}}
         if columns["code"] in places.values():

@@ -54,6 +54,19 @@ def unit_of(code: str) -> FileUnit | None:
     return next((unit for unit, metres in METRES_PER.items() if abs(metres / factor - 1) < 1e-9), None)
 
 
+def counts_in(code: str, unit: FileUnit | None) -> bool:
+    """Whether coordinates read in a unit, None for the one that a file says, can be those of a system."""
+    return unit is None or not code or in_degrees(code) or unit_of(code) == unit
+
+
+def read_in(system: str, unit: FileUnit | None) -> tuple[FileUnit, float]:
+    """The unit that coordinates are read in and how many metres it has: the one that a person says, that of the file's system, or metres.
+    Degrees are no lengths, and stay as they are."""
+    degrees = bool(system) and in_degrees(system)
+    taken = unit or (unit_of(system) if system and not degrees else None) or "metre"
+    return taken, 1.0 if degrees else METRES_PER[taken]
+
+
 def utm_of(east: float, north: float) -> str:
     """The UTM zone of a place in degrees."""
     zone = int((east + 180) // 6) % 60 + 1
@@ -77,7 +90,7 @@ def into(found: Found, project: str) -> Found:
     some = next((p for p in places if len(p)), None)
     target = project or (utm_of(*np.median(some[:, :2], axis=0)) if some is not None and in_degrees(said) else said)
     if target == said or some is None:
-        return replace(found, system=target, axes="said")
+        return replace(found, system=target)
     turned = to_grid(said, target)
     told = SkippedRow(0, f"coordinates were converted from {name_of(said)} into {name_of(target)}")
     return replace(

@@ -1,7 +1,6 @@
 """Tables out of workbooks of spreadsheet programs: XLSX and XLS, and ODS of OpenDocument."""
 
 import io
-import zipfile
 from collections.abc import Iterable, Iterator
 from datetime import date, time
 from typing import Any
@@ -10,41 +9,27 @@ import python_calamine
 from openpyxl import load_workbook
 
 from saddle.errors import ImportProblem
+from saddle.exchange.archive import is_archive, names_in
 
-#: A workbook that holds more than this when it is unpacked is refused, bytes.
-MOST_BYTES = 300_000_000
-#: A workbook is packed no tighter than this; a small one may be, up to so many bytes.
-TIGHTEST, LOOSE = 100, 5_000_000
 #: Rows without a figure or word within a table, at most.
 MOST_BLANK = 150_000
 #: Sheets that are offered; columns that are read.
 MOST_SHEETS, MOST_COLUMNS = 200, 200
-#: How workbooks begin: archives, and the older compound files.
-ARCHIVE, COMPOUND = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+#: How the older compound files begin.
+COMPOUND = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 Cell = str | float | bool | date | time | None
 
 
 def is_workbook(data: bytes) -> bool:
     """Whether a file begins as one."""
-    return data.startswith((ARCHIVE, COMPOUND))
+    return is_archive(data) or data.startswith(COMPOUND)
 
 
 def rows_of(data: bytes, sheet: str = "") -> list[list[Cell]]:
     """Rows of a sheet of a workbook, of the first one that is not empty where there is none of that name. Empty cells are None. Raises
     ImportProblem for what is no workbook, is damaged, or too large."""
     try:
-        if data.startswith(ARCHIVE):
-            with zipfile.ZipFile(io.BytesIO(data)) as archive:
-                open_document = "content.xml" in archive.namelist()
-                size = sum(info.file_size for info in archive.infolist())
-                if size > min(MOST_BYTES, LOOSE + TIGHTEST * len(data)):
-                    raise ImportProblem(
-                        f"the workbook would be {size // 1_000_000:,} MB unpacked, which is too large", "file",
-                        "keep only the sheet that is needed, or save it as CSV",
-                    )  # fmt: skip
-            read = _others if open_document else _office
-        else:
-            read = _others
+        read = _office if is_archive(data) and "content.xml" not in names_in(data) else _others
         for rows in read(data, sheet):
             if any(rows):
                 return rows

@@ -34,6 +34,14 @@ class Tin:
         self.points.flags.writeable = False
         self.triangles.flags.writeable = False
 
+    @classmethod
+    def of(cls, points: Floats, triangles: NDArray[np.integer[Any]]) -> "Tin":
+        """A surface of some triangles (t, 3), with only the points that these use. Raises GeometryError where there are none."""
+        used = np.unique(triangles)
+        place = np.full(len(points), -1)
+        place[used] = np.arange(len(used))
+        return cls(points[used], place[triangles].astype(np.int32))
+
     @property
     def digest(self) -> str:
         """A hash of the content, for caches."""

@@ -64,6 +64,17 @@ class Importing(ImportCase):
         self.assertEqual(self.ask("GET", "/survey").json()["points"], 4)
         self.assertEqual(Upload.objects.count(), 0)
 
+    def test_an_import_of_an_earlier_release_is_told_as_it_was_kept(self) -> None:
+        """What reports say since is not in those that were written before."""
+        row = Survey.objects.get(pk=self.ask("GET", "/surveys").json()[0]["id"])
+        row.report["alignments"] = [{"name": "Old road", "length": 100.0, "elements": 1, "profile": True}]
+        for since in ("none", "steep"):
+            row.report.pop(since, None)
+        row.save()
+        told = self.ask("GET", "/survey")
+        self.assertEqual(told.status_code, 200, told.content)
+        self.assertEqual(told.json()["alignments"][0]["profiles"], [])
+
     def test_rules_of_codes_hold(self) -> None:
         text = HEAD + SQUARE + "5,5,5,9,TREE,,\n"
         rule = {"code": "TREE", "in_surface": False, "breakline": False}

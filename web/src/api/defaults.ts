@@ -4,6 +4,7 @@ import type { Schemas } from "./client";
 interface Defaults {
   AdoptedCrossfall: Pick<Schemas["AdoptedCrossfall"], "by">;
   AfterLength: Pick<Schemas["AfterLength"], "by">;
+  AlignmentFound: Pick<Schemas["AlignmentFound"], "profiles">;
   AlignmentSpec: Pick<Schemas["AlignmentSpec"], "equations" | "name" | "start_chainage">;
   AlongPath: Pick<Schemas["AlongPath"], "kind" | "name" | "remark">;
   Arc: Pick<Schemas["Arc"], "kind">;
@@ -186,6 +187,7 @@ interface Defaults {
 export const DEFAULTS: Defaults = {
   AdoptedCrossfall: {"by": "table"},
   AfterLength: {"by": "length"},
+  AlignmentFound: {"profiles": []},
   AlignmentSpec: {"equations": [], "name": "Alignment", "start_chainage": 0.0},
   AlongPath: {"kind": "path", "name": "", "remark": ""},
   Arc: {"kind": "arc"},

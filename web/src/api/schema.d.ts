@@ -2307,7 +2307,10 @@ export interface components {
             length: number;
             /** Name */
             name: string;
-            /** Profiles */
+            /**
+             * Profiles
+             * @default []
+             */
             profiles: string[];
         };
         /**

@@ -21,7 +21,7 @@ export function NumberField({ label, value, unit, onChange, disabled, least, mos
   const [typed, setTyped] = useState<string | null>(() => halfTyped(label));
   /** What was there when typing began: in another window, or by somebody else, it may become another one meanwhile. */
   const [from, setFrom] = useState(value);
-  if (typed === null && from !== value) setFrom(value);
+  if (typed === null && !Object.is(from, value)) setFrom(value);
   const meanwhile = typed !== null && from !== value;
   const { message } = App.useApp();
   /** Escape leaves the field with its old value: what was typed is not taken over on the way out. */

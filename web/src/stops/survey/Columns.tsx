@@ -135,33 +135,16 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
           options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
           onChange={(d) => (d === WIDTHS ? divide({ breaks: [] }) : divide({ delimiter: d, skip: undefined, breaks: undefined }))}
         />
-        <span className="quiet">decimal sign</span>
-        <Select
-          size="small"
-          style={{ width: 92 }}
-          aria-label="Decimal sign"
+        <Said
+          words="decimal sign"
+          label="Decimal sign"
+          width={92}
           value={mapping.decimal}
-          options={choicesOf(SIGNS)}
+          of={SIGNS}
           onChange={(decimal) => onChange({ ...mapping, decimal })}
         />
-        <span className="quiet">in</span>
-        <Select
-          size="small"
-          style={{ width: 128 }}
-          aria-label="Unit of the file"
-          value={mapping.unit}
-          options={choicesOf(UNITS)}
-          onChange={(unit) => onChange({ ...mapping, unit })}
-        />
-        <span className="quiet">letters</span>
-        <Select
-          size="small"
-          style={{ width: 140 }}
-          aria-label="Letters of the file"
-          value={file.encoding}
-          options={choicesOf(ENCODINGS)}
-          onChange={(encoding) => divide({ encoding })}
-        />
+        <Said words="in" label="Unit of the file" width={128} value={mapping.unit} of={UNITS} onChange={(unit) => onChange({ ...mapping, unit })} />
+        <Said words="letters" label="Letters of the file" width={140} value={file.encoding} of={ENCODINGS} onChange={(encoding) => void divide({ encoding })} />
       </div>
       <div className="columns-row">
         <Checkbox checked={mapping.header} onChange={(e) => onChange({ ...mapping, header: e.target.checked })}>
@@ -218,6 +201,25 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
       </div>
       <Rows file={file} mapping={mapping} onChange={onChange} low={fromCodes && mapping.code != null} />
       {fromCodes && mapping.code != null && <FieldCodes upload={file.id} mapping={mapping} onChange={(grammar) => onChange({ ...mapping, grammar })} />}
+    </>
+  );
+}
+
+interface SaidProps<T extends string> {
+  words: string;
+  label: string;
+  width: number;
+  value: T;
+  of: Record<T, string>;
+  onChange: (value: T) => void;
+}
+
+/** How the file is read, in a word of a list behind what it is about. */
+function Said<T extends string>({ words, label, width, value, of, onChange }: SaidProps<T>) {
+  return (
+    <>
+      <span className="quiet">{words}</span>
+      <Select<T> size="small" style={{ width }} aria-label={label} value={value} options={choicesOf(of)} onChange={onChange} />
     </>
   );
 }

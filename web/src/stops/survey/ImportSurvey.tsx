@@ -111,7 +111,11 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const take = (taken: Uploaded, sheet = "") => {
     setFile(taken);
     const { delimiter, decimal, unit, header, skip, breaks, encoding, along, columns } = taken;
-    setMapping(taken.format === "csv" ? ({ delimiter, decimal, unit, header, skip, breaks, encoding, along, sheet, ...columns } as Mapping) : null);
+    // Divided anew it is the same file, in the unit that was said for it.
+    const same = file?.id === taken.id ? mapping?.unit : undefined;
+    setMapping(
+      taken.format === "csv" ? ({ delimiter, decimal, unit: same ?? unit, header, skip, breaks, encoding, along, sheet, ...columns } as Mapping) : null,
+    );
     // A file without a column for lines says them by its codes.
     setFromCodes(along === "no" && columns.code != null && columns.line == null);
   };
