@@ -222,7 +222,7 @@ class Section:
         w, c = self.work, self.at.chainage
         pct, measured = {}, {}
         for side, source in ((-1, w.left_crossfall), (1, w.right_crossfall)):
-            if w.kind == "overlay" or source.by == "measured":
+            if source.by == "measured" or self.tied < 1:
                 run = abs(self.edges[side] - self.hinge)
                 rise = self.level_at(self.edges[side]) - self.level_at(self.hinge)
                 measured[side] = 100 * rise / run if run > 1e-9 else math.nan  # a side without width has no crossfall

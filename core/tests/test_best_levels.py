@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import interpolate
-from saddle.overlay.best_levels import Conflict, Ends, Limits, Needs, best_levels, station_weights, volume_of
+from saddle.overlay.best_levels import Conflict, best_levels
 from saddle.overlay.governing import kerb_to_kerb
+from saddle.overlay.level_needs import Ends, Limits, Needs, station_weights, volume_of
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
 from saddle.pipeline import solve
 from saddle.road.grades import changes_along

@@ -5,12 +5,13 @@ from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from saddle import tolerances
 from saddle.errors import GeometryError, SaddleError
 from saddle.figures import slack
-from saddle.overlay.best_levels import Limits
+from saddle.overlay.level_needs import Limits
 from saddle.overlay.spec import MillingPlan
 from saddle.pipeline import solve
 from saddle.quantities.adopted import judge, taken
@@ -43,7 +44,7 @@ def milled_at_depth() -> RoadModel:
 def short(model: RoadModel, low: float, high: float) -> float:
     """By how much cover is short in a range, both of every pair judged, m."""
     here = model.stations.within(low, high) & (model.lines.tied >= 1)
-    return float(np.nanmax(np.where(here, cover_of(model) - model.depth.least, np.nan)))
+    return float(np.nanmax(np.where(here, cover_of(model) - model.depth.least, np.nan), initial=-np.inf))
 
 
 class Pairs(TestCase):
@@ -82,6 +83,7 @@ class Pairs(TestCase):
         self.assertLess(saving.best.off, 0.0005 * 180 * width)
 
     @settings(max_examples=max(4, ROADS // 8), deadline=None, derandomize=SAME_ONES)
+    @example(842341)  # no width on the left and no crossfall either: what was found had no volume
     @given(SEEDS)
     def test_adopted_levels_keep_the_cover_on_both_sections_of_every_pair(self, seed: int) -> None:
         model = solve(random_road(np.random.default_rng(seed)))
@@ -91,13 +93,19 @@ class Pairs(TestCase):
         if len(longest) < 5:
             return
         low, high = float(model.chainage[longest[0]]), float(model.chainage[longest[-1]])
+        free = seed % 3 == 0
+        limits = Limits(2.0, crossfall=(-4.0, 4.0) if free else None)
         try:
-            saving = best_on(model, low, high, Limits(2.0), fix_ends=bool(seed % 2))
-            judge(model, saving, Run(), crossfalls=False)
+            saving = best_on(model, low, high, limits, fix_ends=bool(seed % 2))
+            judge(model, saving, Run(), crossfalls=free)
         except GeometryError:
             return  # refused with the reason: nothing is offered
-        road = solve(taken(model.inputs, saving, crossfalls=False))
-        self.assertLessEqual(short(road, low, high), slack("depth"))
+        if not saving.best.binding["grade"]:
+            # As written they are at most one digit of a level above the least, over the widest overlay of the road.
+            width = float(np.nanmax(model.depth.right - model.depth.left))
+            self.assertLess(saving.best.off, 0.001 * width * (high - low))
+        road = solve(taken(model.inputs, saving, crossfalls=free))
+        self.assertLessEqual(short(road, low, high), tolerances.SHORT_COVER)
 
 
 class Parts(TestCase):

@@ -18,7 +18,7 @@ from saddle.exchange.level_sheet import read_levels, write_levels
 from saddle.exchange.tables import quantities_csv, rows_csv
 from saddle.figures import rounded_up, written
 from saddle.guides.spec import GuideSpec
-from saddle.overlay.best_levels import Limits
+from saddle.overlay.level_needs import Limits
 from saddle.overlay.spec import LevelRow, LevelTable, MillingPlan
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import QuantityRow, distinct, take_off

@@ -5,7 +5,8 @@ from jobs.models import Job
 from jobs.run import Report, handles
 from levels.bodies import BestIn, BestOut, BindingOut, ConflictOut
 from road.model import road_model
-from saddle.overlay.best_levels import Conflict, Limits
+from saddle.overlay.best_levels import Conflict
+from saddle.overlay.level_needs import Limits
 from saddle.quantities.adopted import judge
 from saddle.road.levels import best_on
 

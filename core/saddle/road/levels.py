@@ -9,7 +9,8 @@ from saddle.errors import GeometryError
 from saddle.figures import rounded_up, slack
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Bools, Floats, interpolate, merge_offsets, sample
-from saddle.overlay.best_levels import Best, Conflict, Ends, Limits, Needs, best_as_written
+from saddle.overlay.best_levels import Best, Conflict, best_as_written
+from saddle.overlay.level_needs import Ends, Limits, Needs
 from saddle.road.grades import changes_along, grades_along
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
@@ -106,7 +107,8 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
             fixed[np.abs(model.chainage[i] - row.chainage) <= tolerances.CHAINAGE_MERGE] = row.level
     if fix_ends:
         fixed[[0, -1]] = rounded_up(model.hinge_level[i][[0, -1]], "level")
-    pct, level = np.column_stack([lines.left_pct, lines.right_pct]), model.hinge_level
+    # A side without width may have no crossfall, and none is asked for.
+    pct, level = np.nan_to_num(np.column_stack([lines.left_pct, lines.right_pct])), model.hinge_level
     # The templates themselves say how their levels follow hinge and crossfalls: as they are, and beside that.
     there = model.find_shape(level, pct).rows(i)
     beside = [model.find_shape(level + ASIDE, pct), *(model.find_shape(level, pct + ASIDE * np.eye(2)[k]) for k in (0, 1))]
@@ -132,7 +134,7 @@ def needs_of(model: RoadModel, rows: Bools, *, fix_ends: bool, keep_lips: bool =
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Found:
-    """Best levels, one at every chainage (k,), m."""
+    """Best levels as they are written, with their chainages (k,), m: between these they run straight."""
 
     best: Best
     chainage: Floats
@@ -149,18 +151,18 @@ def best_on(
     for _ in range(MOST_TRIES):
         best = best_as_written(asked, limits)
         missing = _missing_cover(model, rows, best)
-        if not (missing > slack("depth")).any():
+        if not (missing > tolerances.SHORT_COVER).any():
             break
         # Where a template is not linear (a square tie), what is missing is asked for besides.
         asked = replace(asked, short=asked.short + np.maximum(missing, 0.0)[:, None])
-    else:
+    if (missing > slack("depth")).any():
         at = np.flatnonzero(missing > slack("depth"))
         raise Conflict([(float(needs.chainage[k]), "cover", float(1000 * missing[k])) for k in at])
-    first = np.r_[True, np.diff(needs.chainage) > tolerances.CHAINAGE_MERGE]
-    number = np.cumsum(first) - 1
+    places = best.places
+    number = np.clip(np.searchsorted(needs.chainage[places], needs.chainage + tolerances.CHAINAGE_MERGE) - 1, 0, None)
     binding = {kind: sorted({int(number[k]) for k in held}) for kind, held in best.binding.items()}
-    one = replace(best, level=best.level[first], pct=best.pct[first], binding=binding)
-    return Found(one, needs.chainage[first])
+    one = replace(best, level=best.level[places], pct=best.pct[places], places=np.arange(len(places)), binding=binding)
+    return Found(one, needs.chainage[places])
 
 
 def _missing_cover(model: RoadModel, rows: Bools, best: Best) -> Floats:
