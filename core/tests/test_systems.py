@@ -12,6 +12,7 @@ import zipfile
 from pathlib import Path
 from unittest import TestCase
 
+import ezdxf
 import laspy
 import numpy as np
 import pyogrio
@@ -26,9 +27,10 @@ from saddle.exchange.found import Found
 from saddle.exchange.landxml_write import write_landxml
 from saddle.exchange.maps import read_map
 from saddle.exchange.placing import judge
-from saddle.exchange.readers import ReadAs, format_of, read_survey
-from saddle.exchange.systems import code_of, in_degrees, name_of, unit_of, utm_of
+from saddle.exchange.readers import ReadAs, first_rows, format_of, read_survey
+from saddle.exchange.systems import code_of, in_degrees, name_of, unit_of, utm_of, with_words
 from saddle.geometry.polylines import Floats
+from saddle.terrain.spec import ColumnMapping
 from saddle.terrain.survey import collect, polylines
 from tests.cases import demo_survey
 
@@ -152,6 +154,39 @@ class Systems(TestCase):
         self.assertEqual(taken(data, "x.xml").system, ZONE)
         drawing, _ = recover.read(io.BytesIO(write_dxf(survey, {}, [], ZONE)))
         self.assertIn(("Reference system", ZONE), list(drawing.header.custom_vars))
+        self.assertEqual(taken(write_dxf(survey, {}, [], ZONE), "x.dxf").system, ZONE)
+
+    def test_a_drawing_that_is_placed_on_the_earth(self) -> None:
+        """By the geographic data of DXF, made by ezdxf; where what is drawn lies elsewhere than in the system, nothing is said."""
+        for moved, system in ((0.0, "EPSG:3395"), (5000.0, "")):
+            drawing = ezdxf.new("R2010", units=6)
+            for place in ROAD.tolist():
+                drawing.modelspace().add_point(place)
+            at = (412_000.0, 5_286_000.0)
+            drawing.modelspace().new_geodata().setup_local_grid(design_point=(at[0] - moved, at[1]), reference_point=at)
+            out = io.StringIO()
+            drawing.write(out)
+            self.near(taken(out.getvalue().encode(), "x.dxf"), system=system)
+
+    def test_tables_in_degrees(self) -> None:
+        """As their headings say, or a person does; levels stay in the unit that is said for the file."""
+        for heads, said in (("Name,Latitude,Longitude,Height", ""), ("P,N (deg),E (deg),Z", "EPSG:4326")):
+            for unit, factor in (("metre", 1.0), ("foot", 0.3048)):
+                rows = "".join(f"{k},{n:.9f},{e:.9f},{z / factor:.4f}\n" for k, (e, n, z) in enumerate(degrees(ROAD).tolist()))
+                data = f"{heads}\n{rows}".encode()
+                columns = first_rows(data).preview.columns
+                self.assertEqual([columns[c] for c in ("number", "north", "east", "level")], [0, 1, 2, 3])
+                mapping = ColumnMapping(unit=unit, number=0, north=1, east=2, level=3)
+                self.near(read_survey(data, "x.csv", ReadAs(mapping=mapping, said=said)).found)
+
+    def test_a_person_knows_better_than_a_file(self) -> None:
+        data = written(ROAD, "GPKG", ".gpkg", "EPSG:32632")
+        self.near(read_survey(data, "x.gpkg", ReadAs(said=ZONE)).found)
+
+    def test_systems_are_found_by_words_and_numbers(self) -> None:
+        self.assertEqual(with_words("25833"), [("EPSG:25833", "ETRS89 / UTM zone 33N")])
+        self.assertIn((ZONE, "WGS 84 / UTM zone 33N"), with_words("utm 33n wgs"))
+        self.assertEqual(with_words("no such system"), [])
 
     def test_systems_that_are_none(self) -> None:
         self.assertEqual([code_of(x) for x in (None, "", "local grid of the mine", "EPSG:99999999")], [""] * 4)

@@ -22,6 +22,8 @@ from saddle.errors import SaddleError
 from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Doubt
 from saddle.exchange.readers import FirstRows, Format, codes_apart, first_look, first_rows
+from saddle.exchange.systems import with_words
+from saddle.terrain.in_use import SYSTEM_CODE
 from saddle.terrain.spec import MOST_CODES, Along, CodeRule, ColumnMapping, Encoding, FileUnit, Structures, Thinning
 from saddle.terrain.structures import from_survey
 from saddle.terrain.survey import chains, polylines
@@ -65,7 +67,7 @@ class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file; profiles_left: which of their profiles not, as alignment.profile;
     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-    coordinates are not what the file says; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
+    coordinates are not what the file says; system: reference system of the file, as EPSG:n, empty for what it says itself; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping | None = None
@@ -74,6 +76,7 @@ class ImportIn(Schema):
     none: Annotated[list[Number], Field(max_length=20)] | None = None
     thinning: Thinning | None = None
     sure: list[Doubt] = []
+    system: Annotated[str, Field(pattern=SYSTEM_CODE)] = ""
     rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []
@@ -117,6 +120,22 @@ class LineOut(Schema):
     code: str
     name: str
     points: list[list[float]]
+
+
+class SystemOut(Schema):
+    """A reference system in plan. code: EPSG:n."""
+
+    code: str
+    name: str
+
+
+@router.get("/survey/systems", response={200: list[SystemOut], **ERRORS}, operation_id="findSystems")
+def find_systems(
+    request: HttpRequest, project_id: Path[int], words: Annotated[str, Query(max_length=60)] = ""
+) -> list[SystemOut]:
+    """Reference systems by words of their names or by their number."""
+    project_for(request, project_id)
+    return [SystemOut(code=code, name=name) for code, name in with_words(words)]
 
 
 @router.post("/uploads", response={200: UploadOut, **ERRORS}, operation_id="uploadSurvey")

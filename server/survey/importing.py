@@ -60,7 +60,7 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
         thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"), none=params.get("none"),
         mode=params.get("mode") or "replace", usual=used.unit, system=used.system, way=way_of(upload.project),
-        alignment=the_spec(upload.project, AlignmentSpec, "alignment"),
+        alignment=the_spec(upload.project, AlignmentSpec, "alignment"), said=params.get("system") or "",
     )  # fmt: skip
     data = content_of(upload)
     return apart(read_survey, data, upload.name, how, room=for_a_job(len(data)), report=report)

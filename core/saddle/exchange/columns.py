@@ -6,6 +6,10 @@ from collections.abc import Sequence
 from saddle.exchange.point_rows import figure, figure_or_none, is_number, level_or_none
 from saddle.terrain.spec import FileUnit
 
+#: Words of headings that say that a place is in degrees.
+DEGREES: dict[str, tuple[str, ...]] = {
+    "east": ("longitude", "lon", "lng", "longitud"), "north": ("latitude", "lat", "latitud"),
+}  # fmt: skip
 #: Words in a header row by which a column is recognised, in several languages, the surest first.
 HEADINGS: dict[str, tuple[str, ...]] = {
     "number": (
@@ -14,8 +18,9 @@ HEADINGS: dict[str, tuple[str, ...]] = {
     ),
     "east": (
         "easting", "east", "x", "e", "rechtswert", "rechts", "ostwert", "ost", "est", "este", "leste", "öst", "itä", "xcoord",
+        *DEGREES["east"],
     ),
-    "north": ("northing", "north", "y", "n", "hochwert", "hoch", "nordwert", "nord", "norte", "norr", "pohjoinen", "ycoord"),
+    "north": ("northing", "north", "y", "n", "hochwert", "hoch", "nordwert", "nord", "norte", "norr", "pohjoinen", "ycoord", *DEGREES["north"]),
     "level": (
         "level", "height", "elevation", "elev", "altitude", "alt", "z", "h", "rl", "höhe", "hoehe", "cote", "cota", "quota", "hauteur",
         "altura", "hoogte", "kote", "höjd", "korkeus", "zcoord",
@@ -102,6 +107,11 @@ def _unit(words: Sequence[str]) -> FileUnit | None:
     """The unit among the words of a heading behind its first one."""
     found = next((unit for unit, known in UNIT_WORDS.items() if set(words) & set(known)), None)
     return "us_survey_foot" if found == "foot" and {"us", "survey"} & set(words) else found
+
+
+def degrees_said(east: str, north: str) -> bool:
+    """Whether the headings of two columns say that they are longitudes and latitudes."""
+    return any(_says(_words(name), DEGREES[field]) for field, name in (("east", east), ("north", north)))
 
 
 def two_levels(taken: str, other: str) -> str:

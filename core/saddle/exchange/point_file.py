@@ -3,10 +3,11 @@ they are. All of that is asked before the file is taken in."""
 
 from collections.abc import Callable
 
-from saddle.exchange.columns import axes_said, candidates, two_levels, unit_said
+from saddle.exchange.columns import axes_said, candidates, degrees_said, two_levels, unit_said
 from saddle.exchange.found import Axes, Doubt, Found
 from saddle.exchange.placing import UNIT_WORDS
 from saddle.exchange.point_rows import cells_of, gathered, level_or_none
+from saddle.exchange.systems import DEGREES, said_to_be
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import ColumnMapping, FileUnit
 
@@ -35,11 +36,17 @@ def read_points(
         asked["numbers twice"] = (
             f"{points.twice:,} numbers stand at two places, as two crews may have given them: the later ones get a number of their own"
         )
-    return Found(table, [], [], skipped, mapping.unit, axes, asked)
+    found = Found(table, [], [], skipped, mapping.unit, axes, asked)
+    return said_to_be(found, DEGREES) if _in_degrees(heads, mapping) else found
 
 
 def _places(mapping: ColumnMapping) -> tuple[int, int, int]:
     return mapping.east, mapping.north, mapping.level
+
+
+def _in_degrees(heads: list[str], mapping: ColumnMapping) -> bool:
+    """Whether the headings say longitude and latitude."""
+    return max(mapping.east, mapping.north) < len(heads) and degrees_said(heads[mapping.east], heads[mapping.north])
 
 
 def _first_rows(text: str, mapping: ColumnMapping) -> tuple[list[str], list[list[str]]]:

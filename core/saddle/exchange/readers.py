@@ -31,7 +31,7 @@ from saddle.exchange.placing import Reading
 from saddle.exchange.point_cloud import is_cloud, read_cloud
 from saddle.exchange.point_file import read_points
 from saddle.exchange.survey_csv import Preview, preview
-from saddle.exchange.systems import counts_in, into
+from saddle.exchange.systems import counts_in, into, said_to_be
 from saddle.exchange.text import beginning, decode, encoding_of
 from saddle.exchange.workbook import is_workbook, sheet_names
 from saddle.geometry.polylines import Floats
@@ -53,7 +53,7 @@ class ReadAs:
     """How a survey file is read. mapping: of the columns of a table of points; drawing, thinning: of a DXF and of a point cloud;
     swapped: the other coordinate is the easting; unit: None for what the file says; mode: what becomes of it; usual: unit of the
     project's files that do not say theirs; none: levels that stand for none, in the file's unit, None for those that are found; way: (k, 2) of the road, m, None where it has none; alignment: along which levelling sheets lie; system: the project's
-    reference system, as EPSG:n, empty where it has none yet."""
+    reference system, as EPSG:n, empty where it has none yet; said: the file's, as a person says it, empty for what it says itself."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping = field(default_factory=DrawingMapping)
@@ -66,6 +66,7 @@ class ReadAs:
     way: Floats | None = None
     alignment: AlignmentSpec | None = None
     system: str = ""
+    said: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -126,7 +127,8 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
                 mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
             drawing, found = look_dxf(data, mapping, how.usual, progress)
             # Level 0 of a drawing has a rule of its own.
-            return FileRead(form, without_levels_of_none(found, how.none, zero=False), Reading(swapped, found.unit), drawing)
+            found = without_levels_of_none(found, how.none, zero=False)
+            return FileRead(form, _in_system(found, how), Reading(swapped, found.unit), drawing)
         case "csv":
             if how.mapping is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
@@ -139,9 +141,14 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
         case _:
             assert_never(form)
     none = how.none if how.mapping is None else how.mapping.none
-    # A person who says another unit knows better than what the file says of its system.
-    found = into(found if counts_in(found.system, unit) else replace(found, system=""), how.system)
-    return FileRead(form, without_levels_of_none(found, none), Reading(swapped, found.unit))
+    return FileRead(form, without_levels_of_none(_in_system(found, how), none), Reading(swapped, found.unit))
+
+
+def _in_system(found: Found, how: ReadAs) -> Found:
+    """What is found in the project's system. A person who says another system or unit knows better than the file."""
+    if how.said:
+        return into(said_to_be(found, how.said), how.system)
+    return into(found if counts_in(found.system, how.unit) else replace(found, system=""), how.system)
 
 
 @dataclass(frozen=True, slots=True)

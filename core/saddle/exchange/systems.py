@@ -5,12 +5,16 @@ project has none yet, a file in a grid gives it its own, and one in degrees the 
 equator, 327zz south of it).
 """
 
+import re
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cache
 from typing import Any
 
 import numpy as np
 import pyproj
+from pyproj.database import query_crs_info
+from pyproj.enums import PJType
 from pyproj.exceptions import ProjError
 
 from saddle.errors import GeometryError, ImportProblem
@@ -41,6 +45,21 @@ def code_of(said: Any) -> str:
 def name_of(code: str) -> str:
     """As people call it, with its number: WGS 84 / UTM zone 33N (EPSG:32633)."""
     return f"{_system(code).name} ({code})"
+
+
+@cache
+def _all_systems() -> list[tuple[str, str, list[str]]]:
+    """Every system in plan that has a number and is not deprecated: EPSG:n, its name, and the words of both in small letters."""
+    kinds = (PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS)
+    named = {f"EPSG:{r.code}": r.name for kind in kinds for r in query_crs_info(auth_name="EPSG", pj_types=kind)}
+    return [(code, name, re.findall(r"\w+", f"{code} {name}".lower())) for code, name in named.items()]
+
+
+def with_words(words: str, most: int = 40) -> list[tuple[str, str]]:
+    """Systems, as EPSG:n and name, that have words beginning with each of those asked for; first those with the number, then short names."""
+    asked = re.findall(r"\w+", words.lower())
+    found = [(code, name) for code, name, own in _all_systems() if all(any(w.startswith(word) for w in own) for word in asked)]
+    return sorted(found, key=lambda row: (row[0].removeprefix("EPSG:") not in asked, len(row[1]), row[1]))[:most]
 
 
 def in_degrees(code: str) -> bool:
@@ -80,6 +99,16 @@ def _system(code: str) -> pyproj.CRS:
         raise ImportProblem(f"the reference system {code} is not known", "system", "choose another one") from error
 
 
+def said_to_be(found: Found, system: str) -> Found:
+    """What is found in the system that a person says it is in, EPSG:n. Degrees are not counted in any unit."""
+    back = METRES_PER[found.unit or "metre"]
+    if not in_degrees(system) or back == 1.0 or (found.system and in_degrees(found.system)):
+        return replace(found, system=system)
+    xyz = found.table.xyz / [back, back, 1.0]
+    surfaces = [_surface(s, lambda points: points / [back, back, 1.0]) for s in found.surfaces]
+    return replace(found, system=system, table=replace(found.table, xyz=xyz), surfaces=surfaces)
+
+
 def into(found: Found, project: str) -> Found:
     """What is found in the project's system. project: EPSG:n, nothing where it has none yet. Raises ImportProblem where something lies
     where the system does not reach."""
@@ -95,7 +124,8 @@ def into(found: Found, project: str) -> Found:
     told = SkippedRow(0, f"coordinates were converted from {name_of(said)} into {name_of(target)}")
     return replace(
         found, table=replace(found.table, xyz=turned(found.table.xyz)), surfaces=[_surface(s, turned) for s in found.surfaces],
-        skipped=[*found.skipped, told], system=target, axes="said",
+        skipped=[*found.skipped, told], system=target,
+        axes="said" if found.axes == "usual" else found.axes,
     )  # fmt: skip
 
 

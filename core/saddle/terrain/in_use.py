@@ -81,6 +81,10 @@ class LinesJoined(Document):
 Edit = Annotated[PointEdit | LineThrough | GapOpened | LineSplit | LinesJoined, Field(discriminator="by")]
 
 
+#: A reference system by its number, or nothing.
+SYSTEM_CODE = r"^(EPSG:\d{4,6})?$"
+
+
 class SurveyInUse(Document):
     """Which imports count. survey: id of the first, None before there is one; beside: others, of which a later one's points come
     after; edits: by hand, one after the other; unit: of files that do not say theirs; system: reference system in plan, as EPSG:n,
@@ -90,7 +94,7 @@ class SurveyInUse(Document):
     beside: Annotated[list[Beside], Field(max_length=MOST_BESIDE)] = []
     edits: Annotated[list[Edit], Field(max_length=MOST_EDITS)] = []
     unit: FileUnit = "metre"
-    system: Annotated[str, Field(pattern=r"^(EPSG:\d{4,6})?$")] = ""
+    system: Annotated[str, Field(pattern=SYSTEM_CODE)] = ""
 
     @model_validator(mode="after")
     def _each_import_once(self) -> "SurveyInUse":

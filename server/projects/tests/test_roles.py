@@ -52,6 +52,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/surveys"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/surveys/changes"): (None, False, 404),
     ("GET", "/api/projects/{project_id}/survey/surfaces"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/survey/systems"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/structures"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/survey/compare"): ({"first": "main", "second": "main"}, True, 200),
     ("GET", "/api/projects/{project_id}/files/survey.csv"): (None, False, 200),

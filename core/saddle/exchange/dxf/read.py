@@ -17,6 +17,7 @@ import numpy as np
 from ezdxf import recover
 from ezdxf.document import Drawing
 from ezdxf.entities.insert import Insert
+from ezdxf.lldxf.const import DXFError
 from scipy.spatial import cKDTree
 
 from saddle.errors import GeometryError, ImportProblem
@@ -27,6 +28,7 @@ from saddle.exchange.dxf.walk import (
     CHORD,
     FIRST_ITEMS,
     SYMBOL,
+    SYSTEM,
     Item,
     Unread,
     Walk,
@@ -37,6 +39,7 @@ from saddle.exchange.dxf.walk import (
 )
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.point_rows import figure_or_none
+from saddle.exchange.systems import code_of
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import CodeRule, FileUnit, Meaning
@@ -259,6 +262,22 @@ def _parsed(data: bytes) -> Drawing:
     return document
 
 
+def _system_of(document: Drawing) -> str:
+    """The reference system of a drawing, EPSG:n: as our own files say it among their properties, or as its geographic data do where what
+    is drawn has the coordinates of the system."""
+    if said := code_of(document.header.custom_vars.get(SYSTEM, "")):
+        return said
+    try:
+        data = document.modelspace().get_geodata()
+        if data is None:
+            return ""
+        turned, number = data.get_crs_transformation()
+    except (DXFError, ValueError, AttributeError):
+        return ""
+    here = all(turned.transform(at).isclose(at, abs_tol=1e-6) for at in ((0.0, 0.0, 0.0), (1e3, 0.0, 0.0)))
+    return code_of(number) if here else ""
+
+
 def _cut_short(data: bytes) -> bool:
     return not BINARY.match(data) and not data[-64:].rstrip().endswith(b"EOF")
 
@@ -354,7 +373,8 @@ class _Taking:
         surfaces = list(self.surfaces())
         self.tell_of_the_rest(data)
         unit = next((u for u in OF_SURVEYS if u == self.drawing.unit), None)
-        return Found(self.rows.table(), surfaces, [], self.told, unit)
+        system = _system_of(self.drawing.document)
+        return Found(self.rows.table(), surfaces, [], self.told, unit, system=system)
 
     def take(self, item: Item, code: str, background: bool) -> None:
         names = item.names

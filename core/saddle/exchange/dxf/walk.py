@@ -20,6 +20,8 @@ from saddle.exchange.columns import by_names
 from saddle.exchange.dxf.spec import BlockRule
 from saddle.geometry.polylines import Floats
 
+#: Name of the property that says the reference system of a file of our own.
+SYSTEM = "Reference system"
 #: Our own extended data: number and code of a point, name and code of a line.
 APP = "TIN_SADDLE"
 #: Blocks within blocks are followed so deep; a block that holds itself ends there.

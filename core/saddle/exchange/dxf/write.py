@@ -13,7 +13,7 @@ from ezdxf.document import Drawing
 
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc
-from saddle.exchange.dxf.walk import APP
+from saddle.exchange.dxf.walk import APP, SYSTEM
 from saddle.geometry.polylines import Floats
 from saddle.terrain.survey import Survey, polylines
 from saddle.terrain.tin import Tin
@@ -31,7 +31,7 @@ def write_dxf(survey: Survey, surfaces: Mapping[str, Tin], alignments: Sequence[
     document.header["$MEASUREMENT"] = 1
     document.appids.new(APP)
     if system:
-        document.header.custom_vars.append("Reference system", system)
+        document.header.custom_vars.append(SYSTEM, system)
     space = document.modelspace()
 
     def layer(name: str) -> str:

@@ -2,6 +2,7 @@
 import { Checkbox } from "antd";
 import type { Schemas } from "../../api/client";
 import { ENCODINGS, type Mapping, SIGNS, UNITS } from "./Columns";
+import { SystemSelect } from "./SystemSelect";
 
 type Report = Schemas["CheckReport"];
 
@@ -9,11 +10,13 @@ interface Props {
   report: Report;
   mapping: Mapping | null;
   none: { said: number[] | null; set: (none: number[] | null) => void };
+  /** Reference system of the file as a person says it, empty for what it says itself. */
+  system: { said: string; set: (code: string) => void };
 }
 
 const whole = (n: number) => n.toLocaleString("en", { maximumFractionDigits: 0 });
 
-export function Certificate({ report, mapping, none }: Props) {
+export function Certificate({ report, mapping, none, system }: Props) {
   const e = report.extent as [number, number, number, number, number, number];
   const read = [
     report.unit ? `in ${UNITS[report.unit]}` : "in the unit of the drawing",
@@ -22,7 +25,10 @@ export function Certificate({ report, mapping, none }: Props) {
   const rows: [string, React.ReactNode][] = [
     ["Points", report.points > 0 ? <strong>{whole(report.points)}</strong> : "none"],
     ["Read", read.join(", ")],
-    ...(report.system ? [["System", report.system] as [string, string]] : []),
+    [
+      "System",
+      <SystemSelect key="system" label="Reference system of the file" value={system.said} none={report.system || "not known"} onChange={system.set} />,
+    ],
     ["Eastings", `${whole(e[0])} to ${whole(e[3])} m`],
     ["Northings", `${whole(e[1])} to ${whole(e[4])} m`],
     ["Levels", `${e[2].toFixed(2)} to ${e[5].toFixed(2)} m, a range of ${(e[5] - e[2]).toFixed(2)} m`],

@@ -32,11 +32,13 @@ interface Props {
   mapping: Mapping | null;
   /** Levels that stand for none: null for those that were found. */
   none: { said: number[] | null; set: (none: number[] | null) => void };
+  /** Reference system that the file is said to be in. */
+  system: { said: string; set: (code: string) => void };
   taking: Taking;
   set: (fields: Partial<Taking>) => void;
 }
 
-export function ImportFound({ report, before, mapping, none, taking, set }: Props) {
+export function ImportFound({ report, before, mapping, none, system, taking, set }: Props) {
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
   const surfaces = report.surfaces;
   const alignments = report.alignments;
@@ -52,7 +54,7 @@ export function ImportFound({ report, before, mapping, none, taking, set }: Prop
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>
-        <Certificate report={report} mapping={mapping} none={none} />
+        <Certificate report={report} mapping={mapping} none={none} system={system} />
         {beneath && (
           <p>
             Its lines are drawn beneath the survey, in plan and on plan sheets, and count for nothing{report.only_background && ": all of it lies at level 0"}.

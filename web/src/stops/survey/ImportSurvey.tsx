@@ -12,14 +12,15 @@ import { ImportFound, type Report, type Taking } from "./ImportFound";
 import { Thin, type Thinning } from "./Thin";
 import { asRead, type DrawingMapping, type Drawn, Layers } from "./Layers";
 import { type Doubt, type Other, PlacingDoubts, readingDoubt } from "./Placing";
+import { DEGREES } from "./SystemSelect";
 import { Dialog } from "../../common/Dialog";
 
 const LIMIT_MB = 80;
 /** Endings of the kinds of file that are read; any text may hold a table of points. */
 const KINDS = ".csv,.tsv,.txt,.asc,.dat,.pts,.pnt,.xyz,.prn,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.zip,.kml,.kmz,.las,.laz,.tif,.tiff";
 /** How LandXML and DXF are read against what they say. */
-type Reading = { swapped: boolean; unit: Mapping["unit"] | null; none: number[] | null };
-const AS_SAID: Reading = { swapped: false, unit: null, none: null };
+type Reading = { swapped: boolean; unit: Mapping["unit"] | null; none: number[] | null; system: string };
+const AS_SAID: Reading = { swapped: false, unit: null, none: null, system: "" };
 const MIDDLE: Record<Uploaded["format"], string | null> = {
   csv: "Columns",
   dxf: "Layers",
@@ -179,6 +180,12 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     setReading(as.reading);
     await start("check", file!, null, as);
   };
+  /** The file's coordinates taken for those of another reference system. */
+  const placeIn = async (system: string) => {
+    const as = { drawing, reading: { ...reading, system } };
+    setReading(as.reading);
+    await start("check", file!, mapping, as);
+  };
   const back = () => {
     setError(null);
     setSure([]);
@@ -263,6 +270,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           sure={sure}
           setSure={setSure}
           read={(other) => void readAs(other)}
+          convert={() => void placeIn(DEGREES)}
         />
       )}
       {step === 2 && file?.format === "cloud" && (
@@ -274,6 +282,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           before={before}
           mapping={mapping}
           none={{ said: mapping ? (mapping.none ?? null) : reading.none, set: (none) => void takeNone(none) }}
+          system={{ said: reading.system, set: (code) => void placeIn(code) }}
           taking={taking}
           set={(fields) => setTaking({ ...taking, ...fields })}
         />

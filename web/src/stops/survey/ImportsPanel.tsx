@@ -7,6 +7,7 @@ import { type SpecOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { Figures, Row } from "../../common/Inspector";
 import { when } from "../../common/when";
 import { useSurvey } from "../../plan/hooks";
+import { SystemSelect } from "./SystemSelect";
 import { useSurveyInUse } from "./edits";
 
 type Import = Schemas["ImportOut"];
@@ -14,7 +15,8 @@ type Beside = SpecOf<"survey">["beside"][number];
 
 export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: number) => void }) {
   const project_id = useProjectId();
-  const { spec } = useSurveyInUse();
+  const mayEdit = useMayEdit();
+  const { spec, write } = useSurveyInUse();
   const imports = useQuery({
     queryKey: ["project", project_id, "imports", spec?.survey, spec?.beside.length],
     queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/surveys", { params: { path: { project_id } } })),
@@ -27,6 +29,15 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
     <>
       <section aria-label="Imports that count" style={{ marginTop: 16 }}>
         <h3>Imports that count</h3>
+        <Row label="System">
+          <SystemSelect
+            label="Reference system of the project"
+            value={spec.system}
+            none="not known"
+            disabled={!mayEdit}
+            onChange={(system) => void write(() => ({ system }))}
+          />
+        </Row>
         {inUse.map((i) => (
           <div className="card" key={i.id} role="group" aria-label={i.name}>
             <Named of={i} tag={i.id === spec.survey ? "first" : beside.find((b) => b.survey === i.id)?.background ? "background" : null} />

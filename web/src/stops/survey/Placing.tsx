@@ -1,5 +1,5 @@
 /** What is asked about before a file is taken in: coordinates that can hardly be what they are taken for. */
-import { Alert, Checkbox, Radio } from "antd";
+import { Alert, Button, Checkbox, Radio } from "antd";
 import { useCallback, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FoundPlan } from "./FoundPlan";
@@ -19,9 +19,11 @@ interface Props {
   setSure: (sure: Doubt[]) => void;
   /** Read the file once more in the other way. */
   read: (other: Other) => void;
+  /** Read the file once more as longitudes and latitudes. */
+  convert: () => void;
 }
 
-export function PlacingDoubts({ placing, sketch, sure, setSure, read }: Props) {
+export function PlacingDoubts({ placing, sketch, sure, setSure, read, convert }: Props) {
   if (placing.doubts.length === 0) return null;
   const say = (kind: Doubt, so: boolean) => setSure(so ? [...sure.filter((d) => d !== kind), kind] : sure.filter((d) => d !== kind));
   const { other } = placing;
@@ -63,6 +65,11 @@ export function PlacingDoubts({ placing, sketch, sure, setSure, read }: Props) {
             .map((d) => (
               <p key={d.kind}>
                 {sentence(d.words)}
+                {d.kind === "degrees" && (
+                  <Button size="small" style={{ margin: "0 8px" }} onClick={convert}>
+                    Convert them into metres
+                  </Button>
+                )}
                 <Checkbox checked={sure.includes(d.kind)} onChange={(e) => say(d.kind, e.target.checked)}>
                   It is so
                 </Checkbox>
