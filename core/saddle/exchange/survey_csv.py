@@ -16,6 +16,8 @@ from saddle.terrain.spec import Along, FileUnit
 
 #: Characters of a line that are shown and looked at for columns; where the first column ends that nothing tells.
 LONGEST, FIRST_BREAK = 2000, 8
+#: Figures that stand against one another have at least so many decimals.
+LEAST_DECIMALS = 2
 #: Decimal signs; a sign that may as well tell thousands apart.
 Sign = Literal[".", ","]
 SIGNS: tuple[Sign, ...] = (".", ",")
@@ -48,7 +50,12 @@ def preview(
     head = text[:40_000].splitlines()[: (skip or 0) + rows + 1]
     if not any(line.strip() for line in head[skip or 0 :]):
         raise ImportProblem("the file is empty", hint="choose a file with one survey point a row")
-    delimiter = delimiter or _delimiter([line for line in head if line.strip() and not line.startswith(COMMENTS)])
+    if delimiter is None:
+        rows_of = [line for line in head if line.strip() and not line.startswith(COMMENTS)]
+        delimiter = _delimiter(rows_of)
+        divides = delimiter != " " and any(delimiter in line for line in rows_of)
+        if breaks is None and not divides and (found := glued(head[skip or 0 :])):
+            (skip, breaks), delimiter = found, " "
     if breaks is not None:
         skip = skip or 0
         breaks = breaks or widths_guessed(head[skip:])
@@ -120,11 +127,46 @@ def _words(line: str) -> list[str]:
 
 def widths_guessed(lines: Sequence[str]) -> tuple[int, ...]:
     """Where columns of a fixed width begin: behind places that are blank in every line. Where there are none, one to begin with."""
+    return _behind_blanks(lines) or (FIRST_BREAK,)
+
+
+def _behind_blanks(lines: Sequence[str]) -> tuple[int, ...]:
     longest = max((len(line) for line in lines), default=0)
     inked = [any(k < len(line) and not line[k].isspace() for line in lines) for k in range(min(longest, LONGEST))]
     begins = [k for k in range(1, len(inked)) if inked[k] and not inked[k - 1]]
     first = next((k for k, ink in enumerate(inked) if ink), 0)
-    return tuple(k for k in begins if k > first)[:100] or (FIRST_BREAK,)
+    return tuple(k for k in begins if k > first)[:100]
+
+
+def glued(lines: Sequence[str]) -> tuple[int, tuple[int, ...]] | None:
+    """Of a table whose figures stand in fixed widths without a blank between them: lines before the first one, headings among them, and where columns begin. All
+    figures have as many decimals as the last one shows. None where every figure stands for itself."""
+    for sign in SIGNS:
+        body = [k for k, line in enumerate(lines) if _holds_glued(line, sign)]
+        rows = [lines[k] for k in body]
+        if len(rows) < 2 or len(rows) < len(lines) // 2:
+            continue
+        points = [k for k in range(min(map(len, rows))) if all(row[k] == sign for row in rows)]
+        if len(points) < 3:
+            continue
+        decimals = min(len(re.match(r"\d*", row[points[-1] + 1 :])[0]) for row in rows)  # type: ignore[index]
+        ends = [p + 1 + decimals for p in points]
+        whole = all(row[p + 1 : end].isdecimal() for row in rows for p, end in zip(points, ends, strict=True))
+        if decimals < LEAST_DECIMALS or not whole or any(end > then for end, then in zip(ends, points[1:], strict=False)):
+            continue
+        inked = [end for end in ends if any(end < len(row) and not row[end].isspace() for row in rows)]
+        return body[0], tuple(sorted({*inked, *_behind_blanks(rows)}))
+    return None
+
+
+def _holds_glued(line: str, sign: Sign) -> bool:
+    """Whether two figures of a line stand against one another, or a figure against a word: a decimal sign comes twice where it does not
+    tell thousands apart, or letters follow at once."""
+    point = re.escape(sign)
+    words = (w.strip("+-") for w in re.findall(rf"[-+\d{point}]+", line))
+    if any(w.count(sign) >= 2 and not THOUSANDS[sign].fullmatch(w) for w in words):
+        return True
+    return re.search(rf"\d{point}\d+(?!(?:m|ft)\b)[^\W\d_]", line) is not None
 
 
 def write_csv(number: Iterable[str], xyz: Floats, code: Iterable[str], line: Iterable[str], order: Iterable[str]) -> str:
