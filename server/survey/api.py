@@ -67,7 +67,7 @@ class ImportIn(Schema):
     """How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file; profiles_left: which of their profiles not, as alignment.profile;
     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-    coordinates are not what the file says; system: reference system of the file, as EPSG:n, empty for what it says itself; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
+    coordinates are not what the file says; system: reference system of the file, as EPSG:n, empty for what it says itself; into: the one that a project gets which has none yet, empty for that of the file; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes."""
 
     mapping: ColumnMapping | None = None
     drawing: DrawingMapping | None = None
@@ -77,6 +77,7 @@ class ImportIn(Schema):
     thinning: Thinning | None = None
     sure: list[Doubt] = []
     system: Annotated[str, Field(pattern=SYSTEM_CODE)] = ""
+    into: Annotated[str, Field(pattern=SYSTEM_CODE)] = ""
     rules: Annotated[list[CodeRule], Field(max_length=MOST_CODES)] = []
     longest_edge: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = 60.0
     surfaces: list[int] = []
@@ -162,17 +163,15 @@ def preview_upload(
     request: HttpRequest,
     project_id: Path[int],
     upload_id: int,
-    delimiter: str,
+    delimiter: Annotated[str | None, Query(min_length=1, max_length=1)] = None,
     skip: Annotated[int | None, Query(ge=0, le=1000)] = None,
     widths: Annotated[str | None, Query(pattern=r"^(\d{1,4}(,\d{1,4}){0,99})?$")] = None,
     encoding: Encoding | None = None,
     sheet: Annotated[str, Query(max_length=100)] = "",
 ) -> UploadOut:
-    """The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
+    """The first rows of an uploaded CSV divided by another delimiter, behind so many lines; both are guessed where they are not given.
     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given; sheet: of a workbook, the first where none is given."""
     project = project_for(request, project_id, Role.DESIGNER)
-    if len(delimiter) != 1:
-        raise Refused(400, "a delimiter is one character", "delimiter", "type the character between the columns")
     breaks = None if widths is None else sorted({int(w) for w in widths.split(",") if w and int(w) > 0})
     row = _upload(project, upload_id)
     content = bytes(row.content)

@@ -184,7 +184,8 @@ class PartOut(Schema):
 class CheckReport(SurveyReport):
     """What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
-    read, None for one that surveys are not drawn in; system: reference system in plan, in words, empty where nobody knows it."""
+    read, None for one that surveys are not drawn in; system, grid: reference systems in plan of the file and of what is read, in words, empty where nobody knows them;
+    gridded: whether the project has one already; degrees: whether the file has no lengths in plan."""
 
     rules: list[CodeRule]
     suggestions: list[SuggestionOut]
@@ -195,6 +196,9 @@ class CheckReport(SurveyReport):
     only_background: bool = False
     unit: FileUnit | None = "metre"
     system: str = ""
+    grid: str = ""
+    gridded: bool = False
+    degrees: bool = False
 
 
 class ImportReport(SurveyReport):

@@ -24,7 +24,7 @@ from saddle.exchange.dxf.spec import DrawingMapping
 from saddle.exchange.found import Found, NamedSurface
 from saddle.exchange.placing import Placing, judge
 from saddle.exchange.readers import FileRead, ReadAs, read_survey
-from saddle.exchange.systems import name_of
+from saddle.exchange.systems import in_degrees, name_of
 from saddle.exchange.tablebuilder import TableBuilder
 from saddle.geometry.polylines import Floats, Ints
 from saddle.terrain.in_use import Beside, SurveyInUse
@@ -59,7 +59,7 @@ def read_file(upload: models.Upload, params: dict[str, Any], report: Report) -> 
         mapping=None if mapping is None else ColumnMapping.model_validate(mapping),
         drawing=DrawingMapping.model_validate(params.get("drawing") or {}),
         thinning=Thinning.model_validate(params.get("thinning") or {}), swapped=bool(params.get("swapped")), unit=params.get("unit"), none=params.get("none"),
-        mode=params.get("mode") or "replace", usual=used.unit, system=used.system, way=way_of(upload.project),
+        mode=params.get("mode") or "replace", usual=used.unit, system=used.system or params.get("into") or "", way=way_of(upload.project),
         alignment=the_spec(upload.project, AlignmentSpec, "alignment"), said=params.get("system") or "",
     )  # fmt: skip
     data = content_of(upload)
@@ -83,6 +83,7 @@ class Taken:
             self.mode = "background"
             read = read_file(upload, {**params, "mode": self.mode}, report)
         self.format, self.found, self.reading, self.drawing = read.format, read.found, read.reading, read.drawing
+        self.system = read.system
         everything, rows, empty = collect(self.found.table), self.found.table.row, _empty(self.found)
         # A million points as texts would take up more room than all that is made of them.
         self.found = replace(self.found, table=TableBuilder().table())
@@ -115,7 +116,10 @@ class Taken:
                 self._build(lambda share: report(0.5 + 0.4 * share))
             except (ImportProblem, GeometryError) as error:
                 self.wrong = error.message
-                may_do_without = self.found.surfaces or self.found.alignments or (job.kind == "check_survey" and not self.first)
+                may_do_without = self.found.surfaces or self.found.alignments
+                if job.kind == "check_survey":
+                    # Degrees taken for metres are all one point: first it is asked what they are.
+                    may_do_without = may_do_without or not self.first or "degrees" in self.placing(what_is_there(job.project)).doubts
                 if not may_do_without or (self.mode == "part" and job.kind == "import_survey"):
                     raise
 
@@ -273,7 +277,8 @@ def check_survey(job: Job, report: Report) -> CheckReport:
     return CheckReport(
         name=taken.upload.name, **found, rules=rules, suggestions=[SuggestionOut(**asdict(s)) for s in offered], sketch=_sketch(taken), only_background=taken.told is taken.background and not taken.told.xyz[:, 2].any(),
         placing=placing_out(taken.placing(there), there), drawing=None if taken.drawing is None else drawing_out(taken.drawing), part=taken.part, unit=taken.reading.unit,
-        system=name_of(taken.found.system) if taken.found.system else "",
+        system=name_of(taken.system) if taken.system else "",
+        grid=name_of(taken.found.system) if taken.found.system else "", gridded=bool(taken.used.system), degrees=bool(taken.system) and in_degrees(taken.system),
     )  # fmt: skip
 
 

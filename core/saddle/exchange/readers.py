@@ -71,12 +71,14 @@ class ReadAs:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class FileRead:
-    """What a file holds, how its coordinates were read, and of a drawing what is on its layers."""
+    """What a file holds, how its coordinates were read, and of a drawing what is on its layers. system: that its coordinates were in, as
+    EPSG:n, empty where nobody says it; what is found is in the project's."""
 
     format: Format
     found: Found
     reading: Reading
     drawing: DrawingFound | None = None
+    system: str = ""
 
 
 def format_of(name: str, data: bytes) -> Format:
@@ -127,8 +129,9 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
                 mapping = mapping.changed(zero="take")  # what is only drawn needs no levels
             drawing, found = look_dxf(data, mapping, how.usual, progress)
             # Level 0 of a drawing has a rule of its own.
-            found = without_levels_of_none(found, how.none, zero=False)
-            return FileRead(form, _in_system(found, how), Reading(swapped, found.unit), drawing)
+            said = _said(found, how)
+            found = without_levels_of_none(into(said, how.system), how.none, zero=False)
+            return FileRead(form, found, Reading(swapped, found.unit), drawing, said.system)
         case "csv":
             if how.mapping is None:
                 raise ImportProblem("the columns are not mapped", "mapping", "say which column holds what")
@@ -141,14 +144,15 @@ def read_survey(data: bytes, name: str, how: ReadAs, progress: Callable[[float],
         case _:
             assert_never(form)
     none = how.none if how.mapping is None else how.mapping.none
-    return FileRead(form, without_levels_of_none(_in_system(found, how), none), Reading(swapped, found.unit))
+    said = _said(found, how)
+    return FileRead(form, without_levels_of_none(into(said, how.system), none), Reading(swapped, found.unit), system=said.system)
 
 
-def _in_system(found: Found, how: ReadAs) -> Found:
-    """What is found in the project's system. A person who says another system or unit knows better than the file."""
+def _said(found: Found, how: ReadAs) -> Found:
+    """What is found in the system that it is in. A person who says another system or unit knows better than the file."""
     if how.said:
-        return into(said_to_be(found, how.said), how.system)
-    return into(found if counts_in(found.system, how.unit) else replace(found, system=""), how.system)
+        return said_to_be(found, how.said)
+    return found if counts_in(found.system, how.unit) else replace(found, system="")
 
 
 @dataclass(frozen=True, slots=True)

@@ -1978,7 +1978,7 @@ export interface paths {
         };
         /**
          * Preview Upload
-         * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines, which are guessed where they are not given.
+         * @description The first rows of an uploaded CSV divided by another delimiter, behind so many lines; both are guessed where they are not given.
          *     widths: where columns begin instead of a delimiter, as 8,20,32; guessed where it is empty or 0; encoding: guessed where none is given; sheet: of a workbook, the first where none is given.
          */
         get: operations["previewUpload"];
@@ -3217,7 +3217,8 @@ export interface components {
          * CheckReport
          * @description What a file holds before it is imported. rules: what its codes would mean; drawing: of a DXF, layer by layer; part: where there is a
          *     survey already; only_background: whether nothing in it can be a survey, as all of it lies at level 0; unit: in which it was
-         *     read, None for one that surveys are not drawn in; system: reference system in plan, in words, empty where nobody knows it.
+         *     read, None for one that surveys are not drawn in; system, grid: reference systems in plan of the file and of what is read, in words, empty where nobody knows them;
+         *     gridded: whether the project has one already; degrees: whether the file has no lengths in plan.
          */
         CheckReport: {
             /**
@@ -3229,6 +3230,11 @@ export interface components {
             codes: components["schemas"]["CodeFound"][];
             /** Crossings */
             crossings: string[];
+            /**
+             * Degrees
+             * @default false
+             */
+            degrees: boolean;
             drawing?: components["schemas"]["DrawnFile"] | null;
             /**
              * Edits
@@ -3242,6 +3248,16 @@ export interface components {
              * @default csv
              */
             format: string;
+            /**
+             * Grid
+             * @default
+             */
+            grid: string;
+            /**
+             * Gridded
+             * @default false
+             */
+            gridded: boolean;
             /** Name */
             name: string;
             /**
@@ -5485,7 +5501,7 @@ export interface components {
          * @description How to read the file and what to take. mapping: of the columns of a CSV; rules: what codes mean, those not given
          *     are guessed; longest_edge: m, null for no limit; surfaces, alignments: which to take, by number in the file; profiles_left: which of their profiles not, as alignment.profile;
          *     mode: the points replace the survey, are added to it, or replace the part that they cover, or lie beneath it as a background; drawing: how a DXF is read; swapped, unit: of all but a CSV, when their
-         *     coordinates are not what the file says; system: reference system of the file, as EPSG:n, empty for what it says itself; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
+         *     coordinates are not what the file says; system: reference system of the file, as EPSG:n, empty for what it says itself; into: the one that a project gets which has none yet, empty for that of the file; none: levels that stand for none, of all but a CSV, whose mapping says them, null for those that are found; thinning: of a point cloud; sure: doubts that were looked at and are no mistakes.
          */
         ImportIn: {
             /**
@@ -5494,6 +5510,11 @@ export interface components {
              */
             alignments: number[];
             drawing?: components["schemas"]["DrawingMapping"] | null;
+            /**
+             * Into
+             * @default
+             */
+            into: string;
             /**
              * Longest Edge
              * @default 60
@@ -21841,8 +21862,8 @@ export interface operations {
     };
     previewUpload: {
         parameters: {
-            query: {
-                delimiter: string;
+            query?: {
+                delimiter?: string | null;
                 skip?: number | null;
                 widths?: string | null;
                 encoding?: ("utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "shift_jis" | "gb18030" | "big5" | "euc_kr" | "iso8859_2" | "koi8_r" | "utf-16" | "utf-16-le" | "utf-16-be") | null;

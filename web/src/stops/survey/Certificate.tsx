@@ -6,20 +6,26 @@ import { SystemSelect } from "./SystemSelect";
 
 type Report = Schemas["CheckReport"];
 
+/** Reference systems as a person says them, empty for what the file says and what follows from it. */
+export interface Systems {
+  file: string;
+  project: string;
+  set: (said: { system?: string; into?: string }) => void;
+}
+
 interface Props {
   report: Report;
   mapping: Mapping | null;
   none: { said: number[] | null; set: (none: number[] | null) => void };
-  /** Reference system of the file as a person says it, empty for what it says itself. */
-  system: { said: string; set: (code: string) => void };
+  systems: Systems;
 }
 
 const whole = (n: number) => n.toLocaleString("en", { maximumFractionDigits: 0 });
 
-export function Certificate({ report, mapping, none, system }: Props) {
+export function Certificate({ report, mapping, none, systems }: Props) {
   const e = report.extent as [number, number, number, number, number, number];
   const read = [
-    report.unit ? `in ${UNITS[report.unit]}` : "in the unit of the drawing",
+    report.unit ? `${report.degrees ? "in degrees, levels " : ""}in ${UNITS[report.unit]}` : "in the unit of the drawing",
     ...(mapping ? [`decimal ${SIGNS[mapping.decimal]}`, `letters ${ENCODINGS[mapping.encoding ?? "utf-8"]}`] : []),
   ];
   const rows: [string, React.ReactNode][] = [
@@ -27,7 +33,27 @@ export function Certificate({ report, mapping, none, system }: Props) {
     ["Read", read.join(", ")],
     [
       "System",
-      <SystemSelect key="system" label="Reference system of the file" value={system.said} none={report.system || "not known"} onChange={system.set} />,
+      <SystemSelect
+        key="file"
+        label="Reference system of the file"
+        value={systems.file}
+        none={report.system || "not known"}
+        onChange={(system) => systems.set({ system })}
+      />,
+    ],
+    [
+      "Taken into",
+      report.gridded ? (
+        report.grid
+      ) : (
+        <SystemSelect
+          key="project"
+          label="Reference system of the project"
+          value={systems.project}
+          none={report.grid || "not known"}
+          onChange={(into) => systems.set({ into })}
+        />
+      ),
     ],
     ["Eastings", `${whole(e[0])} to ${whole(e[3])} m`],
     ["Northings", `${whole(e[1])} to ${whole(e[4])} m`],

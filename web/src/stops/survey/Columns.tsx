@@ -33,7 +33,7 @@ const NAMES: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "t
 const WIDTHS = "widths";
 /** The first rows taken apart anew. breaks: where columns begin, guessed where there are none of them; encoding: of the letters. */
 export interface Division {
-  delimiter: string;
+  delimiter?: string;
   skip?: number;
   breaks?: number[];
   encoding?: Encoding;
@@ -110,6 +110,7 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
       ...said,
     });
   const open = missing(mapping);
+  const workbook = file.sheets.length > 0;
   return (
     <>
       <div className="columns-row">
@@ -122,19 +123,21 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
               aria-label="Sheet of the workbook"
               value={mapping.sheet || file.sheets[0]}
               options={file.sheets.map((value) => ({ value, label: value }))}
-              onChange={(sheet) => divide({ sheet, skip: undefined, breaks: undefined })}
+              onChange={(sheet) => divide({ sheet, delimiter: undefined, skip: undefined, breaks: undefined })}
             />
           </>
         )}
-        <span className="quiet">Between columns</span>
-        <Select
-          size="small"
-          style={{ width: 110 }}
-          aria-label="Delimiter"
-          value={fixed ? WIDTHS : mapping.delimiter}
-          options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
-          onChange={(d) => (d === WIDTHS ? divide({ breaks: [] }) : divide({ delimiter: d, skip: undefined, breaks: undefined }))}
-        />
+        {!workbook && <span className="quiet">Between columns</span>}
+        {!workbook && (
+          <Select
+            size="small"
+            style={{ width: 110 }}
+            aria-label="Delimiter"
+            value={fixed ? WIDTHS : mapping.delimiter}
+            options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
+            onChange={(d) => (d === WIDTHS ? divide({ breaks: [] }) : divide({ delimiter: d, skip: undefined, breaks: undefined }))}
+          />
+        )}
         <Said
           words="decimal sign"
           label="Decimal sign"
@@ -144,7 +147,16 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
           onChange={(decimal) => onChange({ ...mapping, decimal })}
         />
         <Said words="in" label="Unit of the file" width={128} value={mapping.unit} of={UNITS} onChange={(unit) => onChange({ ...mapping, unit })} />
-        <Said words="letters" label="Letters of the file" width={140} value={file.encoding} of={ENCODINGS} onChange={(encoding) => void divide({ encoding })} />
+        {!workbook && (
+          <Said
+            words="letters"
+            label="Letters of the file"
+            width={140}
+            value={file.encoding}
+            of={ENCODINGS}
+            onChange={(encoding) => void divide({ encoding })}
+          />
+        )}
       </div>
       <div className="columns-row">
         <Checkbox checked={mapping.header} onChange={(e) => onChange({ ...mapping, header: e.target.checked })}>
@@ -200,7 +212,9 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
         )}
       </div>
       <Rows file={file} mapping={mapping} onChange={onChange} low={fromCodes && mapping.code != null} />
-      {fromCodes && mapping.code != null && <FieldCodes upload={file.id} mapping={mapping} onChange={(grammar) => onChange({ ...mapping, grammar })} />}
+      {fromCodes && mapping.code != null && open.length === 0 && (
+        <FieldCodes upload={file.id} mapping={mapping} onChange={(grammar) => onChange({ ...mapping, grammar })} />
+      )}
     </>
   );
 }

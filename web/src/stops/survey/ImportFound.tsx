@@ -3,7 +3,7 @@ import { Button, Checkbox, Radio } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { NumberField } from "../../common/NumberField";
-import { Certificate } from "./Certificate";
+import { Certificate, type Systems } from "./Certificate";
 import type { Mapping } from "./Columns";
 import { FoundPlan, MarksKey } from "./FoundPlan";
 import { MovedLevels } from "./MovedLevels";
@@ -32,13 +32,12 @@ interface Props {
   mapping: Mapping | null;
   /** Levels that stand for none: null for those that were found. */
   none: { said: number[] | null; set: (none: number[] | null) => void };
-  /** Reference system that the file is said to be in. */
-  system: { said: string; set: (code: string) => void };
+  systems: Systems;
   taking: Taking;
   set: (fields: Partial<Taking>) => void;
 }
 
-export function ImportFound({ report, before, mapping, none, system, taking, set }: Props) {
+export function ImportFound({ report, before, mapping, none, systems, taking, set }: Props) {
   const setRule = (code: string, fields: Partial<Schemas["CodeRule"]>) => set({ rules: taking.rules.map((r) => (r.code === code ? { ...r, ...fields } : r)) });
   const surfaces = report.surfaces;
   const alignments = report.alignments;
@@ -54,7 +53,7 @@ export function ImportFound({ report, before, mapping, none, system, taking, set
   return (
     <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 16 }}>
       <div>
-        <Certificate report={report} mapping={mapping} none={none} system={system} />
+        <Certificate report={report} mapping={mapping} none={none} systems={systems} />
         {beneath && (
           <p>
             Its lines are drawn beneath the survey, in plan and on plan sheets, and count for nothing{report.only_background && ": all of it lies at level 0"}.

@@ -19,8 +19,8 @@ const LIMIT_MB = 80;
 /** Endings of the kinds of file that are read; any text may hold a table of points. */
 const KINDS = ".csv,.tsv,.txt,.asc,.dat,.pts,.pnt,.xyz,.prn,.xlsx,.ods,.xls,.xml,.landxml,.dxf,.json,.geojson,.gpkg,.zip,.kml,.kmz,.las,.laz,.tif,.tiff";
 /** How LandXML and DXF are read against what they say. */
-type Reading = { swapped: boolean; unit: Mapping["unit"] | null; none: number[] | null; system: string };
-const AS_SAID: Reading = { swapped: false, unit: null, none: null, system: "" };
+type Reading = { swapped: boolean; unit: Mapping["unit"] | null; none: number[] | null; system: string; into: string };
+const AS_SAID: Reading = { swapped: false, unit: null, none: null, system: "", into: "" };
 const MIDDLE: Record<Uploaded["format"], string | null> = {
   csv: "Columns",
   dxf: "Layers",
@@ -180,9 +180,9 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     setReading(as.reading);
     await start("check", file!, null, as);
   };
-  /** The file's coordinates taken for those of another reference system. */
-  const placeIn = async (system: string) => {
-    const as = { drawing, reading: { ...reading, system } };
+  /** The file's coordinates taken for those of another reference system, or into another one. */
+  const placeIn = async (said: { system?: string; into?: string }) => {
+    const as = { drawing, reading: { ...reading, ...said } };
     setReading(as.reading);
     await start("check", file!, mapping, as);
   };
@@ -270,7 +270,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           sure={sure}
           setSure={setSure}
           read={(other) => void readAs(other)}
-          convert={() => void placeIn(DEGREES)}
+          convert={() => void placeIn({ system: DEGREES })}
         />
       )}
       {step === 2 && file?.format === "cloud" && (
@@ -282,7 +282,7 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
           before={before}
           mapping={mapping}
           none={{ said: mapping ? (mapping.none ?? null) : reading.none, set: (none) => void takeNone(none) }}
-          system={{ said: reading.system, set: (code) => void placeIn(code) }}
+          systems={{ file: reading.system, project: reading.into, set: (said) => void placeIn(said) }}
           taking={taking}
           set={(fields) => setTaking({ ...taking, ...fields })}
         />

@@ -29,7 +29,8 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
     <>
       <section aria-label="Imports that count" style={{ marginTop: 16 }}>
         <h3>Imports that count</h3>
-        <Row label="System">
+        <div style={{ marginBottom: 8 }}>
+          <span className="quiet">in the reference system</span>
           <SystemSelect
             label="Reference system of the project"
             value={spec.system}
@@ -37,7 +38,7 @@ export function ImportsPanel({ showPlace }: { showPlace: (east: number, north: n
             disabled={!mayEdit}
             onChange={(system) => void write(() => ({ system }))}
           />
-        </Row>
+        </div>
         {inUse.map((i) => (
           <div className="card" key={i.id} role="group" aria-label={i.name}>
             <Named of={i} tag={i.id === spec.survey ? "first" : beside.find((b) => b.survey === i.id)?.background ? "background" : null} />
