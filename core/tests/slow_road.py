@@ -242,9 +242,7 @@ class Section:
             far = abs(self.hinge - self.edges[-first])
             pct[-first] = 100 * (lip[-first] - self.crown) / far if far > 1e-9 else math.nan
         found = {s: pct[s] if self.tied == 1 else measured[s] + self.tied * (pct[s] - measured[s]) for s in (-1, 1)}
-        if any(math.isnan(p) for p in found.values()):
-            raise Unknown("a crossfall of no width")
-        return found
+        return found  # of a side without width it is none, which matters where a point needs it
 
     # the template
 
@@ -296,6 +294,8 @@ class Section:
             pct = self.pct[side] if p.level.crossfall_pct is None else value(p.level.crossfall_pct)
             if p.level.crossfall_pct is None and p.level.turns_with == "neighbour":
                 pct = falls.get(p.level.parent, pct)
+            if math.isnan(pct):
+                raise Unknown("a crossfall of no width")
             falls[name] = pct
             out[name] = (u, pz + pct / 100 * abs(u - pu))
             return out[name]
@@ -522,5 +522,6 @@ class Section:
             sides = {"left": [-1], "right": [1], "inner": [lower], "outer": [-lower]}[rule.about]
             if rule.about in ("inner", "outer") and abs(self.pct[1] - self.pct[-1]) < 1e-9:
                 sides = [side for side in (-1, 1) if side in self.edges]
-            z += sum((rule.normal_pct - self.pct[s]) / 100 * abs(self.edges[s] - self.hinge) for s in sides) / len(sides)
+            wide = [s for s in sides if abs(self.edges[s] - self.hinge) > 1e-9]
+            z += sum((rule.normal_pct - self.pct[s]) / 100 * abs(self.edges[s] - self.hinge) for s in wide) / len(sides)
         return z

@@ -54,6 +54,7 @@ def some(seed: int, n: int, most: int) -> list[int]:
 
 class SecondOpinion(TestCase):
     @settings(max_examples=ROADS // 2, deadline=None, derandomize=SAME_ONES)
+    @example(287)  # a side without width and without a crossfall, on which nothing needs one
     @example(15018)  # the edge over a hole, its crossfall from the table: nothing of the hole is asked
     @given(SEEDS)
     def test_sections_come_out_as_a_slow_reckoning_says(self, seed: int) -> None:
@@ -76,7 +77,7 @@ class SecondOpinion(TestCase):
             for side, edge, pct in ((-1, lines.left_edge, lines.left_pct), (1, lines.right_edge, lines.right_pct)):
                 if side in section.edges:
                     self.assertAlmostEqual(section.edges[side], float(edge[i]), delta=1e-5)
-                self.assertAlmostEqual(section.pct[side], float(pct[i]), delta=1e-4)
+                np.testing.assert_allclose(section.pct[side], pct[i], rtol=0, atol=1e-4)
             level = section.hinge_level()
             area = section.overlay_area(level)
         except Unsure:
