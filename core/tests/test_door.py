@@ -13,8 +13,11 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from saddle.errors import ImportProblem
 from saddle.exchange.columns import unit_said
+from saddle.exchange.crossfall_csv import read_crossfalls
 from saddle.exchange.found import Found
+from saddle.exchange.lines_file import read_lines
 from saddle.exchange.no_levels import all_nines, levels_of_none
 from saddle.exchange.placing import judge
 from saddle.exchange.readers import FileRead, ReadAs, first_rows, read_survey
@@ -249,3 +252,13 @@ class NoLevels(TestCase):
         )
         (none,) = taken(feet).found.none
         self.assertEqual((none.level, none.points), (9999.999, 3))
+
+
+class AlongTheRoad(TestCase):
+    def test_tables_along_the_road_in_feet_are_refused(self) -> None:
+        """They are in metres, and say so; one whose headings say feet would be read three times too long."""
+        with self.assertRaisesRegex(ImportProblem, "says feet"):
+            read_crossfalls("Chainage (ft),Left %,Right %\n0,-2.5,-2.5\n300,-2.5,-2.5\n")
+        with self.assertRaisesRegex(ImportProblem, "says feet"):
+            read_lines("lines", "Chainage US ft;Angle;Left\n100;0;12\n", [])
+        self.assertEqual(len(read_crossfalls("Chainage m,Left %,Right %\n0,-2.5,-2.5\n").rows), 1)

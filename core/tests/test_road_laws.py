@@ -86,7 +86,8 @@ class OtherViews(SameBill):
         one, other = solve(inputs), solve(from_the_other_end(inputs))
         self.assertEqual(len(one.chainage), len(other.chainage))
         np.testing.assert_allclose(other.frames.origin[::-1], one.frames.origin, atol=1e-5)
-        np.testing.assert_allclose(other.hinge_level[::-1], one.hinge_level, atol=1e-5)
+        # Of two chainages less than a millimetre apart one stands for both, and from the other end it is the other one.
+        np.testing.assert_allclose(other.hinge_level[::-1], one.hinge_level, atol=1e-4)
         self.same(take_off(other), take_off(one), 3e-5)
         self.assertEqual(self.findings(other), self.findings(one))
 

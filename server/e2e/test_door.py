@@ -3,11 +3,15 @@
 import re
 
 import numpy as np
-from playwright.sync_api import expect
+from django.contrib.auth.models import User
+from playwright.sync_api import Page, expect
 
 from e2e.browser import BrowserCase, pick
+from e2e.turns import in_turn
+from projects.models import Membership, Role
 from survey.models import Survey
-from survey.store import load
+from survey.store import in_use, load
+from tests.bombs import LINE, block, drawing, insert
 
 
 def x_to_the_north() -> str:
@@ -76,3 +80,57 @@ class Door(BrowserCase):
         # On the surface of the sheet: 90 + 0.002 x 500 on the alignment.
         expect(page.get_by_role("img", name="Section at 0+500.000")).to_be_visible()
         self.assertEqual(Survey.objects.latest("id").points, 405)
+
+    def bring(self, page: Page, name: str, content: bytes) -> None:
+        self.open(page, "survey?at=500")
+        page.get_by_role("button", name="Import another survey").click()
+        file = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
+        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+
+    @in_turn
+    def test_a_bomb_is_stopped_and_a_colleague_goes_on(self) -> None:
+        other = User.objects.create_user("olga", first_name="Olga", last_name="Reed", password="x")
+        Membership.objects.create(project=self.project, user=other, role=Role.DESIGNER)
+        page, theirs = self.page(), self.page("olga")
+        # Blocks that each hold ten of the one before: ten million lines.
+        blocks = "".join(block(f"B{k}", insert(f"B{k - 1}") * 10) for k in range(1, 8))
+        bomb = drawing(block("B0", LINE) + blocks, insert("B7"))
+        self.bring(page, "small.dxf", bomb)
+        self.bring(theirs, "north.csv", x_to_the_north().encode())
+        theirs.get_by_role("button", name="Check the file").click()
+        page.get_by_role("button", name="Stop", exact=True).click()
+        expect(page.get_by_role("progressbar")).to_be_hidden()
+        self.start_worker()
+        expect(theirs.get_by_role("alert")).to_contain_text("do not say which is the easting", timeout=30_000)
+        # Sent again it is read, within its limits, and refused with what is wrong.
+        self.bring(page, "small.dxf", bomb)
+        expect(page.get_by_role("alert")).to_contain_text("far more than a file of its size", timeout=60_000)
+
+    @in_turn
+    def test_degrees_come_into_a_chosen_grid(self) -> None:
+        self.start_worker()
+        page = self.page()
+        page.goto(f"{self.live_server_url}/")
+        page.get_by_role("textbox", name="Name of the new project").fill("By satellite")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Import a survey").click()
+        rows = "".join(f"{k},{13.8266 + k % 5 * 1e-4:.6f},{47.7213 + k // 5 * 1e-4:.6f},{500 + k % 3}\n" for k in range(20))
+        file = {"name": "gnss.csv", "mimeType": "text/csv", "buffer": rows.encode()}
+        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        page.get_by_role("button", name="Check the file").click()
+        alert = page.get_by_role("alert")
+        expect(alert).to_contain_text("look like degrees of longitude and latitude")
+        alert.get_by_role("button", name="Convert them into metres").click()
+        alert.get_by_role("radio", name="As it was read").check()
+        read = page.get_by_label("How the file was read")
+        expect(read).to_contain_text("in degrees, levels in metres")
+        grid = page.get_by_role("combobox", name="Reference system of the project")
+        grid.click()
+        page.keyboard.type("etrs89 utm 33n")
+        page.get_by_title("ETRS89 / UTM zone 33N (EPSG:25833)", exact=True).click()
+        expect(read).to_contain_text("412,0")
+        page.get_by_role("button", name="Import 20 points").click()
+        expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
+        expect(page.get_by_text("in the reference system")).to_be_visible()
+        survey = Survey.objects.latest("id")
+        self.assertEqual(in_use(survey.project).system, "EPSG:25833")

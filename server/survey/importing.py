@@ -119,7 +119,9 @@ class Taken:
                 may_do_without = self.found.surfaces or self.found.alignments
                 if job.kind == "check_survey":
                     # Degrees taken for metres are all one point: first it is asked what they are.
-                    may_do_without = may_do_without or not self.first or "degrees" in self.placing(what_is_there(job.project)).doubts
+                    may_do_without = (
+                        may_do_without or not self.first or "degrees" in self.placing(what_is_there(job.project)).doubts
+                    )
                 if not may_do_without or (self.mode == "part" and job.kind == "import_survey"):
                     raise
 

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 
+from saddle.errors import ImportProblem
 from saddle.exchange.point_rows import figure, figure_or_none, is_number, level_or_none
 from saddle.terrain.spec import FileUnit
 
@@ -101,6 +102,17 @@ def unit_said(names: Sequence[str]) -> FileUnit | None:
     to be US survey feet may be either kind."""
     said = {_unit(re.findall(r"[^\W\d_]+", name.lower())[1:]) for name in names}
     return said.pop() if len(said) == 1 else None
+
+
+def refuse_feet(names: Sequence[str]) -> None:
+    """Raises ImportProblem where the headings of a table along the road say another unit than metres."""
+    for name in names:
+        if _unit(re.findall(r"[^\W\d_]+", name.lower())[1:]) in ("foot", "us_survey_foot"):
+            raise ImportProblem(
+                f"the heading “{name.strip():.40}” says feet, and tables along the road are in metres",
+                "row 1",
+                "convert the column first",
+            )
 
 
 def _unit(words: Sequence[str]) -> FileUnit | None:

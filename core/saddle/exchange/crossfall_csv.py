@@ -4,6 +4,7 @@ import csv
 import io
 
 from saddle.errors import ImportProblem
+from saddle.exchange.columns import refuse_feet
 from saddle.overlay.spec import CrossfallRow, CrossfallTable
 
 HEAD = ["Chainage m", "Left %", "Right %"]
@@ -30,7 +31,8 @@ def read_crossfalls(text: str) -> CrossfallTable:
             values = [_number(cell, pct=k > 0) for k, cell in enumerate(line.split(mark)[:3])]
         except ValueError:
             if not rows and number == 1:
-                continue  # the heading
+                refuse_feet(line.split(mark))
+                continue
             raise ImportProblem(
                 f"line {number}: three numbers are needed", f"line {number}", "chainage, left %, right %"
             ) from None

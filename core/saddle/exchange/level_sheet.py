@@ -14,6 +14,7 @@ from openpyxl.styles import Font, PatternFill
 from openpyxl.worksheet.worksheet import Worksheet
 
 from saddle.errors import ImportProblem
+from saddle.exchange.columns import refuse_feet
 from saddle.exchange.workbook import rows_of
 from saddle.figures import FIGURES, rounded_up
 from saddle.overlay.spec import LevelRow, LevelTable
@@ -101,7 +102,9 @@ def read_levels(data: bytes, there: LevelTable) -> tuple[LevelTable, list[Change
     """The table of a workbook, and what it would change. Pins stay. Raises ImportProblem naming the row."""
     pinned = {round(r.chainage, 3) for r in there.rows if r.pinned}
     rows: list[LevelRow] = []
-    for number, cells in enumerate(rows_of(data, SHEET)[1:MOST_ROWS], start=2):
+    table = rows_of(data, SHEET)
+    refuse_feet([cell for cell in table[0] if isinstance(cell, str)] if table else [])
+    for number, cells in enumerate(table[1:MOST_ROWS], start=2):
         chainage, adopted = cells[0] if cells else None, cells[3] if len(cells) > 3 else None
         if chainage is None and adopted is None:
             continue

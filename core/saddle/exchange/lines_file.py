@@ -18,6 +18,7 @@ from saddle.alignment.spec import ChainageEquation
 from saddle.chainage import parse_chainage
 from saddle.documents_base import Document
 from saddle.errors import ImportProblem, SaddleError
+from saddle.exchange.columns import refuse_feet
 from saddle.exchange.json_file import read_json
 from saddle.exchange.tables import rows_csv
 from saddle.figures import Kind
@@ -83,7 +84,10 @@ def _from_csv(name: str, text: str, equations: Equations) -> LineGroup:
     lines: list[At] = []
     for number, cells in enumerate(_rows(text, delimiter), start=1):
         cells = [c.strip() for c in cells]
-        if not any(cells) or (number == 1 and not _numeric(cells[0], delimiter)):
+        if not any(cells):
+            continue
+        if number == 1 and not _numeric(cells[0], delimiter):
+            refuse_feet(cells)
             continue
         if len(lines) == MOST_LINES:
             raise ImportProblem(f"the file has more than {MOST_LINES:,} lines", f"row {number}", "split it")
