@@ -59,14 +59,20 @@ def kerb_to_kerb(
 
     left, right: offsets of the lips; left_lip, right_lip: their levels; wanted_pct: crossfall of the side that sets the
     crown, negative falls outward; by_left: whether that is the left one. zh = kL - sL/100 * (h - oKL); the other side gets
-    (kR - zh) / (oKR - h) * 100.
+    (kR - zh) / (oKR - h) * 100, and none where it has no width.
     """
     to_left, to_right = hinge - left, right - hinge
     level = np.where(by_left, left_lip - wanted_pct / 100 * to_left, right_lip - wanted_pct / 100 * to_right)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        left_pct = np.where(by_left, wanted_pct, 100 * (left_lip - level) / to_left)
-        right_pct = np.where(by_left, 100 * (right_lip - level) / to_right, wanted_pct)
+    left_pct = np.where(by_left, wanted_pct, _fall(left_lip - level, to_left))
+    right_pct = np.where(by_left, _fall(right_lip - level, to_right), wanted_pct)
     return level, left_pct, right_pct
+
+
+def _fall(rise: Floats, width: Floats) -> Floats:
+    """A rise over a width as a crossfall, %, NaN where there is no width."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        pct = 100 * rise / width
+    return np.where(np.isfinite(pct), pct, np.nan)
 
 
 def _highest(existing: Polylines, shape: Polylines, low: Floats, high: Floats, cover: Floats) -> Floats:
@@ -104,6 +110,4 @@ def _beside(level: Floats, chainage: Floats, tie: Floats, end: int, neighbour: i
 
 def measured_crossfall(existing_hinge: Floats, existing_edge: Floats, hinge: Floats, edge: Floats) -> Floats:
     """Fall of the existing surface from hinge to edge, %, (n,): (e(edge) - e(h)) / |edge - h| * 100."""
-    with np.errstate(invalid="ignore", divide="ignore"):
-        pct = (existing_edge - existing_hinge) / np.abs(edge - hinge) * 100
-    return np.where(np.isfinite(pct), pct, np.nan)
+    return _fall(existing_edge - existing_hinge, np.abs(edge - hinge))
