@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 #: As the changelog heads it.
-RELEASE = "0.21"
+RELEASE = "0.22"
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +19,7 @@ class RuleChange:
 VOLUMES = ("m3", "t")
 #: Newest first. What changes a figure is written here and in the changelog at once.
 RULES = (
+    RuleChange("0.22", "Kerb to kerb over a side without width has no crossfall, and no longer an endless one", VOLUMES),
     RuleChange("0.20", "A half without width (hinge and edge on one line) asks for no level", VOLUMES),
     RuleChange(
         "0.20",
