@@ -68,7 +68,7 @@ def _user(request: HttpRequest) -> User:
 
 
 def _out(row: Document) -> dict[str, Any]:
-    return {"kind": row.kind, "key": row.key, "version": row.version, "spec": row.spec}
+    return {"kind": row.kind, "key": row.key, "version": row.version, "spec": row.spec, "merged": row.merged}
 
 
 @router.get("/documents", response={200: Documents, **ERRORS}, operation_id="listDocuments")

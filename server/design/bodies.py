@@ -28,4 +28,4 @@ DocumentIn = _bodies("In", based=True, version=(int, Field(ge=0)))
 #: The same with its key, for several at once.
 KeyedIn = _bodies("Keyed", key=(str, Field(max_length=80)), version=(int, Field(ge=0)))
 #: What comes back.
-DocumentOut = _bodies("Out", key=(str, ...), version=(int, ...))
+DocumentOut = _bodies("Out", key=(str, ...), version=(int, ...), merged=(bool, False))

@@ -22,6 +22,8 @@ class Document(models.Model):
     change = models.UUIDField(default=uuid4)
     changed_at = models.DateTimeField(auto_now=True)
     changed_by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL)
+    #: Of a document that was just written: whether somebody else's change is in it beside one's own. Kept nowhere.
+    merged = False
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["project", "kind", "key"], name="one_document_each")]

@@ -1,5 +1,6 @@
 /** The rules that the tests ask, by name: a line [name, arguments] in, {value} or {wrong} out. */
 import { createInterface } from "node:readline";
+import { begin, type Event, type State, step } from "../src/api/draft";
 import { chainageText, readChainage, setEquations } from "../src/base/chainage";
 import { nearestSection } from "../src/base/nearest";
 import { between } from "../src/common/between";
@@ -29,6 +30,7 @@ const RULES: Record<string, (...given: never[]) => unknown> = {
   readChainage: (text: string, equations: never[]) => (setEquations(equations), readChainage(text)),
   chainageText: (chainage: number, decimals: number, equations: never[]) => (setEquations(equations), chainageText(chainage, decimals)),
   nearestSection,
+  draftStep: (state: State<unknown> | null, event: Event<unknown>) => step(state ?? begin(), event),
   between: (chainage: number[], values: (number | null)[], at: number[]) => at.map(between(chainage, values)),
   signed,
   cellsOf,

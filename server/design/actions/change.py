@@ -78,14 +78,15 @@ def _change(project: Project, user: User | None, change: Change, title: str | No
         row = Document.objects.filter(project=project, kind=kind, key=key).first()
         before = row.spec if row else None
         after = spec.model_dump(mode="json") if spec is not None else None
-        if (row.version if row else 0) != version:
+        merged = (row.version if row else 0) != version
+        if merged:
             base = change.base.model_dump(mode="json") if change.base is not None else None
             beside = _beside(kind, base, after, before) if base and after and before else None
             if beside is None or beside.touching:
                 raise _meanwhile(change, row, beside.touching if beside else [])
             after = beside.value
         if before == after:
-            return row
+            return _told(row, merged)
         EditRecord.objects.filter(project=project, user=user, state=EditRecord.State.UNDONE).update(
             state=EditRecord.State.DROPPED
         )
@@ -93,7 +94,14 @@ def _change(project: Project, user: User | None, change: Change, title: str | No
             project=project, user=user, kind=kind, key=key, title=title or _title(kind, before, after), before=before,
             after=after, together=together,
         )  # fmt: skip
-        return _write(project, user, kind, key, row, after)
+        return _told(_write(project, user, kind, key, row, after), merged)
+
+
+def _told(row: Document | None, merged: bool) -> Document | None:
+    """A document as written, with whether somebody else's change is in it."""
+    if row is not None:
+        row.merged = merged
+    return row
 
 
 def _meanwhile(change: Change, row: Document | None, touching: list[str]) -> Refused:

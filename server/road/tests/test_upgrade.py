@@ -7,7 +7,7 @@ import sys
 import tempfile
 from pathlib import Path
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, skipUnless
 
 import psycopg
 from django.conf import settings
@@ -73,6 +73,7 @@ class Upgrade(TestCase):
                 self.run_on(there, settings.ROOT / "bin" / "restore", DATA / f"release-{release}.dump")
                 self.assert_same(json.loads((DATA / f"release-{release}.json").read_text()), self.figures(there))
 
+    @skipUnless(LONG, "the long run upgrades from every release")
     def test_the_earliest_release(self) -> None:
         there = self.database("earliest")
         self.run_on(there, settings.ROOT / "bin" / "restore", DATA / "release-0.4.dump")

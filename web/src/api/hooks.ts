@@ -127,7 +127,9 @@ export function useRefresh() {
   const client = useQueryClient();
   const id = useProjectId();
   return useCallback(async () => {
-    await Promise.all([client.invalidateQueries({ queryKey: ["project", id, "documents"] }), client.invalidateQueries({ queryKey: ["project", id, "model"] })]);
+    // What is drawn comes before what could be undone: one server answers both.
+    await client.invalidateQueries({ queryKey: ["project", id, "model"] });
+    await client.invalidateQueries({ queryKey: ["project", id, "documents"] });
   }, [client, id]);
 }
 

@@ -1,12 +1,11 @@
 /** Saving a document, with the choice between two versions when somebody else was quicker. */
 import { useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
-import { createElement, useCallback, useEffect, useRef, useState } from "react";
+import { createElement, useCallback } from "react";
 import { api, dataOf, Failure, isAway } from "./client";
 import { Differences, differencesOf } from "../common/differences";
+import type { Written } from "./draft";
 import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
-import { useCounted } from "./pending";
-import { drop as dropPreview, setDragging, show as showPreview, useSettle } from "./preview";
 import type { paths } from "./schema";
 
 type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
@@ -14,11 +13,6 @@ type Sent = paths[Address]["put"]["requestBody"]["content"]["application/json"];
 /** A document as it is to be: its kind and spec belong together. */
 type Body = { [K in Kind]: { kind: K; key: string; spec: Spec<K>; version: number; base?: Spec<K> } }[Kind];
 type Spec<K extends Kind> = Extract<Sent, { kind: K }>["spec"];
-/** What the server holds after a save: with `base` sent along it may hold somebody else's change too. */
-interface Written {
-  version: number;
-  spec: unknown;
-}
 
 /** A key for a new document that nothing has yet. */
 export function freshKey(kind: string): string {
@@ -39,6 +33,9 @@ function put(projectId: number, body: Body, keepalive = false) {
   });
 }
 
+/** Writes a document of a page that is going: the browser finishes it alone, if it is not too large. */
+export const putLast = (projectId: number, body: Body) => put(projectId, body, true);
+
 /** Writes a document; the answer is its new version, or null when it was not written. */
 export function useSave() {
   const save = useSaving();
@@ -55,7 +52,7 @@ export function useSave() {
 }
 
 /** The same, told apart: null when it was refused, or that the server could not be reached. */
-function useSaving() {
+export function useSaving() {
   const { modal } = App.useApp();
   const refresh = useRefresh();
   const client = useQueryClient();
@@ -151,197 +148,4 @@ export function useRemove() {
       }),
     ),
   );
-}
-
-/** After how long a save is tried again when the server cannot be reached, ms. */
-const AGAIN = 3000;
-
-/** What was typed and not saved, kept by the browser while the server is away or the page is closed. */
-const shelf = {
-  name: (project: number, kind: Kind, key: string) => `tin-saddle ${project} ${kind} ${key}`,
-  put: (name: string, kept: unknown) => {
-    try {
-      localStorage.setItem(name, JSON.stringify(kept));
-    } catch {
-      // A browser that keeps nothing still saves to the server.
-    }
-  },
-  take: <T>(name: string): T | null => {
-    const text = localStorage.getItem(name);
-    if (text) localStorage.removeItem(name);
-    return text ? (JSON.parse(text) as T) : null;
-  },
-};
-
-/**
- * A document being edited: what is typed shows at once and is saved after `wait` ms, one save after another. What is dragged shows as
- * well, and is saved when it is let go; Escape goes back. Meanwhile everything in view is previewed with it (see preview.ts).
- * While nothing is pending it follows the saved version. While the server cannot be reached what is typed stays and is tried again,
- * and it is there when the page is opened again.
- */
-export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: SpecOf<K>; version: number } | undefined, wait = 600) {
-  const project = useProjectId();
-  const [draft, setDraft] = useState<Draft<K> | null>(null);
-  const [held, setHeld] = useState<Draft<K> | null>(null);
-  const save = useSaving();
-  const settle = useSettle(project);
-  const { message } = App.useApp();
-  const timer = useRef<number>(undefined);
-  const latest = useRef<Draft<K> | null>(null);
-  const sent = useRef<Draft<K> | null>(null);
-  const saving = useRef(Promise.resolve());
-  const base = useRef<Base<K>>({ key, version: 0 });
-  useEffect(() => {
-    // One that is removed and made anew counts its versions from the beginning.
-    if (!saved && !latest.current) base.current = { key, version: 0 };
-  }, [saved, key]);
-  const flush = useCallback(() => {
-    window.clearTimeout(timer.current);
-    const send = async (): Promise<void> => {
-      const now = latest.current;
-      if (!now || now === sent.current) return;
-      sent.current = now;
-      const written = await save({ kind, ...now, version: base.current.version, base: base.current.spec } as Body);
-      if (written === "unreachable") {
-        void message.warning({
-          key: "unreachable",
-          content: "Not saved yet: the server cannot be reached, or you are signed out. What you typed is kept.",
-          duration: 6,
-        });
-        sent.current = null;
-        shelf.put(shelf.name(project, kind, now.key), { draft: now, base: base.current });
-        timer.current = window.setTimeout(() => (saving.current = saving.current.then(send)), AGAIN);
-        return;
-      }
-      localStorage.removeItem(shelf.name(project, kind, now.key));
-      if (written) {
-        // One's own save counts one version on; the server may also write what was sent in another way.
-        const merged = written.version > base.current.version + 1 && differencesOf(written.spec, now.spec).length > 0;
-        if (merged) void message.info("Somebody else changed this meanwhile; both changes are in.", 6);
-        // What is typed on knows nothing of the other change: it is put together with it again, from what was sent.
-        base.current = { key: now.key, version: merged ? base.current.version : written.version, spec: now.spec };
-      }
-      if (latest.current === now) latest.current = null;
-      setDraft((d) => (d === now ? null : d));
-      if (written) settle(kind, now.key, now.spec);
-      else if (!latest.current) dropPreview(kind, now.key);
-    };
-    saving.current = saving.current.then(send);
-  }, [kind, save, project, message, settle]);
-  const begin = useCallback(
-    (next: Draft<K>, from: Base<K>) => {
-      // What is shown may still be as it was before one's own last save: that one is known to be newer.
-      const newer = base.current.key === from.key && base.current.version > from.version;
-      if (!latest.current && !newer) base.current = from;
-      latest.current = next;
-      setDraft(next);
-      showPreview(kind, next.key, next.spec);
-      window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(flush, wait);
-    },
-    [flush, wait, kind],
-  );
-  const change = useCallback(
-    (spec: SpecOf<K>) => {
-      if (!saved) return;
-      begin({ key, spec }, { key, version: saved.version, spec: saved.spec });
-    },
-    [saved, key, begin],
-  );
-  /** A drag that was given up: what is dragged on counts for nothing until the next press. */
-  const givenUp = useRef(false);
-  /** What the drag began on: a colleague's change that arrives meanwhile is put together with it, not written over. */
-  const grasped = useRef<Base<K> | null>(null);
-  const drag = useCallback(
-    (spec: SpecOf<K>, done: boolean) => {
-      if (!saved) return;
-      const over = done || givenUp.current;
-      const from = grasped.current ?? { key, version: saved.version, spec: saved.spec };
-      grasped.current = over ? null : from;
-      setHeld(over ? null : { key, spec });
-      if (givenUp.current) return;
-      if (done) begin({ key, spec }, from);
-      else showPreview(kind, key, spec);
-    },
-    [kind, key, saved, begin],
-  );
-  /** Back to where the drag began. */
-  const giveUp = useCallback(() => {
-    givenUp.current = true;
-    grasped.current = null;
-    setHeld(null);
-    // What was typed before and is still on its way stays shown.
-    if (latest.current) showPreview(kind, latest.current.key, latest.current.spec);
-    else dropPreview(kind, key);
-  }, [kind, key]);
-  const dragging = held !== null;
-  useEffect(() => {
-    if (!dragging) return;
-    setDragging(true);
-    return () => {
-      setDragging(false);
-      grasped.current = null;
-      // Whoever leaves the stop with something in the hand has not let it go: nothing of it stays on the screen.
-      if (!latest.current) dropPreview(kind, key);
-    };
-  }, [dragging, kind, key]);
-  useEffect(() => {
-    if (!dragging) return;
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key !== "Escape") return;
-      e.stopPropagation();
-      giveUp();
-    };
-    window.addEventListener("keydown", onKey, true);
-    window.addEventListener("pointercancel", giveUp);
-    return () => {
-      window.removeEventListener("keydown", onKey, true);
-      window.removeEventListener("pointercancel", giveUp);
-    };
-  }, [dragging, giveUp]);
-  useEffect(() => {
-    const onPress = () => (givenUp.current = false);
-    window.addEventListener("pointerdown", onPress, true);
-    return () => window.removeEventListener("pointerdown", onPress, true);
-  }, []);
-  useEffect(() => {
-    if (!saved) return;
-    const soon = window.setTimeout(() => {
-      const kept = shelf.take<{ draft: Draft<K>; base: Base<K> }>(shelf.name(project, kind, key));
-      // What a closing page sent may have arrived after all.
-      if (kept && differencesOf(saved.spec, kept.draft.spec).length > 0) begin(kept.draft, kept.base);
-    });
-    return () => window.clearTimeout(soon);
-  }, [saved, project, kind, key, begin]);
-  useEffect(() => {
-    const leave = () => {
-      const now = latest.current;
-      if (!now || now === sent.current) return;
-      // What was sent before may be on its way still: this rests on it, whether it has arrived or not.
-      const rests = sent.current?.key === now.key ? { ...base.current, spec: sent.current.spec } : base.current;
-      // The browser finishes this request after the page is gone; what is too large for that waits on the shelf.
-      shelf.put(shelf.name(project, kind, now.key), { draft: now, base: rests });
-      void put(project, { kind, ...now, version: rests.version, base: rests.spec } as Body, true).then(
-        () => localStorage.removeItem(shelf.name(project, kind, now.key)),
-        () => undefined,
-      );
-    };
-    window.addEventListener("pagehide", leave);
-    return () => window.removeEventListener("pagehide", leave);
-  }, [project, kind]);
-  useEffect(() => flush, [flush, key]);
-  useCounted(draft !== null);
-  const now = held?.key === key ? held : draft?.key === key ? draft : saved;
-  return { spec: now?.spec, pending: draft !== null, change, drag, giveUp };
-}
-
-interface Draft<K extends Kind> {
-  key: string;
-  spec: SpecOf<K>;
-}
-/** What a draft rests on: the version, and the spec that it had. */
-interface Base<K extends Kind> {
-  key: string;
-  version: number;
-  spec?: SpecOf<K>;
 }

@@ -2413,6 +2413,11 @@ export interface components {
              * @enum {string}
              */
             kind: "alignment";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["AlignmentSpec"];
             /** Version */
             version: number;
@@ -3516,6 +3521,11 @@ export interface components {
              * @enum {string}
              */
             kind: "code_list";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["CodeList"];
             /** Version */
             version: number;
@@ -4010,6 +4020,11 @@ export interface components {
              * @enum {string}
              */
             kind: "crossfalls";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["CrossfallTable"];
             /** Version */
             version: number;
@@ -4462,6 +4477,11 @@ export interface components {
              * @enum {string}
              */
             kind: "drawing";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["Drawing"];
             /** Version */
             version: number;
@@ -4608,6 +4628,11 @@ export interface components {
              * @enum {string}
              */
             kind: "drawing_style";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["DrawingStyle"];
             /** Version */
             version: number;
@@ -5134,6 +5159,11 @@ export interface components {
              * @enum {string}
              */
             kind: "follow";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["FollowPlan"];
             /** Version */
             version: number;
@@ -5426,6 +5456,11 @@ export interface components {
              * @enum {string}
              */
             kind: "guide";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["GuideSpec"];
             /** Version */
             version: number;
@@ -6063,6 +6098,11 @@ export interface components {
              * @enum {string}
              */
             kind: "kerb";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["KerbProfile"];
             /** Version */
             version: number;
@@ -6307,6 +6347,11 @@ export interface components {
              * @enum {string}
              */
             kind: "left_problems";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["LeftProblems"];
             /** Version */
             version: number;
@@ -6425,6 +6470,11 @@ export interface components {
              * @enum {string}
              */
             kind: "levels";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["LevelTable"];
             /** Version */
             version: number;
@@ -6568,6 +6618,11 @@ export interface components {
              * @enum {string}
              */
             kind: "section_lines";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["LineGroup"];
             /** Version */
             version: number;
@@ -6973,6 +7028,11 @@ export interface components {
              * @enum {string}
              */
             kind: "make_up";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["MakeUp"];
             /** Version */
             version: number;
@@ -7127,6 +7187,11 @@ export interface components {
              * @enum {string}
              */
             kind: "material";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["Material"];
             /** Version */
             version: number;
@@ -7264,6 +7329,11 @@ export interface components {
              * @enum {string}
              */
             kind: "milling";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["MillingPlan"];
             /** Version */
             version: number;
@@ -8275,6 +8345,11 @@ export interface components {
              * @enum {string}
              */
             kind: "profile";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["ProfileSpec"];
             /** Version */
             version: number;
@@ -8831,6 +8906,11 @@ export interface components {
              * @enum {string}
              */
             kind: "remarks";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["RemarkList"];
             /** Version */
             version: number;
@@ -9016,6 +9096,11 @@ export interface components {
              * @enum {string}
              */
             kind: "report";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["ReportLayout"];
             /** Version */
             version: number;
@@ -9257,6 +9342,11 @@ export interface components {
              * @enum {string}
              */
             kind: "saved_codes";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["SavedCodes"];
             /** Version */
             version: number;
@@ -9304,6 +9394,11 @@ export interface components {
              * @enum {string}
              */
             kind: "mapping";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["SavedMapping"];
             /** Version */
             version: number;
@@ -9470,6 +9565,11 @@ export interface components {
              * @enum {string}
              */
             kind: "sections";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["SectionSettings"];
             /** Version */
             version: number;
@@ -10178,6 +10278,11 @@ export interface components {
              * @enum {string}
              */
             kind: "standards";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["Standards"];
             /** Version */
             version: number;
@@ -10354,6 +10459,11 @@ export interface components {
              * @enum {string}
              */
             kind: "structures";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["Structures"];
             /** Version */
             version: number;
@@ -10618,6 +10728,11 @@ export interface components {
              * @enum {string}
              */
             kind: "surface";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["SurfaceSpec"];
             /** Version */
             version: number;
@@ -10734,6 +10849,11 @@ export interface components {
              * @enum {string}
              */
             kind: "survey";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["SurveyInUse"];
             /** Version */
             version: number;
@@ -10957,6 +11077,11 @@ export interface components {
              * @enum {string}
              */
             kind: "template_plan";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["TemplatePlan"];
             /** Version */
             version: number;
@@ -11069,6 +11194,11 @@ export interface components {
              * @enum {string}
              */
             kind: "template";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["TemplateSpec"];
             /** Version */
             version: number;
@@ -11260,6 +11390,11 @@ export interface components {
              * @enum {string}
              */
             kind: "title_block";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["TitleBlock"];
             /** Version */
             version: number;
@@ -11428,6 +11563,11 @@ export interface components {
              * @enum {string}
              */
             kind: "treatments";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["TreatmentPlan"];
             /** Version */
             version: number;
@@ -11727,6 +11867,11 @@ export interface components {
              * @enum {string}
              */
             kind: "variants";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
             spec: components["schemas"]["VariantPlan"];
             /** Version */
             version: number;

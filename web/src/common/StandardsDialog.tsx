@@ -3,7 +3,7 @@ import { Alert, App, Button, Segmented, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
 import { type SpecOf, useDocument, useMayEdit, useModel } from "../api/hooks";
-import { useDraft } from "../api/save";
+import { useDraft } from "../api/useDraft";
 import { Row } from "./Inspector";
 import { NumberField } from "./NumberField";
 import type { Unit } from "./numbers";

@@ -1,7 +1,7 @@
 /** The treatments on the strip; their ends can be dragged, and moved by the arrow keys. */
 import { useState } from "react";
 import { type SpecOf, useDocument, useMayEdit } from "../api/hooks";
-import { useDraft } from "../api/save";
+import { useDraft } from "../api/useDraft";
 import { chainageText } from "../base/chainage";
 import { colour } from "../base/theme";
 import { Bar, type Scale } from "./Bar";

@@ -3,7 +3,7 @@ import { ArrowUpOutlined, DeleteOutlined, PlusOutlined } from "@ant-design/icons
 import { Button, Segmented, Select } from "antd";
 import { useEffect, useRef } from "react";
 import { useDocument, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";

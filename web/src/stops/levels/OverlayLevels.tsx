@@ -3,7 +3,7 @@ import { App, Button, Segmented } from "antd";
 import { useState } from "react";
 import { type Schemas, sendFile } from "../../api/client";
 import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
 import { colour } from "../../base/theme";
 import { AlongChart } from "../../common/AlongChart";

@@ -4,7 +4,7 @@ import { Button, Segmented } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDocument, useMayEdit } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { bandColours } from "../../base/theme";
 import { Floating } from "../../common/Floating";
 import { NumberField } from "../../common/NumberField";

@@ -1,7 +1,7 @@
 /** The milling plan: stretches with their depths along the road. */
 import { Button, Segmented, Switch } from "antd";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { AlongTable, chainageOf, likeRow } from "../../common/cells/AlongTable";

@@ -2,7 +2,7 @@
 import { Button } from "antd";
 import { useMemo, useState } from "react";
 import { useSection } from "../../api/preview";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
 import { useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
 import { useNewest } from "../../api/latest";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { Choices, useShown } from "../../common/Choices";

@@ -3,7 +3,7 @@ import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Checkbox, Input } from "antd";
 import { useState } from "react";
 import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { NumberField } from "../../common/NumberField";

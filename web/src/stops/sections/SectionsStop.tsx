@@ -3,7 +3,7 @@ import { Button, Checkbox, Input, Segmented, Tooltip } from "antd";
 import { lazy, type ReactNode, useState } from "react";
 import { useDocument, useMayEdit, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { chainageText, readChainage } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { backToWork } from "../../common/focus";

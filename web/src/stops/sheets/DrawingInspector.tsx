@@ -2,7 +2,8 @@
 import { Button, Segmented, Select } from "antd";
 import { DEFAULTS } from "../../api/defaults";
 import { useDocument, useDocuments, useDocumentsOf, useMayEdit } from "../../api/hooks";
-import { freshKey, likeIt, useDraft, useSave } from "../../api/save";
+import { freshKey, likeIt, useSave } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { CellTable } from "../../common/cells/CellTable";
 import { chainages, choices, numbers } from "../../common/cells/columns";
 import { CheckRow, NumberRow, SelectRow, TextRow } from "../../common/fields";

@@ -3,7 +3,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../../api/client";
 import { type SpecOf, useDocument, useMayEdit, useProjectId } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
 import { CellTable } from "../../common/cells/CellTable";
 import { numbers, numbersOrNone, words } from "../../common/cells/columns";

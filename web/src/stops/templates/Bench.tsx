@@ -2,7 +2,7 @@
 import { Alert, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
 import { type AnyDocument, type SectionView, type SpecOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
 import type { Vertex } from "../../drawing/scale";
 import { SectionDrawing } from "../../drawing/SectionDrawing";

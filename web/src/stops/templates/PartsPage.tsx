@@ -1,6 +1,6 @@
 /** Make-ups, kerbs or materials of the project: a list, and the one that is chosen. */
 import { type AnyDocument, type SpecOf, useMayEdit } from "../../api/hooks";
-import { useDraft } from "../../api/save";
+import { useDraft } from "../../api/useDraft";
 import { Remove } from "../../common/Remove";
 import { KerbEditor } from "./KerbEditor";
 import { MakeUpEditor, MaterialEditor } from "./PartEditors";
