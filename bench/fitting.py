@@ -11,7 +11,6 @@ from saddle.alignment.alignment import build
 from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
 from saddle.alignment.spec import AlignmentSpec, Straight
-from saddle.overlay.best_levels import best_levels
 from saddle.overlay.level_needs import Limits
 from saddle.pipeline import solve
 from saddle.road.levels import best_on

@@ -3,11 +3,11 @@
 from typing import Any
 from unittest import TestCase
 
-from design.merging import merge
 from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
+from design.merging import merge
 from rules.asked import asked
 from tests.depth import many
 

@@ -51,7 +51,12 @@ class Saving(DemoCase):
             body = {"kind": "template", "spec": spec, "version": base["version"], "base": base["spec"]}
             return self.ask("PUT", "/documents/template/rural", body)
 
-        written = save({**base["spec"], "name": "Renamed"}).json()["spec"]
+        # A change that changes nothing tells of the other one too: the version alone would not.
+        self.assertTrue(save(base["spec"]).json()["merged"])
+        answer = save({**base["spec"], "name": "Renamed"}).json()
+        self.assertTrue(answer["merged"])
+        self.assertFalse(self.put("template", "rural", {**answer["spec"], "name": "Again"}, answer["version"]).json()["merged"])
+        written = answer["spec"]
         self.assertEqual((written["name"], written["right"]["points"][0]["offset"]["width"]), ("Renamed", 3.6))
         narrower = json.loads(json.dumps(base["spec"]))
         narrower["right"]["points"][0]["offset"]["width"] = 3.0
