@@ -165,7 +165,7 @@ class Files(SameBill):
             crossfalls=read_crossfalls(write_crossfalls(inputs.crossfalls)),
         )
         one, other = take_off(solve(inputs)), take_off(solve(again))
-        unknown = [[any(area is None for area in s.areas) for s in bill.sections] for bill in (one, other)]
+        unknown = [[[area is None for area in s.areas] for s in bill.sections] for bill in (one, other)]
         if unknown[0] != unknown[1]:
             return  # a section on the rim of a hole: six decimals say on which side
         self.same(other, one, 2e-3)
