@@ -12,7 +12,7 @@ from pydantic import Field, create_model
 from config.downloads import disposition
 from config.errors import ERRORS, ErrorOut, Refused
 from jobs.models import Job
-from jobs.run import RESULTS, in_queue, workers_alive
+from jobs.run import KINDS, in_queue, workers_alive
 from projects.access import membership
 from projects.models import Role
 
@@ -23,10 +23,10 @@ def _outs() -> Any:
     """What is told of a job, one model for each kind with the result that it gives. The handlers are known by now: the apps that
     hold them register them when they are ready."""
     members: list[Any] = []
-    for kind, result in RESULTS.items():
+    for kind, registered in KINDS.items():
         name = "".join(word.capitalize() for word in kind.split("_"))
         tag: Any = Literal[kind]
-        given: Any = result | None
+        given: Any = registered.result | None
         members.append(
             create_model(
                 f"{name}Job", __base__=Schema, id=(UUID, ...), kind=(tag, ...), state=(JobState, ...), progress=(float, ...),

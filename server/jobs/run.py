@@ -3,6 +3,7 @@
 import logging
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
@@ -22,15 +23,8 @@ from saddle.errors import SaddleError
 logger = logging.getLogger("tin_saddle.jobs")
 Report = Callable[[float], None]
 Handler = Callable[[Job, Report], BaseModel]
-_handlers: dict[str, Handler] = {}
-#: Kinds that somebody waits for with the dialog open: a worker of their own takes nothing else.
-QUICK: set[str] = set()
-#: How long the work of a kind may take, s.
-DEADLINES: dict[str, float] = {}
 #: A job that nothing was told of for so long stands still, s.
 STANDS_STILL = 900.0
-#: What the jobs of a kind give, for the schema.
-RESULTS: dict[str, type[BaseModel]] = {}
 #: A job that a worker began so often without ending it has killed its workers.
 MOST_ATTEMPTS = 2
 GIVEN_UP = {
@@ -42,6 +36,20 @@ LOST = {"message": "the work was lost before it was done; nothing was changed", 
 ALIVE_WITHIN = 15
 #: Of one kind of work that follows from the project, the files of so many states are kept.
 MOST_KEPT = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of job. result: what it gives, for the schema; limit: how long its work may take, s; quick: somebody waits for it with the
+    dialog open, so that a worker of their own takes nothing else."""
+
+    handler: Handler
+    result: type[BaseModel]
+    limit: float
+    quick: bool
+
+
+KINDS: dict[str, Kind] = {}
 
 
 class FileMade(BaseModel):
@@ -60,12 +68,9 @@ def handles(kind: str, result: type[BaseModel], *, minutes: float, quick: bool =
     quick: somebody waits for it."""
 
     def register(handler: Handler) -> Handler:
-        if kind in _handlers:
+        if kind in KINDS:
             raise ValueError(f"two handlers for jobs of kind {kind}")
-        _handlers[kind] = handler
-        RESULTS[kind], DEADLINES[kind] = result, 60 * minutes
-        if quick:
-            QUICK.add(kind)
+        KINDS[kind] = Kind(handler, result, 60 * minutes, quick)
         return handler
 
     return register
@@ -88,7 +93,8 @@ def start(project: Project, user: Any, kind: str, params: dict[str, Any], key: s
 
 
 def _queue(job: Job, priority: int) -> None:
-    queue = "quick" if job.kind in QUICK else "default"
+    kind = KINDS.get(job.kind)
+    queue = "quick" if kind is not None and kind.quick else "default"
     app.configure_task("run_job", priority=priority, queue=queue).defer(job_id=str(job.pk))
 
 
@@ -142,7 +148,8 @@ def execute(job_id: str) -> None:
 
 
 def _work(job: Job) -> None:
-    job_id, limit = job.pk, DEADLINES.get(job.kind, 3600.0)
+    job_id, kind = job.pk, KINDS.get(job.kind)
+    limit = 0.0 if kind is None else kind.limit
     until = time.monotonic() + limit
 
     def report(share: float) -> None:
@@ -155,7 +162,9 @@ def _work(job: Job) -> None:
             raise Cancelled
 
     try:
-        result = _handlers[job.kind](job, report)
+        if kind is None:
+            raise SaddleError(f"this release has no work of kind {job.kind}", "job", "start it anew")
+        result = kind.handler(job, report)
     except Cancelled:
         _not_done(job_id).update(state=Job.State.CANCELLED)
     except SaddleError as error:

@@ -116,7 +116,7 @@ class Taken:
                 self._build(lambda share: report(0.5 + 0.4 * share))
             except (ImportProblem, GeometryError) as error:
                 self.wrong = error.message
-                may_do_without = self.found.surfaces or self.found.alignments
+                may_do_without = bool(self.found.surfaces or self.found.alignments)
                 if job.kind == "check_survey":
                     # Degrees taken for metres are all one point: first it is asked what they are.
                     may_do_without = (

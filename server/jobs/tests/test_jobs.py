@@ -1,5 +1,6 @@
 """Jobs: who may look and stop, what a failure tells, work of a killed worker taken up again."""
 
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
@@ -30,7 +31,7 @@ class Following(DemoCase):
         return Job.objects.create(project=self.project, kind="check_survey", params={}, **fields)
 
     def handled(self, job: Job, handler: Any) -> Job:
-        with patch.dict(run._handlers, {"check_survey": handler}):
+        with patch.dict(run.KINDS, {"check_survey": replace(run.KINDS["check_survey"], handler=handler)}):
             run.execute(str(job.pk))
         job.refresh_from_db()
         return job
@@ -81,6 +82,13 @@ class Following(DemoCase):
 
         self.assertEqual(self.handled(self.job(), handler).state, "done")
 
+    def test_work_of_a_kind_that_is_no_more_ends_with_words(self) -> None:
+        job = Job.objects.create(project=self.project, kind="echo", params={})
+        run.execute(str(job.pk))
+        job.refresh_from_db()
+        assert job.error is not None
+        self.assertIn("no work of kind echo", job.error["message"])
+
     def test_lost_jobs_are_ended_and_stop_always_ends(self) -> None:
         lost, stopped, fresh = (
             self.job(state=Job.State.RUNNING, attempts=run.MOST_ATTEMPTS),
@@ -116,7 +124,7 @@ class Following(DemoCase):
             report(0.5)
             raise AssertionError("it should have ended")
 
-        with patch.dict(run.DEADLINES, {"check_survey": -1.0}):
+        with patch.dict(run.KINDS, {"check_survey": replace(run.KINDS["check_survey"], limit=-1.0)}):
             job = self.handled(self.job(), handler)
         assert job.error is not None
         self.assertIn("takes longer than", job.error["message"])
