@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from hypothesis import settings
 from hypothesis import strategies as st
-from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
+from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule, run_state_machine_as_test
 
 from design.merging import merge
 from rules.asked import asked
@@ -178,5 +178,6 @@ class Draft(RuleBasedStateMachine):
         assert self.state["latest"] is None and not self.shown_preview
 
 
-Drafts: type[TestCase] = Draft.TestCase
-Drafts.settings = settings(max_examples=many(60), stateful_step_count=20, deadline=None)
+class Drafts(TestCase):
+    def test_nothing_that_is_typed_is_lost(self) -> None:
+        run_state_machine_as_test(Draft, settings=settings(max_examples=many(60), stateful_step_count=20, deadline=None))

@@ -1,6 +1,7 @@
 """Importing a survey: check, confirm, write; bad files; jobs with progress and cancelling."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from typing import Any, ClassVar
 from unittest.mock import patch
 
@@ -162,7 +163,7 @@ class Jobs(ImportCase):
             report(0.6)
             raise AssertionError("went on after it was cancelled")
 
-        with patch.dict(run._handlers, {"import_survey": cancel_at_half}):
+        with patch.dict(run.KINDS, {"import_survey": replace(run.KINDS["import_survey"], handler=cancel_at_half)}):
             run.execute(job)
         self.assertEqual(reported, [0.5])
         self.assertEqual(self.ask("GET", f"/api/jobs/{job}").json()["state"], "cancelled")
