@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from saddle.terrain.spec import METRES_PER
+from saddle.terrain.spec import METRES_PER, FileUnit
 from tests.depth import many
 from tests.test_door import asked, taken
 
@@ -18,8 +18,9 @@ SAID = (
     ("Punktnamn", "Öst", "Norr", "Höjd", "Kod"), ("Nr", "E", "N", "H", "Art"),
 )  # fmt: skip
 EITHER = ("No", "X", "Y", "Z", "Code")
+#: No word that could be a heading or a figure.
 CODES = ("EP", "CL", "KB", "TOP", "Bord", "SH")
-#: A made-up code list holds no word that could be a heading or a figure.
+FEET_TOO: tuple[FileUnit, ...] = ("metre", "foot")
 OTHER = ("", "wet", "by hand", "4.5 wide", "0,30")
 
 
@@ -31,7 +32,7 @@ class Way:
     order: tuple[int, ...]
     mark: str
     sign: str
-    unit: str
+    unit: FileUnit
     decimals: int
     end: str
     encoding: str
@@ -49,7 +50,7 @@ def ways(draw: st.DrawFn) -> Way:
     order = tuple(draw(st.permutations(range(5)))) if heads is not None else draw(st.sampled_from(unsaid))
     return Way(
         heads, order, mark, "." if mark == "," else draw(st.sampled_from(".,")),
-        draw(st.sampled_from(["metre", "foot"])) if heads in SAID else "metre", draw(st.integers(2, 4)),
+        draw(st.sampled_from(FEET_TOO)) if heads in SAID else "metre", draw(st.integers(2, 4)),
         draw(st.sampled_from(["\n", "\r\n"])), draw(st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252"])),
         draw(st.integers(0, 2)) if heads is not None else 0, draw(st.booleans()) and heads is not None, fixed,
     )  # fmt: skip
@@ -63,6 +64,8 @@ def survey(seed: int) -> np.ndarray:
     bearing = rng.uniform(0, 2 * np.pi) + np.cumsum(rng.normal(0, 0.15, n))
     at = np.cumsum(step[:, None] * np.column_stack([np.sin(bearing), np.cos(bearing)]), axis=0)
     corner = np.array([rng.uniform(1_000, 900_000), rng.uniform(1_000, 9_000_000)])
+    if seed % 3 == 0:  # further down the file the figures have a digit more
+        corner = 10.0 ** rng.integers([4, 5], [6, 7]) - 1000 - (at[11] if seed % 2 else at[-1] / 2)
     levels = rng.uniform(-5, 2500) + np.cumsum(rng.normal(0, 0.4, n))
     return np.column_stack([np.abs(at + corner) + 1000.0, levels])
 
@@ -70,7 +73,7 @@ def survey(seed: int) -> np.ndarray:
 def written(points: np.ndarray, way: Way, seed: int) -> tuple[bytes, np.ndarray]:
     """The file, and the points as its figures have them, m."""
     rng = np.random.default_rng(seed + 1)
-    figures = np.round(points / METRES_PER[way.unit], way.decimals)  # type: ignore[index]
+    figures = np.round(points / METRES_PER[way.unit], way.decimals)
     text = [f"Measured on day {k + 1}" for k in range(way.title)]
     mark = " " if way.fixed else way.mark
     if way.heads is not None:
@@ -87,7 +90,7 @@ def written(points: np.ndarray, way: Way, seed: int) -> tuple[bytes, np.ndarray]
         cells = [str(k), *(v.replace(".", way.sign) for v in (e, n, z)), code]
         more = OTHER[int(rng.integers(len(OTHER)))]
         text.append(mark.join([*(cells[i] for i in way.order), *([f'"{more}"'] if way.other else [])]))
-    return (way.end.join(text) + way.end).encode(way.encoding), figures * METRES_PER[way.unit]  # type: ignore[index]
+    return (way.end.join(text) + way.end).encode(way.encoding), figures * METRES_PER[way.unit]
 
 
 class RandomFiles(TestCase):

@@ -24,15 +24,26 @@ def x_to_the_north() -> str:
 
 
 class Door(BrowserCase):
-    def test_a_first_file_is_certified(self) -> None:
-        self.start_worker()
-        page = self.page()
+    def into_a_new_project(self, page: Page, name: str, content: bytes) -> None:
         page.goto(f"{self.live_server_url}/")
         page.get_by_role("textbox", name="Name of the new project").fill("At the door")
         page.keyboard.press("Enter")
         page.get_by_role("button", name="Import a survey").click()
-        file = {"name": "north.csv", "mimeType": "text/csv", "buffer": x_to_the_north().encode()}
+        self.send(page, name, content)
+
+    def bring(self, page: Page, name: str, content: bytes) -> None:
+        self.open(page, "survey?at=500")
+        page.get_by_role("button", name="Import another survey").click()
+        self.send(page, name, content)
+
+    def send(self, page: Page, name: str, content: bytes) -> None:
+        file = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
         page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+
+    def test_a_first_file_is_certified(self) -> None:
+        self.start_worker()
+        page = self.page()
+        self.into_a_new_project(page, "north.csv", x_to_the_north().encode())
         for heading, field in (("No", "Number"), ("X", "Easting"), ("Y", "Northing"), ("Z", "Level"), ("Code", "Code")):
             head = page.get_by_role("combobox", name=f"Column {heading}", exact=True)
             expect(page.get_by_role("columnheader").filter(has=head)).to_contain_text(field)
@@ -57,15 +68,12 @@ class Door(BrowserCase):
     def test_a_levelling_sheet_becomes_sections(self) -> None:
         self.start_worker()
         page = self.page()
-        self.open(page, "survey?at=500")
-        page.get_by_role("button", name="Import another survey").click()
         rows = ["Chainage,-4,-3.5,CL,3.5,4"]
         rows += [
             f"{c}," + ",".join(f"{90 + 0.002 * c - 0.025 * abs(o):.3f}" for o in (-4, -3.5, 0, 3.5, 4))
             for c in range(0, 1601, 20)
         ]
-        file = {"name": "levels.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
-        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        self.bring(page, "levels.csv", "\n".join(rows).encode())
         kind = page.get_by_role("combobox", name="Kind of table")
         expect(page.get_by_role("dialog")).to_contain_text("A row a chainage, offsets above")
         pick(kind, "Levels by chainage and offset")
@@ -80,12 +88,6 @@ class Door(BrowserCase):
         # On the surface of the sheet: 90 + 0.002 x 500 on the alignment.
         expect(page.get_by_role("img", name="Section at 0+500.000")).to_be_visible()
         self.assertEqual(Survey.objects.latest("id").points, 405)
-
-    def bring(self, page: Page, name: str, content: bytes) -> None:
-        self.open(page, "survey?at=500")
-        page.get_by_role("button", name="Import another survey").click()
-        file = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
-        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
 
     @in_turn
     def test_a_bomb_is_stopped_and_a_colleague_goes_on(self) -> None:
@@ -110,13 +112,8 @@ class Door(BrowserCase):
     def test_degrees_come_into_a_chosen_grid(self) -> None:
         self.start_worker()
         page = self.page()
-        page.goto(f"{self.live_server_url}/")
-        page.get_by_role("textbox", name="Name of the new project").fill("By satellite")
-        page.keyboard.press("Enter")
-        page.get_by_role("button", name="Import a survey").click()
         rows = "".join(f"{k},{13.8266 + k % 5 * 1e-4:.6f},{47.7213 + k // 5 * 1e-4:.6f},{500 + k % 3}\n" for k in range(20))
-        file = {"name": "gnss.csv", "mimeType": "text/csv", "buffer": rows.encode()}
-        page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+        self.into_a_new_project(page, "gnss.csv", rows.encode())
         page.get_by_role("button", name="Check the file").click()
         alert = page.get_by_role("alert")
         expect(alert).to_contain_text("look like degrees of longitude and latitude")

@@ -130,17 +130,23 @@ def widths_guessed(lines: Sequence[str]) -> tuple[int, ...]:
     return _behind_blanks(lines) or (FIRST_BREAK,)
 
 
-def _behind_blanks(lines: Sequence[str]) -> tuple[int, ...]:
+def _inked(lines: Sequence[str]) -> list[bool]:
+    """By character whether anything stands there in some line."""
     longest = max((len(line) for line in lines), default=0)
-    inked = [any(k < len(line) and not line[k].isspace() for line in lines) for k in range(min(longest, LONGEST))]
+    return [any(k < len(line) and not line[k].isspace() for line in lines) for k in range(min(longest, LONGEST))]
+
+
+def _behind_blanks(lines: Sequence[str]) -> tuple[int, ...]:
+    inked = _inked(lines)
     begins = [k for k in range(1, len(inked)) if inked[k] and not inked[k - 1]]
     first = next((k for k, ink in enumerate(inked) if ink), 0)
     return tuple(k for k in begins if k > first)[:100]
 
 
 def glued(lines: Sequence[str]) -> tuple[int, tuple[int, ...]] | None:
-    """Of a table whose figures stand in fixed widths without a blank between them: lines before the first one, headings among them, and where columns begin. All
-    figures have as many decimals as the last one shows. None where every figure stands for itself."""
+    """Of a table whose figures stand in fixed widths without a blank between them: lines before the first one, headings among them, and
+    where columns begin. All figures have as many decimals as the last one shows, and stand to the right of their columns, which begin
+    where the one before ends: a longer figure further down, or one with a sign, is not cut. None where every figure stands for itself."""
     for sign in SIGNS:
         body = [k for k, line in enumerate(lines) if _holds_glued(line, sign)]
         rows = [lines[k] for k in body]
@@ -149,14 +155,30 @@ def glued(lines: Sequence[str]) -> tuple[int, tuple[int, ...]] | None:
         points = [k for k in range(min(map(len, rows))) if all(row[k] == sign for row in rows)]
         if len(points) < 3:
             continue
-        decimals = min(len(re.match(r"\d*", row[points[-1] + 1 :])[0]) for row in rows)  # type: ignore[index]
+        behind = [row[points[-1] + 1 :] for row in rows]
+        decimals = min(len(text) - len(text.lstrip("0123456789")) for text in behind)
         ends = [p + 1 + decimals for p in points]
         whole = all(row[p + 1 : end].isdecimal() for row in rows for p, end in zip(points, ends, strict=True))
         if decimals < LEAST_DECIMALS or not whole or any(end > then for end, then in zip(ends, points[1:], strict=False)):
             continue
-        inked = [end for end in ends if any(end < len(row) and not row[end].isspace() for row in rows)]
-        return body[0], tuple(sorted({*inked, *_behind_blanks(rows)}))
+        inked = _inked(rows)
+        begins = {end for end in ends if any(inked[end:])}
+        behind_blanks = _behind_blanks(rows)
+        for begin, after in zip(behind_blanks, [*behind_blanks[1:], len(inked)], strict=True):
+            if not any(begin <= p < after for p in points):
+                begins.add(begin)  # words stand to the left
+                continue
+            before = max(k + 1 for k in range(begin) if inked[k])
+            figures = all(not row[before - 1].strip() or row[before - 1].isdecimal() for row in rows)
+            begins.add(before if figures else (before + begin) // 2)
+        # Blanks between two figures, or between a figure and a word, make one column and not two.
+        return body[0], tuple(sorted(b for b in begins if b not in ends or not _blank_up_to_next(b, begins, inked)))
     return None
+
+
+def _blank_up_to_next(begin: int, begins: set[int], inked: Sequence[bool]) -> bool:
+    later = [b for b in begins if b > begin]
+    return bool(later) and not any(inked[begin : min(later)])
 
 
 def _holds_glued(line: str, sign: Sign) -> bool:

@@ -58,9 +58,8 @@ def best_levels(needs: Needs, limits: Limits) -> Best:
         raise Conflict(program.conflicts())
     if found.status != 0:
         raise GeometryError(f"the best levels were not found: {found.message}", "best levels", "try a shorter range")
-    level, pct = program.at_sections(program.level(found.x)), needs.pct
-    if program.free:
-        pct = program.at_sections(program.pct(found.x))
+    level = program.spread @ program.level(found.x)
+    pct = program.spread @ program.pct(found.x) if program.free else needs.pct
     volume, dual = volume_of(needs, level, pct), program.dual(found)
     gap = abs(float(found.fun) - dual) / max(1.0, abs(float(found.fun)))
     bound = volume - program.scale * (float(found.fun) - dual)

@@ -93,7 +93,10 @@ def every_place(needs: Needs) -> Ints:
 
 def places_to_write(needs: Needs, limits: Limits) -> Ints:
     """The sections (k,) at which levels are written: both ends, the pinned ones, and of the others those that stand so far apart that
-    one digit of a level changes a grade by no more than its share of what is allowed; between them levels run straight."""
+    one digit of a level changes a grade by no more than its share of what is allowed; between them levels run straight. Where ends of the
+    overlay keep a level, every section keeps its own: all of them."""
+    if needs.ends is not None:
+        return every_place(needs)
     apart = 2 * FIGURES["level"].step / (SHARE * max(limits.grade_change_pct, 1e-6) / 100)
     every = every_place(needs)
     must = np.isin(np.arange(len(every)), [0, len(every) - 1]) | np.isfinite(needs.fixed[every])

@@ -69,11 +69,6 @@ class Program:
         self.matrix = sparse.vstack(self.rows, format="csr")
         self.above = np.concatenate(self.bounds_above)
 
-    def at_sections(self, values: Floats) -> Floats:
-        """What is written at the places (k,) or (k, m), at all sections."""
-        spread: Floats = self.spread @ values
-        return spread
-
     # limits
 
     def _add(self, kind: str, section: Ints, blocks: list[Floats], bound: Floats) -> None:
@@ -138,10 +133,9 @@ class Program:
             self._append("rate", self.places[i], [-part for part in block], limit)
 
     def _ends(self, ends: Ends) -> None:
-        """The ends of the overlay keep their level, as two inequalities, where levels are written."""
-        written = np.isin(self.needs.chainage, self.needs.chainage[self.places])
+        """The ends of the overlay keep their level, as two inequalities."""
         for j in (0, 1):
-            i = np.flatnonzero(np.isfinite(ends.short[:, j]) & written)
+            i = np.flatnonzero(np.isfinite(ends.short[:, j]))
             fall, none = 100 * ends.fall[i, j], np.zeros(len(i))
             values = [ends.rise[i, j], fall if j == 0 else none, fall if j == 1 else none]
             there = 1000 * (ends.short[i, j] + ends.fall[i, j] * self.needs.pct[i, j])

@@ -172,7 +172,7 @@ class Formats(FormatCase):
         self.assertEqual(len(taken["rows"][0]), 2)
         again = self.ask("GET", f"/uploads/{taken['id']}?delimiter=~").json()
         self.assertEqual((again["rows"][0], again["decimal"]), (["1", "2,5", "3", "4"], ","))
-        self.assertIn(self.ask("GET", f"/uploads/{taken['id']}?delimiter=ab").status_code, (400, 422))
+        self.assertEqual(self.ask("GET", f"/uploads/{taken['id']}?delimiter=ab").status_code, 400)
         cut = self.ask("GET", f"/uploads/{taken['id']}?delimiter=,&widths=3,1").json()
         self.assertEqual((cut["breaks"], len(cut["rows"][0])), ([1, 3], 3))
         self.assertEqual("".join(cut["rows"][0]), cut["lines"][0].replace(" ", ""))

@@ -126,11 +126,15 @@ export function useUnsaved(): boolean {
 export function useRefresh() {
   const client = useQueryClient();
   const id = useProjectId();
-  return useCallback(async () => {
-    // What is drawn comes before what could be undone: one server answers both.
-    await client.invalidateQueries({ queryKey: ["project", id, "model"] });
-    await client.invalidateQueries({ queryKey: ["project", id, "documents"] });
-  }, [client, id]);
+  return useCallback(
+    async ({ drawnFirst = false } = {}) => {
+      const drawn = client.invalidateQueries({ queryKey: ["project", id, "model"] });
+      // One server answers both: documents that are known already wait for what is drawn.
+      if (drawnFirst) await drawn;
+      await Promise.all([drawn, client.invalidateQueries({ queryKey: ["project", id, "documents"] })]);
+    },
+    [client, id],
+  );
 }
 
 /** What is told where a change could not reach the server, and is not tried again by itself. */
@@ -138,7 +142,8 @@ export const NOT_DONE = "The server cannot be reached: this was not changed. Do 
 
 /**
  * Runs a change, refreshes what follows from it, and tells the person when it is refused.
- * With `asks`, whoever calls deals with a conflict of versions and with a server out of reach, so they are not told here.
+ * With `asks`, whoever calls deals with a conflict of versions and with a server out of reach, so they are not told here, and has put
+ * what was written among the documents.
  */
 export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>, asks = false) {
   const id = useProjectId();
@@ -146,7 +151,7 @@ export function useChange<A, T>(change: (projectId: number, argument: A) => Prom
   const { message } = App.useApp();
   return useMutation({
     mutationFn: (argument: A) => change(id, argument),
-    onSuccess: refresh,
+    onSuccess: () => refresh({ drawnFirst: asks }),
     onError: (error) => {
       const conflict = error instanceof Failure && error.status === 409;
       if ((conflict || isAway(error)) && asks) return;

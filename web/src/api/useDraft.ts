@@ -99,7 +99,11 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
         case "settle":
           return settle(kind, of, effect.spec);
         case "tell":
-          return void message[effect.what === "away" ? "warning" : "info"]({ key: effect.what, content: TOLD[effect.what], duration: 6 });
+          return void message[effect.what === "away" ? "warning" : "info"]({
+            key: effect.what === "away" ? "unreachable" : "merged",
+            content: TOLD[effect.what],
+            duration: 6,
+          });
       }
     };
     const run = (of: string, event: Event<S>): void => {

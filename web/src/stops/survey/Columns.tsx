@@ -110,7 +110,6 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
       ...said,
     });
   const open = missing(mapping);
-  const workbook = file.sheets.length > 0;
   return (
     <>
       <div className="columns-row">
@@ -127,16 +126,26 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
             />
           </>
         )}
-        {!workbook && <span className="quiet">Between columns</span>}
-        {!workbook && (
-          <Select
-            size="small"
-            style={{ width: 110 }}
-            aria-label="Delimiter"
-            value={fixed ? WIDTHS : mapping.delimiter}
-            options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
-            onChange={(d) => (d === WIDTHS ? divide({ breaks: [] }) : divide({ delimiter: d, skip: undefined, breaks: undefined }))}
-          />
+        {file.sheets.length === 0 && (
+          <>
+            <Said
+              words="letters"
+              label="Letters of the file"
+              width={140}
+              value={file.encoding}
+              of={ENCODINGS}
+              onChange={(encoding) => void divide({ encoding })}
+            />
+            <span className="quiet">Between columns</span>
+            <Select
+              size="small"
+              style={{ width: 110 }}
+              aria-label="Delimiter"
+              value={fixed ? WIDTHS : mapping.delimiter}
+              options={[...DELIMITERS.map((d) => ({ value: d, label: NAMES[d] })), { value: WIDTHS, label: "fixed widths" }]}
+              onChange={(d) => (d === WIDTHS ? divide({ breaks: [] }) : divide({ delimiter: d, skip: undefined, breaks: undefined }))}
+            />
+          </>
         )}
         <Said
           words="decimal sign"
@@ -147,16 +156,6 @@ export function Columns({ file, mapping, onChange, onDivide, fromCodes, setFromC
           onChange={(decimal) => onChange({ ...mapping, decimal })}
         />
         <Said words="in" label="Unit of the file" width={128} value={mapping.unit} of={UNITS} onChange={(unit) => onChange({ ...mapping, unit })} />
-        {!workbook && (
-          <Said
-            words="letters"
-            label="Letters of the file"
-            width={140}
-            value={file.encoding}
-            of={ENCODINGS}
-            onChange={(encoding) => void divide({ encoding })}
-          />
-        )}
       </div>
       <div className="columns-row">
         <Checkbox checked={mapping.header} onChange={(e) => onChange({ ...mapping, header: e.target.checked })}>

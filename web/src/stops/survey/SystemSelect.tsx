@@ -21,16 +21,16 @@ export const DEGREES = "EPSG:4326";
 export function SystemSelect({ label, value, none, disabled, onChange }: Props) {
   const project_id = useProjectId();
   const [typed, setTyped] = useState("");
-  const [open, setOpen] = useState(false);
   const words = useDeferredValue(typed || value.replace("EPSG:", ""));
   const { data } = useQuery({
     queryKey: ["systems", words],
     queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/survey/systems", { params: { path: { project_id }, query: { words } } })),
-    enabled: open || value !== "",
+    enabled: words !== "",
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
-  const found = (data ?? []).map((s) => ({ value: s.code, label: `${s.name} (${s.code})` }));
+  const found = words === "" ? [] : (data ?? []).map((s) => ({ value: s.code, label: `${s.name} (${s.code})` }));
+  const unsaid = [{ value: "", label: none }, ...found, { value: "?", label: "Type words of its name, or its number", disabled: true }];
   return (
     <Select<string>
       size="small"
@@ -41,11 +41,8 @@ export function SystemSelect({ label, value, none, disabled, onChange }: Props) 
       popupMatchSelectWidth={false}
       notFoundContent="No system has these words"
       value={value}
-      options={typed ? found : [{ value: "", label: none }, ...found]}
-      onOpenChange={(now) => {
-        setOpen(now);
-        setTyped("");
-      }}
+      options={typed ? found : unsaid}
+      onOpenChange={() => setTyped("")}
       onChange={onChange}
     />
   );
