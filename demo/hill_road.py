@@ -132,7 +132,7 @@ def documents() -> dict[tuple[str, str], Document]:
         ]
     )
     road = SideRoad(name="Quarry Track", side="right", from_chainage=TRACK - 4, to_chainage=TRACK + 4, length=9.0)
-    around = Around(dict(starter.TEMPLATES), dict(starter.MAKE_UPS), plan, treatments, milling)
+    around = Around("main", dict(starter.TEMPLATES), dict(starter.MAKE_UPS), plan, treatments, milling)
     found: dict[tuple[str, str], Document] = {
         ("alignment", "main"): ALIGNMENT,
         ("sections", "main"): SectionSettings(interval=10.0, left=-22.0, right=22.0),

@@ -297,7 +297,7 @@ def _with_side_road(rng: np.random.Generator, inputs: RoadInputs, a: Alignment) 
     )  # fmt: skip
     try:
         made = tie_in_side_road(
-            asked, Around(inputs.templates, inputs.make_ups, inputs.template_plan, inputs.treatments, inputs.milling)
+            asked, Around("main", inputs.templates, inputs.make_ups, inputs.template_plan, inputs.treatments, inputs.milling)
         )
     except GeometryError:
         return inputs

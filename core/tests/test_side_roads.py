@@ -56,7 +56,7 @@ def tied(ground: Tin | None = None, **asked: Any) -> RoadModel:
         {"name": "Mill Lane", "side": "right", "from_chainage": 80, "to_chainage": 100, "length": 8} | asked
     )
     docs: Mapping[tuple[str, str], Any] = tie_in_side_road(
-        road, Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling)
+        road, Around("main", i.templates, i.make_ups, i.template_plan, i.treatments, i.milling)
     )
     return solve(
         replace(
@@ -325,7 +325,7 @@ class SideRoads(TestCase):
         )
         docs = tie_in_side_road(
             SideRoad(name="Yard", side="left", from_chainage=80, to_chainage=100),
-            Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling),
+            Around("main", i.templates, i.make_ups, i.template_plan, i.treatments, i.milling),
         )
         mouth: Any = docs["template", "village-yard"]
         self.assertEqual(mouth.left.kerbs, [])
@@ -335,10 +335,10 @@ class SideRoads(TestCase):
     def test_what_cannot_be_tied_in_says_why(self) -> None:
         i = level_road()
         road = SideRoad(name="X", side="left", from_chainage=80, to_chainage=100)
-        bare = Around(i.templates, i.make_ups, TemplatePlan(), i.treatments, i.milling)
-        leave = Around(i.templates, i.make_ups, i.template_plan, TreatmentPlan(), i.milling)
-        gone = Around({}, i.make_ups, i.template_plan, i.treatments, i.milling)
-        unmade = Around(i.templates, {}, i.template_plan, i.treatments, i.milling)
+        bare = Around("main", i.templates, i.make_ups, TemplatePlan(), i.treatments, i.milling)
+        leave = Around("main", i.templates, i.make_ups, i.template_plan, TreatmentPlan(), i.milling)
+        gone = Around("main", {}, i.make_ups, i.template_plan, i.treatments, i.milling)
+        unmade = Around("main", i.templates, {}, i.template_plan, i.treatments, i.milling)
         for around, words in (
             (replace(leave, templates=i.templates | {"rural-x": i.templates["rural"]}), "tied in already"),
             (bare, "no template is applied"), (leave, "not overlaid all along"), (gone, "no template “rural”"), (unmade, "no make-up"),

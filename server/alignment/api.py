@@ -1,5 +1,6 @@
 """Alignments: what is drawn of them, and the tools that make them. Only a move of the start writes documents."""
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Annotated, Any
 
@@ -32,17 +33,22 @@ from jobs.api import JobOut, job_out
 from jobs.run import start
 from projects.access import project_for
 from projects.models import Project, Role
-from road.inputs import load_inputs
+from road.inputs import RoadKey, alignment_of, road_spec, roads_of
 from saddle.alignment.alignment import build, curve_elements
 from saddle.alignment.construct import at_chainage, at_distances
 from saddle.alignment.ips import from_ips, to_ips
 from saddle.alignment.parts import part_of, reversed_spec
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc
-from saddle.documents import MAIN
+from saddle.documents import KINDS, MAIN
+from saddle.documents_base import Document as Spec
 from saddle.documents_base import moved_along
+from saddle.drawings.spec import Drawing
 from saddle.errors import GeometryError
 from saddle.geometry.fits import fit_circle, fit_line
+from saddle.guides.spec import GuideSpec
+from saddle.lines.spec import LineGroup
+from saddle.road.spec import RoadSpec
 from saddle.standards.curves import curve_limits
 from saddle.standards.published import STARTING
 from saddle.standards.sight import sightline_offset
@@ -52,11 +58,13 @@ router = Router(tags=["alignment"])
 
 
 @router.post("/alignment/start", response={200: list[DocumentOut], **ERRORS}, operation_id="moveStart")
-def move_start(request: HttpRequest, project_id: Path[int], payload: StartIn) -> Any:
-    """Another start chainage for the road, and all that stands along it moves with it, as one step."""
+def move_start(request: HttpRequest, project_id: Path[int], payload: StartIn, road: RoadKey = MAIN) -> Any:
+    """Another start chainage for the road's alignment, and all that stands along it moves with it, as one step."""
     project = project_for(request, project_id, Role.DESIGNER)
     rows = {(r.kind, r.key): r for r in Document.objects.filter(project=project)}
-    there = rows.get(("alignment", MAIN))
+    specs = {name: spec_of(row) for name, row in rows.items()}
+    alignment = road_spec(specs, road).alignment
+    there = rows.get(("alignment", alignment))
     if there is None:
         raise Refused(400, "there is no alignment yet", "alignment", "set one out first")
     if there.version != payload.version:
@@ -65,16 +73,28 @@ def move_start(request: HttpRequest, project_id: Path[int], payload: StartIn) ->
     assert isinstance(old, AlignmentSpec)
     by = payload.start_chainage - old.start_chainage
     changes = []
-    for (kind, key), row in rows.items():
-        spec = spec_of(row)
-        if (isinstance(spec, AlignmentSpec) and key != MAIN) or (isinstance(spec, ProfileSpec) and spec.alignment != MAIN):
-            continue
-        moved = moved_along(spec, by)
+    roads = roads_of(specs)
+    for (kind, key), spec in specs.items():
+        moved = moved_along(spec, by) if _lies_along(kind, key, spec, alignment, roads) else spec
         if moved is not spec:
-            changes.append(Change(kind, key, moved, row.version))
+            changes.append(Change(kind, key, moved, rows[kind, key].version))
     assert isinstance(request.user, User)
     written = change_documents(project, request.user, "Start chainage, with all that stands along the road", changes)
     return [{"kind": r.kind, "key": r.key, "version": r.version, "spec": r.spec} for r in written]
+
+
+def _lies_along(kind: str, key: str, spec: Spec, alignment: str, roads: Mapping[str, RoadSpec]) -> bool:
+    """Whether the chainages of a document are those of an alignment. What all roads share has chainages of an alignment only where no
+    road has another one."""
+    if isinstance(spec, AlignmentSpec):
+        return key == alignment
+    if isinstance(spec, GuideSpec | ProfileSpec):
+        return spec.alignment == alignment
+    if isinstance(spec, Drawing | LineGroup):
+        return spec.road in roads and roads[spec.road].alignment == alignment
+    if KINDS[kind].of_road:
+        return key in roads and roads[key].alignment == alignment
+    return all(road.alignment == alignment for road in roads.values())
 
 
 @router.post("/alignment/look", response={200: AlignmentLook, **ERRORS}, operation_id="lookAtAlignment")
@@ -135,11 +155,11 @@ def reversed_alignment(request: HttpRequest, project_id: Path[int], payload: Ali
 
 
 @router.post("/alignment/shape", response={200: ShapeOut, **ERRORS}, operation_id="shapeOfLines")
-def shape_of_lines(request: HttpRequest, project_id: Path[int], payload: ShapeIn) -> ShapeOut:
+def shape_of_lines(request: HttpRequest, project_id: Path[int], payload: ShapeIn, road: RoadKey = MAIN) -> ShapeOut:
     """What surveyed lines look like between two chainages: a straight, or a circle of what radius."""
     project = project_for(request, project_id)
     points = surveyed_points(project, payload.lines)
-    chainage, _ = build(_main_line(project)).locate(points)
+    chainage, _ = build(_line_of(project, road)).locate(points)
     order = np.argsort(chainage)
     inside = order[(chainage[order] >= payload.from_chainage) & (chainage[order] <= payload.to_chainage)]
     p = points[inside]
@@ -158,19 +178,19 @@ def shape_of_lines(request: HttpRequest, project_id: Path[int], payload: ShapeIn
     return found
 
 
-def _main_line(project: Project) -> AlignmentSpec:
-    alignment = load_inputs(project).specs.get(("alignment", MAIN))
-    if not isinstance(alignment, AlignmentSpec):
+def _line_of(project: Project, road: str) -> AlignmentSpec:
+    alignment = alignment_of(project, road)
+    if alignment is None:
         raise Refused(409, "chainages need an alignment first", "alignment", "add it at the stop Alignment")
     return alignment
 
 
 @router.post("/construct", response={200: Places, **ERRORS}, operation_id="constructPoint")
-def construct_point(request: HttpRequest, project_id: Path[int], payload: ConstructIn) -> Places:
+def construct_point(request: HttpRequest, project_id: Path[int], payload: ConstructIn, road: RoadKey = MAIN) -> Places:
     """A point by chainage and offset, or both points at two distances."""
     project = project_for(request, project_id)
     how = payload.how
     if isinstance(how, ByDistances):
         found = at_distances(np.array(how.first), how.first_distance, np.array(how.second), how.second_distance)
         return Places(places=found.tolist())
-    return Places(places=[at_chainage(build(_main_line(project)), how.chainage, how.offset).tolist()])
+    return Places(places=[at_chainage(build(_line_of(project, road)), how.chainage, how.offset).tolist()])

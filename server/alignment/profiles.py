@@ -9,10 +9,12 @@ from pydantic import Field
 
 from config.errors import ERRORS
 from projects.access import project_for
+from road.inputs import RoadKey
 from road.model import road_model
 from road.numbers import Numbers, numbers
 from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.alignment.profile_edit import Around, ProfileEdit, edit
+from saddle.documents import MAIN
 from saddle.geometry.polylines import Floats
 from saddle.road.beneath import Clearance, beneath
 from saddle.standards.published import SUPERELEVATION, VERTICAL
@@ -56,9 +58,9 @@ class PublishedOut(Schema):
 
 
 @router.post("/profiles/try", response={200: ProfileOut, **ERRORS}, operation_id="tryProfile")
-def try_profile(request: HttpRequest, project_id: Path[int], payload: TryProfileIn) -> ProfileOut:
+def try_profile(request: HttpRequest, project_id: Path[int], payload: TryProfileIn, road: RoadKey = MAIN) -> ProfileOut:
     """What an edit would make of a profile of the main alignment."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     standards = model.inputs.standards
     rows = model.stations.first
     c = model.chainage[rows]

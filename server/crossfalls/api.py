@@ -8,9 +8,11 @@ from config.errors import ERRORS, refuse_backward
 from crossfalls.bodies import CrossfallsOut, OperationIn
 from foreign.uploads import read_table
 from projects.access import project_for
+from road.inputs import RoadKey
 from road.model import road_model
 from road.numbers import numbers
 from saddle.alignment.curves import curves_of
+from saddle.documents import MAIN
 from saddle.exchange.crossfall_csv import write_crossfalls
 from saddle.exchange.readers import crossfalls_of_file
 from saddle.findings.water import water
@@ -24,9 +26,9 @@ router = Router(tags=["crossfalls"])
 
 
 @router.get("/crossfalls", response={200: CrossfallsOut, **ERRORS}, operation_id="crossfalls")
-def crossfalls(request: HttpRequest, project_id: Path[int]) -> CrossfallsOut:
+def crossfalls(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> CrossfallsOut:
     """Measured and present crossfalls on every section."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     lines, runs = model.lines, water(model)
 
     def sides(values: Floats) -> list[list[float | None]]:
@@ -45,9 +47,11 @@ def crossfalls(request: HttpRequest, project_id: Path[int]) -> CrossfallsOut:
 
 
 @router.post("/crossfalls/apply", response={200: CrossfallTable, **ERRORS}, operation_id="applyToCrossfalls")
-def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: OperationIn) -> CrossfallTable:
+def apply_to_crossfalls(
+    request: HttpRequest, project_id: Path[int], payload: OperationIn, road: RoadKey = MAIN
+) -> CrossfallTable:
     """The table after an operation on a range; nothing is written."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     refuse_backward(payload.from_chainage, payload.to_chainage)
     what, low, high = payload.operation, payload.from_chainage, payload.to_chainage
     first = model.stations.first
@@ -62,9 +66,9 @@ def apply_to_crossfalls(request: HttpRequest, project_id: Path[int], payload: Op
 
 
 @router.post("/crossfalls/superelevation", response={200: list[CurveReport], **ERRORS}, operation_id="superelevation")
-def superelevation(request: HttpRequest, project_id: Path[int], payload: Superelevate) -> list[CurveReport]:
+def superelevation(request: HttpRequest, project_id: Path[int], payload: Superelevate, road: RoadKey = MAIN) -> list[CurveReport]:
     """How every curve turns by the project's standard, with its key chainages."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     return report(curves_of(model.alignment), payload.turns(model.inputs.standards.superelevation))
 
 
@@ -76,8 +80,8 @@ def read_crossfall_file(request: HttpRequest, project_id: Path[int], file: File[
 
 
 @router.get("/files/crossfalls.csv", response={200: None, **ERRORS}, operation_id="crossfallsCsv")
-def crossfalls_csv(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+def crossfalls_csv(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> HttpResponse:
     """The adopted crossfalls."""
     project = project_for(request, project_id)
-    model, _ = road_model(project)
+    model, _ = road_model(project, road)
     return attachment(project.name, "crossfalls.csv", write_crossfalls(model.inputs.crossfalls), "text/csv")

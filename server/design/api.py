@@ -13,9 +13,9 @@ from design.bodies import DocumentIn, DocumentOut, KeyedIn
 from design.models import Document, EditRecord
 from design.specs import spec_of
 from projects.access import project_for
-from projects.models import Role
+from projects.models import Project, Role
 from saddle.documents import KINDS, MAIN, titled, users
-from saddle.documents_base import NotNegative, Number
+from saddle.documents_base import Key, NotNegative, Number
 from saddle.road.spec import ByChainage, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
 from saddle.template.values import DimensionName
 
@@ -43,9 +43,10 @@ class Documents(Schema):
 
 
 class RangeIn(Schema):
-    """A range laid over what is there. work or template null clears it."""
+    """A range of a road laid over what is there. work or template null clears it."""
 
     version: int
+    road: Key = MAIN
     from_chainage: float = Field(allow_inf_nan=False)
     to_chainage: float = Field(allow_inf_nan=False)
 
@@ -129,7 +130,24 @@ def remove_document(request: HttpRequest, project_id: Path[int], kind: str, key:
     project = project_for(request, project_id, Role.DESIGNER)
     if kind not in KINDS:
         raise Refused(404, f"there is no kind of document called {kind}", "kind")
+    if kind == "road" or KINDS[kind].of_road:
+        raise Refused(
+            400,
+            f"{KINDS[kind].words} is removed with all that is decided along the road",
+            kind,
+            "remove the road in the list of roads",
+        )
+    if kind == "alignment":
+        _refuse_alignment_in_use(project, key)
     change_document(project, _user(request), Change(kind, key, None, version))
+
+
+def _refuse_alignment_in_use(project: Project, key: str) -> None:
+    """A road names its alignment before that is there; whoever takes one away is told all the same."""
+    for row in Document.objects.filter(project=project, kind="road", spec__alignment=key)[:1]:
+        raise Refused(
+            400, f"Alignment is used by {titled('road', row.spec)}", f"alignment {key}", "give that road another one first"
+        )
 
 
 @router.post("/treatments", response={200: DocumentOut, **ERRORS}, operation_id="setTreatment")
@@ -156,10 +174,12 @@ def set_template_range(request: HttpRequest, project_id: Path[int], payload: Tem
 def _lay(request: HttpRequest, project_id: int, kind: str, model: Any, new: Any, payload: RangeIn) -> Any:
     project = project_for(request, project_id, Role.DESIGNER)
     refuse_backward(payload.from_chainage, payload.to_chainage)
-    row = Document.objects.get(project=project, kind=kind, key=MAIN)
+    row = Document.objects.filter(project=project, kind=kind, key=payload.road).first()
+    if row is None:
+        raise Refused(404, "there is no such road", f"road {payload.road}", "choose one of the list of roads")
     plan = model.model_validate(row.spec)
     ranges = put_range(plan.ranges, new, payload.from_chainage, payload.to_chainage)
-    changed = change_document(project, _user(request), Change(kind, MAIN, model(ranges=ranges), payload.version))
+    changed = change_document(project, _user(request), Change(kind, payload.road, model(ranges=ranges), payload.version))
     return _out(_present(changed))
 
 

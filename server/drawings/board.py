@@ -9,11 +9,11 @@ from django.utils import timezone
 
 from config.errors import Refused
 from config.memory import CACHE
+from design.specs import read_specs
 from drawings.bodies import STATUS
 from drawings.models import Issue
 from projects.models import Project
-from road.api import left_of
-from road.inputs import Loaded
+from road.inputs import Loaded, left_of, roads_of
 from road.model import road_model
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
@@ -36,60 +36,114 @@ from survey.store import backgrounds
 from survey.surfaces import built
 
 S = TypeVar("S", bound=Spec)
+Specs = Mapping[tuple[str, str], Spec]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Solved:
+    """A road of the board, solved, with what its drawings have in common."""
+
+    set: Set
+    loaded: Loaded
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Board:
-    """drawings: by key, in the order of the register; issues: of the project, oldest first; as_issued: the issue whose frozen project
-    this is; issuing: how drawings stand that are just being issued."""
+    """project: its name; roads: those that can be computed, by key in their order; faults: why the others cannot; styles, drawings: by
+    key, drawings in the order of the register; specs: all documents; issues: of the project, oldest first; as_issued: the issue whose
+    frozen project this is; issuing: how drawings stand that are just being issued."""
 
-    set: Set
+    project: str
+    roads: Mapping[str, Solved]
+    faults: Mapping[str, str]
+    styles: Mapping[str, DrawingStyle]
     drawings: dict[str, Drawing]
+    specs: Specs
     issues: list[Issue]
     as_issued: Issue | None
-    loaded: Loaded
     issuing: Mapping[str, Standing] = field(default_factory=dict)
+
+    def set_of(self, drawing: Drawing) -> Set:
+        """What a drawing is made from. Raises SaddleError where its road cannot be computed."""
+        found = self.roads.get(drawing.road)
+        if found is None:
+            raise SaddleError(
+                self.faults.get(drawing.road, "the road of this drawing is not there"), "drawing", "choose another one at Content"
+            )
+        return found.set
+
+    @property
+    def several(self) -> bool:
+        """Whether there is more than one road to be told from others."""
+        return len(self.roads) > 1
 
 
 def board_of(project: Project) -> Board:
-    """Raises Refused 409 where survey or alignment are missing."""
-    model, loaded = road_model(project)
-    of = Set(
-        model, _of_kind(loaded, "drawing_style", DrawingStyle), _of_kind(loaded, "title_block", TitleBlock).get(MAIN, TitleBlock()),
-        project.name, _of_kind(loaded, "report", ReportLayout), _of_kind(loaded, "section_lines", LineGroup),
-        _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList()), lambda: _beneath(loaded), lambda name: _surface_named(project, loaded, name),
-    )  # fmt: skip
-    drawings = sorted(_of_kind(loaded, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
+    """Raises Refused 409 where no road can be computed for want of survey or alignment."""
+    specs = read_specs(project).specs
+    roads: dict[str, Solved] = {}
+    faults: dict[str, str] = {}
+    first: Refused | None = None
+    for key, road in roads_of(specs).items():
+        try:
+            roads[key] = _solved(project, key, road.name)
+        except (Refused, SaddleError) as error:
+            faults[key] = f"{road.name}: {error}"
+            first = first or (error if isinstance(error, Refused) else None)
+            if isinstance(error, SaddleError) and key == MAIN:
+                raise
+    if not roads and first is not None:
+        raise first
+    drawings = sorted(_of_kind(specs, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
     issues = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
-    return Board(of, dict(drawings), list(issues.order_by("number")), frozen, loaded)
+    return Board(
+        project.name, roads, faults, _of_kind(specs, "drawing_style", DrawingStyle), dict(drawings), specs,
+        list(issues.order_by("number")), frozen,
+    )  # fmt: skip
 
 
-def _beneath(loaded: Loaded) -> list[Floats]:
+def _solved(project: Project, key: str, name: str) -> Solved:
+    model, loaded = road_model(project, key)
+    specs = loaded.specs
+    of = Set(
+        model, _of_kind(specs, "drawing_style", DrawingStyle), _of_kind(specs, "title_block", TitleBlock).get(MAIN, TitleBlock()),
+        project.name, _of_kind(specs, "report", ReportLayout), _of_kind(specs, "section_lines", LineGroup),
+        _of_kind(specs, "code_list", CodeList).get(MAIN, CodeList()), lambda: _beneath(specs),
+        lambda name: _surface_named(project, specs, name), road=name,
+    )  # fmt: skip
+    return Solved(of, loaded)
+
+
+def _beneath(specs: Specs) -> list[Floats]:
     """Lines that lie beneath the survey."""
-    used = _of_kind(loaded, "survey", SurveyInUse).get(MAIN)
+    used = _of_kind(specs, "survey", SurveyInUse).get(MAIN)
     return [] if used is None else [s.xyz[s.segments][:, :, :2] for s in backgrounds(used)]
 
 
-def _surface_named(project: Project, loaded: Loaded, name: str) -> Tin | None:
+def _surface_named(project: Project, specs: Specs, name: str) -> Tin | None:
     """A surface of the project by its name; None where there is none, or where it cannot be built, as the stop Survey says."""
-    codes = _of_kind(loaded, "code_list", CodeList).get(MAIN, CodeList())
-    for spec in _of_kind(loaded, "surface", SurfaceSpec).values():
+    codes = _of_kind(specs, "code_list", CodeList).get(MAIN, CodeList())
+    for spec in _of_kind(specs, "surface", SurfaceSpec).values():
         if spec.name == name:
             with suppress(SaddleError):
                 return built(project, spec, codes)[0]
     return None
 
 
-def _of_kind(loaded: Loaded, kind: str, model: type[S]) -> dict[str, S]:
+def _of_kind(specs: Specs, kind: str, model: type[S]) -> dict[str, S]:
     """The documents of a kind by key."""
-    return {key: spec for (k, key), spec in loaded.specs.items() if k == kind and isinstance(spec, model)}
+    return {key: spec for (k, key), spec in specs.items() if k == kind and isinstance(spec, model)}
 
 
-def open_problems(board: Board) -> list[Problem]:
-    """Those that nobody left as they are."""
-    left = left_of(board.loaded)
-    return [p for p in board.set.model.problems if reason_for(p, left) is None]
+def open_problems(board: Board) -> list[tuple[str, Problem]]:
+    """Those that nobody left as they are, each with the name of its road."""
+    return [
+        (road.set.road, problem)
+        for road in board.roads.values()
+        for problem in road.set.model.problems
+        if reason_for(problem, left_of(road.loaded)) is None
+    ]
 
 
 def drawing_of(board: Board, key: str) -> Drawing:
@@ -129,19 +183,19 @@ def standing_of(board: Board, key: str) -> Standing:
 def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda _: None) -> list[Sheet]:
     """The sheets of a drawing; what is drawn on them is kept for as long as nothing of it changes."""
     drawing, standing = drawing_of(board, key), standing_of(board, key)
-    of = board.set
+    of = board.set_of(drawing)
     if _lists(board, key):
         of = replace(of, register=[_listed(board, other, own=other == key) for other in board.drawings])
     name = digest(
         "laid out", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, drawing.changed(name="-", number="-", place=0),
-        _of_kind(board.loaded, "surface", SurfaceSpec), _of_kind(board.loaded, "survey", SurveyInUse), list(of.register),
+        _of_kind(board.specs, "surface", SurfaceSpec), _of_kind(board.specs, "survey", SurveyInUse), list(of.register),
     )  # fmt: skip
     return entitled(of, drawing, standing, CACHE.get(name, "sheets", lambda: lay_out(of, drawing, progress)))
 
 
 def _lists(board: Board, key: str) -> bool:
     """Whether a drawing is the register."""
-    style = board.set.styles.get(board.drawings[key].style)
+    style = board.styles.get(board.drawings[key].style)
     return style is not None and style.sheets.kind == "register"
 
 
@@ -156,7 +210,7 @@ def _listed(board: Board, key: str, *, own: bool) -> Listed:
         standing = Standing(issue.revision, STATUS[issue.status], issue.at.date().isoformat())
     if standing is None:
         standing = Standing("-", WORKING, "")
-    style = board.set.styles.get(drawing.style)
+    style = board.styles.get(drawing.style)
     drawn: list[Sheet] = []
     if not _lists(board, key):
         with suppress(SaddleError):

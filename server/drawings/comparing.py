@@ -1,6 +1,7 @@
 """Two issues, or an issue and the project as it is, beside each other."""
 
 import itertools
+from collections.abc import Mapping
 from typing import Any, Literal
 
 from ninja import Schema
@@ -11,21 +12,22 @@ from design.specs import read_specs
 from design.words import told
 from drawings.board import board_of, sheets_of
 from drawings.bodies import Comparison, DocumentChange, SheetChange
-from drawings.issuing import FIGURES
+from drawings.issuing import FIGURES, figures_path
 from drawings.models import Issue
 from jobs.models import Job
 from jobs.run import Report, handles, keep_file
 from projects.models import Project
+from road.inputs import roads_of
 from saddle.documents import titled
 from saddle.documents_base import Document
 from saddle.drawings.spec import Drawing
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
-from saddle.quantities.compared import RoadFigures, compare_figures, figures_of
+from saddle.quantities.compared import FigureChanges, RoadFigures, compare_figures, figures_of
 
 #: Sections that moved are told up to so many: all are counted.
 MOST_SECTIONS = 5000
-Specs = dict[tuple[str, str], Document]
+Specs = Mapping[tuple[str, str], Document]
 
 
 class CompareIn(Schema):
@@ -53,11 +55,12 @@ def compare(job: Job, report: Report) -> Comparison:
     report(0.1)
     new = _Side.issued(after) if after else _Side.now(job, report)
     report(0.9)
-    changes = compare_figures(old.figures, new.figures)
+    changes = _changes(old, new)
     sheets, same = _sheets(old.sheets, new.sheets)
     return Comparison(
         before=before.revision, after=after.revision if after else "now", documents=_documents(job.project, before, after, old, new),
-        items=changes.items, sections=changes.sections[:MOST_SECTIONS], compared=changes.compared, sheets=sheets, same_sheets=same,
+        items=[i for c in changes for i in c.items], sections=[s for c in changes for s in c.sections][:MOST_SECTIONS],
+        compared=sum(c.compared for c in changes), sheets=sheets, same_sheets=same,
         apart=_apart(old, new, before.revision, after.revision if after else "now"),
     )  # fmt: skip
 
@@ -67,16 +70,20 @@ SheetsOf = dict[str, list[tuple[str, str, int]]]
 
 
 class _Side:
-    """One state: its documents, figures and sheets; faults: why a drawing has none."""
+    """One state: its documents, figures by road, and sheets; faults: why a drawing has none."""
 
-    def __init__(self, specs: Specs, figures: RoadFigures, sheets: SheetsOf, faults: dict[str, str]) -> None:
+    def __init__(self, specs: Specs, figures: dict[str, RoadFigures], sheets: SheetsOf, faults: dict[str, str]) -> None:
         self.specs, self.figures, self.sheets, self.faults = specs, figures, sheets, faults
 
     @classmethod
     def issued(cls, issue: Issue) -> "_Side":
-        file = issue.files.get(path=FIGURES)
+        specs = read_specs(issue.frozen).specs
+        paths = {figures_path(road, FIGURES): road for road in roads_of(specs)}
+        figures = {
+            paths[file.path]: RoadFigures.model_validate_json(bytes(file.content)) for file in issue.files.filter(path__in=paths)
+        }
         sheets = {d["key"]: [(s["number"], s["content"], s["file"]) for s in d["sheets"]] for d in issue.register}
-        return cls(read_specs(issue.frozen).specs, RoadFigures.model_validate_json(bytes(file.content)), sheets, {})
+        return cls(specs, figures, sheets, {})
 
     @classmethod
     def now(cls, job: Job, report: Report) -> "_Side":
@@ -95,7 +102,16 @@ class _Side:
                 keep_file(job, number, "", "image/svg+xml", page_to_svg(sheet.page).encode())
                 sheets[key].append((sheet.number, sheet.laid.content, number))
             report(0.1 + 0.7 * (k + 1) / len(board.drawings))
-        return cls(board.loaded.specs, figures_of(board.set.model), sheets, faults)
+        return cls(board.specs, {key: figures_of(road.set.model) for key, road in board.roads.items()}, sheets, faults)
+
+
+def _changes(old: _Side, new: _Side) -> list[FigureChanges]:
+    """What differs in figures, road by road; said with the road's name where one of both states has several."""
+    none = RoadFigures(quantities=[], sections=[])
+    roads = {**roads_of(old.specs), **roads_of(new.specs)}
+    keys = [key for key in roads if key in old.figures or key in new.figures]
+    found = {key: compare_figures(old.figures.get(key, none), new.figures.get(key, none)) for key in keys}
+    return [change.on(roads[key].name) if len(keys) > 1 else change for key, change in found.items()]
 
 
 def _sheets(old: SheetsOf, new: SheetsOf) -> tuple[list[SheetChange], int]:

@@ -23,6 +23,8 @@ from jobs.models import Job
 from jobs.run import Report, complete, handles
 from projects.models import Project
 from saddle.chainage import format_chainage
+from saddle.documents import MAIN
+from saddle.drawings.body import Set
 from saddle.drawings.kinds import KINDS
 from saddle.drawings.make import file_stem
 from saddle.drawings.title import Revision, Standing
@@ -132,8 +134,10 @@ def issue(job: Job, report: Report) -> IssueMade:
     raise Refused(409, "others issue at this very moment", "revision", "try again")
 
 
-def _told(p: Problem) -> str:
-    return f"{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
+def _told(road: str, p: Problem) -> str:
+    return (
+        f"{road}{', ' if road else ''}{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
+    )
 
 
 def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Report) -> IssueMade | None:
@@ -149,13 +153,9 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
     for k, key in enumerate(wanted.drawings):
         drawings.append(_drawing(board, key, files))
         report(0.1 + 0.7 * (k + 1) / len(wanted.drawings))
-    model = board.set.model
-    quantities = take_off(model)
     facts = [("Project", job.project.name), ("Issue", f"{revision}, {STATUS[wanted.status]}"), ("Date", today)]
-    files.add("quantities.csv", "text/csv", quantities_csv(quantities).encode())
-    files.add("quantities.xlsx", "application/octet-stream", quantities_xlsx(quantities, facts))
-    files.add("overlay.xlsx", "application/octet-stream", rows_xlsx("Overlay", *overlay_report(model)))
-    files.add(FIGURES, "application/json", figures_of(model).model_dump_json().encode())
+    for key, road in board.roads.items():
+        _figures(files, key, road.set, [*facts, ("Road", road.set.road)] if board.several else facts)
     report(0.9)
     with transaction.atomic():
         lock(job.project)
@@ -164,7 +164,10 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
         row = Issue.objects.create(
             project=job.project, number=Issue.objects.filter(project=job.project).count() + 1, revision=revision,
             status=wanted.status, reason=wanted.reason, by=job.user, by_name=by,
-            accepted={"reason": wanted.accepted, "problems": [_told(p) for p in open_problems(board)]},
+            accepted={
+                "reason": wanted.accepted,
+                "problems": [_told(road if board.several else "", p) for road, p in open_problems(board)],
+            },
             register=[d.model_dump() for d in drawings], frozen=_frozen(job.project, board),
         )  # fmt: skip
         for survey in _surveys(board):
@@ -178,17 +181,34 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
     return made
 
 
+def figures_path(road: str, name: str) -> str:
+    """Where a file of a road's figures lies in an issue: those of the first road beside the drawings, others in a folder of theirs."""
+    return name if road == MAIN else f"{road}/{name}"
+
+
+def _figures(files: Files, key: str, of: Set, facts: list[tuple[str, str]]) -> None:
+    """A road's quantities and figures among the files."""
+    quantities = take_off(of.model)
+    for name, kind, content in (
+        ("quantities.csv", "text/csv", quantities_csv(quantities).encode()),
+        ("quantities.xlsx", "application/octet-stream", quantities_xlsx(quantities, facts)),
+        ("overlay.xlsx", "application/octet-stream", rows_xlsx("Overlay", *overlay_report(of.model))),
+        (FIGURES, "application/json", figures_of(of.model).model_dump_json().encode()),
+    ):
+        files.add(figures_path(key, name), kind, content)
+
+
 def _drawing(board: Board, key: str, files: Files) -> IssuedDrawing:
     """One drawing's sheets among the files. Raises SaddleError that names it."""
     drawing, revision = board.drawings[key], board.issuing[key].revision
     try:
-        drawn = sheets_of(board, key)
+        of, drawn = board.set_of(drawing), sheets_of(board, key)
     except SaddleError as error:
         raise SaddleError(f"{drawing.number}: {error.message}", error.subject, error.hint) from error
     if not drawn:
         raise SaddleError(f"{drawing.number} has no sheet", f"drawing {key}", "leave it out, or widen what it shows")
-    title = f"{board.set.project}, {drawing.number} revision {revision}"
-    stem = files.free(f"drawings/{file_stem(board.set, drawing, revision)}")
+    title = f"{board.project}, {drawing.number} revision {revision}"
+    stem = files.free(f"drawings/{file_stem(of, drawing, revision)}")
     sheets = [
         IssuedSheet(
             number=s.number, title=s.title, content=s.laid.content,
@@ -197,7 +217,7 @@ def _drawing(board: Board, key: str, files: Files) -> IssuedDrawing:
         for n, s in enumerate(drawn, start=1)
     ]  # fmt: skip
     return IssuedDrawing(
-        key=key, kind=KINDS[board.set.style_of(drawing).sheets.kind].title, number=drawing.number,
+        key=key, kind=KINDS[of.style_of(drawing).sheets.kind].title, number=drawing.number,
         width=drawn[0].size[0], height=drawn[0].size[1], sheets=sheets,
         pdf=files.add(f"{stem}.pdf", "application/pdf", as_pdf(drawn, title)),
         dxf=files.add(f"{stem}.dxf", "image/vnd.dxf", as_dxf(drawn, title)),
@@ -209,7 +229,7 @@ def _frozen(project: Project, board: Board) -> Project:
     frozen = Project.objects.create(name=project.name)
     changed = {(d.kind, d.key): d for d in Document.objects.filter(project=project).select_related("changed_by").defer("spec")}
     rows = []
-    for (kind, key), spec in board.loaded.specs.items():
+    for (kind, key), spec in board.specs.items():
         there = changed.get((kind, key))
         by: User | None = there.changed_by if there else None
         rows.append(
@@ -225,7 +245,7 @@ def _frozen(project: Project, board: Board) -> Project:
 def _surveys(board: Board) -> list[Survey]:
     """The surveys that the road was computed from."""
     found: set[int] = set()
-    for spec in board.loaded.specs.values():
+    for spec in board.specs.values():
         if isinstance(spec, SurveyInUse) and spec.survey is not None:
             found |= {spec.survey, *(b.survey for b in spec.beside)}
         if isinstance(spec, SurfaceSpec) and isinstance(spec.source, Imported):

@@ -41,8 +41,8 @@ def sheets(job: Job, report: Report) -> SheetList:
 
 def _file(job: Job, report: Report, ending: str, content_type: str, write: Callable[[list[Sheet], str], bytes]) -> FileMade:
     board, drawn = _drawn(job, report)
-    alignment = board.set.model.alignment
-    number = drawing_of(board, job.params["drawing"]).number
+    drawing = drawing_of(board, job.params["drawing"])
+    alignment, number = board.set_of(drawing).model.alignment, drawing.number
     name = file_name(job.project.name, f"{number}_{alignment.start:.0f}-{alignment.end:.0f}.{ending}")
     content = write(drawn, f"{job.project.name}, {number}")
     report(0.95)
@@ -89,7 +89,7 @@ def register(job: Job, report: Report) -> Register:
 
 def _registered(board: Board, key: str, report: Report) -> Registered:
     drawing = board.drawings[key]
-    style = board.set.styles.get(drawing.style)
+    style = board.styles.get(drawing.style)
     issue = last_issue(board, key)
     row = Registered(
         key=key, kind=KINDS[style.sheets.kind].title if style else "", number=drawing.number, style=style.name if style else "", sheets=[],

@@ -11,7 +11,9 @@ from config.errors import ERRORS, Refused
 from drawings.about import about
 from projects.access import project_for
 from projects.models import Project
+from road.inputs import RoadKey
 from road.model import road_model
+from saddle.documents import MAIN
 from saddle.exchange.tables import report_csv, report_xlsx
 from saddle.quantities.reports.spec import FIELDS, ReportLayout
 from saddle.quantities.reports.table import ReportTable, report, written
@@ -38,8 +40,8 @@ class ReportOut(Schema):
     fields: dict[str, str]
 
 
-def _table(project: Project, key: str) -> tuple[ReportTable, ReportLayout]:
-    model, loaded = road_model(project)
+def _table(project: Project, road: str, key: str) -> tuple[ReportTable, ReportLayout]:
+    model, loaded = road_model(project, road)
     layout = loaded.specs.get(("report", key))
     if not isinstance(layout, ReportLayout):
         raise Refused(404, "there is no such report", f"report {key}", "choose one of the list")
@@ -47,9 +49,9 @@ def _table(project: Project, key: str) -> tuple[ReportTable, ReportLayout]:
 
 
 @router.get("/reports/{key}", response={200: ReportOut, **ERRORS}, operation_id="readReport")
-def read_report(request: HttpRequest, project_id: Path[int], key: str) -> ReportOut:
+def read_report(request: HttpRequest, project_id: Path[int], key: str, road: RoadKey = MAIN) -> ReportOut:
     """The table of a report."""
-    found, layout = _table(project_for(request, project_id), key)
+    found, layout = _table(project_for(request, project_id), road, key)
     return ReportOut(
         name=found.name, heads=[ReportHead(title=h.title, figure=h.kind is not None) for h in found.heads],
         rows=[[written(cell, head) for cell, head in zip(row, found.heads, strict=True)] for row in found.rows],
@@ -58,10 +60,12 @@ def read_report(request: HttpRequest, project_id: Path[int], key: str) -> Report
 
 
 @router.get("/files/reports/{key}.{ending}", response={200: None, **ERRORS}, operation_id="reportFile")
-def report_file(request: HttpRequest, project_id: Path[int], key: str, ending: Literal["csv", "xlsx"]) -> HttpResponse:
+def report_file(
+    request: HttpRequest, project_id: Path[int], key: str, ending: Literal["csv", "xlsx"], road: RoadKey = MAIN
+) -> HttpResponse:
     """A report as CSV or as a workbook."""
     project = project_for(request, project_id)
-    found, _ = _table(project, key)
+    found, _ = _table(project, road, key)
     name = f"{re.sub(r'[^A-Za-z0-9]+', '-', found.name).strip('-') or 'report'}.{ending}"
     if ending == "csv":
         return attachment(project.name, name, report_csv(found), "text/csv")

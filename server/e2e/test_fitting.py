@@ -185,7 +185,7 @@ class Fitting(BrowserCase):
         expect(saved).to_contain_text("above the least", timeout=60_000)
         page.get_by_role("button", name="Take and let them govern").click()
         fresh(page)
-        model, _ = road_model(self.project)
+        model, _ = road_model(self.project, "main")
         within = model.stations.within(780, 950)
         self.assertEqual(int((np.abs(model.chainage[within] - 900) < 1e-6).sum()), 2)
         self.assertGreaterEqual(float(np.nanmin(model.depth.least[within])), 0.05 - 5e-4)

@@ -52,7 +52,7 @@ def main() -> None:
     from road.model import road_model
 
     __import__("front.urls")
-    road_model(Project.objects.get(pk=int(sys.argv[1])))
+    road_model(Project.objects.get(pk=int(sys.argv[1])), "main")
     connections.close_all()
     child = 0
     for line in sys.stdin:

@@ -39,7 +39,7 @@ class Databases:
         self._origin, self._made = str(connection.settings_dict["NAME"]), 1
         self._template = self._new(self._origin, f"{self._origin}_demo")
         self.project: int = load_demo().pk
-        road_model(self._demo())  # what follows from the demo is remembered for every journey
+        road_model(self._demo(), "main")  # what follows from the demo is remembered for every journey
         connections.close_all()
         self._now = self._template
 

@@ -27,6 +27,7 @@ from road.api import router as road
 from road.bench import router as bench
 from road.measure import router as measure
 from road.preview import router as preview
+from road.roads import router as roads
 from survey.api import router as survey
 from survey.export import router as survey_files
 from survey.in_view import router as survey_in_view
@@ -52,6 +53,7 @@ api.add_router("/projects/{project_id}", alignment)
 api.add_router("/projects/{project_id}", profiles)
 api.add_router("/projects/{project_id}", guides)
 api.add_router("/projects/{project_id}", road)
+api.add_router("/projects/{project_id}", roads)
 api.add_router("/projects/{project_id}", preview)
 api.add_router("/projects/{project_id}", measure)
 api.add_router("/projects/{project_id}", lines)

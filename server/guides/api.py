@@ -9,9 +9,10 @@ from config.errors import ERRORS
 from guides.bodies import Diagram, FollowedOut
 from guides.diagram import diagram_of
 from projects.access import project_for
-from road.inputs import load_inputs
+from road.inputs import RoadKey, load_inputs
 from road.model import road_model
 from road.numbers import numbers
+from saddle.documents import MAIN
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import GuideSpec
 from saddle.terrain.survey import polylines
@@ -28,20 +29,20 @@ def ready_made_guide(request: HttpRequest, project_id: Path[int], payload: Ready
 
 
 @router.get("/guides/diagram", response={200: Diagram, **ERRORS}, operation_id="guideDiagram")
-def guide_diagram(request: HttpRequest, project_id: Path[int]) -> Diagram:
+def guide_diagram(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> Diagram:
     """Guides and surveyed lines as chainage against offset, and the guides in plan."""
     project = project_for(request, project_id)
-    road_model(project)
-    loaded = load_inputs(project)
+    road_model(project, road)
+    loaded = load_inputs(project, road)
     survey = survey_of(project)
     assert loaded.inputs is not None and survey is not None
     return diagram_of(loaded.inputs, polylines(survey))
 
 
 @router.get("/guides/followed", response={200: list[FollowedOut], **ERRORS}, operation_id="followedPoints")
-def followed_points(request: HttpRequest, project_id: Path[int]) -> Any:
+def followed_points(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> Any:
     """What each followed point gets on every section."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     return [
         FollowedOut(
             side="left" if f.side < 0 else "right",

@@ -8,12 +8,14 @@ from ninja import File, Path, Query, Router, UploadedFile
 
 from config.downloads import XLSX, attachment
 from config.errors import ERRORS, Refused, refuse_backward
+from design.specs import read_specs
 from foreign.uploads import read_table
 from jobs.api import JobOut, job_out
 from jobs.run import start
 from levels.bodies import BestIn, ChangeOut, LevelOperationIn, LevelsOut, ReadLevelsOut
 from projects.access import project_for
 from projects.models import Role
+from road.inputs import RoadKey, road_spec
 from road.model import road_model
 from road.numbers import numbers
 from saddle.alignment.profile import build_profile
@@ -38,9 +40,9 @@ def _changes(model: RoadModel) -> SpeedTable:
 
 
 @router.get("/levels", response={200: LevelsOut, **ERRORS}, operation_id="levels")
-def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0) -> LevelsOut:
+def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0, road: RoadKey = MAIN) -> LevelsOut:
     """Levels along the road with grades and what they suit."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     found = levels_of(model)
     first = model.stations.first
     lines = model.lines
@@ -57,20 +59,20 @@ def levels(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0)
 
 
 @router.post("/levels/apply", response={200: LevelTable, **ERRORS}, operation_id="applyToLevels")
-def apply_to_level_table(request: HttpRequest, project_id: Path[int], payload: LevelOperationIn) -> LevelTable:
+def apply_to_level_table(
+    request: HttpRequest, project_id: Path[int], payload: LevelOperationIn, road: RoadKey = MAIN
+) -> LevelTable:
     """The level table after an operation on a range; nothing is written."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     refuse_backward(payload.from_chainage, payload.to_chainage)
     found = levels_of(model)
-    profiles = {
-        key: build_profile(spec).levels(found.chainage) for key, spec in model.inputs.profiles.items() if spec.alignment == MAIN
-    }
+    profiles = {key: build_profile(spec).levels(found.chainage) for key, spec in model.inputs.profiles.items()}
     around = LevelsAround(found.chainage, found.design, found.lowest, profiles)
     return apply_to_levels(payload.table, payload.operation, payload.from_chainage, payload.to_chainage, around)
 
 
 @router.post("/levels/best", response={200: JobOut, **ERRORS}, operation_id="bestLevels")
-def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) -> Any:
+def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn, road: RoadKey = MAIN) -> Any:
     """Start the search for best levels; the job's result is a BestOut. Nothing is written until somebody takes it over."""
     project = project_for(request, project_id, Role.DESIGNER)
     refuse_backward(payload.from_chainage, payload.to_chainage)
@@ -80,21 +82,24 @@ def best_levels(request: HttpRequest, project_id: Path[int], payload: BestIn) ->
         and payload.crossfall_low > payload.crossfall_high
     ):
         raise Refused(400, "the least crossfall is greater than the greatest", "crossfall", "exchange the two")
-    return job_out(start(project, request.user, "best_levels", payload.model_dump(mode="json")))
+    road_spec(read_specs(project, "road").specs, road)
+    return job_out(start(project, request.user, "best_levels", payload.model_dump(mode="json") | {"road": road}))
 
 
 @router.get("/files/levels.xlsx", response={200: None, **ERRORS}, operation_id="levelsXlsx")
-def levels_xlsx(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0) -> HttpResponse:
+def levels_xlsx(request: HttpRequest, project_id: Path[int], speed_kmh: Speed = 90.0, road: RoadKey = MAIN) -> HttpResponse:
     """The level table as a workbook with live formulas."""
     project = project_for(request, project_id)
-    model, _ = road_model(project)
+    model, _ = road_model(project, road)
     return attachment(project.name, "levels.xlsx", write_levels(levels_of(model), _changes(model), speed_kmh), XLSX)
 
 
 @router.post("/levels/read", response={200: ReadLevelsOut, **ERRORS}, operation_id="readLevels")
-def read_level_sheet(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> ReadLevelsOut:
+def read_level_sheet(
+    request: HttpRequest, project_id: Path[int], file: File[UploadedFile], road: RoadKey = MAIN
+) -> ReadLevelsOut:
     """A workbook of levels and what it would change; nothing is written."""
     project = project_for(request, project_id, Role.DESIGNER)
-    model, _ = road_model(project)
+    model, _ = road_model(project, road)
     table, changes = read_table(read_levels, file, model.inputs.levels)
     return ReadLevelsOut(table=table, changes=[ChangeOut.model_validate(c, from_attributes=True) for c in changes])

@@ -5,6 +5,7 @@ from jobs.models import Job
 from jobs.run import Report, handles
 from levels.bodies import BestIn, BestOut, BindingOut, ConflictOut
 from road.model import road_model
+from saddle.documents import MAIN
 from saddle.overlay.best_levels import Conflict
 from saddle.overlay.level_needs import Limits
 from saddle.quantities.adopted import judge
@@ -14,9 +15,9 @@ from saddle.road.levels import best_on
 @handles("best_levels", BestOut, minutes=30)
 def best_levels(job: Job, report: Report) -> BestOut:
     """Best levels over a range; the result is a BestOut, nothing is written. Limits in conflict are a result too."""
-    asked = BestIn.model_validate(job.params)
+    asked = BestIn.model_validate({k: v for k, v in job.params.items() if k != "road"})
     report(0.05)
-    model, _ = road_model(job.project)
+    model, _ = road_model(job.project, job.params.get("road", MAIN))
     report(0.3)
     free = (
         (asked.crossfall_low, asked.crossfall_high)

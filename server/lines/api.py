@@ -11,15 +11,13 @@ from ninja import File, Path, Query, Router, UploadedFile
 from config.downloads import attachment
 from config.errors import ERRORS, Refused
 from config.memory import CACHE
-from design.specs import the_spec
 from foreign.uploads import read_table
 from lines.bodies import NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, TwoPlaces
 from projects.access import project_for
 from projects.models import Project
-from road.inputs import Loaded
+from road.inputs import Loaded, RoadKey, alignment_of
 from road.model import road_model
 from saddle.alignment.equations import shown
-from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
 from saddle.exchange.lines_file import lines_csv, write_lines
@@ -37,15 +35,15 @@ router = Router(tags=["lines"])
 
 
 def _groups(loaded: Loaded) -> dict[str, LineGroup]:
-    return {
-        key: spec for (kind, key), spec in sorted(loaded.specs.items()) if kind == "section_lines" and isinstance(spec, LineGroup)
-    }
+    """The groups of a road by key."""
+    found = {key: spec for (_, key), spec in sorted(loaded.specs.items()) if isinstance(spec, LineGroup)}
+    return {key: spec for key, spec in found.items() if spec.road == loaded.road}
 
 
-def _group(request: HttpRequest, project_id: int, key: str) -> tuple[Project, RoadModel, Loaded, LineGroup, Placed]:
+def _group(request: HttpRequest, project_id: int, road: str, key: str) -> tuple[Project, RoadModel, Loaded, LineGroup, Placed]:
     """A group in plan. Raises Refused 404 where there is none of that key."""
     project = project_for(request, project_id)
-    model, loaded = road_model(project)
+    model, loaded = road_model(project, road)
     group = _groups(loaded).get(key)
     if group is None:
         raise Refused(404, "there is no such group of section lines", key, "choose one of the list")
@@ -67,9 +65,9 @@ def _out(model: RoadModel, part: int, line: CutLine) -> PlacedLine:
 
 
 @router.get("/lines", response={200: list[PlacedGroup], **ERRORS}, operation_id="listLines")
-def list_lines(request: HttpRequest, project_id: Path[int]) -> list[PlacedGroup]:
+def list_lines(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> list[PlacedGroup]:
     """All groups of section lines in plan."""
-    model, loaded = road_model(project_for(request, project_id))
+    model, loaded = road_model(project_for(request, project_id), road)
     out = []
     for key, group in _groups(loaded).items():
         placed = _placed(model, loaded, key, group)
@@ -84,9 +82,10 @@ def list_lines(request: HttpRequest, project_id: Path[int]) -> list[PlacedGroup]
 def read_line(
     request: HttpRequest, project_id: Path[int], key: str, part: int,
     surfaces: Annotated[list[str], Query()] = [],  # noqa: B006
+    road: RoadKey = MAIN,
 ) -> LineView:  # fmt: skip
     """The road along one line. surfaces: keys of others to be cut too."""
-    project, model, loaded, group, placed = _group(request, project_id, key)
+    project, model, loaded, group, placed = _group(request, project_id, road, key)
     if not 0 <= part < len(placed.lines):
         raise Refused(
             404, f"the group has {len(placed.lines)} lines, there is no number {part + 1}", key, "choose one of the list"
@@ -108,17 +107,17 @@ def _others(project: Project, loaded: Loaded, keys: list[str]) -> dict[str, Tin]
 
 
 @router.post("/lines/angle", response={200: Skew, **ERRORS}, operation_id="angleOfLine")
-def angle_of_line(request: HttpRequest, project_id: Path[int], payload: TwoPlaces) -> Skew:
+def angle_of_line(request: HttpRequest, project_id: Path[int], payload: TwoPlaces, road: RoadKey = MAIN) -> Skew:
     """The skew of a structure out of two of its places."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     chainage, angle = angle_of(model.alignment, np.array(payload.first), np.array(payload.last))
     return Skew(chainage=chainage, angle_deg=angle)
 
 
 @router.post("/lines/square", response={200: Skew, **ERRORS}, operation_id="squareThrough")
-def square_through(request: HttpRequest, project_id: Path[int], payload: OnePlace) -> Skew:
+def square_through(request: HttpRequest, project_id: Path[int], payload: OnePlace, road: RoadKey = MAIN) -> Skew:
     """Where a square line through a place stands."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     chainage, _offset = model.alignment.locate(np.array([payload.at]))
     if np.isnan(chainage[0]):
         raise Refused(400, "the place lies beyond the ends of the road", "place", "pick one beside the road")
@@ -126,9 +125,11 @@ def square_through(request: HttpRequest, project_id: Path[int], payload: OnePlac
 
 
 @router.get("/lines/{key}/file", response={200: None, **ERRORS}, operation_id="linesFile")
-def lines_file(request: HttpRequest, project_id: Path[int], key: str, form: Literal["json", "csv"] = "json") -> HttpResponse:
+def lines_file(
+    request: HttpRequest, project_id: Path[int], key: str, form: Literal["json", "csv"] = "json", road: RoadKey = MAIN
+) -> HttpResponse:
     """A group as a file: all of it as JSON, or chainage, angle and widths of its straight lines as CSV."""
-    project, model, _, group, placed = _group(request, project_id, key)
+    project, model, _, group, placed = _group(request, project_id, road, key)
     if form == "csv":
         return attachment(
             project.name, f"section-lines_{key}.csv", lines_csv(placed.lines, model.inputs.alignment.equations), "text/csv"
@@ -137,8 +138,9 @@ def lines_file(request: HttpRequest, project_id: Path[int], key: str, form: Lite
 
 
 @router.post("/lines/read", response={200: LineGroup, **ERRORS}, operation_id="readLinesFile")
-def read_lines_file(request: HttpRequest, project_id: Path[int], file: File[UploadedFile]) -> LineGroup:
-    """What a file of section lines holds (JSON, CSV or a workbook); nothing is written. A group is called as its file where that does
-    not say a name."""
-    alignment = the_spec(project_for(request, project_id), AlignmentSpec, "alignment")
-    return read_table(lines_of_file, file, FilePath(file.name or "").stem, alignment.equations if alignment else ())
+def read_lines_file(request: HttpRequest, project_id: Path[int], file: File[UploadedFile], road: RoadKey = MAIN) -> LineGroup:
+    """What a file of section lines holds (JSON, CSV or a workbook); nothing is written. It is of the road that it
+    is read for, and called as its file where that does not say a name."""
+    alignment = alignment_of(project_for(request, project_id), road)
+    found = read_table(lines_of_file, file, FilePath(file.name or "").stem, alignment.equations if alignment else ())
+    return found.model_copy(update={"road": road})

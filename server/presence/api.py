@@ -12,7 +12,8 @@ from pydantic import Field
 from config.errors import ERRORS
 from presence.models import Presence
 from projects.access import project_for
-from road.inputs import stamp_of
+from road.inputs import RoadKey, stamp_of
+from saddle.documents import MAIN
 
 router = Router(tags=["presence"])
 #: A tab that has not asked for so long is gone.
@@ -36,25 +37,26 @@ class Other(Schema):
     tab: UUID
     name: str
     stop: str
+    road: str
     chainage: float | None
     field: str
 
 
 class Pulse(Schema):
-    """stamp: of the project's documents and survey, as Summary has it; others: tabs of other people, and one's own other tabs not."""
+    """stamp: of what the road follows from, as Summary has it; others: tabs of other people, and one's own other tabs not."""
 
     stamp: str
     others: list[Other]
 
 
 @router.post("/pulse", response={200: Pulse, **ERRORS}, operation_id="pulse")
-def pulse(request: HttpRequest, project_id: Path[int], payload: PulseIn) -> Pulse:
+def pulse(request: HttpRequest, project_id: Path[int], payload: PulseIn, road: RoadKey = MAIN) -> Pulse:
     """Say where one is, and hear what state the project is in and who else is there."""
     project = project_for(request, project_id)
     assert isinstance(request.user, User)
     now = timezone.now()
     there = list(Presence.objects.filter(project=project, seen_at__gt=now - GONE_AFTER).select_related("user").order_by("id"))
-    told = {"stop": payload.stop, "chainage": payload.chainage, "field": payload.field}
+    told = {"stop": payload.stop, "road": road, "chainage": payload.chainage, "field": payload.field}
     mine = next((p for p in there if p.tab == payload.tab and p.user_id == request.user.pk), None)
     if mine is None:
         Presence.objects.filter(project=project, seen_at__lt=now - timedelta(days=1)).delete()
@@ -63,8 +65,15 @@ def pulse(request: HttpRequest, project_id: Path[int], payload: PulseIn) -> Puls
             project=project, user=request.user, tab=payload.tab, defaults={**told, "seen_at": now}
         )  # fmt: skip
     others = [
-        Other(tab=p.tab, name=p.user.get_full_name() or p.user.username, stop=p.stop, chainage=p.chainage, field=p.field)
+        Other(
+            tab=p.tab,
+            name=p.user.get_full_name() or p.user.username,
+            stop=p.stop,
+            road=p.road,
+            chainage=p.chainage,
+            field=p.field,
+        )
         for p in there
         if p.user_id != request.user.pk
     ]
-    return Pulse(stamp=stamp_of(project), others=others)
+    return Pulse(stamp=stamp_of(project, road), others=others)

@@ -5,12 +5,13 @@ from contextlib import suppress
 from django.db.models import Q
 
 from config.errors import Refused
+from design.specs import read_specs
 from projects.models import Project
 from releases.models import Billed
-from road.inputs import stamp_of
+from road.inputs import roads_of, stamp_of
 from road.model import road_model
 from saddle.errors import SaddleError
-from saddle.quantities.bill import as_printed
+from saddle.quantities.bill import added_up, as_printed
 from saddle.quantities.compared import ItemChange, RoadFigures, compare_figures
 from saddle.quantities.takeoff import QuantityRow, take_off
 from saddle.release import RELEASE, order_of
@@ -20,9 +21,19 @@ AT_ONCE = 20
 
 
 def bill_of(project: Project) -> tuple[list[QuantityRow], str]:
-    """The total of the printed bill, and the stamp of what it is of. Raises Refused or SaddleError where there is none."""
-    model, loaded = road_model(project)
-    return as_printed(take_off(model)).total.rows, loaded.stamp
+    """The totals of the printed bills of all roads that can be computed, and the stamp of what they are of. Raises Refused or
+    SaddleError where there is none."""
+    stamp = stamp_of(project)
+    bills: list[list[QuantityRow]] = []
+    missing: Refused | None = None
+    for road in roads_of(read_specs(project).specs):
+        try:
+            bills.append(as_printed(take_off(road_model(project, road)[0])).total.rows)
+        except Refused as refused:
+            missing = refused
+    if not bills:
+        raise missing or Refused(409, "the project has no road", "road")
+    return (bills[0] if len(bills) == 1 else added_up(bills)), stamp
 
 
 def keep(project: Project) -> None:

@@ -11,14 +11,14 @@ from config.downloads import XLSX, attachment
 from config.errors import ERRORS
 from projects.access import project_for
 from road.bodies import Along, DepthMapOut, along, depth_map_out
-from road.inputs import Loaded, load_inputs
+from road.inputs import RoadKey, left_of, load_inputs
 from road.model import depth_bands_of, road_model, row_of
 from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
 from saddle.exchange.tables import problems_xlsx
-from saddle.findings.left import LeftProblem, LeftProblems, reason_for
+from saddle.findings.left import reason_for
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import FollowRule
 from saddle.problem import Mend, Severity
@@ -126,17 +126,17 @@ class LongSectionOut(Schema):
 
 
 @router.get("/model", response={200: Summary, **ERRORS}, operation_id="modelSummary")
-def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
+def model_summary(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> Summary:
     """The whole road at a glance; with nothing to compute from, empty."""
     project = project_for(request, project_id)
-    loaded = load_inputs(project)
+    loaded = load_inputs(project, road)
     if loaded.inputs is None:
         return Summary(
             stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curves=[],
             hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=[],
             rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
         )  # fmt: skip
-    model, loaded = road_model(project)
+    model, loaded = road_model(project, road)
     rungs, left = coverage(model), left_of(loaded)
     return Summary(
         **dict(along(model)), stamp=loaded.stamp, missing=[], curves=_curves(model.alignment),
@@ -146,17 +146,11 @@ def model_summary(request: HttpRequest, project_id: Path[int]) -> Summary:
     )  # fmt: skip
 
 
-def left_of(loaded: Loaded) -> list[LeftProblem]:
-    """The problems that the designers leave."""
-    spec = loaded.specs.get(("left_problems", MAIN))
-    return spec.rows if isinstance(spec, LeftProblems) else []
-
-
 @router.get("/files/problems.xlsx", response={200: None, **ERRORS}, operation_id="problemsXlsx")
-def problems_file(request: HttpRequest, project_id: Path[int]) -> HttpResponse:
+def problems_file(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> HttpResponse:
     """All problems of the road, those that are left with their reasons."""
     project = project_for(request, project_id)
-    model, loaded = road_model(project)
+    model, loaded = road_model(project, road)
     return attachment(project.name, "problems.xlsx", problems_xlsx(model.problems, left_of(loaded)), XLSX)
 
 
@@ -171,25 +165,27 @@ def _curves(a: Alignment) -> list[Curve]:
 
 
 @router.get("/model/sections/{index}", response={200: SectionView, **ERRORS}, operation_id="readSection")
-def read_section(request: HttpRequest, project_id: Path[int], index: int) -> SectionView:
+def read_section(request: HttpRequest, project_id: Path[int], index: int, road: RoadKey = MAIN) -> SectionView:
     """One section in full."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     return section_view(model, row_of(model, index))
 
 
 @router.get("/model/starting-work", response={200: StartingWork, **ERRORS}, operation_id="startingWork")
-def read_starting_work(request: HttpRequest, project_id: Path[int], from_chainage: float, to_chainage: float) -> StartingWork:
+def read_starting_work(
+    request: HttpRequest, project_id: Path[int], from_chainage: float, to_chainage: float, road: RoadKey = MAIN
+) -> StartingWork:
     """What a new treatment on a stretch starts with: the project's own crown and edges there."""
-    model, loaded = road_model(project_for(request, project_id))
+    model, loaded = road_model(project_for(request, project_id), road)
     codes = loaded.specs.get(("code_list", MAIN), CodeList())
     assert isinstance(codes, CodeList)
     return starting_work(model.alignment, model.inputs.lines, codes, from_chainage, to_chainage)
 
 
 @router.get("/model/plan", response={200: PlanOut, **ERRORS}, operation_id="modelPlan")
-def model_plan(request: HttpRequest, project_id: Path[int]) -> PlanOut:
+def model_plan(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> PlanOut:
     """Alignment, chainage marks and section lines in plan."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     a = model.alignment
     fine = np.unique(np.concatenate([np.arange(a.start, a.end, 2.0), a.key_chainages()]))
     every = 100.0 if a.end - a.start <= 5000 else 500.0
@@ -218,20 +214,20 @@ def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:
 
 
 @router.get("/model/depth-map", response={200: DepthMapOut, **ERRORS}, operation_id="depthMap")
-def depth_map(request: HttpRequest, project_id: Path[int]) -> DepthMapOut:
+def depth_map(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> DepthMapOut:
     """Overlay depth in plan, linear between sections."""
-    return depth_map_out(*depth_bands_of(project_for(request, project_id), "sections"))
+    return depth_map_out(*depth_bands_of(project_for(request, project_id), road, "sections"))
 
 
 @router.get("/model/long-section", response={200: LongSectionOut, **ERRORS}, operation_id="longSection")
-def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectionOut:
+def read_long_section(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> LongSectionOut:
     """The road seen from the side."""
     project = project_for(request, project_id)
-    model, loaded = road_model(project)
+    model, loaded = road_model(project, road)
     profiles = {
         s.name: s
         for (kind, _), s in loaded.specs.items()
-        if kind == "profile" and isinstance(s, ProfileSpec) and s.alignment == MAIN
+        if kind == "profile" and isinstance(s, ProfileSpec) and s.alignment == loaded.spec.alignment
     }
     found = long_section(model, profiles)
     return LongSectionOut(
@@ -247,7 +243,7 @@ def read_long_section(request: HttpRequest, project_id: Path[int]) -> LongSectio
 
 
 @router.get("/model/quantities", response={200: Quantities, **ERRORS}, operation_id="quantities")
-def quantities(request: HttpRequest, project_id: Path[int]) -> Quantities:
+def quantities(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> Quantities:
     """Areas, volumes, masses and lengths, as they are printed."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     return as_printed(take_off(model))

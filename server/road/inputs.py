@@ -1,17 +1,25 @@
-"""All that a project's road is computed from, read once for a request."""
+"""All that a road of a project is computed from, read once for a request."""
 
+from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
+from ninja import Query
+
+from config.errors import Refused
 from config.memory import CACHE
-from design.specs import document_ids, read_specs
+from design.specs import document_ids, read_specs, the_spec
 from projects.models import Project
+from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
-from saddle.documents import MAIN
+from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
+from saddle.findings.left import LeftProblem, LeftProblems
+from saddle.guides.spec import GuideSpec
 from saddle.road.model import RoadInputs
+from saddle.road.spec import RoadSpec
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
 from saddle.terrain.in_use import SurveyInUse
@@ -21,6 +29,8 @@ from saddle.terrain.tin import Tin
 from survey.store import counted, identity
 from survey.surfaces import built
 
+#: The key of the road that is asked about, in the address of everything that follows from one.
+RoadKey = Annotated[str, Query(max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
 #: Kinds that are mappings from key to document in the inputs.
 MAPS = {
     "template": "templates",
@@ -30,6 +40,7 @@ MAPS = {
     "guide": "guides",
     "profile": "profiles",
 }
+#: Kinds of which a road has one: its alignment, what stands under its own key, and what it shares with the others.
 SINGLES = {
     "alignment": "alignment",
     "sections": "settings",
@@ -47,25 +58,53 @@ SINGLES = {
 
 @dataclass(frozen=True)
 class Loaded:
-    """Inputs of a project, the documents by kind and key, and what is missing to compute. stamp: changes with any of them."""
+    """Inputs of a road, the documents of the project by kind and key, and what is missing to compute. road: its key, and what it is;
+    stamp: changes with any document."""
 
+    road: str
+    spec: RoadSpec
     inputs: RoadInputs | None
     specs: dict[tuple[str, str], Spec]
     missing: list[str]
     stamp: str
 
+    def of_road(self, kind: str) -> Spec | None:
+        """The document of a kind of which the road has exactly one."""
+        return self.specs.get((kind, self.road))
 
-def load_inputs(project: Project) -> Loaded:
-    """Read all documents and the survey of a project. What stands for a document is the change that made it."""
+
+def road_spec(specs: Mapping[tuple[str, str], Spec], road: str) -> RoadSpec:
+    """A road of a project. Raises Refused 404 for one that is not there."""
+    found = specs.get(("road", road))
+    if not isinstance(found, RoadSpec):
+        raise Refused(404, "there is no such road", f"road {road}", "choose one of the list of roads")
+    return found
+
+
+def roads_of(specs: Mapping[tuple[str, str], Spec]) -> dict[str, RoadSpec]:
+    """The roads of a project in their order, by key."""
+    found = {key: spec for (_, key), spec in specs.items() if isinstance(spec, RoadSpec)}
+    return dict(sorted(found.items(), key=lambda item: (item[1].place, item[0] != MAIN, item[0])))
+
+
+def alignment_of(project: Project, road: str) -> AlignmentSpec | None:
+    """The alignment of a road, None where it has none yet. Raises Refused 404 for a road that is not there."""
+    return the_spec(project, AlignmentSpec, "alignment", road_spec(read_specs(project, "road").specs, road).alignment)
+
+
+def load_inputs(project: Project, road: str) -> Loaded:
+    """Read all documents and the survey of a project, and pick what a road follows from. What stands for a document is the change that
+    made it. Raises Refused 404 for a road that is not there."""
     read = read_specs(project)
     specs, ids = read.specs, read.ids
+    spec_of_road = road_spec(specs, road)
     in_use = specs.get(("survey", MAIN))
     used = in_use if isinstance(in_use, SurveyInUse) and in_use.survey is not None else None
-    alignment = specs.get(("alignment", MAIN))
+    alignment = specs.get(("alignment", spec_of_road.alignment))
     missing = [name for name, there in (("survey", used), ("alignment", alignment)) if there is None]
-    stamp = _stamp(project.pk, list(ids.values()))
+    stamp = _stamp(project.pk, road, list(ids.values()))
     if used is None or not isinstance(alignment, AlignmentSpec):
-        return Loaded(None, specs, missing, stamp)
+        return Loaded(road, spec_of_road, None, specs, missing, stamp)
     codes = specs.get(("code_list", MAIN), CodeList())
     main = specs.get(("surface", MAIN), SurfaceSpec())
     assert isinstance(codes, CodeList) and isinstance(main, SurfaceSpec)
@@ -73,27 +112,45 @@ def load_inputs(project: Project) -> Loaded:
     parts: dict[str, Any] = {field: {} for field in MAPS.values()}
     made_by: dict[str, list[str]] = {}
     for (kind, key), spec in specs.items():
-        field = MAPS.get(kind) or (SINGLES.get(kind) if key == MAIN else None)
+        field = field_of(kind, key, spec, road, spec_of_road)
+        if field is None:
+            continue
         if kind in MAPS:
-            parts[MAPS[kind]][key] = spec
-        elif field is not None:
+            parts[field][key] = spec
+        else:
             parts[field] = spec
-        if field is not None:
-            made_by.setdefault(field, []).append(ids[kind, key])
+        made_by.setdefault(field, []).append(ids[kind, key])
     parts["lines"] = _lines(used)
     parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
     identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
     identities["lines"] = (parts["lines"], f"survey {identity(used)}")
-    return Loaded(RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
+    return Loaded(road, spec_of_road, RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
 
 
-def stamp_of(project: Project) -> str:
-    """The stamp of a project's inputs, without reading any of them."""
-    return _stamp(project.pk, list(document_ids(project).values()))
+def field_of(kind: str, key: str, spec: Spec, road: str, of: RoadSpec) -> str | None:
+    """The field of a road's inputs that a document goes into, None where the road does not follow from it: what lies along another
+    alignment is nothing to it."""
+    if isinstance(spec, GuideSpec | ProfileSpec) and spec.alignment != of.alignment:
+        return None
+    if kind in MAPS:
+        return MAPS[kind]
+    own = of.alignment if kind == "alignment" else road if KINDS[kind].of_road else MAIN
+    return SINGLES.get(kind) if key == own else None
 
 
-def _stamp(project_id: int, ids: list[str]) -> str:
-    return digest(project_id, ids)[:16]
+def left_of(loaded: Loaded) -> list[LeftProblem]:
+    """The problems of a road that the designers leave."""
+    spec = loaded.of_road("left_problems")
+    return spec.rows if isinstance(spec, LeftProblems) else []
+
+
+def stamp_of(project: Project, road: str = "") -> str:
+    """The stamp of a road's inputs, or that of the whole project, without reading any of them."""
+    return _stamp(project.pk, road, list(document_ids(project).values()))
+
+
+def _stamp(project_id: int, road: str, ids: list[str]) -> str:
+    return digest(project_id, *([road] if road else []), ids)[:16]
 
 
 def _lines(used: SurveyInUse) -> dict[str, SurveyLines]:

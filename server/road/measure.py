@@ -5,8 +5,10 @@ from ninja import Path, Query, Router, Schema
 
 from config.errors import ERRORS, Refused
 from projects.access import project_for
+from road.inputs import RoadKey
 from road.model import road_model
 from road.numbers import Numbers, numbers
+from saddle.documents import MAIN
 from saddle.views.between import Named, Side, between, named_points
 
 router = Router(tags=["output"])
@@ -37,16 +39,16 @@ class BetweenOut(Schema):
 
 
 @router.get("/model/points", response={200: list[NamedOut], **ERRORS}, operation_id="namedPoints")
-def named(request: HttpRequest, project_id: Path[int]) -> list[NamedOut]:
+def named(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> list[NamedOut]:
     """The named points of the road."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     return [NamedOut(side=p.side, name=p.name) for p in named_points(model)]
 
 
 @router.get("/model/between", response={200: BetweenOut, **ERRORS}, operation_id="measureBetween")
-def measure_between(request: HttpRequest, project_id: Path[int], asked: Query[MeasuredIn]) -> BetweenOut:
+def measure_between(request: HttpRequest, project_id: Path[int], asked: Query[MeasuredIn], road: RoadKey = MAIN) -> BetweenOut:
     """Width, rise and fall between two named points on every section."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     there = set(named_points(model))
     first, last = Named(asked.from_side, asked.from_name), Named(asked.to_side, asked.to_name)
     for point in (first, last):

@@ -1,4 +1,4 @@
-"""The solved road of a project."""
+"""The solved roads of a project."""
 
 from typing import Literal
 
@@ -15,9 +15,9 @@ from saddle.stages.keys import digest
 from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
 
 
-def road_model(project: Project) -> tuple[RoadModel, Loaded]:
-    """The solved road. Raises Refused 409 when survey or alignment are missing."""
-    loaded = load_inputs(project)
+def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
+    """A solved road. Raises Refused 409 when survey or alignment are missing, 404 for a road that is not there."""
+    loaded = load_inputs(project, road)
     inputs = loaded.inputs
     if inputs is None:
         what = " and ".join(loaded.missing)
@@ -35,9 +35,9 @@ def _solved(inputs: RoadInputs) -> RoadModel:
         return solve(inputs, run())
 
 
-def depth_bands_of(project: Project, between: Literal["sections", "surfaces"]) -> tuple[list[DepthBand], float]:
+def depth_bands_of(project: Project, road: str, between: Literal["sections", "surfaces"]) -> tuple[list[DepthBand], float]:
     """The overlay's depth in plan in bands, and its area, m2, computed once for a state of the road."""
-    model, _ = road_model(project)
+    model, _ = road_model(project, road)
 
     def find() -> tuple[list[DepthBand], float]:
         triangles = (depth_triangles if between == "sections" else surface_triangles)(model)
@@ -46,9 +46,9 @@ def depth_bands_of(project: Project, between: Literal["sections", "surfaces"]) -
     return CACHE.get(digest("depths", between, model.key), f"depths between {between}", find)
 
 
-def variants(project: Project, plan: VariantPlan, low: float, high: float) -> list[VariantResult]:
+def variants(project: Project, road: str, plan: VariantPlan, low: float, high: float) -> list[VariantResult]:
     """The road as it is and its variants over a range, each solved once and kept."""
-    _, loaded = road_model(project)
+    _, loaded = road_model(project, road)
     assert loaded.inputs is not None
     return compare_variants(loaded.inputs, plan, low, high, variants_run())
 

@@ -17,7 +17,7 @@ from config.memory import preview_run, variants_run
 from design.bodies import KeyedIn
 from projects.access import project_for
 from road.bodies import Along, along
-from road.inputs import MAPS, SINGLES
+from road.inputs import MAPS, Loaded, RoadKey, field_of
 from road.model import road_model, row_of
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Ints
@@ -48,31 +48,31 @@ class PreviewSections(Schema):
 
 
 @router.post("/model/preview/sections", response={200: PreviewSections, **ERRORS}, operation_id="previewSections")
-def preview_sections(request: HttpRequest, project_id: Path[int], payload: PreviewIn) -> PreviewSections:
+def preview_sections(request: HttpRequest, project_id: Path[int], payload: PreviewIn, road: RoadKey = MAIN) -> PreviewSections:
     """The sections in view as they would be."""
-    model, _ = road_model(project_for(request, project_id))
+    model, loaded = road_model(project_for(request, project_id), road)
     rows = [row_of(model, index) for index in payload.sections]
-    tried, found = try_rows(model, changed(model.inputs, payload.documents), rows)
+    tried, found = try_rows(model, changed(loaded, payload.documents), rows)
     views = [section_view(tried, row).model_copy(update={"index": i}) for i, row in zip(rows, found, strict=True)]
     return PreviewSections(sections=views)
 
 
 @router.post("/model/preview/along", response={200: Along, **ERRORS}, operation_id="previewAlong")
-def preview_along(request: HttpRequest, project_id: Path[int], payload: PreviewIn) -> Along:
+def preview_along(request: HttpRequest, project_id: Path[int], payload: PreviewIn, road: RoadKey = MAIN) -> Along:
     """The whole road as it would be."""
-    model, _ = road_model(project_for(request, project_id))
-    return along(solve(changed(model.inputs, payload.documents), variants_run()))
+    _, loaded = road_model(project_for(request, project_id), road)
+    return along(solve(changed(loaded, payload.documents), variants_run()))
 
 
-def changed(inputs: RoadInputs, documents: list[Any]) -> RoadInputs:
+def changed(loaded: Loaded, documents: list[Any]) -> RoadInputs:
     """What the road is computed from, with other documents."""
+    inputs = loaded.inputs
+    assert inputs is not None
     fields: dict[str, Any] = {}
     for d in documents:
-        if d.kind in MAPS:
-            name = MAPS[d.kind]
-            fields[name] = {**fields.get(name, getattr(inputs, name)), d.key: d.spec}
-        elif d.kind in SINGLES and d.key == MAIN:
-            fields[SINGLES[d.kind]] = d.spec
+        name = field_of(d.kind, d.key, d.spec, loaded.road, loaded.spec)
+        if name is not None:
+            fields[name] = {**fields.get(name, getattr(inputs, name)), d.key: d.spec} if d.kind in MAPS else d.spec
     return replace(inputs, **fields)
 
 

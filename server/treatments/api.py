@@ -9,7 +9,9 @@ from design.actions.change import Change, change_documents
 from design.models import Document
 from projects.access import project_for
 from projects.models import Role
+from road.inputs import RoadKey
 from road.model import road_model, variants
+from saddle.documents import MAIN
 from saddle.quantities.variants import VariantResult, treatments_with
 from saddle.road.side_roads import Around, SideRoad, tie_in_side_road
 from saddle.road.spec import TreatmentPlan
@@ -19,28 +21,30 @@ router = Router(tags=["treatments"])
 
 
 @router.post("/variants/compare", response={200: list[VariantResult], **ERRORS}, operation_id="compareVariants")
-def compare(request: HttpRequest, project_id: Path[int], payload: VariantsIn) -> list[VariantResult]:
+def compare(request: HttpRequest, project_id: Path[int], payload: VariantsIn, road: RoadKey = MAIN) -> list[VariantResult]:
     """The road as it is and variants of its overlay over a range; nothing is written."""
     project = project_for(request, project_id)
     refuse_backward(payload.from_chainage, payload.to_chainage)
-    return variants(project, payload.plan, payload.from_chainage, payload.to_chainage)
+    return variants(project, road, payload.plan, payload.from_chainage, payload.to_chainage)
 
 
 @router.post("/variants/treatments", response={200: TreatmentPlan, **ERRORS}, operation_id="variantTreatments")
-def variant_treatments(request: HttpRequest, project_id: Path[int], payload: VariantTreatmentsIn) -> TreatmentPlan:
+def variant_treatments(
+    request: HttpRequest, project_id: Path[int], payload: VariantTreatmentsIn, road: RoadKey = MAIN
+) -> TreatmentPlan:
     """The treatments with a variant taken over a range; nothing is written."""
-    model, _ = road_model(project_for(request, project_id))
+    model, _ = road_model(project_for(request, project_id), road)
     refuse_backward(payload.from_chainage, payload.to_chainage)
     return treatments_with(model.inputs.treatments, payload.variant, payload.from_chainage, payload.to_chainage)
 
 
 @router.post("/side-roads", response={200: list[str], **ERRORS}, operation_id="tieInSideRoad")
-def side_road(request: HttpRequest, project_id: Path[int], payload: SideRoad) -> list[str]:
+def side_road(request: HttpRequest, project_id: Path[int], payload: SideRoad, road: RoadKey = MAIN) -> list[str]:
     """Tie a side road in, as one step of the history. Returns the keys of the templates over its mouth."""
     project = project_for(request, project_id, Role.DESIGNER)
-    model, _ = road_model(project)
+    model, _ = road_model(project, road)
     i = model.inputs
-    found = tie_in_side_road(payload, Around(i.templates, i.make_ups, i.template_plan, i.treatments, i.milling))
+    found = tie_in_side_road(payload, Around(road, i.templates, i.make_ups, i.template_plan, i.treatments, i.milling))
     versions = {(r.kind, r.key): r.version for r in Document.objects.filter(project=project)}
     changes = [Change(kind, key, spec, versions.get((kind, key), 0)) for (kind, key), spec in found.items()]
     assert isinstance(request.user, User)

@@ -38,7 +38,7 @@ class Listed:
 class Set:
     """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; codes: what survey
     codes mean; background: pieces of lines that lie beneath the survey, each (s, 2, 2) east and north of both ends, m; project: its name; surface: another surface by its name, None where there is none; register:
-    all drawings in their order."""
+    all drawings in their order; road: the name of the road that they are of."""
 
     model: RoadModel
     styles: Mapping[str, DrawingStyle]
@@ -50,6 +50,7 @@ class Set:
     background: Callable[[], Sequence[Floats]] = lambda: ()
     surface: Callable[[str], Tin | None] = lambda _: None
     register: Sequence[Listed] = ()
+    road: str = ""
 
     def style_of(self, drawing: Drawing) -> DrawingStyle:
         """Raises SaddleError where the drawing's style is not there."""

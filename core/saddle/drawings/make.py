@@ -130,6 +130,7 @@ def _values(of: Set, drawing: Drawing, one: Laid, n: int, count: int, revision: 
         "n": f"{n:02d}",
         "of": f"{count:02d}",
         "number": drawing.number,
+        "road": of.road,
         "alignment": of.model.inputs.alignment.name,
         "project": of.block.project or of.project,
         "revision": revision,

@@ -212,6 +212,7 @@ FIELDS = {
     "n": "number of the sheet",
     "of": "how many sheets the drawing has",
     "number": "number of the drawing",
+    "road": "name of the road",
     "alignment": "name of the alignment",
     "project": "name of the project",
     "revision": "letter of the revision",
@@ -254,7 +255,7 @@ class Inset(Document):
 
 
 class Drawing(Document):
-    """What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
+    """What is drawn. name: its title; road: of which; place: in the register; range: None the whole road; every: of the sections one in so many;
     untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; lines: a group of section lines that is
     drawn instead of the design's sections; templates: of
     typical sections, none given for all in use; insets: sections set into sheets."""
@@ -263,6 +264,7 @@ class Drawing(Document):
     number: Annotated[str, Field(min_length=1, max_length=40)] = "XS"
     style: Annotated[Key, Refers("drawing_style")] = "sections_a3"
     place: Annotated[int, Field(ge=0, le=10_000)] = 0
+    road: Annotated[Key, Refers("road")] = "main"
     from_chainage: Chainage | None = None
     to_chainage: Chainage | None = None
     every: Annotated[int, Field(ge=1, le=1000)] = 1

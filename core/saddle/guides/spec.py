@@ -145,10 +145,12 @@ GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening, Field(
 class GuideSpec(Document):
     """A plan line that template points can follow, as offset (and level) by chainage.
 
-    side: on which a survey line is looked for; use: what it is drawn as, and the boundary that work stays within.
+    alignment: whose chainages and offsets it has, so that all roads of it may follow it; side: on which a survey line is looked for;
+    use: what it is drawn as, and the boundary that work stays within.
     """
 
     name: Name
+    alignment: Annotated[Key, Refers("alignment")] = "main"
     use: Literal["edge", "kerb", "boundary", "other"] = "edge"
     side: Literal["left", "right"] = "right"
     source: GuideSource

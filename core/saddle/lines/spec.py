@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from saddle.documents_base import Chainage, Document, Name, Number, Positive
+from saddle.documents_base import Chainage, Document, Key, Name, Number, Positive, Refers
 from saddle.guides.spec import NearestLine, OnGuide
 
 #: Lines of a group as they are written down, and as they come out.
@@ -129,11 +129,12 @@ Widths = Annotated[FixedWidth | WidthTable | ToBoundary | ToLine, Field(discrimi
 
 
 class LineGroup(Document):
-    """Section lines under one name. marked_codes: survey lines that are marked where they cross; marked_guides: guides too;
+    """Section lines of a road under one name. marked_codes: survey lines that are marked where they cross; marked_guides: guides too;
     levels_at: offsets or distances at which levels are listed besides the places where surfaces bend, m; levels_every: the same
     every so many metres, None for not."""
 
     name: Name
+    road: Annotated[Key, Refers("road")] = "main"
     lines: Annotated[list[SectionLine], Field(max_length=MOST_LINES)] = []
     widths: Widths = FixedWidth()
     marked_codes: Annotated[list[Annotated[str, Field(min_length=1, max_length=40)]], Field(max_length=50)] = []

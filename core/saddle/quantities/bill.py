@@ -1,5 +1,7 @@
 """A bill as it is printed: every figure rounded to what is written, and sums of those, so that whoever adds up the page gets the total."""
 
+from collections.abc import Sequence
+
 from saddle.figures import FIGURES
 from saddle.quantities.takeoff import Quantities, QuantityGroup, QuantityRow
 
@@ -28,16 +30,28 @@ def _rounded(row: QuantityRow) -> QuantityRow:
 
 
 def _total(total: QuantityGroup, groups: list[QuantityGroup]) -> QuantityGroup:
-    rows = []
-    for row in total.rows:
-        parts = [r for g in groups for r in g.rows if (r.kind, r.name, r.key) == (row.kind, row.name, row.key)]
-        sums: dict[str, float | None] = {
-            name: printed(sum(v for p in parts if (v := getattr(p, name)) is not None), d)
-            for name, d in DECIMALS.items()
-            if getattr(row, name) is not None
-        }
-        if row.pieces is not None:
-            # Every treatment is built on its own: a piece that is cut serves one of them.
-            sums["pieces"] = sum(p.pieces or 0 for p in parts)
-        rows.append(row.model_copy(update=sums))
-    return total.model_copy(update={"rows": rows})
+    parts = [row for group in groups for row in group.rows]
+    return total.model_copy(update={"rows": [_summed(row, parts) for row in total.rows]})
+
+
+def added_up(bills: Sequence[Sequence[QuantityRow]]) -> list[QuantityRow]:
+    """The printed totals of several roads as one: what is the same item on them, added up in the order in which items first come."""
+    parts = [row for bill in bills for row in bill]
+    return [_summed(row, parts) for row in {_identity(row): row for row in reversed(parts)}.values()][::-1]
+
+
+def _identity(row: QuantityRow) -> tuple[str, str, str]:
+    return row.kind, row.name, row.key
+
+
+def _summed(row: QuantityRow, among: list[QuantityRow]) -> QuantityRow:
+    parts = [r for r in among if _identity(r) == _identity(row)]
+    sums: dict[str, float | None] = {
+        name: printed(sum(v for p in parts if (v := getattr(p, name)) is not None), d)
+        for name, d in DECIMALS.items()
+        if any(getattr(p, name) is not None for p in (row, *parts))
+    }
+    if row.pieces is not None:
+        # Every treatment is built on its own: a piece that is cut serves one of them.
+        sums["pieces"] = sum(p.pieces or 0 for p in parts)
+    return row.model_copy(update=sums)

@@ -1,6 +1,7 @@
 """What two states of a road differ by in figures: quantities item by item, and levels section by section."""
 
 from collections.abc import Sequence
+from typing import Self
 
 import numpy as np
 from pydantic import BaseModel
@@ -35,18 +36,20 @@ class RoadFigures(BaseModel):
 
 
 class ItemChange(BaseModel):
-    """An item in both states, None where a state has none; unit: of its figures."""
+    """An item in both states, None where a state has none; unit: of its figures; road: the name of the road where several are
+    compared."""
 
     name: str
     material: str
     unit: str
     before: float | None
     after: float | None
+    road: str = ""
 
 
 class LevelChange(BaseModel):
     """A section whose finished surface moved: the greatest difference in level, m, upward positive, and its offset, m; None where the
-    section is in one of the states only, or nothing is built there in one."""
+    section is in one of the states only, or nothing is built there in one; road: as of an item."""
 
     chainage: float
     called: float
@@ -54,6 +57,7 @@ class LevelChange(BaseModel):
     difference: float | None
     offset: float | None
     what: str
+    road: str = ""
 
 
 class FigureChanges(BaseModel):
@@ -62,6 +66,15 @@ class FigureChanges(BaseModel):
     items: list[ItemChange]
     sections: list[LevelChange]
     compared: int
+
+    def on(self, road: str) -> Self:
+        """The same, said of a road by its name."""
+        return self.model_copy(
+            update={
+                "items": [i.model_copy(update={"road": road}) for i in self.items],
+                "sections": [s.model_copy(update={"road": road}) for s in self.sections],
+            }
+        )
 
 
 def figures_of(model: RoadModel) -> RoadFigures:

@@ -36,8 +36,9 @@ class SideRoad(Range):
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What is there: documents by key."""
+    """What is there: the road's key, and documents by key."""
 
+    road: str
     templates: Mapping[str, TemplateSpec]
     make_ups: Mapping[str, MakeUp]
     template_plan: TemplatePlan
@@ -87,10 +88,12 @@ def tie_in_side_road(asked: SideRoad, around: Around) -> dict[tuple[str, str], D
         raise GeometryError(
             "the templates over the mouth call the pavement's edge differently", "range", "apply one of them first"
         )
-    out["template_plan", "main"] = TemplatePlan.model_validate({"ranges": [r.model_dump() for r in plan]})
-    out["treatments", "main"] = TreatmentPlan.model_validate({"ranges": [t.model_dump() for t in treatments]})
+    out["template_plan", around.road] = TemplatePlan.model_validate({"ranges": [r.model_dump() for r in plan]})
+    out["treatments", around.road] = TreatmentPlan.model_validate({"ranges": [t.model_dump() for t in treatments]})
     if asked.notch_mm > 0:
-        out["milling", "main"] = MillingPlan(stretches=[*around.milling.stretches, _notch(asked, next(iter(edges.values())))])
+        out["milling", around.road] = MillingPlan(
+            stretches=[*around.milling.stretches, _notch(asked, next(iter(edges.values())))]
+        )
     return out
 
 

@@ -29,6 +29,16 @@ def _rise(limits: list[float]) -> list[float]:
     return limits
 
 
+class RoadSpec(Document):
+    """A road of the project. What is decided along it stands under the road's key (documents.py: of_road), guides and profiles under
+    the alignment's. alignment: the key of its alignment, which several roads may share, and which a new road may not have yet; place:
+    among the roads."""
+
+    name: Name = "Main road"
+    alignment: Key = "main"
+    place: Annotated[int, Field(ge=0, le=10_000)] = 0
+
+
 class SectionSettings(Document):
     """Where sections stand and how wide they are cut, and what they are judged by. Offsets in m, negative left.
 

@@ -60,7 +60,10 @@ class Change:
 def change_document(project: Project, user: User | None, change: Change) -> Document | None:
     """Write a document (or remove it) and remember the edit. Raises Refused 409 with the current document when somebody else
     changed it meanwhile in a way that touches this change."""
-    return _change(project, user, change, None, None)
+    with transaction.atomic():
+        row = _change(project, user, change, None, None)
+        _refuse_without_road(project, change.kind)
+    return row
 
 
 def change_documents(project: Project, user: User | None, title: str, changes: Sequence[Change]) -> list[Document]:
@@ -68,6 +71,7 @@ def change_documents(project: Project, user: User | None, title: str, changes: S
     together = uuid4()
     with transaction.atomic():
         rows = [_change(project, user, change, title, together) for change in changes]
+        _refuse_without_road(project, *(change.kind for change in changes))
     return [row for row in rows if row is not None]
 
 
@@ -118,6 +122,19 @@ def _meanwhile(change: Change, row: Document | None, touching: list[str]) -> Ref
     )
 
 
+def _refuse_without_road(project: Project, *kinds: str) -> None:
+    """What is decided along a road is there with its road only. Asked when all of a step is written."""
+    if not any(KINDS[kind].of_road or kind == "road" for kind in kinds):
+        return
+    there = Document.objects.filter(project=project)
+    roads = there.filter(kind="road").values("key")
+    alone = there.filter(kind__in=[name for name, kind in KINDS.items() if kind.of_road]).exclude(key__in=roads).first()
+    if alone is not None:
+        raise Refused(
+            400, f"{KINDS[alone.kind].words}: there is no such road", f"road {alone.key}", "choose one of the list of roads"
+        )
+
+
 def _beside(kind: str, base: Any, mine: Any, theirs: Any) -> Merged:
     """Two changes of a document put together; what does not make a sound document touches."""
     found = merge(base, mine, theirs)
@@ -158,8 +175,10 @@ def _write(project: Project, user: User | None, kind: str, key: str, row: Docume
 
 
 def _refuse_if_used(project: Project, kind: str, key: str) -> None:
-    if KINDS[kind].single:
+    if KINDS[kind].single or (KINDS[kind].of_road and key == MAIN):
         raise Refused(400, f"{KINDS[kind].words} cannot be removed", kind)
+    if (kind, key) == ("road", MAIN):
+        raise Refused(400, "the road that the project began with stays", f"road {key}", "give it another name or alignment")
     specs = read_specs(project).specs
     for by in users(specs).get((kind, key), [])[:1]:
         who = titled(by[0], specs[by])
@@ -192,6 +211,7 @@ def step(project: Project, user: User, *, back: bool, how: How = "exactly") -> E
                 _take(project, user, edit, back=back, beside=how == "beside")
                 edit.state = state.UNDONE if back else state.DONE
             edit.save(update_fields=["state"])
+        _refuse_without_road(project, *(edit.kind for edit in step))
         return last
 
 

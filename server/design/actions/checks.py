@@ -2,12 +2,12 @@
 
 from collections.abc import Callable
 
-from design.specs import the_spec
+from design.specs import read_specs
 from projects.models import Project
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents_base import Document as Spec
-from saddle.road.spec import SectionSettings
+from saddle.road.spec import RoadSpec, SectionSettings
 from saddle.road.stations import place_stations, station_rules
 
 Check = Callable[[Project, Spec], None]
@@ -31,9 +31,13 @@ def check(project: Project, kind: str, spec: Spec) -> None:
         one(project, spec)
 
 
-@checks("alignment", "sections")
+@checks("alignment", "sections", "road")
 def can_be_computed(project: Project, _: Spec) -> None:
-    """Refuses what puts more sections on the road than are computed."""
-    alignment, settings = the_spec(project, AlignmentSpec, "alignment"), the_spec(project, SectionSettings, "sections")
-    if alignment is not None and settings is not None:
-        place_stations(build(alignment), station_rules(settings), (), ())
+    """Refuses what puts more sections on a road than are computed."""
+    specs = read_specs(project, "road", "alignment", "sections").specs
+    for (_kind, key), road in specs.items():
+        if not isinstance(road, RoadSpec):
+            continue
+        alignment, settings = specs.get(("alignment", road.alignment)), specs.get(("sections", key))
+        if isinstance(alignment, AlignmentSpec) and isinstance(settings, SectionSettings):
+            place_stations(build(alignment), station_rules(settings), (), ())

@@ -279,5 +279,5 @@ class Together(DemoCase):
         self.assertEqual(refused.status_code, 409)
         self.assertEqual(self.document("levels")["spec"]["rows"], [])
         self.assertEqual(self.ask("POST", "/changes", {"title": "", "documents": []}).status_code, 400)
-        levels["key"] = "second"
+        levels["key"], levels["version"] = "second", 0
         self.assertEqual(self.ask("POST", "/changes", {"title": "x", "documents": [levels]}).status_code, 400)

@@ -34,7 +34,13 @@ class Output(DemoCase):
         made = self.ask("POST", "/api/projects", {"name": "New"}).json()["id"]
         base = f"/api/projects/{made}"
         self.assertEqual(self.ask("GET", f"{base}/model").json()["missing"], ["survey", "alignment"])
-        for path in ("/model/sections/0", "/model/plan", "/model/depth-map", "/model/quantities", "/jobs/sheets_pdf"):
+        for path in (
+            "/model/sections/0",
+            "/model/plan",
+            "/model/depth-map",
+            "/model/quantities",
+            "/jobs/sheets_pdf?drawing=plan",
+        ):
             answer = self.ask("POST" if "/jobs/" in path else "GET", base + path)
             self.assertEqual(answer.status_code, 409)
             self.assertIn("needs a survey and alignment first", answer.json()["message"])

@@ -81,3 +81,8 @@ export function lineOf(error: unknown): string {
 export function dataOf<T>(answer: { data?: T }): T {
   return answer.data as T;
 }
+
+/** Where a file of a road is fetched from, or sent to be read for it: what comes after the project in the address. */
+export function fileOf({ path, query }: { path: { project_id: number }; query: { road: string } }, rest: string): string {
+  return `/api/projects/${path.project_id}/${rest}${rest.includes("?") ? "&" : "?"}road=${encodeURIComponent(query.road)}`;
+}

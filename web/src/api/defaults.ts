@@ -25,6 +25,7 @@ interface Defaults {
   ByRatio: Pick<Schemas["ByRatio"], "by">;
   Carried: Pick<Schemas["Carried"], "kind" | "surface">;
   CarryOn: Pick<Schemas["CarryOn"], "kind">;
+  ChangedFigure: Pick<Schemas["ChangedFigure"], "road">;
   Clothoid: Pick<Schemas["Clothoid"], "kind">;
   Coat: Pick<Schemas["Coat"], "rate">;
   CodeGrammar: Pick<Schemas["CodeGrammar"], "along" | "before" | "between" | "controls" | "figures" | "longest" | "marks" | "points" | "remark">;
@@ -40,7 +41,7 @@ interface Defaults {
   CurveWidening: Pick<Schemas["CurveWidening"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
   Dimension: Pick<Schemas["Dimension"], "unit">;
   DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
-  Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "insets" | "name" | "number" | "place" | "style" | "templates" | "untreated">;
+  Drawing: Pick<Schemas["Drawing"], "chainages" | "every" | "insets" | "name" | "number" | "place" | "road" | "style" | "templates" | "untreated">;
   DrawingMapping: Pick<Schemas["DrawingMapping"], "blocks" | "layers" | "swapped" | "texts" | "zero">;
   DrawingStyle: Pick<Schemas["DrawingStyle"], "legend" | "name" | "paper" | "sheets" | "text_height">;
   DrawnLine: Pick<Schemas["DrawnLine"], "by">;
@@ -62,12 +63,13 @@ interface Defaults {
   GapOpened: Pick<Schemas["GapOpened"], "by">;
   GivenCrossfall: Pick<Schemas["GivenCrossfall"], "by" | "pct">;
   GuideLevel: Pick<Schemas["GuideLevel"], "kind" | "plus" | "rise">;
-  GuideSpec: Pick<Schemas["GuideSpec"], "side" | "use">;
+  GuideSpec: Pick<Schemas["GuideSpec"], "alignment" | "side" | "use">;
   Half: Pick<Schemas["Half"], "fill" | "floors" | "kerbs" | "ladder">;
   Hold: Pick<Schemas["Hold"], "kind">;
   Imported: Pick<Schemas["Imported"], "by">;
   Inset: Pick<Schemas["Inset"], "border" | "height" | "opaque" | "sheet" | "width" | "x" | "y">;
   IntersectionPoint: Pick<Schemas["IntersectionPoint"], "radius" | "transition_in" | "transition_out">;
+  ItemChange: Pick<Schemas["ItemChange"], "road">;
   KerbPlacement: Pick<Schemas["KerbPlacement"], "turned">;
   KerbProfile: Pick<Schemas["KerbProfile"], "backing_height_mm" | "backing_width_mm" | "bed_behind_mm" | "bed_mm" | "source">;
   KerbToKerb: Pick<Schemas["KerbToKerb"], "kind" | "plus" | "side">;
@@ -75,12 +77,13 @@ interface Defaults {
   LayerRule: Pick<Schemas["LayerRule"], "code" | "counts" | "take">;
   Leave: Pick<Schemas["Leave"], "kind">;
   LeftProblems: Pick<Schemas["LeftProblems"], "rows">;
+  LevelChange: Pick<Schemas["LevelChange"], "road">;
   LevelLie: Pick<Schemas["LevelLie"], "kind">;
   LevelRow: Pick<Schemas["LevelRow"], "pinned">;
   LevelTable: Pick<Schemas["LevelTable"], "rows">;
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
-  LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "widths">;
+  LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "road" | "widths">;
   LineSplit: Pick<Schemas["LineSplit"], "by">;
   LineThrough: Pick<Schemas["LineThrough"], "by">;
   LinesJoined: Pick<Schemas["LinesJoined"], "by">;
@@ -131,6 +134,7 @@ interface Defaults {
   ReportLayout: Pick<Schemas["ReportLayout"], "columns" | "items" | "name" | "of" | "pay_items" | "points" | "totals">;
   Rise: Pick<Schemas["Rise"], "kind">;
   RiseToSurface: Pick<Schemas["RiseToSurface"], "kind" | "one_in">;
+  RoadSpec: Pick<Schemas["RoadSpec"], "alignment" | "name" | "place">;
   Run: Pick<Schemas["Run"], "fall_pct" | "kind">;
   RunToSlope: Pick<Schemas["RunToSlope"], "kind">;
   Rung: Pick<Schemas["Rung"], "clearance" | "inside_boundary" | "least_height">;
@@ -208,6 +212,7 @@ export const DEFAULTS: Defaults = {
   ByRatio: {"by": "ratio"},
   Carried: {"kind": "carried", "surface": "main"},
   CarryOn: {"kind": "carry"},
+  ChangedFigure: {"road": ""},
   Clothoid: {"kind": "clothoid"},
   Coat: {"rate": 0.3},
   CodeGrammar: {"along": false, "before": false, "between": " ", "controls": [], "figures": true, "longest": 60.0, "marks": "", "points": [], "remark": ""},
@@ -223,7 +228,7 @@ export const DEFAULTS: Defaults = {
   CurveWidening: {"before": 0.67, "by": "curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},
-  Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "style": "sections_a3", "templates": [], "untreated": true},
+  Drawing: {"chainages": [], "every": 1, "insets": [], "name": "Cross-sections {from} to {to}", "number": "XS", "place": 0, "road": "main", "style": "sections_a3", "templates": [], "untreated": true},
   DrawingMapping: {"blocks": [], "layers": [], "swapped": false, "texts": false, "zero": "guess"},
   DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "boundary": true, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "letters": false, "offsets": [], "packing": "columns", "points": "template", "prefix": "", "remarks": true, "rows": [{"decimals": null, "height": null, "kind": "offset", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "of": "", "title": ""}], "scale": 100, "suffix": "", "surfaces": [{"colour": "#5D6B6F", "line": "solid", "name": "", "of": "existing", "width": 0.25}, {"colour": "#5D6B6F", "line": "dashed", "name": "", "of": "milled", "width": 0.25}, {"colour": "#1B2327", "line": "solid", "name": "", "of": "design", "width": 0.5}], "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
@@ -245,12 +250,13 @@ export const DEFAULTS: Defaults = {
   GapOpened: {"by": "gap"},
   GivenCrossfall: {"by": "given", "pct": -2.5},
   GuideLevel: {"kind": "guide_level", "plus": 0.0, "rise": 0.0},
-  GuideSpec: {"side": "right", "use": "edge"},
+  GuideSpec: {"alignment": "main", "side": "right", "use": "edge"},
   Half: {"fill": "fill", "floors": [], "kerbs": [], "ladder": []},
   Hold: {"kind": "hold"},
   Imported: {"by": "imported"},
   Inset: {"border": true, "height": 40.0, "opaque": true, "sheet": 1, "width": 120.0, "x": 5.0, "y": 5.0},
   IntersectionPoint: {"radius": 0.0, "transition_in": 0.0, "transition_out": 0.0},
+  ItemChange: {"road": ""},
   KerbPlacement: {"turned": false},
   KerbProfile: {"backing_height_mm": 0.0, "backing_width_mm": 0.0, "bed_behind_mm": 0.0, "bed_mm": 0.0, "source": ""},
   KerbToKerb: {"kind": "kerb_to_kerb", "plus": 0.0, "side": "left"},
@@ -258,12 +264,13 @@ export const DEFAULTS: Defaults = {
   LayerRule: {"code": "", "counts": "code", "take": true},
   Leave: {"kind": "leave"},
   LeftProblems: {"rows": []},
+  LevelChange: {"road": ""},
   LevelLie: {"kind": "level"},
   LevelRow: {"pinned": false},
   LevelTable: {"rows": []},
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
-  LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
+  LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "road": "main", "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
   LineSplit: {"by": "split"},
   LineThrough: {"by": "line"},
   LinesJoined: {"by": "join"},
@@ -314,6 +321,7 @@ export const DEFAULTS: Defaults = {
   ReportLayout: {"columns": [{"decimals": null, "field": "treatment", "heading": ""}, {"decimals": null, "field": "from", "heading": ""}, {"decimals": null, "field": "to", "heading": ""}, {"decimals": null, "field": "item", "heading": ""}, {"decimals": null, "field": "material", "heading": ""}, {"decimals": null, "field": "volume", "heading": ""}, {"decimals": null, "field": "mass", "heading": ""}], "items": [], "name": "Layer quantities", "of": "treatments", "pay_items": [], "points": [], "totals": true},
   Rise: {"kind": "rise"},
   RiseToSurface: {"kind": "rise", "one_in": 1.0},
+  RoadSpec: {"alignment": "main", "name": "Main road", "place": 0},
   Run: {"fall_pct": -4.0, "kind": "run"},
   RunToSlope: {"kind": "run"},
   Rung: {"clearance": 0.0, "inside_boundary": false, "least_height": 0.0},

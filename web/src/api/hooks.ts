@@ -3,6 +3,7 @@ import { keepPreviousData, useIsFetching, useIsMutating, useMutation, useQuery, 
 import { App } from "antd";
 import { createContext, useCallback, useContext, useEffect, useMemo } from "react";
 import { api, dataOf, Failure, isAway, lineOf, type Schemas } from "./client";
+import { MAIN, OF_ROAD } from "./kinds";
 import { useAnyPending } from "./pending";
 
 export type Documents = Schemas["Documents"];
@@ -14,11 +15,29 @@ export type SpecOf<K extends Kind> = Specs[K];
 export type Summary = Schemas["Summary"];
 export type SectionView = Schemas["SectionView"];
 
-/** The project that an address names. What asks for it is not rendered anew at every step along the road, which is a new address too. */
-export const ProjectId = createContext(Number.NaN);
+/** What a question about a road says of it. */
+export interface OfRoad {
+  path: { project_id: number };
+  query: { road: string };
+}
+
+/**
+ * The project and the road that an address names. What asks for it is not rendered anew at every step along the road, which is a new
+ * address too. With another project or road all that is beneath begins anew, so that an answer never comes under another one's name.
+ */
+export const RoadContext = createContext<OfRoad>({ path: { project_id: Number.NaN }, query: { road: MAIN } });
+
+export function useOfRoad(): OfRoad {
+  return useContext(RoadContext);
+}
 
 export function useProjectId(): number {
-  return useContext(ProjectId);
+  return useOfRoad().path.project_id;
+}
+
+/** The key of the road that is worked on. */
+export function useRoadKey(): string {
+  return useOfRoad().query.road;
 }
 
 export function useMe() {
@@ -47,27 +66,69 @@ export function useDocuments() {
   });
 }
 
-export function useDocument<K extends Kind>(kind: K, key = "main"): DocumentOf<K> | undefined {
+/** The roads of the project in their order. */
+export function useRoads(): DocumentOf<"road">[] {
+  const documents = useDocuments().data?.documents;
+  return useMemo(
+    () =>
+      (documents ?? [])
+        .filter((d): d is DocumentOf<"road"> => d.kind === "road")
+        .sort((a, b) => a.spec.place - b.spec.place || Number(b.key === MAIN) - Number(a.key === MAIN)),
+    [documents],
+  );
+}
+
+/** The key of the alignment of the road that is worked on. */
+export function useAlignmentKey(): string {
+  const road = useRoadKey();
+  return useRoads().find((d) => d.key === road)?.spec.alignment ?? road;
+}
+
+/** The key of the one document of a kind that the road has, or the project where all roads share it. */
+export function useOwn(): (kind: Kind) => string {
+  const road = useRoadKey();
+  const alignment = useAlignmentKey();
+  return useCallback((kind) => (kind === "alignment" ? alignment : kind === "road" || OF_ROAD.has(kind) ? road : MAIN), [road, alignment]);
+}
+
+export function useOwnKey(kind: Kind): string {
+  return useOwn()(kind);
+}
+
+/** The one document of a kind that the road has, or the project. */
+export function useDocument<K extends Kind>(kind: K): DocumentOf<K> | undefined {
   const { data } = useDocuments();
+  const key = useOwnKey(kind);
   return data?.documents.find((d): d is DocumentOf<K> => d.kind === kind && d.key === key);
 }
 
+/** The documents of a kind; of what lies along a road or an alignment those of the road that is worked on. */
 export function useDocumentsOf<K extends Kind>(kind: K): DocumentOf<K>[] {
   const documents = useDocuments().data?.documents;
-  return useMemo(() => (documents ?? []).filter((d): d is DocumentOf<K> => d.kind === kind), [documents, kind]);
+  const road = useRoadKey();
+  const alignment = useAlignmentKey();
+  return useMemo(
+    () =>
+      ((documents ?? []) as AnyDocument[]).filter(
+        (d): d is DocumentOf<K> =>
+          d.kind === kind &&
+          (d.kind !== "guide" || d.spec.alignment === alignment) &&
+          (d.kind !== "profile" || d.spec.alignment === alignment) &&
+          (d.kind !== "section_lines" || d.spec.road === road),
+      ),
+    [documents, kind, road, alignment],
+  );
 }
 
 export function useSummary() {
-  const id = useProjectId();
+  const of = useOfRoad();
   return useQuery({
-    queryKey: ["project", id, "model"],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/model", { params: { path: { project_id: id } } })),
-    placeholderData: keepPreviousData,
+    queryKey: ["project", of.path.project_id, "model", of.query.road],
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/model", { params: of })),
   });
 }
 
-/** A query of something that follows from the model; asked for again when the stamp changes. */
-/** What depends on the documents stands under the stamp of the model. */
+/** What depends on the documents stands under the stamp of the model, which is another one for every road. */
 export const modelKey = (project: number, name: string, stamp: string | undefined, ...extra: readonly unknown[]) => [
   "project",
   project,
@@ -77,27 +138,28 @@ export const modelKey = (project: number, name: string, stamp: string | undefine
   ...extra,
 ];
 
-export function useModel<T>(name: string, ask: (projectId: number) => Promise<T>, extra: readonly unknown[] = [], wanted = true) {
-  const id = useProjectId();
+/** A query of something that follows from the model; asked for again when the stamp changes. */
+export function useModel<T>(name: string, ask: (of: OfRoad) => Promise<T>, extra: readonly unknown[] = [], wanted = true) {
+  const of = useOfRoad();
   const summary = useSummary().data;
   return useQuery({
-    queryKey: modelKey(id, name, summary?.stamp, ...extra),
-    queryFn: () => ask(id),
+    queryKey: modelKey(of.path.project_id, name, summary?.stamp, ...extra),
+    queryFn: () => ask(of),
     enabled: wanted && summary !== undefined && summary.missing.length === 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
 }
 
-const askSection = async (project_id: number, index: number) =>
-  dataOf(await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { project_id, index } } })) as SectionView;
+const askSection = async ({ path, query }: OfRoad, index: number) =>
+  dataOf(await api.GET("/api/projects/{project_id}/model/sections/{index}", { params: { path: { ...path, index }, query } })) as SectionView;
 
 /** A section as it is saved. When it is there its neighbours are asked for, so that a step shows at once what it leads to. */
 export function useSavedSection(index: number) {
   const client = useQueryClient();
-  const project = useProjectId();
+  const of = useOfRoad();
   const { stamp, chainage } = useSummary().data ?? {};
-  const section = useModel("section", (id) => askSection(id, index), [index]);
+  const section = useModel("section", (road) => askSection(road, index), [index]);
   const there = section.isSuccess && !section.isPlaceholderData;
   const last = (chainage?.length ?? 0) - 1;
   useEffect(() => {
@@ -105,11 +167,11 @@ export function useSavedSection(index: number) {
     for (const next of [index + 1, index - 1])
       if (next >= 0 && next <= last)
         void client.prefetchQuery({
-          queryKey: modelKey(project, "section", stamp, next),
-          queryFn: () => askSection(project, next),
+          queryKey: modelKey(of.path.project_id, "section", stamp, next),
+          queryFn: () => askSection(of, next),
           staleTime: Infinity,
         });
-  }, [client, project, stamp, there, index, last]);
+  }, [client, of, stamp, there, index, last]);
   return section;
 }
 
@@ -145,12 +207,12 @@ export const NOT_DONE = "The server cannot be reached: this was not changed. Do 
  * With `asks`, whoever calls deals with a conflict of versions and with a server out of reach, so they are not told here, and has put
  * what was written among the documents.
  */
-export function useChange<A, T>(change: (projectId: number, argument: A) => Promise<T>, asks = false) {
-  const id = useProjectId();
+export function useChange<A, T>(change: (of: OfRoad, argument: A) => Promise<T>, asks = false) {
+  const of = useOfRoad();
   const refresh = useRefresh();
   const { message } = App.useApp();
   return useMutation({
-    mutationFn: (argument: A) => change(id, argument),
+    mutationFn: (argument: A) => change(of, argument),
     onSuccess: () => refresh({ drawnFirst: asks }),
     onError: (error) => {
       const conflict = error instanceof Failure && error.status === 409;

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { App } from "antd";
 import { useEffect, useState } from "react";
 import { api, dataOf, Failure, lineOf } from "./client";
-import { modelKey, useProjectId, useSummary } from "./hooks";
+import { modelKey, useOfRoad, useSummary } from "./hooks";
 import type { paths } from "./schema";
 
 export type Job = paths["/api/jobs/{job_id}"]["get"]["responses"]["200"]["content"]["application/json"];
@@ -80,13 +80,13 @@ const OF_SURVEY: readonly WorkKind[] = ["survey_landxml", "survey_dxf"];
  * drawing: of which the sheets are asked for.
  */
 export function useWork<K extends WorkKind>(kind: K, wanted: boolean, drawing = "") {
-  const project_id = useProjectId();
+  const { path, query: road } = useOfRoad();
   const summary = useSummary().data;
   const gaveWay = (of: Job) => of.state === "cancelled" && LOOKED_AT.includes(kind);
   const ready = wanted && summary !== undefined && (OF_SURVEY.includes(kind) || summary.missing.length === 0);
   const query = useQuery({
-    queryKey: modelKey(project_id, "work", summary?.stamp, kind, drawing),
-    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { project_id, kind }, query: { drawing } } })),
+    queryKey: modelKey(path.project_id, "work", summary?.stamp, kind, drawing),
+    queryFn: async () => dataOf(await api.POST("/api/projects/{project_id}/jobs/{kind}", { params: { path: { ...path, kind }, query: { drawing, ...road } } })),
     enabled: ready,
     staleTime: Infinity,
     refetchInterval: (q) => (q.state.data && (!ended(q.state.data) || gaveWay(q.state.data)) ? 400 : false),

@@ -7,7 +7,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import { createStore } from "../common/store";
 import { api, dataOf, Failure, lineOf, type Schemas } from "./client";
-import { type Kind, modelKey, type SectionView, type SpecOf, useProjectId, useSavedSection, useSummary } from "./hooks";
+import { type Kind, modelKey, type OfRoad, type SectionView, type SpecOf, useProjectId, useSavedSection, useSummary } from "./hooks";
 
 export type Along = Schemas["Along"];
 type Tried = Schemas["PreviewIn"]["documents"][number];
@@ -42,6 +42,7 @@ const MOST = 24;
 
 /** Kinds that the road does not follow from, or only by way of a surface that is built first. */
 const APART: ReadonlySet<Kind> = new Set([
+  "road",
   "section_lines",
   "drawing_style",
   "drawing",
@@ -184,10 +185,9 @@ function useInView(index: number): void {
 }
 
 /** Asks, one question after another, always with what is newest; for the frame alone. */
-export function usePreview(project_id: number): void {
+export function usePreview(params: OfRoad): void {
   useBefore(useSummary().data?.stamp);
   useEffect(() => {
-    const params = { path: { project_id } };
     const ask = async () => {
       const sections = [...inView.keys()].filter((i) => i >= 0).slice(0, MOST);
       const documents = Object.values(preview.get().documents);
@@ -206,7 +206,7 @@ export function usePreview(project_id: number): void {
       preview.set({ ...NOTHING, number: preview.get().number + 1, followed: preview.get().number + 1 });
       before.set(null);
     };
-  }, [project_id]);
+  }, [params]);
 }
 
 interface Follower {

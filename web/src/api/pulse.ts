@@ -6,7 +6,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useLocation } from "react-router";
 import { api, dataOf, Failure, type Schemas } from "./client";
-import { useProjectId, useSummary, useUnsaved } from "./hooks";
+import { type OfRoad, useOfRoad, useSummary, useUnsaved } from "./hooks";
 
 export type Other = Schemas["Other"];
 type Pulse = Schemas["Pulse"];
@@ -17,7 +17,7 @@ const EVERY = 1200;
 const tab = sessionStorage.getItem("tin-saddle tab") ?? crypto.randomUUID();
 sessionStorage.setItem("tin-saddle tab", tab);
 
-const keyOf = (id: number) => ["pulse", id];
+const keyOf = ({ path, query }: OfRoad) => ["pulse", path.project_id, query.road];
 
 /** The stop of an address: the part behind the project. */
 function stopOf(path: string): string {
@@ -38,7 +38,7 @@ function typedIn(): string {
 
 /** Runs the pulse; for the frame alone. */
 export function usePulse(chainage: number | null): void {
-  const id = useProjectId();
+  const of = useOfRoad();
   const { pathname } = useLocation();
   const client = useQueryClient();
   const saving = useUnsaved();
@@ -47,11 +47,11 @@ export function usePulse(chainage: number | null): void {
   /** A state that cannot be computed is asked for once, not every second. */
   const asked = useRef("");
   const { data, error, dataUpdatedAt } = useQuery({
-    queryKey: keyOf(id),
+    queryKey: keyOf(of),
     queryFn: async () =>
       dataOf(
         await api.POST("/api/projects/{project_id}/pulse", {
-          params: { path: { project_id: id } },
+          params: of,
           body: { tab, stop: stopOf(pathname), chainage, field: typedIn() },
         }),
       ),
@@ -71,8 +71,8 @@ export function usePulse(chainage: number | null): void {
     if (!now || !shown || now === shown || now === asked.current || saving || !news) return;
     asked.current = now;
     // What follows from the model is asked for under its stamp anyway.
-    void client.invalidateQueries({ queryKey: ["project", id], predicate: (query) => query.queryKey[2] !== "of-model" });
-  }, [now, shown, saving, news, client, id]);
+    void client.invalidateQueries({ queryKey: ["project", of.path.project_id], predicate: (query) => query.queryKey[2] !== "of-model" });
+  }, [now, shown, saving, news, client, of]);
 }
 
 /** Other people in this project now. */
@@ -87,5 +87,5 @@ export function useTyping(label: string): string | null {
 
 /** Part of what the last pulse heard. */
 function useHeard<T>(select: (pulse: Pulse) => T): T | undefined {
-  return useQuery<Pulse, Error, T>({ queryKey: keyOf(useProjectId()), enabled: false, select }).data;
+  return useQuery<Pulse, Error, T>({ queryKey: keyOf(useOfRoad()), enabled: false, select }).data;
 }

@@ -5,7 +5,7 @@ import { createElement, useCallback } from "react";
 import { api, dataOf, Failure, isAway } from "./client";
 import { Differences, differencesOf } from "../common/differences";
 import type { Written } from "./draft";
-import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useProjectId, useRefresh } from "./hooks";
+import { NOT_DONE, type AnyDocument, type Documents, type Kind, type SpecOf, useChange, useOwnKey, useProjectId, useRefresh } from "./hooks";
 import type { paths } from "./schema";
 
 type Address = "/api/projects/{project_id}/documents/{kind}/{key}";
@@ -57,12 +57,12 @@ export function useSaving() {
   const refresh = useRefresh();
   const client = useQueryClient();
   const id = useProjectId();
-  const save = useChange(async (projectId, body: Body) => {
-    const written = dataOf(await put(projectId, body));
+  const save = useChange(async ({ path }, body: Body) => {
+    const written = dataOf(await put(path.project_id, body));
     // At once, not only when all documents have been fetched again: what was written must not show as it was before for a moment,
     // nor may an answer that was asked for before it put back the old version, with which the next save would meet a conflict with itself.
     await client.cancelQueries({ queryKey: ["project", id, "documents"] });
-    client.setQueryData<Documents>(["project", projectId, "documents"], (now) => now && withWritten(now, written as AnyDocument));
+    client.setQueryData<Documents>(["project", id, "documents"], (now) => now && withWritten(now, written as AnyDocument));
     return written;
   }, true);
   const { mutateAsync } = save;
@@ -106,7 +106,8 @@ const turns = new Map<string, Promise<unknown>>();
  * Changes of a document as they come, one after another: each is made of what the one before it left, so that a quick second one neither
  * conflicts with oneself nor takes the first one back. The answer is the new version, or null when it was not written.
  */
-export function useSteps<K extends Kind>(kind: K, key = "main") {
+export function useSteps<K extends Kind>(kind: K) {
+  const key = useOwnKey(kind);
   const save = useSave();
   const client = useQueryClient();
   const id = useProjectId();
@@ -131,20 +132,20 @@ export function useSteps<K extends Kind>(kind: K, key = "main") {
 /** Writes several documents as one step of the history, all or nothing. */
 export function useSaveTogether() {
   const client = useQueryClient();
-  return useChange(async (project_id, step: { title: string; documents: Body[] }) => {
+  return useChange(async ({ path }, step: { title: string; documents: Body[] }) => {
     const body = { title: step.title, documents: step.documents };
-    const written = dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path: { project_id } }, body }));
-    client.setQueryData<Documents>(["project", project_id, "documents"], (now) => now && (written as AnyDocument[]).reduce(withWritten, now));
+    const written = dataOf(await api.POST("/api/projects/{project_id}/changes", { params: { path }, body }));
+    client.setQueryData<Documents>(["project", path.project_id, "documents"], (now) => now && (written as AnyDocument[]).reduce(withWritten, now));
     return written;
   });
 }
 
 /** Removes a document that nothing else names. */
 export function useRemove() {
-  return useChange(async (project_id, d: { kind: Kind; key: string; version: number }) =>
+  return useChange(async ({ path }, d: { kind: Kind; key: string; version: number }) =>
     dataOf(
       await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", {
-        params: { path: { project_id, kind: d.kind, key: d.key }, query: { version: d.version } },
+        params: { path: { ...path, kind: d.kind, key: d.key }, query: { version: d.version } },
       }),
     ),
   );

@@ -383,7 +383,7 @@ export interface paths {
         put?: never;
         /**
          * Move Start
-         * @description Another start chainage for the road, and all that stands along it moves with it, as one step.
+         * @description Another start chainage for the road's alignment, and all that stands along it moves with it, as one step.
          */
         post: operations["moveStart"];
         delete?: never;
@@ -1035,7 +1035,8 @@ export interface paths {
         put?: never;
         /**
          * Start Work
-         * @description The work of a kind for the project as it is: the one that is done or under way, else it is begun. drawing: whose sheets.
+         * @description The work of a kind for the project as it is: the one that is done or under way, else it is begun. drawing: whose sheets; road: of
+         *     what follows from one.
          */
         post: operations["startWork"];
         delete?: never;
@@ -1175,8 +1176,8 @@ export interface paths {
         put?: never;
         /**
          * Read Lines File
-         * @description What a file of section lines holds (JSON, CSV or a workbook); nothing is written. A group is called as its file where that does
-         *     not say a name.
+         * @description What a file of section lines holds (JSON, CSV or a workbook); nothing is written. It is of the road that it
+         *     is read for, and called as its file where that does not say a name.
          */
         post: operations["readLinesFile"];
         delete?: never;
@@ -1540,6 +1541,50 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/roads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Roads
+         * @description The roads of a project in their order.
+         */
+        get: operations["listRoads"];
+        put?: never;
+        /**
+         * Make Road
+         * @description A new road with all that is decided along one, as one step of the history.
+         */
+        post: operations["makeRoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/roads/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Road
+         * @description Remove a road with all that is decided along it, as one step of the history. Its alignment stays, with guides and profiles.
+         */
+        delete: operations["removeRoad"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3203,6 +3248,11 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /**
+             * Road
+             * @default
+             */
+            road: string;
             /** Rules */
             rules: string[];
             /** Unit */
@@ -3214,7 +3264,7 @@ export interface components {
          */
         ChangesIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
+            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
             /** Title */
             title: string;
         };
@@ -4309,7 +4359,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+            documents: (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -4350,7 +4400,7 @@ export interface components {
         };
         /**
          * Drawing
-         * @description What is drawn. name: its title; place: in the register; range: None the whole road; every: of the sections one in so many;
+         * @description What is drawn. name: its title; road: of which; place: in the register; range: None the whole road; every: of the sections one in so many;
          *     untreated: sections where nothing is done too; chainages: only the sections nearest to these, none given for all; lines: a group of section lines that is
          *     drawn instead of the design's sections; templates: of
          *     typical sections, none given for all in use; insets: sections set into sheets.
@@ -4390,6 +4440,11 @@ export interface components {
              * @default 0
              */
             place: number;
+            /**
+             * Road
+             * @default main
+             */
+            road: string;
             /**
              * Style
              * @default sections_a3
@@ -5402,9 +5457,15 @@ export interface components {
          * GuideSpec
          * @description A plan line that template points can follow, as offset (and level) by chainage.
          *
-         *     side: on which a survey line is looked for; use: what it is drawn as, and the boundary that work stays within.
+         *     alignment: whose chainages and offsets it has, so that all roads of it may follow it; side: on which a survey line is looked for;
+         *     use: what it is drawn as, and the boundary that work stays within.
          */
         GuideSpec: {
+            /**
+             * Alignment
+             * @default main
+             */
+            alignment: string;
             /** Name */
             name: string;
             /**
@@ -5985,7 +6046,8 @@ export interface components {
         };
         /**
          * ItemChange
-         * @description An item in both states, None where a state has none; unit: of its figures.
+         * @description An item in both states, None where a state has none; unit: of its figures; road: the name of the road where several are
+         *     compared.
          */
         ItemChange: {
             /** After */
@@ -5996,6 +6058,11 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /**
+             * Road
+             * @default
+             */
+            road: string;
             /** Unit */
             unit: string;
         };
@@ -6359,7 +6426,7 @@ export interface components {
         /**
          * LevelChange
          * @description A section whose finished surface moved: the greatest difference in level, m, upward positive, and its offset, m; None where the
-         *     section is in one of the states only, or nothing is built there in one.
+         *     section is in one of the states only, or nothing is built there in one; road: as of an item.
          */
         LevelChange: {
             /** Called */
@@ -6370,6 +6437,11 @@ export interface components {
             difference: number | null;
             /** Offset */
             offset: number | null;
+            /**
+             * Road
+             * @default
+             */
+            road: string;
             /** Side */
             side: number;
             /** What */
@@ -6545,7 +6617,7 @@ export interface components {
         };
         /**
          * LineGroup
-         * @description Section lines under one name. marked_codes: survey lines that are marked where they cross; marked_guides: guides too;
+         * @description Section lines of a road under one name. marked_codes: survey lines that are marked where they cross; marked_guides: guides too;
          *     levels_at: offsets or distances at which levels are listed besides the places where surfaces bend, m; levels_every: the same
          *     every so many metres, None for not.
          */
@@ -6574,6 +6646,11 @@ export interface components {
             marked_guides: boolean;
             /** Name */
             name: string;
+            /**
+             * Road
+             * @default main
+             */
+            road: string;
             /**
              * Widths
              * @default {
@@ -7568,6 +7645,8 @@ export interface components {
             field: string;
             /** Name */
             name: string;
+            /** Road */
+            road: string;
             /** Stop */
             stop: string;
             /**
@@ -8171,7 +8250,7 @@ export interface components {
          */
         PreviewIn: {
             /** Documents */
-            documents: (components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
+            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
             /**
              * Sections
              * @default []
@@ -8409,7 +8488,7 @@ export interface components {
         };
         /**
          * Pulse
-         * @description stamp: of the project's documents and survey, as Summary has it; others: tabs of other people, and one's own other tabs not.
+         * @description stamp: of what the road follows from, as Summary has it; others: tabs of other people, and one's own other tabs not.
          */
         Pulse: {
             /** Others */
@@ -9164,6 +9243,116 @@ export interface components {
              * @default 1
              */
             one_in: number;
+        };
+        /**
+         * RoadIn
+         * @description A new road. alignment: that it shares with others, null for one of its own that is set out later; like: the key of a road whose
+         *     decisions it begins with, null for none.
+         */
+        RoadIn: {
+            /** Alignment */
+            alignment?: string | null;
+            /** Like */
+            like?: string | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * RoadMade
+         * @description The key of the new road.
+         */
+        RoadMade: {
+            /** Key */
+            key: string;
+        };
+        /**
+         * RoadOut
+         * @description A road of the list. start, end: chainages of its alignment, m, null before there is one; problems: those that are open, null
+         *     where it cannot be computed; fault: why not.
+         */
+        RoadOut: {
+            /** Alignment */
+            alignment: string;
+            /** End */
+            end: number | null;
+            /** Fault */
+            fault: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Problems */
+            problems: number | null;
+            /** Start */
+            start: number | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RoadSpec
+         * @description A road of the project. What is decided along it stands under the road's key (documents.py: of_road), guides and profiles under
+         *     the alignment's. alignment: the key of its alignment, which several roads may share, and which a new road may not have yet; place:
+         *     among the roads.
+         */
+        RoadSpec: {
+            /**
+             * Alignment
+             * @default main
+             */
+            alignment: string;
+            /**
+             * Name
+             * @default Main road
+             */
+            name: string;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+        };
+        /** RoadSpecIn */
+        RoadSpecIn: {
+            base?: components["schemas"]["RoadSpec"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "road";
+            spec: components["schemas"]["RoadSpec"];
+            /** Version */
+            version: number;
+        };
+        /** RoadSpecKeyed */
+        RoadSpecKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "road";
+            spec: components["schemas"]["RoadSpec"];
+            /** Version */
+            version: number;
+        };
+        /** RoadSpecOut */
+        RoadSpecOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "road";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
+            spec: components["schemas"]["RoadSpec"];
+            /** Version */
+            version: number;
         };
         /**
          * Run
@@ -11133,6 +11322,11 @@ export interface components {
             };
             /** From Chainage */
             from_chainage: number;
+            /**
+             * Road
+             * @default main
+             */
+            road: string;
             /** Template */
             template: string | null;
             /** To Chainage */
@@ -11576,6 +11770,11 @@ export interface components {
         TreatmentRangeIn: {
             /** From Chainage */
             from_chainage: number;
+            /**
+             * Road
+             * @default main
+             */
+            road: string;
             /** To Chainage */
             to_chainage: number;
             /** Version */
@@ -13924,7 +14123,9 @@ export interface operations {
     };
     shapeOfLines: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -14022,7 +14223,9 @@ export interface operations {
     };
     moveStart: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -14041,7 +14244,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -14527,7 +14730,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -14606,7 +14809,9 @@ export interface operations {
     };
     constructPoint: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -14704,7 +14909,9 @@ export interface operations {
     };
     crossfalls: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -14798,7 +15005,9 @@ export interface operations {
     };
     applyToCrossfalls: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15000,7 +15209,9 @@ export interface operations {
     };
     superelevation: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15297,7 +15508,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["ReportLayoutIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"] | components["schemas"]["SavedCodesIn"];
+                "application/json": components["schemas"]["RoadSpecIn"] | components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["ReportLayoutIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"] | components["schemas"]["SavedCodesIn"];
             };
         };
         responses: {
@@ -15307,7 +15518,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */
@@ -15482,7 +15693,9 @@ export interface operations {
     };
     crossfallsCsv: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15576,6 +15789,7 @@ export interface operations {
         parameters: {
             query?: {
                 speed_kmh?: number;
+                road?: string;
             };
             header?: never;
             path: {
@@ -15668,7 +15882,9 @@ export interface operations {
     };
     overlayCsv: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15760,7 +15976,9 @@ export interface operations {
     };
     overlayXlsx: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15852,7 +16070,9 @@ export interface operations {
     };
     problemsXlsx: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -15944,7 +16164,9 @@ export interface operations {
     };
     quantitiesCsv: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -16036,7 +16258,9 @@ export interface operations {
     };
     quantitiesXlsx: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -16128,7 +16352,9 @@ export interface operations {
     };
     reportFile: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -16408,7 +16634,9 @@ export interface operations {
     };
     guideDiagram: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -16502,7 +16730,9 @@ export interface operations {
     };
     followedPoints: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -17365,11 +17595,12 @@ export interface operations {
         parameters: {
             query?: {
                 drawing?: string;
+                road?: string;
             };
             header?: never;
             path: {
                 project_id: number;
-                kind: ("sheets" | "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat") | ("register" | "volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
+                kind: ("sheets" | "sheets_pdf" | "sheets_dxf" | "sheets_dxf_flat") | "register" | ("volume_check" | "depth_surfaces") | ("survey_landxml" | "survey_dxf");
             };
             cookie?: never;
         };
@@ -17462,6 +17693,7 @@ export interface operations {
         parameters: {
             query?: {
                 speed_kmh?: number;
+                road?: string;
             };
             header?: never;
             path: {
@@ -17556,7 +17788,9 @@ export interface operations {
     };
     applyToLevels: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -17654,7 +17888,9 @@ export interface operations {
     };
     bestLevels: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -17752,7 +17988,9 @@ export interface operations {
     };
     readLevels: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -17856,7 +18094,9 @@ export interface operations {
     };
     listLines: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -17950,7 +18190,9 @@ export interface operations {
     };
     angleOfLine: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18048,7 +18290,9 @@ export interface operations {
     };
     readLinesFile: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18152,7 +18396,9 @@ export interface operations {
     };
     squareThrough: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18252,6 +18498,7 @@ export interface operations {
         parameters: {
             query?: {
                 form?: "json" | "csv";
+                road?: string;
             };
             header?: never;
             path: {
@@ -18347,6 +18594,7 @@ export interface operations {
         parameters: {
             query?: {
                 surfaces?: string[];
+                road?: string;
             };
             header?: never;
             path: {
@@ -18443,7 +18691,9 @@ export interface operations {
     };
     modelSummary: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18542,6 +18792,7 @@ export interface operations {
                 from_name: string;
                 to_side: "left" | "right" | "hinge" | "old";
                 to_name: string;
+                road?: string;
             };
             header?: never;
             path: {
@@ -18636,7 +18887,9 @@ export interface operations {
     };
     depthMap: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18730,7 +18983,9 @@ export interface operations {
     };
     longSection: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18824,7 +19079,9 @@ export interface operations {
     };
     modelPlan: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -18918,7 +19175,9 @@ export interface operations {
     };
     namedPoints: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19012,7 +19271,9 @@ export interface operations {
     };
     previewAlong: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19110,7 +19371,9 @@ export interface operations {
     };
     previewSections: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19208,7 +19471,9 @@ export interface operations {
     };
     quantities: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19302,7 +19567,9 @@ export interface operations {
     };
     readSection: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19400,6 +19667,7 @@ export interface operations {
             query: {
                 from_chainage: number;
                 to_chainage: number;
+                road?: string;
             };
             header?: never;
             path: {
@@ -19494,7 +19762,9 @@ export interface operations {
     };
     tryProfile: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19592,7 +19862,9 @@ export interface operations {
     };
     pulse: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19786,7 +20058,9 @@ export interface operations {
     };
     readReport: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -19879,9 +20153,296 @@ export interface operations {
             };
         };
     };
-    tieInSideRoad: {
+    listRoads: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    makeRoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadMade"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    removeRoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    tieInSideRoad: {
+        parameters: {
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -21630,7 +22191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */
@@ -21728,7 +22289,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */
@@ -22405,7 +22966,9 @@ export interface operations {
     };
     compareVariants: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -22503,7 +23066,9 @@ export interface operations {
     };
     variantTreatments: {
         parameters: {
-            query?: never;
+            query?: {
+                road?: string;
+            };
             header?: never;
             path: {
                 project_id: number;

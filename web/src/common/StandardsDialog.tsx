@@ -2,7 +2,7 @@
 import { Alert, App, Button, Segmented, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { type SpecOf, useDocument, useMayEdit, useModel } from "../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useModel, useOwnKey } from "../api/hooks";
 import { useDraft } from "../api/useDraft";
 import { Row } from "./Inspector";
 import { NumberField } from "./NumberField";
@@ -25,10 +25,10 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
   const mayEdit = useMayEdit();
   const { modal } = App.useApp();
   const saved = useDocument("standards");
-  const { spec, change } = useDraft("standards", "main", saved);
+  const { spec, change } = useDraft("standards", useOwnKey("standards"), saved);
   const [page, setPage] = useState<Page>(first);
-  const published = useModel("published", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/standards/published", { params: { path: { project_id } } })),
+  const published = useModel("published", async ({ path }) =>
+    dataOf(await api.GET("/api/projects/{project_id}/standards/published", { params: { path } })),
   ).data;
   if (!spec) return null;
   const sets: Record<string, Standards[Page]> = published?.[page] ?? {};

@@ -102,25 +102,18 @@ export function useBackground(box: Box | null, shown = true) {
 }
 
 export function useRoadPlan() {
-  return useModel("plan", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: { path: { project_id } } })));
+  return useModel("plan", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/plan", { params: of })));
 }
 
 export function useLongSection(wanted = true) {
-  return useModel(
-    "long-section",
-    async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: { path: { project_id } } })),
-    [],
-    wanted,
-  ).data;
+  return useModel("long-section", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/long-section", { params: of })), [], wanted).data;
 }
 
 /** How depth is taken between sections: straight, or between the triangles of both surfaces. */
 export type DepthBetween = "sections" | "surfaces";
 
 export function useDepthMap(between: DepthBetween) {
-  const sections = useModel("depth-map", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: { path: { project_id } } })),
-  ).data;
+  const sections = useModel("depth-map", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/depth-map", { params: of }))).data;
   const surfaces = useWork("depth_surfaces", between === "surfaces");
   return between === "sections"
     ? { depth: sections, wait: null }

@@ -2,7 +2,7 @@
 import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
 import { setEquations } from "../base/chainage";
-import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
+import { useDocument, useOfRoad, useProject, useSummary } from "../api/hooks";
 import WallPage from "../stops/sections/WallPage";
 import { Keys } from "./Keys";
 import { usePlace } from "../base/place";
@@ -13,7 +13,7 @@ export default function Beside() {
   const summary = useSummary().data;
   const place = usePlace();
   setEquations(useDocument("alignment")?.spec.equations ?? []);
-  usePreview(useProjectId());
+  usePreview(useOfRoad());
   usePulse(place.index < 0 ? null : place.chainage);
   useWindows(false);
   return (

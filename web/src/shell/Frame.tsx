@@ -3,7 +3,7 @@ import { Alert } from "antd";
 import { memo, useState } from "react";
 import { Outlet, useLocation } from "react-router";
 import { isAway, lineOf } from "../api/client";
-import { useDocument, useProject, useProjectId, useSummary } from "../api/hooks";
+import { useDocument, useOfRoad, useProject, useSummary } from "../api/hooks";
 import { usePreview } from "../api/preview";
 import { usePulse } from "../api/pulse";
 import { setEquations } from "../base/chainage";
@@ -56,7 +56,7 @@ export const Frame = memo(function Frame() {
 /** Hears of others and of other windows, and asks for what is previewed. Shows nothing. */
 function Watch() {
   const place = usePlace();
-  usePreview(useProjectId());
+  usePreview(useOfRoad());
   useWindows(true);
   usePulse(place.index < 0 ? null : place.chainage);
   return null;

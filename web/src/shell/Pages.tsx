@@ -1,9 +1,10 @@
 /** Which page an address shows. */
 import { Button, Spin } from "antd";
-import { lazy, type ReactNode, Suspense } from "react";
+import { lazy, type ReactNode, Suspense, useMemo } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { Navigate, Route, Routes, useParams } from "react-router";
-import { ProjectId, useMe } from "../api/hooks";
+import { Navigate, Route, Routes, useLocation, useParams, useSearchParams } from "react-router";
+import { RoadContext, useMe } from "../api/hooks";
+import { MAIN } from "../api/kinds";
 import { Frame } from "./Frame";
 import { Projects } from "./Projects";
 import { ResetPassword, SignIn } from "./SignIn";
@@ -71,9 +72,9 @@ function SignedIn() {
         element={
           <ErrorBoundary FallbackComponent={Broken}>
             <Suspense fallback={waiting}>
-              <OneProject>
+              <OneRoad>
                 <Beside />
-              </OneProject>
+              </OneRoad>
             </Suspense>
           </ErrorBoundary>
         }
@@ -81,12 +82,12 @@ function SignedIn() {
       <Route
         path="/p/:projectId"
         element={
-          <OneProject>
+          <OneRoad>
             <Frame />
-          </OneProject>
+          </OneRoad>
         }
       >
-        <Route index element={<Navigate to="overlay" replace />} />
+        <Route index element={<First />} />
         {stops.map(({ path, page: Page }) => (
           <Route
             key={path}
@@ -106,12 +107,19 @@ function SignedIn() {
   );
 }
 
-/** Everything begins anew in another project: nothing of the one before is shown in it. */
-function OneProject({ children }: { children: ReactNode }) {
-  const id = Number(useParams().projectId);
+/** Everything begins anew in another project and on another road: nothing of the one before is shown in it. */
+function OneRoad({ children }: { children: ReactNode }) {
+  const project_id = Number(useParams().projectId);
+  const road = useSearchParams()[0].get("road") ?? MAIN;
+  const of = useMemo(() => ({ path: { project_id }, query: { road } }), [project_id, road]);
   return (
-    <ProjectId key={id} value={id}>
+    <RoadContext key={`${project_id} ${road}`} value={of}>
       {children}
-    </ProjectId>
+    </RoadContext>
   );
+}
+
+/** A project is opened where most work is done. */
+function First() {
+  return <Navigate to={{ pathname: "overlay", search: useLocation().search }} replace />;
 }

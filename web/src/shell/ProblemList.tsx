@@ -2,8 +2,8 @@
 import { Button, Checkbox, Drawer, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import type { Schemas } from "../api/client";
-import { useProjectId, useSummary } from "../api/hooks";
+import { fileOf, Schemas } from "../api/client";
+import { useOfRoad, useSummary } from "../api/hooks";
 import { isOpen, ProblemRow } from "../common/Problems";
 import { chainageText } from "../base/chainage";
 import { usePlace } from "../base/place";
@@ -17,7 +17,7 @@ export function ProblemList({ close }: { close: () => void }) {
   const { range } = usePlace();
   const { search, pathname } = useLocation();
   const navigate = useNavigate();
-  const project = useProjectId();
+  const of = useOfRoad();
   const [kind, setKind] = useState<Kind>("all");
   const [inRange, setInRange] = useState(false);
   const [stop, setStop] = useState<string>("");
@@ -32,14 +32,14 @@ export function ProblemList({ close }: { close: () => void }) {
     const next = new URLSearchParams(search);
     next.set("at", p.chainage_from.toFixed(3));
     next.delete("side");
-    void navigate({ pathname: path ? `/p/${project}/${path}` : pathname, search: next.toString() });
+    void navigate({ pathname: path ? `/p/${of.path.project_id}/${path}` : pathname, search: next.toString() });
   };
   const count = (k: Kind) => problems.filter((p) => counts(p, k)).length;
   return (
     <Drawer
       title="Problems"
       extra={
-        <Button size="small" href={`/api/projects/${project}/files/problems.xlsx`} download>
+        <Button size="small" href={fileOf(of, "files/problems.xlsx")} download>
           XLSX
         </Button>
       }

@@ -31,7 +31,7 @@ export function SinceRelease() {
     staleTime: Infinity,
     retry: false,
   });
-  const seen = useChange(async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/since-release", { params: { path: { project_id } } })));
+  const seen = useChange(async ({ path }) => dataOf(await api.POST("/api/projects/{project_id}/since-release", { params: { path } })));
   if (!found || later || found.items.length === 0) return null;
   const rules = numbered(found.items);
   const close = () => setLater(true);

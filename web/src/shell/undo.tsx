@@ -10,8 +10,7 @@ type How = "exactly" | "beside" | "pass_over";
 export function useUndoRedo(): Record<Way, () => void> {
   const { modal, message } = App.useApp();
   const { mutateAsync } = useChange(
-    async (project_id, { way, how }: { way: Way; how: How }) =>
-      dataOf(await api.POST(`/api/projects/{project_id}/${way}`, { params: { path: { project_id }, query: { how } } })),
+    async ({ path }, { way, how }: { way: Way; how: How }) => dataOf(await api.POST(`/api/projects/{project_id}/${way}`, { params: { path, query: { how } } })),
     true,
   );
   const go = useCallback(

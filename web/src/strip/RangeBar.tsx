@@ -2,7 +2,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../api/client";
-import { useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
+import { type OfRoad, useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
 import { chainageText } from "../base/chainage";
 import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../base/place";
@@ -12,11 +12,11 @@ import { Dialog } from "../common/Dialog";
 
 export function useSetTreatment() {
   const version = useDocument("treatments")?.version ?? 0;
-  return useChange(async (project_id: number, a: Range & { work: Work | null }) =>
+  return useChange(async ({ path, query }: OfRoad, a: Range & { work: Work | null }) =>
     dataOf(
       await api.POST("/api/projects/{project_id}/treatments", {
-        params: { path: { project_id } },
-        body: { version, from_chainage: a.from, to_chainage: a.to, work: a.work },
+        params: { path },
+        body: { version, ...query, from_chainage: a.from, to_chainage: a.to, work: a.work },
       }),
     ),
   );
@@ -24,11 +24,19 @@ export function useSetTreatment() {
 
 export function useSetTemplate() {
   const version = useDocument("template_plan")?.version ?? 0;
-  return useChange(async (project_id: number, a: Range & { template: string | null; dimensions?: Record<string, number>; transition?: number }) =>
+  return useChange(async ({ path, query }: OfRoad, a: Range & { template: string | null; dimensions?: Record<string, number>; transition?: number }) =>
     dataOf(
       await api.POST("/api/projects/{project_id}/template-ranges", {
-        params: { path: { project_id } },
-        body: { version, from_chainage: a.from, to_chainage: a.to, template: a.template, dimensions: a.dimensions ?? {}, transition: a.transition ?? 0 },
+        params: { path },
+        body: {
+          version,
+          ...query,
+          from_chainage: a.from,
+          to_chainage: a.to,
+          template: a.template,
+          dimensions: a.dimensions ?? {},
+          transition: a.transition ?? 0,
+        },
       }),
     ),
   );

@@ -1,6 +1,6 @@
 /** The treatments on the strip; their ends can be dragged, and moved by the arrow keys. */
 import { useState } from "react";
-import { type SpecOf, useDocument, useMayEdit } from "../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useOwnKey } from "../api/hooks";
 import { useDraft } from "../api/useDraft";
 import { chainageText } from "../base/chainage";
 import { colour } from "../base/theme";
@@ -58,7 +58,7 @@ interface Props {
 
 export function TreatmentTrack({ x, start, end, chainageAt }: Props) {
   const mayEdit = useMayEdit();
-  const { spec, change, drag } = useDraft("treatments", "main", useDocument("treatments"), 0);
+  const { spec, change, drag } = useDraft("treatments", useOwnKey("treatments"), useDocument("treatments"), 0);
   const [grasped, setGrasped] = useState<{ number: number; from: Plan } | null>(null);
   if (!spec) return null;
   const ends = endsOf(spec);

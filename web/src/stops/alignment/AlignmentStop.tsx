@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Alert, App, Button, Input, Segmented, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
-import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useOwnKey, useProjectId, useSummary } from "../../api/hooks";
 import { useNewest } from "../../api/latest";
 import { freshKey, useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
@@ -32,13 +32,14 @@ export default function AlignmentStop() {
   const survey = useSurvey().data;
   const mayEdit = useMayEdit();
   const save = useSave();
-  const [key, setKey] = useState("main");
+  const [key, setKey] = useState<string | null>(null);
   const extent = survey?.extent;
-  const document = all.find((d) => d.key === key) ?? all.find((d) => d.key === "main") ?? all[0];
+  const own = useOwnKey("alignment");
+  const document = all.find((d) => d.key === (key ?? own)) ?? all.find((d) => d.key === own) ?? all[0];
   const begin = () =>
     void save({
       kind: "alignment",
-      key: "main",
+      key: own,
       version: 0,
       spec: {
         equations: [],
@@ -56,11 +57,12 @@ export default function AlignmentStop() {
 interface Props {
   document: DocumentOf<"alignment"> | undefined;
   all: DocumentOf<"alignment">[];
-  choose: (key: string) => void;
+  choose: (key: string | null) => void;
   begin: (() => void) | null;
 }
 
 function Editor({ document, all, choose, begin }: Props) {
+  const own = useOwnKey("alignment");
   const project_id = useProjectId();
   const summary = useSummary().data;
   const survey = useSurvey().data;
@@ -72,14 +74,14 @@ function Editor({ document, all, choose, begin }: Props) {
   const save = useSave();
   const { message } = App.useApp();
   const client = useQueryClient();
-  const { spec, change, drag, giveUp } = useDraft("alignment", document?.key ?? "main", document);
+  const { spec, change, drag, giveUp } = useDraft("alignment", document?.key ?? own, document);
   const [speed, setSpeed] = useState(60);
   const { look, error } = useLook(spec, speed);
   const [table, setTable] = useState<(typeof TABLES)[number]>("Elements");
   const [pinned, setPinned] = useState<Set<number>>(new Set());
   const [fitted, setFitted] = useState<Fitted | null>(null);
   const proposal = useLook(fitted?.alignment, speed).look?.line;
-  const main = document?.key === "main";
+  const main = document?.key === own;
   /** Intersection points as typed, until the server has made elements of them: the next value is typed into these. */
   const [typed, setTyped] = useState<Ip[] | null>(null);
   const ips = table === "Intersection points" ? (typed ?? look?.ips ?? undefined) : undefined;
@@ -162,7 +164,7 @@ function Editor({ document, all, choose, begin }: Props) {
       pinned={pinned}
       fitted={fitted}
       onFitted={setFitted}
-      onTake={(made) => void keep("main", { ...made, name: spec && main ? spec.name : "Main line" })}
+      onTake={(made) => void keep(own, { ...made, name: spec && main ? spec.name : "Main line" })}
       onKeepBeside={(made) => void beside(made)}
     />
   );
@@ -253,7 +255,7 @@ function Editor({ document, all, choose, begin }: Props) {
               size="small"
               aria-label="Alignment shown"
               value={document?.key}
-              options={all.map((d) => ({ value: d.key, label: d.key === "main" ? `${d.spec.name} (main)` : d.spec.name }))}
+              options={all.map((d) => ({ value: d.key, label: d.key === own ? `${d.spec.name} (of this road)` : d.spec.name }))}
               onChange={choose}
             />
           </Row>
@@ -293,7 +295,7 @@ function Editor({ document, all, choose, begin }: Props) {
             )}
             <Equations spec={spec} change={change} disabled={!mayEdit} />
             <Ends spec={spec} />
-            {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep("main", document.spec)} choose={choose} />}
+            {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep(own, document.spec)} choose={choose} />}
           </>
         )}
         {fit}
@@ -377,17 +379,17 @@ function OtherLine({
   document: DocumentOf<"alignment">;
   turn: () => void;
   makeMain: () => void;
-  choose: (key: string) => void;
+  choose: (key: string | null) => void;
 }) {
   return (
     <div style={{ display: "flex", gap: 6 }}>
-      <Button size="small" title="The road is computed along the main line" onClick={makeMain}>
-        Make this the main line
+      <Button size="small" title="The road is computed along its own line: this one takes its place" onClick={makeMain}>
+        Make this the road's line
       </Button>
       <Button size="small" title="Its chainages then run the other way" onClick={turn}>
         Turn round
       </Button>
-      <Remove document={document} onRemoved={() => choose("main")} />
+      <Remove document={document} onRemoved={() => choose(null)} />
     </div>
   );
 }

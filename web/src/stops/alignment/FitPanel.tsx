@@ -2,7 +2,7 @@
 import { Alert, Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useDocument, useProjectId } from "../../api/hooks";
+import { useDocument, useOfRoad } from "../../api/hooks";
 import { type ResultOf, useJob } from "../../api/jobs";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
@@ -25,7 +25,7 @@ interface Props {
 }
 
 export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBeside }: Props) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const lines = useSurveyLines().data ?? [];
   const rules = useDocument("code_list")?.spec.rules ?? [];
   const crown = lines.filter((l) => rules.find((r) => r.code === l.code)?.meaning === "crown").map((l) => `${l.code}\u0000${l.name}`);
@@ -43,7 +43,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     setShape(null);
     const body = { lines: chosen.map((c) => c.split("\u0000") as [string, string]), from_chainage: range!.from, to_chainage: range!.to };
     try {
-      setShape(dataOf(await api.POST("/api/projects/{project_id}/alignment/shape", { params: { path: { project_id } }, body })));
+      setShape(dataOf(await api.POST("/api/projects/{project_id}/alignment/shape", { params: of, body })));
     } catch (e) {
       setError(lineOf(e));
     }
@@ -59,7 +59,7 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
       pinned: from ? [...pinned] : [],
     };
     try {
-      job.follow(dataOf(await api.POST("/api/projects/{project_id}/alignment/fit", { params: { path: { project_id } }, body })));
+      job.follow(dataOf(await api.POST("/api/projects/{project_id}/alignment/fit", { params: { path: of.path }, body })));
     } catch (e) {
       setError(lineOf(e));
     }

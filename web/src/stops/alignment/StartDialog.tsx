@@ -22,10 +22,8 @@ export function useStandsAlong(): boolean {
 }
 
 export function StartDialog({ document, start, leave, close }: Props) {
-  const move = useChange(async (project_id, start_chainage: number) =>
-    dataOf(
-      await api.POST("/api/projects/{project_id}/alignment/start", { params: { path: { project_id } }, body: { start_chainage, version: document.version } }),
-    ),
+  const move = useChange(async (of, start_chainage: number) =>
+    dataOf(await api.POST("/api/projects/{project_id}/alignment/start", { params: of, body: { start_chainage, version: document.version } })),
   );
   return (
     <Dialog

@@ -2,8 +2,8 @@
 import { PlusOutlined } from "@ant-design/icons";
 import { Alert, App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
-import { api, dataOf, type Schemas, sendFile } from "../../api/client";
-import { type SpecOf, useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
+import { api, dataOf, fileOf, type Schemas, sendFile } from "../../api/client";
+import { type SpecOf, useDocument, useMayEdit, useModel, useOfRoad, useOwn, useOwnKey, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
@@ -36,13 +36,11 @@ export default function CrossfallStop() {
   const saved = useDocument("crossfalls");
   const place = usePlace();
   const mayEdit = useMayEdit();
-  const { spec, change, drag } = useDraft("crossfalls", "main", saved);
+  const { spec, change, drag } = useDraft("crossfalls", useOwnKey("crossfalls"), saved);
   const [sidesShown, setShown] = useState<Side>("both");
   const [near, setNear] = useState(false);
   const [proposed, setProposed] = useState<Table | null>(null);
-  const measured = useModel("crossfalls", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: { path: { project_id } } })),
-  ).data;
+  const measured = useModel("crossfalls", async (of) => dataOf(await api.GET("/api/projects/{project_id}/crossfalls", { params: of }))).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   const table: Table = spec ?? { rows: [] };
   const rows = table.rows;
@@ -132,6 +130,7 @@ function withRow(rows: RowOf[], chainage: number, measured: Schemas["CrossfallsO
 /** Whether treatments take the adopted crossfalls, and making all overlays do so. */
 function Use({ mayEdit }: { mayEdit: boolean }) {
   const treatments = useDocument("treatments");
+  const own = useOwn();
   const save = useSave();
   const ranges = treatments?.spec.ranges ?? [];
   const takes = (r: (typeof ranges)[number]) => r.work.kind === "leave" || (r.work.left_crossfall.by === "table" && r.work.right_crossfall.by === "table");
@@ -147,7 +146,7 @@ function Use({ mayEdit }: { mayEdit: boolean }) {
       title={`${others} of ${ranges.length} treatments use other crossfalls than the adopted ones.`}
       action={
         mayEdit && (
-          <Button size="small" onClick={() => void save({ kind: "treatments", key: "main", version: treatments.version, spec: { ranges: all } })}>
+          <Button size="small" onClick={() => void save({ kind: "treatments", key: own("treatments"), version: treatments.version, spec: { ranges: all } })}>
             Use adopted in all
           </Button>
         )
@@ -157,7 +156,7 @@ function Use({ mayEdit }: { mayEdit: boolean }) {
 }
 
 function OperateOn({ table, mayEdit, propose, take }: { table: Table; mayEdit: boolean; propose: (t: Table | null) => void; take: (t: Table) => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const [side, setSide] = useState<Side>("both");
   return (
     <Operate<Operation, Table>
@@ -179,7 +178,7 @@ function OperateOn({ table, mayEdit, propose, take }: { table: Table; mayEdit: b
       more={(operation) => operation.kind === "superelevate" && <TurnsDialog asked={operation} />}
       ask={async (operation, range) => {
         const body = { operation, side, from_chainage: range.from, to_chainage: range.to, table };
-        return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: { path: { project_id } }, body: body }));
+        return dataOf(await api.POST("/api/projects/{project_id}/crossfalls/apply", { params: of, body: body }));
       }}
     />
   );
@@ -263,11 +262,11 @@ function TableOf({
 }
 
 function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take: (t: Table) => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const { message } = App.useApp();
   return (
     <span style={{ display: "flex", gap: 6 }}>
-      <Button size="small" disabled={table.rows.length === 0} href={`/api/projects/${project_id}/files/crossfalls.csv`} download>
+      <Button size="small" disabled={table.rows.length === 0} href={fileOf(of, "files/crossfalls.csv")} download>
         Save as CSV
       </Button>
       {mayEdit && (
@@ -275,7 +274,7 @@ function Files({ table, mayEdit, take }: { table: Table; mayEdit: boolean; take:
           label="Open a table"
           accept=".csv,.txt,.xlsx,.ods,.xls"
           take={async (file) => {
-            const found = await sendFile<Table>(`/api/projects/${project_id}/crossfalls/read`, file);
+            const found = await sendFile<Table>(fileOf(of, "crossfalls/read"), file);
             take(found);
             void message.success(`${found.rows.length} rows read`);
           }}

@@ -18,11 +18,9 @@ export function TurnsDialog({ asked }: { asked: Asked }) {
   const [open, setOpen] = useState(false);
   const [editing, setEditing] = useState(false);
   const found =
-    useModel(
-      "superelevation",
-      async (project_id) => dataOf(await api.POST("/api/projects/{project_id}/crossfalls/superelevation", { params: { path: { project_id } }, body: asked })),
-      [asked],
-    ).data ?? [];
+    useModel("superelevation", async (of) => dataOf(await api.POST("/api/projects/{project_id}/crossfalls/superelevation", { params: of, body: asked })), [
+      asked,
+    ]).data ?? [];
   const remarks = found.flatMap((c) => c.remarks).length;
   return (
     <>

@@ -2,7 +2,7 @@
 import { ArrowUpOutlined, DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { Button, Segmented, Select } from "antd";
 import { useEffect, useRef } from "react";
-import { useDocument, useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDocument, useDocumentsOf, useMayEdit, useOwnKey, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
@@ -22,7 +22,7 @@ export function FollowPanel({ guide }: { guide: string | null }) {
   const templates = useDocumentsOf("template");
   const guides = useDocumentsOf("guide");
   const edge = useEdgeLine();
-  const { spec, change } = useDraft("follow", "main", saved);
+  const { spec, change } = useDraft("follow", useOwnKey("follow"), saved);
   const names = [...new Set(templates.flatMap((t) => [t.spec.right, t.spec.left].flatMap((h) => h?.points.map((p) => p.name) ?? [])))];
   if (!spec || !summary) return null;
   const rules = spec.rules;

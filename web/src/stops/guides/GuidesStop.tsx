@@ -2,7 +2,7 @@
 import { App, Button, Segmented } from "antd";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useDocumentsOf, useMayEdit, useSummary } from "../../api/hooks";
+import { useDocumentsOf, useMayEdit, useOwnKey, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
@@ -76,12 +76,16 @@ function Stop() {
   const live = useMemo(() => withDraft(diagram, document, spec), [diagram, document, spec]);
   const span = whole ? summary.end - summary.start : 300;
   const low = Math.max(summary.start, Math.min(place.chainage - span / 2, summary.end - span));
+  const alignment = useOwnKey("alignment");
   const fromLine = async (id: string) => {
     const line = lines?.find((l) => `${l.code} ${l.name}` === id);
     if (!line || !mayEdit) return;
     const key = freshKey("guide");
     const points = line.points.map((p) => [p[0]!, p[1]!, p[2]!] as [number, number, number]);
-    if ((await save({ kind: "guide", key, version: 0, spec: { name: id, use: "edge", side: "right", source: { by: "polyline", points } } })) === null) return;
+    if (
+      (await save({ kind: "guide", key, version: 0, spec: { name: id, alignment, use: "edge", side: "right", source: { by: "polyline", points } } })) === null
+    )
+      return;
     place.select(key);
     message.success(`${id} is now a guide`);
   };

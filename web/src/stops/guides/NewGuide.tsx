@@ -4,7 +4,7 @@ import { PlusOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useProjectId, useSummary } from "../../api/hooks";
+import { useOwnKey, useOfRoad, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
@@ -81,7 +81,7 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
 };
 
 export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const place = usePlace();
   const summary = useSummary().data;
   const save = useSave();
@@ -94,7 +94,9 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const from = place.range?.from ?? Math.round(place.chainage);
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
   const fields = kind ? READY[kind].fields(from, to) : [];
-  const add = async (spec: Guide) => {
+  const alignment = useOwnKey("alignment");
+  const add = async (made: Omit<Guide, "alignment">) => {
+    const spec = { ...made, alignment };
     const key = freshKey("guide");
     if ((await save({ kind: "guide", key, version: 0, spec })) !== null) onMade(key);
   };
@@ -105,7 +107,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     const by = kind === "widening" && taper ? { taper_by: { standard: taper, speed_kmh: speed } } : {};
     const what = { kind, name: READY[kind].title, ...given, ...by } as unknown as What;
     try {
-      const spec = dataOf(await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: { project_id } }, body: { what, lead: 0 } }));
+      const spec = dataOf(await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: of.path }, body: { what, lead: 0 } }));
       await add(spec as Guide);
       setKind(null);
     } catch (e) {
@@ -136,7 +138,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
         async (chainage) =>
           dataOf(
             await api.POST("/api/projects/{project_id}/construct", {
-              params: { path: { project_id } },
+              params: of,
               body: { how: { by: "chainage", chainage, offset: 4 } },
             }),
           ).places[0]!,

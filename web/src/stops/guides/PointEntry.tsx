@@ -2,7 +2,7 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useProjectId } from "../../api/hooks";
+import { useOfRoad } from "../../api/hooks";
 import { parseChainage } from "../../base/chainage";
 import { readNumber } from "../../common/numbers";
 
@@ -15,7 +15,7 @@ const FIELDS: Record<(typeof WAYS)[number], string[]> = {
 };
 
 export function PointEntry({ onPlace }: { onPlace: (at: [number, number]) => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const [way, setWay] = useState<(typeof WAYS)[number]>("Coordinates");
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [choice, setChoice] = useState<[number, number][]>([]);
@@ -36,7 +36,7 @@ export function PointEntry({ onPlace }: { onPlace: (at: [number, number]) => voi
         ? { by: "chainage", chainage: v[0]!, offset: v[1]! }
         : { by: "distances", first: [v[0]!, v[1]!], first_distance: v[2]!, second: [v[3]!, v[4]!], second_distance: v[5]! };
     try {
-      const { places } = dataOf(await api.POST("/api/projects/{project_id}/construct", { params: { path: { project_id } }, body: { how } }));
+      const { places } = dataOf(await api.POST("/api/projects/{project_id}/construct", { params: of, body: { how } }));
       const found = places.map((p) => [p[0]!, p[1]!] as [number, number]);
       if (found.length === 1) place(found[0]!);
       else setChoice(found);

@@ -10,13 +10,11 @@ export type Piece = PiecesSource["pieces"][number];
 export type Rule = NonNullable<SpecOf<"follow">["rules"]>[number];
 
 export function useDiagram() {
-  return useModel("guide-diagram", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/guides/diagram", { params: { path: { project_id } } })),
-  );
+  return useModel("guide-diagram", async (of) => dataOf(await api.GET("/api/projects/{project_id}/guides/diagram", { params: of })));
 }
 
 export function useFollowed() {
-  return useModel("followed", async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/guides/followed", { params: { path: { project_id } } })));
+  return useModel("followed", async (of) => dataOf(await api.GET("/api/projects/{project_id}/guides/followed", { params: of })));
 }
 
 /** Where each piece ends, by the same rules as the core; only to know what a drag means before it is sent. */

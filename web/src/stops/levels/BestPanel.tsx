@@ -2,7 +2,7 @@
 import { Alert, App, Button, Progress, Switch } from "antd";
 import { useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
-import { useDocument, useProjectId, useSummary } from "../../api/hooks";
+import { useDocument, useOfRoad, useOwn, useSummary } from "../../api/hooks";
 import { useJob } from "../../api/jobs";
 import { useSaveTogether } from "../../api/save";
 import { chainageText } from "../../base/chainage";
@@ -29,7 +29,7 @@ const WORDS: Record<string, string> = {
 };
 
 export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const place = usePlace();
   const summary = useSummary().data!;
   const [fixEnds, setFixEnds] = useState(true);
@@ -55,7 +55,7 @@ export function BestPanel({ speed, best, setBest, take, mayEdit }: Props) {
       keep_lips: free && lips,
     };
     try {
-      job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: { path: { project_id } }, body })));
+      job.follow(dataOf(await api.POST("/api/projects/{project_id}/levels/best", { params: of, body })));
     } catch (e) {
       setError(lineOf(e));
     }
@@ -150,14 +150,15 @@ function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) =
   const crossfalls = useDocument("crossfalls");
   const levels = useDocument("levels");
   const together = useSaveTogether();
-  const project_id = useProjectId();
+  const own = useOwn();
+  const of = useOfRoad();
   const { message } = App.useApp();
   const [low, high] = [best.chainage[0]!, best.chainage.at(-1)!];
   const all = async () => {
     const variant = { name: "Best levels", governs: { kind: "level_table" as const }, crossfall: best.free ? { by: "table" as const } : null };
     const governed = dataOf(
       await api.POST("/api/projects/{project_id}/variants/treatments", {
-        params: { path: { project_id } },
+        params: of,
         body: { variant, from_chainage: low, to_chainage: high },
       }),
     );
@@ -170,18 +171,18 @@ function Take({ best, setBest, take }: { best: Best; setBest: (b: Best | null) =
     await together.mutateAsync({
       title: "Best levels taken",
       documents: [
-        { kind: "levels", key: "main", version: levels?.version ?? 0, spec: withLevels(levels?.spec ?? { rows: [] }, best.chainage, best.level) },
+        { kind: "levels", key: own("levels"), version: levels?.version ?? 0, spec: withLevels(levels?.spec ?? { rows: [] }, best.chainage, best.level) },
         ...(best.free
           ? [
               {
                 kind: "crossfalls" as const,
-                key: "main",
+                key: own("crossfalls"),
                 version: crossfalls?.version ?? 0,
                 spec: { rows: [...kept, ...fresh].sort((a, b) => a.chainage - b.chainage) },
               },
             ]
           : []),
-        { kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: governed },
+        { kind: "treatments", key: own("treatments"), version: treatments?.version ?? 0, spec: governed },
       ],
     });
     setBest(null);

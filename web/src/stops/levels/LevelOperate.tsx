@@ -2,7 +2,7 @@
 import { DEFAULTS } from "../../api/defaults";
 import { Button } from "antd";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useDocumentsOf, useProjectId } from "../../api/hooks";
+import { useDocumentsOf, useOfRoad } from "../../api/hooks";
 import { usePlace } from "../../base/place";
 import { Operate, type OperationKind } from "../../common/Operate";
 import type { Table } from "./table";
@@ -45,7 +45,7 @@ function operations(limit: number, profiles: { value: string; label: string }[])
 }
 
 export function LevelOperate({ table, levels, mayEdit, change, propose }: Props) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const profiles = useDocumentsOf("profile").map((d) => ({ value: d.key, label: d.spec.name }));
   const kinds = operations(levels.limit_pct, profiles);
   const rows = table.rows;
@@ -64,7 +64,7 @@ export function LevelOperate({ table, levels, mayEdit, change, propose }: Props)
         ask={async (operation, where) =>
           dataOf(
             await api.POST("/api/projects/{project_id}/levels/apply", {
-              params: { path: { project_id } },
+              params: of,
               body: { operation, from_chainage: where.from, to_chainage: where.to, table },
             }),
           )

@@ -22,7 +22,7 @@ export default function LevelsStop() {
   const [stretch, setStretch] = useState<number | null>(null);
   const levels = useModel(
     "levels",
-    async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/levels", { params: { path: { project_id }, query: { speed_kmh: speed } } })),
+    async (of) => dataOf(await api.GET("/api/projects/{project_id}/levels", { params: { path: { ...of.path }, query: { speed_kmh: speed, ...of.query } } })),
     [speed],
   ).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;

@@ -1,8 +1,8 @@
 /** Overlay levels: the road from the side, change of grade below it, best levels, the level table, spreadsheet out and in. */
 import { App, Button, Segmented } from "antd";
 import { useState } from "react";
-import { type Schemas, sendFile } from "../../api/client";
-import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { fileOf, type Schemas, sendFile } from "../../api/client";
+import { useDocument, useMayEdit, useOfRoad, useOwnKey, useSummary } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
 import { colour } from "../../base/theme";
@@ -34,12 +34,12 @@ interface Props {
 export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const place = usePlace();
   const mayEdit = useMayEdit();
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const { message } = App.useApp();
   const curves = useSummary().data?.curves ?? [];
   const long = useLongSection();
   const saved = useDocument("levels");
-  const { spec, change, drag } = useDraft("levels", "main", saved);
+  const { spec, change, drag } = useDraft("levels", useOwnKey("levels"), saved);
   const [proposed, setProposed] = useState<Table | null>(null);
   const [best, setBest] = useState<Best | null>(null);
   const [read, setRead] = useState<Schemas["ReadLevelsOut"] | null>(null);
@@ -189,14 +189,14 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
           levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />
         )}
         <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
-          <Button size="small" href={`/api/projects/${project_id}/files/levels.xlsx?speed_kmh=${speed}`} download>
+          <Button size="small" href={fileOf(of, `files/levels.xlsx?speed_kmh=${speed}`)} download>
             Save as XLSX
           </Button>
           {mayEdit && (
             <OpenFile
               label="Open XLSX"
               accept=".xlsx,.ods,.xls"
-              take={async (file) => setRead(await sendFile<Schemas["ReadLevelsOut"]>(`/api/projects/${project_id}/levels/read`, file))}
+              take={async (file) => setRead(await sendFile<Schemas["ReadLevelsOut"]>(fileOf(of, "levels/read"), file))}
             />
           )}
         </span>

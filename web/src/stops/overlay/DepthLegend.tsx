@@ -3,7 +3,7 @@ import { DeleteOutlined, EditOutlined, PlusOutlined } from "@ant-design/icons";
 import { Button, Segmented } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useDocument, useMayEdit } from "../../api/hooks";
+import { useDocument, useMayEdit, useOwnKey } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { bandColours } from "../../base/theme";
 import { Floating } from "../../common/Floating";
@@ -79,7 +79,7 @@ export function DepthLegend({
 /** Upper limits of the bands; the last band is open. */
 function Limits() {
   const saved = useDocument("sections");
-  const { spec, change } = useDraft("sections", "main", saved);
+  const { spec, change } = useDraft("sections", useOwnKey("sections"), saved);
   const limits = spec?.depth_bands_mm ?? [];
   if (!spec) return null;
   const set = (next: number[]) => change({ ...spec, depth_bands_mm: next });

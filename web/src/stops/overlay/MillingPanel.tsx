@@ -1,6 +1,6 @@
 /** The milling plan: stretches with their depths along the road. */
 import { Button, Segmented, Switch } from "antd";
-import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useOwnKey } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
@@ -17,7 +17,7 @@ export function MillingPanel() {
   const saved = useDocument("milling");
   const mayEdit = useMayEdit();
   const place = usePlace();
-  const { spec, change } = useDraft("milling", "main", saved);
+  const { spec, change } = useDraft("milling", useOwnKey("milling"), saved);
   const stretches = spec?.stretches ?? [];
   const disabled = !mayEdit;
   const write = (next: Stretch[]) => change({ stretches: next });

@@ -3,7 +3,8 @@ import { Button } from "antd";
 import { useMemo, useState } from "react";
 import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/useDraft";
-import { useDocument, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { fileOf } from "../../api/client";
+import { useDocument, useMayEdit, useOfRoad, useOwnKey, useSummary } from "../../api/hooks";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { Choices, useShown } from "../../common/Choices";
@@ -76,14 +77,14 @@ export default function OverlayStop() {
 }
 
 function TreatmentInspector() {
-  const project = useProjectId();
+  const of = useOfRoad();
   const place = usePlace();
   const summary = useSummary().data!;
   const plan = useDocument("treatments");
   const { section } = useSection(place.index);
   const mayEdit = useMayEdit();
   const setTreatment = useSetTreatment();
-  const { spec, change } = useDraft("treatments", "main", plan, 0);
+  const { spec, change } = useDraft("treatments", useOwnKey("treatments"), plan, 0);
   const ranges = spec?.ranges ?? [];
   const before = summary.side[place.index] === -1 || place.chainage >= summary.end - 1e-3;
   const number = ranges.findIndex((r) =>
@@ -145,10 +146,10 @@ function TreatmentInspector() {
             Mark this range
           </Button>
         )}
-        <Button size="small" href={`/api/projects/${project}/files/overlay.xlsx`} download>
+        <Button size="small" href={fileOf(of, "files/overlay.xlsx")} download>
           Report XLSX
         </Button>
-        <Button size="small" href={`/api/projects/${project}/files/overlay.csv`} download>
+        <Button size="small" href={fileOf(of, "files/overlay.csv")} download>
           CSV
         </Button>
       </span>

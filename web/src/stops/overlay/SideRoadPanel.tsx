@@ -18,8 +18,8 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
   const [notch, setNotch] = useState(0);
   const range = place.range;
   const tie = useChange(
-    async (project_id, body: { name: string; side: "left" | "right"; from_chainage: number; to_chainage: number; length: number; notch_mm: number }) =>
-      dataOf(await api.POST("/api/projects/{project_id}/side-roads", { params: { path: { project_id } }, body })),
+    async (of, body: { name: string; side: "left" | "right"; from_chainage: number; to_chainage: number; length: number; notch_mm: number }) =>
+      dataOf(await api.POST("/api/projects/{project_id}/side-roads", { params: of, body })),
   );
   if (!mayEdit || !milling) return null;
   const go = () =>

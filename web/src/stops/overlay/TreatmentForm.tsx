@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
 import { memo } from "react";
 import { api, dataOf } from "../../api/client";
-import { modelKey, type SpecOf, useDocumentsOf, useProjectId, useSummary } from "../../api/hooks";
+import { modelKey, type SpecOf, useDocumentsOf, useOfRoad, useSummary } from "../../api/hooks";
 import type { Range } from "../../base/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
@@ -23,14 +23,14 @@ function kept(from: Work) {
 
 /** What a work of a kind starts with on a stretch: the project's own crown and edges there, as the server finds them. */
 export function useStartingWork(range: Range) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const stamp = useSummary().data?.stamp;
   const found = useQuery({
-    queryKey: modelKey(project_id, "starting-work", stamp, range.from, range.to),
+    queryKey: modelKey(of.path.project_id, "starting-work", stamp, range.from, range.to),
     queryFn: async () =>
       dataOf(
         await api.GET("/api/projects/{project_id}/model/starting-work", {
-          params: { path: { project_id }, query: { from_chainage: range.from, to_chainage: range.to } },
+          params: { path: of.path, query: { from_chainage: range.from, to_chainage: range.to, ...of.query } },
         }),
       ),
     enabled: stamp !== undefined,

@@ -3,7 +3,7 @@ import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Alert, App, Button, Select } from "antd";
 import { api, dataOf, Failure, lineOf } from "../../api/client";
-import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../api/hooks";
+import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useOwnKey, useOfRoad, useOwn, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
@@ -21,7 +21,8 @@ const TONES = [colour.tin950, colour.saddle500, colour.short, colour.sound, colo
 const AS_IT_IS = { value: "" as const, label: "as it is" };
 
 export function VariantsDialog({ range, close }: { range: Range; close: () => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
+  const own = useOwn();
   const mayEdit = useMayEdit();
   const { message } = App.useApp();
   const stamp = useSummary().data?.stamp;
@@ -29,15 +30,15 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const treatments = useDocument("treatments");
   const profiles = useDocumentsOf("profile");
   const save = useSave();
-  const { spec, change } = useDraft("variants", "main", saved);
+  const { spec, change } = useDraft("variants", useOwnKey("variants"), saved);
   const plan: Plan = spec ?? { variants: [], price: 0 };
   const variants = plan.variants;
   const asked = useQuery({
-    queryKey: ["project", project_id, "variants", stamp, plan, range],
+    queryKey: ["project", of.path.project_id, "variants", stamp, plan, range],
     queryFn: async () =>
       dataOf(
         await api.POST("/api/projects/{project_id}/variants/compare", {
-          params: { path: { project_id } },
+          params: of,
           body: { plan, from_chainage: range.from, to_chainage: range.to },
         }),
       ),
@@ -51,11 +52,11 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
     try {
       const next = dataOf(
         await api.POST("/api/projects/{project_id}/variants/treatments", {
-          params: { path: { project_id } },
+          params: of,
           body: { variant, from_chainage: range.from, to_chainage: range.to },
         }),
       );
-      if ((await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec: next })) !== null) {
+      if ((await save({ kind: "treatments", key: own("treatments"), version: treatments?.version ?? 0, spec: next })) !== null) {
         message.success(`“${variant.name}” taken over`);
         close();
       }

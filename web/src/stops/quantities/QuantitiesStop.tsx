@@ -1,9 +1,9 @@
 /** Volumes, masses and lengths per treatment and in total; areas per section; downloads. */
 import { Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, fileOf, type Schemas } from "../../api/client";
 import { type ResultOf, useWork } from "../../api/jobs";
-import { useDocument, useMayEdit, useModel, useProjectId, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useModel, useOfRoad, useOwnKey, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { chainageText } from "../../base/chainage";
 import { nearestSection } from "../../base/nearest";
@@ -15,12 +15,10 @@ type Quantities = Schemas["Quantities"];
 
 export default function QuantitiesStop() {
   const summary = useSummary().data;
-  const project = useProjectId();
+  const of = useOfRoad();
   const [shown, setShown] = useState<"Totals" | "Sections" | "Methods">("Totals");
   const check = useWork("volume_check", shown !== "Sections");
-  const quantities = useModel("quantities", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: { path: { project_id } } })),
-  ).data;
+  const quantities = useModel("quantities", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: of }))).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   return (
     <>
@@ -28,10 +26,10 @@ export default function QuantitiesStop() {
         <div className="toolbar">
           <Segmented size="small" value={shown} options={["Totals", "Sections", "Methods"]} onChange={setShown} />
           <span style={{ flex: 1 }} />
-          <Button size="small" href={`/api/projects/${project}/files/quantities.xlsx`} download>
+          <Button size="small" href={fileOf(of, "files/quantities.xlsx")} download>
             Save as XLSX
           </Button>
-          <Button size="small" href={`/api/projects/${project}/files/quantities.csv`} download>
+          <Button size="small" href={fileOf(of, "files/quantities.csv")} download>
             Save as CSV
           </Button>
         </div>
@@ -271,6 +269,7 @@ const TOO_FAR = 0.005;
 /** Says where the interval is too wide for the volumes, and puts sections there. */
 function TooFarApart({ check }: { check: Check }) {
   const settings = useDocument("sections");
+  const own = useOwnKey("sections");
   const mayEdit = useMayEdit();
   const save = useSave();
   const { rows, middles } = check.check;
@@ -286,7 +285,7 @@ function TooFarApart({ check }: { check: Check }) {
         {middles.length > 1 ? "s" : ""}.
       </p>
       {mayEdit && (
-        <Button size="small" onClick={() => void save({ kind: "sections", key: "main", version: settings.version, spec: { ...settings.spec, extra } })}>
+        <Button size="small" onClick={() => void save({ kind: "sections", key: own, version: settings.version, spec: { ...settings.spec, extra } })}>
           Add sections there
         </Button>
       )}
@@ -296,6 +295,7 @@ function TooFarApart({ check }: { check: Check }) {
 
 function Side({ quantities, check }: { quantities: Quantities; check: Check | null | undefined }) {
   const settings = useDocument("sections");
+  const own = useOwnKey("sections");
   const mayEdit = useMayEdit();
   const save = useSave();
   const sum = (kinds: string[], field: "volume" | "mass") =>
@@ -330,7 +330,7 @@ function Side({ quantities, check }: { quantities: Quantities; check: Check | nu
           disabled={!mayEdit}
           checked={settings.spec.curvature_correction}
           onChange={(e) =>
-            void save({ kind: "sections", key: "main", version: settings.version, spec: { ...settings.spec, curvature_correction: e.target.checked } })
+            void save({ kind: "sections", key: own, version: settings.version, spec: { ...settings.spec, curvature_correction: e.target.checked } })
           }
         >
           Curvature correction on arcs

@@ -1,9 +1,9 @@
 /** Adding lines to a group: at an interval, at typed or pasted chainages, at a structure, between two, along a surveyed line. */
 import { Alert, Checkbox, Input, Segmented, Select } from "antd";
 import { useState } from "react";
-import { sendFile, lineOf } from "../../api/client";
+import { fileOf, lineOf, sendFile } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
-import { useDocument, useProjectId, useSummary } from "../../api/hooks";
+import { useDocument, useOfRoad, useSummary } from "../../api/hooks";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
@@ -16,7 +16,7 @@ type Way = (typeof WAYS)[number];
 const BASE = { name: "", remark: "", left: null, right: null };
 
 export function AddLines({ close, add }: { close: () => void; add: (lines: Line[]) => void }) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const summary = useSummary().data!;
   const { range, chainage } = usePlace();
   const structures = useDocument("structures")?.spec;
@@ -54,7 +54,7 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
       else if (way === "Structure") add([{ ...BASE, kind: "structure", structure: structure! }]);
       else if (way === "Between two") add([{ ...BASE, kind: "run", first: ends.first!, last: ends.last!, past: ends.past }]);
       else {
-        const found = await sendFile<LineGroup>(`/api/projects/${project_id}/lines/read`, new File([text], "Pasted.txt"));
+        const found = await sendFile<LineGroup>(fileOf(of, "lines/read"), new File([text], "Pasted.txt"));
         add(found.lines);
       }
       close();

@@ -27,19 +27,17 @@ export default function BetweenPage({ pages }: { pages: ReactNode }) {
   const place = usePlace();
   const [what, setWhat] = useState<What>("pct");
   const [near, setNear] = useState(false);
-  const points = useModel("points", async (project_id) =>
-    dataOf(await api.GET("/api/projects/{project_id}/model/points", { params: { path: { project_id } } })),
-  ).data;
+  const points = useModel("points", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/points", { params: of }))).data;
   const [, from = "", to = ""] = (place.selection ?? "").split("|");
   const first = points?.find((p) => idOf(p) === from) ?? points?.find((p) => p.side === "hinge");
   const last = points?.find((p) => idOf(p) === to) ?? points?.find((p) => p.side === "right") ?? points?.at(-1);
   const choose = (a: Named | undefined, b: Named | undefined) => a && b && place.select(`between|${idOf(a)}|${idOf(b)}`);
   const measured = useModel(
     "between",
-    async (project_id) =>
+    async (of) =>
       dataOf(
         await api.GET("/api/projects/{project_id}/model/between", {
-          params: { path: { project_id }, query: { from_side: first!.side, from_name: first!.name, to_side: last!.side, to_name: last!.name } },
+          params: { path: { ...of.path }, query: { from_side: first!.side, from_name: first!.name, to_side: last!.side, to_name: last!.name, ...of.query } },
         }),
       ),
     [first && idOf(first), last && idOf(last)],

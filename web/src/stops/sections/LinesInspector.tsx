@@ -1,10 +1,10 @@
 /** Groups of section lines, the lines of one, and what is known of the chosen line. */
 import { Button, Checkbox, Dropdown, Input, Select } from "antd";
 import { useState } from "react";
-import { sendFile } from "../../api/client";
+import { fileOf, sendFile } from "../../api/client";
 import { OpenFile } from "../../common/OpenFile";
 import { DEFAULTS } from "../../api/defaults";
-import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useOfRoad } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { ChainageField } from "../../common/ChainageField";
 import { Inspector, Row } from "../../common/Inspector";
@@ -32,7 +32,7 @@ interface Props {
 }
 
 export function LinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const mayEdit = useMayEdit();
   const save = useSave();
   const documents = useDocumentsOf("section_lines");
@@ -43,9 +43,9 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
     const key = freshKey("section_lines");
     if ((await save({ kind: "section_lines", key, version: 0, spec: group })) !== null) select(key, 0);
   };
-  const open = async (file: File) => begin(await sendFile<LineGroup>(`/api/projects/${project_id}/lines/read`, file));
+  const open = async (file: File) => begin(await sendFile<LineGroup>(fileOf(of, "lines/read"), file));
   const fresh = (): LineGroup => ({ ...DEFAULTS.LineGroup, name: `Lines ${documents.length + 1}`, lines: [], widths: DEFAULTS.FixedWidth });
-  const file = (form: "json" | "csv") => `/api/projects/${project_id}/lines/${groupKey}/file?form=${form}`;
+  const file = (form: "json" | "csv") => fileOf(of, `lines/${groupKey}/file?form=${form}`);
   const line = placed?.lines[part];
   const drawn = line ? spec?.lines[line.number] : undefined;
   const set = (next: Line) => change({ ...spec!, lines: spec!.lines.map((l, i) => (i === line!.number ? next : l)) });

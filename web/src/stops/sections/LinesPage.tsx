@@ -2,7 +2,7 @@
 import { App, Button, Segmented } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
-import { useDocumentsOf, useMayEdit, useProjectId } from "../../api/hooks";
+import { useDocumentsOf, useMayEdit, useOfRoad } from "../../api/hooks";
 import { useNewest } from "../../api/latest";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
@@ -24,7 +24,7 @@ const LAYERS = ["Lines", "Structures", "Design sections"] as const;
 
 export default function LinesPage({ pages }: { pages: React.ReactNode }) {
   const place = usePlace();
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const mayEdit = useMayEdit();
   const { message } = App.useApp();
   const groups = useLineGroups().data;
@@ -67,8 +67,7 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
     setPicking(null);
   };
   const base = { name: "", remark: "", left: null, right: null };
-  const square = async (at: [number, number]) =>
-    dataOf(await api.POST("/api/projects/{project_id}/lines/square", { params: { path: { project_id } }, body: { at } }));
+  const square = async (at: [number, number]) => dataOf(await api.POST("/api/projects/{project_id}/lines/square", { params: of, body: { at } }));
   const pick = async (east: number, north: number) => {
     if (!picking) return;
     const at: [number, number] = [east, north];
@@ -80,7 +79,7 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
         add({
           ...base,
           kind: "at",
-          ...dataOf(await api.POST("/api/projects/{project_id}/lines/angle", { params: { path: { project_id } }, body: { first: picking.first, last: at } })),
+          ...dataOf(await api.POST("/api/projects/{project_id}/lines/angle", { params: of, body: { first: picking.first, last: at } })),
         });
     } catch (e) {
       void message.error(lineOf(e), 6);

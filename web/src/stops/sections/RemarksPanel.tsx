@@ -2,7 +2,7 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Checkbox, Input } from "antd";
 import { useState } from "react";
-import { type SpecOf, useDocument, useMayEdit } from "../../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useOwnKey } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
@@ -14,7 +14,7 @@ const NONE = { spec: { remarks: [] } satisfies SpecOf<"remarks">, version: 0 };
 export function RemarksPanel() {
   const place = usePlace();
   const mayEdit = useMayEdit();
-  const { spec, change } = useDraft("remarks", "main", useDocument("remarks") ?? NONE, 0);
+  const { spec, change } = useDraft("remarks", useOwnKey("remarks"), useDocument("remarks") ?? NONE, 0);
   const [text, setText] = useState("");
   const [offset, setOffset] = useState<number | null>(null);
   const remarks = spec?.remarks ?? [];

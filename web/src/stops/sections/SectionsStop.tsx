@@ -1,7 +1,7 @@
 /** Sections one by one, with their figures; where sections stand. */
 import { Button, Checkbox, Input, Segmented, Tooltip } from "antd";
 import { lazy, type ReactNode, useState } from "react";
-import { useDocument, useMayEdit, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useOwnKey, useSummary } from "../../api/hooks";
 import { useSection } from "../../api/preview";
 import { useDraft } from "../../api/useDraft";
 import { chainageText, readChainage } from "../../base/chainage";
@@ -157,7 +157,7 @@ function DesignSections({ pages }: { pages: ReactNode }) {
 function Settings({ count }: { count: number }) {
   const saved = useDocument("sections");
   const mayEdit = useMayEdit();
-  const { spec, change } = useDraft("sections", "main", saved);
+  const { spec, change } = useDraft("sections", useOwnKey("sections"), saved);
   const [extra, setExtra] = useState("");
   if (!spec) return null;
   const { value: chainage, wrong } = readChainage(extra);

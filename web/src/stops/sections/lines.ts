@@ -19,19 +19,16 @@ export const KINDS: Record<Line["kind"], string> = {
 };
 
 export function useLineGroups() {
-  return useModel(
-    "lines",
-    async (project_id) => dataOf(await api.GET("/api/projects/{project_id}/lines", { params: { path: { project_id } } })) as PlacedGroup[],
-  );
+  return useModel("lines", async (of) => dataOf(await api.GET("/api/projects/{project_id}/lines", { params: of })) as PlacedGroup[]);
 }
 
 /** The road along a line; nothing while there is no such line. */
 export function useLine(key: string, part: number, surfaces: string[], there: boolean) {
   return useModel(
     "line",
-    async (project_id) =>
+    async (of) =>
       dataOf(
-        await api.GET("/api/projects/{project_id}/lines/{key}/parts/{part}", { params: { path: { project_id, key, part }, query: { surfaces } } }),
+        await api.GET("/api/projects/{project_id}/lines/{key}/parts/{part}", { params: { path: { ...of.path, key, part }, query: { surfaces, ...of.query } } }),
       ) as LineView,
     [key, part, surfaces],
     there,

@@ -167,7 +167,7 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
 }
 
 function StyleTab({ drawing }: { drawing: DrawingDoc }) {
-  const saved = useDocument("drawing_style", drawing.spec.style);
+  const saved = useDocumentsOf("drawing_style").find((d) => d.key === drawing.spec.style);
   const { spec, change } = useDraft("drawing_style", drawing.spec.style, saved);
   const used = useDocuments().data?.used[`drawing_style ${drawing.spec.style}`] ?? [];
   const mayEdit = useMayEdit();

@@ -1,9 +1,9 @@
 /** Reports: the table of a layout as the road is now, into a spreadsheet or a file, and what it is made of. */
 import { Button, Dropdown } from "antd";
 import { type KeyboardEvent, type ReactNode, useMemo, useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, fileOf, type Schemas } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
-import { type DocumentOf, useDocumentsOf, useMayEdit, useModel, useProjectId } from "../../api/hooks";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useModel, useOfRoad } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { usePlace } from "../../base/place";
@@ -34,14 +34,14 @@ const MOST = 1500;
 
 export default function ReportsPage({ pages, report }: { pages: ReactNode; report: string | null }) {
   const reports = useDocumentsOf("report");
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const place = usePlace();
   const mayEdit = useMayEdit();
   const save = useSave();
   const chosen = reports.find((r) => r.key === report) ?? reports[0];
   const table = useModel(
     "report",
-    async (id) => dataOf(await api.GET("/api/projects/{project_id}/reports/{key}", { params: { path: { project_id: id, key: chosen!.key } } })),
+    async (of) => dataOf(await api.GET("/api/projects/{project_id}/reports/{key}", { params: { path: { ...of.path, key: chosen!.key }, query: of.query } })),
     [chosen?.key],
     chosen !== undefined,
   ).data;
@@ -55,7 +55,7 @@ export default function ReportsPage({ pages, report }: { pages: ReactNode; repor
       ? { ...like, name: `${like.name}, copy` }
       : { ...DEFAULTS.ReportLayout, of, columns: FIRST[of].map((field) => ({ field, heading: "", decimals: null })) };
   };
-  const file = (ending: string) => `/api/projects/${project_id}/files/reports/${chosen?.key}.${ending}`;
+  const file = (ending: string) => fileOf(of, `files/reports/${chosen?.key}.${ending}`);
   return (
     <>
       <div className="stage">

@@ -1,7 +1,7 @@
 /** Which lengths of the road take their levels from a profile, and making those of the range do so. */
 import { App, Button } from "antd";
 import { api, dataOf, lineOf } from "../../../api/client";
-import { useDocument, useProjectId } from "../../../api/hooks";
+import { useDocument, useOfRoad, useOwn } from "../../../api/hooks";
 import { useSave } from "../../../api/save";
 import { chainageText } from "../../../base/chainage";
 import { usePlace } from "../../../base/place";
@@ -10,7 +10,8 @@ import type { Profile } from "./profile";
 export function Govern({ profile, points, mayEdit }: { profile: string; points: Profile["points"]; mayEdit: boolean }) {
   const treatments = useDocument("treatments");
   const place = usePlace();
-  const project_id = useProjectId();
+  const of = useOfRoad();
+  const own = useOwn();
   const save = useSave();
   const { message } = App.useApp();
   const ranges = treatments?.spec.ranges ?? [];
@@ -21,11 +22,11 @@ export function Govern({ profile, points, mayEdit }: { profile: string; points: 
       const rule = { kind: "profile" as const, profile, about: "hinge" as const, normal_pct: -2.5 };
       const spec = dataOf(
         await api.POST("/api/projects/{project_id}/variants/treatments", {
-          params: { path: { project_id } },
+          params: of,
           body: { variant: { name: "Profile", governs: rule }, from_chainage: low, to_chainage: high },
         }),
       );
-      await save({ kind: "treatments", key: "main", version: treatments?.version ?? 0, spec });
+      await save({ kind: "treatments", key: own("treatments"), version: treatments?.version ?? 0, spec });
     } catch (e) {
       message.error(lineOf(e), 6);
     }

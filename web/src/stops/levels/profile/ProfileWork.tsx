@@ -2,7 +2,7 @@
 import { App, Button, Input, Segmented, Select } from "antd";
 import { useEffect, useMemo, useState } from "react";
 import { type Schemas, lineOf } from "../../../api/client";
-import { type DocumentOf, useDocumentsOf, useMayEdit, useProjectId, useSummary } from "../../../api/hooks";
+import { type DocumentOf, useDocumentsOf, useMayEdit, useOfRoad, useOwnKey, useSummary } from "../../../api/hooks";
 import { freshKey, useSave } from "../../../api/save";
 import { useDraft } from "../../../api/useDraft";
 import { usePlace } from "../../../base/place";
@@ -44,6 +44,7 @@ function useBegin(levels: Levels | undefined) {
   const place = usePlace();
   const save = useSave();
   const all = useDocumentsOf("profile");
+  const alignment = useOwnKey("alignment");
   return async () => {
     if (!levels) return;
     const inside = (c: number) => !place.range || (c >= place.range.from - 1e-3 && c <= place.range.to + 1e-3);
@@ -61,7 +62,7 @@ function useBegin(levels: Levels | undefined) {
       version: 0,
       spec: {
         name: number === 1 ? "Profile" : `Profile ${number}`,
-        alignment: "main",
+        alignment,
         points: [known[0]!, known.at(-1)!].map((p) => ({ ...p, length_in: 0, length_out: 0 })),
       },
     });
@@ -93,7 +94,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   const place = usePlace();
   const summary = useSummary().data!;
   const mayEdit = useMayEdit();
-  const project_id = useProjectId();
+  const of = useOfRoad();
   const { message } = App.useApp();
   const save = useSave();
   const begin = useBegin(levels);
@@ -123,7 +124,7 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   /** Done at once, where it can be done; what stands against it is said. */
   const apply = async (edit: ProfileEdit): Promise<Profile | null> => {
     try {
-      const found = (await tryProfile(project_id, spec, edit, speed)).spec;
+      const found = (await tryProfile(of, spec, edit, speed)).spec;
       if (!same(found, spec)) change(found);
       return found;
     } catch (e) {
@@ -136,14 +137,14 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
     const curve = typed.length === points.length ? onlyCurve(points, typed) : null;
     if (curve) return void apply(curve);
     try {
-      change((await tryProfile(project_id, { ...spec, points: typed }, null, speed)).spec);
+      change((await tryProfile(of, { ...spec, points: typed }, null, speed)).spec);
     } catch (e) {
       message.error(lineOf(e), 6);
     }
   };
   const letGo = async (edit: ProfileEdit, from: Profile) => {
     try {
-      const found = (await tryProfile(project_id, from, edit, speed)).spec;
+      const found = (await tryProfile(of, from, edit, speed)).spec;
       if (same(found, from)) giveUp();
       else drag(found, true);
     } catch (e) {
