@@ -1,6 +1,7 @@
 """The solved road: summary for the strip, sections, preview, depth map, quantities."""
 
 from dataclasses import asdict
+from itertools import groupby
 from typing import Any, Literal
 
 import numpy as np
@@ -8,15 +9,17 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Schema
 
 from config.downloads import XLSX, attachment
-from config.errors import ERRORS
+from config.errors import ERRORS, Refused
 from projects.access import project_for
+from projects.models import Project
 from road.bodies import Along, DepthMapOut, along, depth_map_out
-from road.inputs import RoadKey, left_of, load_inputs
+from road.inputs import RoadKey, left_of, load_inputs, roads_of
 from road.model import depth_bands_of, road_model, row_of
 from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
+from saddle.errors import SaddleError
 from saddle.exchange.tables import problems_xlsx
 from saddle.findings.left import reason_for
 from saddle.geometry.polylines import Floats
@@ -94,8 +97,18 @@ class RemarkInPlanOut(Schema):
     places: list[list[float]]
 
 
+class OtherInPlan(Schema):
+    """Another road of the project in plan, east and north: its alignment, and its designed edges in pieces."""
+
+    key: str
+    name: str
+    alignment: list[list[float]]
+    edges: list[list[list[float]]]
+
+
 class PlanOut(Schema):
-    """What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks."""
+    """What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks; others:
+    the project's other roads, those that can be computed."""
 
     alignment: list[list[float]]
     marks: list[dict[str, Any]]
@@ -103,6 +116,7 @@ class PlanOut(Schema):
     left: list[list[float] | None]
     right: list[list[float] | None]
     remarks: list[RemarkInPlanOut]
+    others: list[OtherInPlan]
 
 
 class BeneathOut(Schema):
@@ -185,9 +199,9 @@ def read_starting_work(
 @router.get("/model/plan", response={200: PlanOut, **ERRORS}, operation_id="modelPlan")
 def model_plan(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> PlanOut:
     """Alignment, chainage marks and section lines in plan."""
-    model, _ = road_model(project_for(request, project_id), road)
+    project = project_for(request, project_id)
+    model, loaded = road_model(project, road)
     a = model.alignment
-    fine = np.unique(np.concatenate([np.arange(a.start, a.end, 2.0), a.key_chainages()]))
     every = 100.0 if a.end - a.start <= 5000 else 500.0
     marked = np.arange(np.ceil(a.start / every), np.floor(a.end / every) + 1) * every
     frames = a.frames(marked)
@@ -199,13 +213,36 @@ def model_plan(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN
     s = model.inputs.settings
     ends = [model.frames.plan(n, np.full(len(n), o)) for o in (s.left, s.right)]
     return PlanOut(
-        alignment=a.frames(fine).origin.tolist(),
+        alignment=_line_of(a),
         marks=marks,
         sections=np.concatenate(ends, axis=1).tolist(),
         left=_edge(model, model.depth.left),
         right=_edge(model, model.depth.right),
         remarks=[RemarkInPlanOut(text=r.text, places=r.places.tolist()) for r in remarks_in_plan(model)],
+        others=[_other(key, spec.name, project) for key, spec in roads_of(loaded.specs).items() if key != road],
     )
+
+
+def _line_of(a: Alignment) -> list[list[float]]:
+    fine = np.unique(np.concatenate([np.arange(a.start, a.end, 2.0), a.key_chainages()]))
+    line: list[list[float]] = a.frames(fine).origin.tolist()
+    return line
+
+
+def _other(key: str, name: str, project: Project) -> OtherInPlan:
+    """Another road; one that cannot be computed is there without lines."""
+    try:
+        model, _ = road_model(project, key)
+    except (Refused, SaddleError):
+        return OtherInPlan(key=key, name=name, alignment=[], edges=[])
+    edges = [piece for offsets in (model.depth.left, model.depth.right) for piece in _pieces(_edge(model, offsets))]
+    return OtherInPlan(key=key, name=name, alignment=_line_of(model.alignment), edges=edges)
+
+
+def _pieces(line: list[list[float] | None]) -> list[list[list[float]]]:
+    """The runs of a line that are known, of two points and more."""
+    runs = (list(run) for known, run in groupby(line, key=lambda p: p is not None) if known)
+    return [[p for p in run if p is not None] for run in runs if len(run) > 1]
 
 
 def _edge(model: RoadModel, offsets: Floats) -> list[list[float] | None]:

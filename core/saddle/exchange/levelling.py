@@ -18,7 +18,7 @@ from saddle.chainage import parse_chainage
 from saddle.errors import ImportProblem, SaddleError
 from saddle.exchange.columns import candidates
 from saddle.exchange.found import Found
-from saddle.exchange.point_rows import COMMENTS, NONE, cells_of, figure_or_none, level_or_none
+from saddle.exchange.point_rows import COMMENTS, NONE, figure_or_none, level_or_none, rows_of_cells
 from saddle.terrain.spec import METRES_PER, Along, ColumnMapping
 from saddle.terrain.table import SkippedRow, SurveyTable
 
@@ -172,7 +172,11 @@ def _table(readings: Sequence[Reading], places: Sequence[float], xyz: np.ndarray
 def _readings(text: str, mapping: ColumnMapping, skipped: list[SkippedRow]) -> Iterator[Reading]:
     rows = text.split("\n")[mapping.skip :]
     head: list[str] = []
-    for k, cells in enumerate(cells_of(iter(rows), mapping.delimiter, mapping.breaks), start=mapping.skip + 1):
+    for line, cells, why in rows_of_cells(iter(rows), mapping.delimiter, mapping.breaks):
+        k = mapping.skip + line
+        if why:
+            skipped.append(SkippedRow(k, why))
+            continue
         if k == mapping.skip + 1 and mapping.header:
             head = cells
             continue

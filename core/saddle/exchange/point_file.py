@@ -6,7 +6,7 @@ from collections.abc import Callable
 from saddle.exchange.columns import axes_said, candidates, degrees_said, two_levels, unit_said
 from saddle.exchange.found import Axes, Doubt, Found
 from saddle.exchange.placing import UNIT_WORDS
-from saddle.exchange.point_rows import cells_of, gathered, level_or_none
+from saddle.exchange.point_rows import gathered, level_or_none, table_of
 from saddle.exchange.systems import DEGREES, said_to_be
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import ColumnMapping, FileUnit
@@ -52,7 +52,7 @@ def _in_degrees(heads: list[str], mapping: ColumnMapping) -> bool:
 def _first_rows(text: str, mapping: ColumnMapping) -> tuple[list[str], list[list[str]]]:
     """The headings, if there are any, and the rows behind them."""
     lines = text.split("\n", mapping.skip + LOOKED_AT)[mapping.skip : mapping.skip + LOOKED_AT]
-    rows = list(cells_of(iter(lines), mapping.delimiter, mapping.breaks))
+    rows = table_of(lines, mapping.delimiter, mapping.breaks)
     return (rows[0] if mapping.header and rows else []), rows[1:]
 
 

@@ -7,7 +7,6 @@ import re
 from array import array
 from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
-from typing import Any
 
 import numpy as np
 
@@ -53,27 +52,29 @@ def level_or_none(text: str, decimal: str) -> float | None:
     return figure_or_none(found[1], decimal) if found else None
 
 
-class _Cut:
-    """Rows of fixed widths, as a reader of CSV gives them. line_num: lines read so far."""
-
-    def __init__(self, lines: Iterator[str], breaks: Sequence[int]) -> None:
-        self._lines, self._parts = lines, list(itertools.pairwise((0, *breaks, None)))
-        self.line_num = 0
-
-    def __iter__(self) -> "_Cut":
-        return self
-
-    def __next__(self) -> list[str]:
-        line = next(self._lines)
-        self.line_num += 1
-        return [line[a:b].strip() for a, b in self._parts]
-
-
-def cells_of(lines: Iterator[str], delimiter: str, breaks: Sequence[int] = ()) -> Any:
-    """A reader of rows; several spaces between columns count as one. breaks: of fixed widths, in which the delimiter does not count."""
+def rows_of_cells(lines: Iterator[str], delimiter: str, breaks: Sequence[int] = ()) -> Iterator[tuple[int, list[str], str]]:
+    """Rows with the number of their last line, from 1; several spaces between columns count as one. A row that cannot be split has no
+    cells, and why. breaks: of fixed widths, in which the delimiter does not count."""
     if breaks:
-        return _Cut(lines, breaks)
-    return csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
+        parts = list(itertools.pairwise((0, *breaks, None)))
+        for number, line in enumerate(lines, start=1):
+            yield number, [line[a:b].strip() for a, b in parts], ""
+        return
+    reader = csv.reader(lines, delimiter=delimiter, skipinitialspace=delimiter == " ")
+    while True:
+        try:
+            cells = next(reader)
+        except StopIteration:
+            return
+        except csv.Error as error:
+            yield reader.line_num, [], f"cannot be split into cells: {error}"
+        else:
+            yield reader.line_num, cells, ""
+
+
+def table_of(lines: Sequence[str], delimiter: str, breaks: Sequence[int] = ()) -> list[list[str]]:
+    """The first rows of a file as they are looked at; what cannot be split is told when all rows are read."""
+    return [cells for _, cells, why in rows_of_cells(iter(lines), delimiter, breaks) if not why]
 
 
 def read(
@@ -182,20 +183,14 @@ class Points:
                 read += len(line)
                 yield line
 
-        reader = cells_of(counted(), mapping.delimiter, mapping.breaks)
-        rows = iter(reader)
-        while True:
-            try:
-                cells = next(rows)
-            except StopIteration:
-                return
-            except csv.Error as error:
-                self.skipped.append(SkippedRow(before + reader.line_num, f"cannot be split into cells: {error}"))
+        for line, cells, why in rows_of_cells(counted(), mapping.delimiter, mapping.breaks):
+            row = before + line
+            if why:
+                self.skipped.append(SkippedRow(row, why))
                 continue
             if header:
                 header = False
                 continue
-            row = before + reader.line_num
             if row % 20_000 == 0:
                 progress(start + read)
             if not "".join(cells).strip():

@@ -10,7 +10,7 @@ from typing import Literal
 from saddle.errors import ImportProblem
 from saddle.exchange.columns import Columns, by_headings, titles, unit_said, without_headings
 from saddle.exchange.levelling import looks_like_a_sheet
-from saddle.exchange.point_rows import COMMENTS, cells_of, is_number
+from saddle.exchange.point_rows import COMMENTS, is_number, table_of
 from saddle.geometry.polylines import Floats
 from saddle.terrain.spec import Along, FileUnit
 
@@ -60,10 +60,10 @@ def preview(
         skip = skip or 0
         breaks = breaks or widths_guessed(head[skip:])
     if skip is None:
-        above = list(cells_of(iter(head), delimiter))
+        above = table_of(head, delimiter)
         sheet = next((k for k in range(len(above)) if looks_like_a_sheet(above[k:])[0] != "no"), None)
         skip = titles(above, delimiter) if sheet is None else sheet
-    table = _without_empty_columns(list(cells_of(iter(head[skip:]), delimiter, breaks or ())))
+    table = _without_empty_columns(table_of(head[skip:], delimiter, breaks or ()))
     by = "" if breaks else delimiter
     decimal, (header, columns) = max(
         ((sign, _guessed(table, sign, by)) for sign in SIGNS), key=lambda found: _speaks_for(table, found[1][1], found[0])

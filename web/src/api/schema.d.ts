@@ -7656,6 +7656,20 @@ export interface components {
             tab: string;
         };
         /**
+         * OtherInPlan
+         * @description Another road of the project in plan, east and north: its alignment, and its designed edges in pieces.
+         */
+        OtherInPlan: {
+            /** Alignment */
+            alignment: number[][];
+            /** Edges */
+            edges: number[][][];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * OutlineOut
          * @description A line in plan: east and north of its vertices, m.
          */
@@ -8057,7 +8071,8 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks.
+         * @description What is drawn of the road in plan, east and north: the alignment, chainage marks, section lines, design edges, remarks; others:
+         *     the project's other roads, those that can be computed.
          */
         PlanOut: {
             /** Alignment */
@@ -8068,6 +8083,8 @@ export interface components {
             marks: {
                 [key: string]: unknown;
             }[];
+            /** Others */
+            others: components["schemas"]["OtherInPlan"][];
             /** Remarks */
             remarks: components["schemas"]["RemarkInPlanOut"][];
             /** Right */

@@ -12,6 +12,8 @@ export const stepping = {
   goToDialog: () => {},
   /** Begins a range at the section in view, and ends it when called again. */
   range: () => {},
+  /** Opens the choice of roads. */
+  roads: () => {},
   setPlaying: playing.set,
   setSpeed: speed.set,
   /** Between two sections, ms. */

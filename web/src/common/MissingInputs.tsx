@@ -1,6 +1,6 @@
 /** What a stop says while survey or alignment are missing, and where to get them. */
 import { Button, Spin } from "antd";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { useProjectId, useSummary } from "../api/hooks";
 
 const STOPS: Record<string, [string, string]> = {
@@ -11,6 +11,7 @@ const STOPS: Record<string, [string, string]> = {
 export function MissingInputs() {
   const summary = useSummary();
   const navigate = useNavigate();
+  const { search } = useLocation();
   const project = useProjectId();
   if (summary.isPending) {
     return (
@@ -32,7 +33,7 @@ export function MissingInputs() {
       </p>
       <span style={{ display: "flex", gap: 8 }}>
         {missing.map((m, i) => (
-          <Button key={m} type={i === 0 ? "primary" : "default"} onClick={() => void navigate(`/p/${project}/${STOPS[m]![1]}`)}>
+          <Button key={m} type={i === 0 ? "primary" : "default"} onClick={() => void navigate({ pathname: `/p/${project}/${STOPS[m]![1]}`, search })}>
             {STOPS[m]![0]}
           </Button>
         ))}

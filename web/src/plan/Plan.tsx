@@ -55,6 +55,8 @@ export interface PlanProps {
   onPick?: (east: number, north: number) => void;
   /** A click on a line; where several lie on top of each other the person is asked which. */
   onChoose?: (what: Pickable) => void;
+  /** A click on another road. */
+  onRoad?: (key: string) => void;
   /** Nothing but survey points can be chosen for now. */
   onlyPoints?: boolean;
   onView?: (box: { west: number; south: number; east: number; north: number }) => void;
@@ -71,6 +73,7 @@ const LAYERS = [
   "guides",
   "structures",
   "cuts",
+  "others",
   "road",
   "proposal",
   "residuals",
@@ -83,12 +86,17 @@ const LAYERS = [
 ] as const;
 type LayerName = (typeof LAYERS)[number];
 /** Layers whose labels give way to those drawn over them. */
-const LABELLED: ReadonlySet<LayerName> = new Set(["contours", "road", "structures", "remarks", "current", "handles"]);
+const LABELLED: ReadonlySet<LayerName> = new Set(["contours", "others", "road", "structures", "remarks", "current", "handles"]);
 const NO_LOOK: LineLook = {};
 interface Made {
   map: OlMap;
   sources: Record<LayerName, VectorSource>;
   handles: Collection<Feature>;
+}
+
+function chooseIn({ onChoose, onRoad }: PlanProps, what: Pickable): void {
+  if (what.kind === "road") onRoad?.(what.id);
+  else onChoose?.(what);
 }
 
 export function Plan(props: PlanProps) {
@@ -151,15 +159,15 @@ export function Plan(props: PlanProps) {
     made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
     made.addInteraction(new Snap({ source: sources.background, pixelTolerance: 8 }));
     made.on("singleclick", (e) => {
-      const { onPick, onChoose } = handlers.current;
+      const { onPick, onChoose, onRoad } = handlers.current;
       const [x, y] = e.pixel as [number, number];
       const among: Pickable[] = [];
-      if (onChoose) {
+      if (onChoose || onRoad) {
         made.forEachFeatureAtPixel(
           e.pixel,
           (f) => {
             const pick = f.get("pick") as Pickable | undefined;
-            if (pick && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
+            if (pick && (pick.kind === "road" ? onRoad : onChoose) && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
           },
           { hitTolerance: 5 },
         );
@@ -169,7 +177,7 @@ export function Plan(props: PlanProps) {
       if (onChoose && points) among.push(...draw.pointsUnder(points, e.coordinate, made.getView().getResolution()!));
       setAsking(null);
       if (among.length > 1) setAsking({ x, y, among });
-      else if (among[0]) onChoose?.(among[0]);
+      else if (among[0]) chooseIn(handlers.current, among[0]);
       else onPick?.(e.coordinate[0]!, e.coordinate[1]!);
     });
     made.on("moveend", () => {
@@ -219,6 +227,7 @@ export function Plan(props: PlanProps) {
   useFill(map, "contours", contours, draw.contourLines);
   useFill(map, "bands", depth, draw.depthBands);
   useFill(map, "road", road, (r) => draw.roadLine(r, rotation), [rotation]);
+  useFill(map, "others", road?.others, draw.otherRoads);
   useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
   useFill(map, "remarks", road?.remarks, draw.remarkFlags);
   useFill(map, "problems", problems, draw.problemDots);
@@ -308,7 +317,7 @@ export function Plan(props: PlanProps) {
             onClick: ({ key }) => {
               const chosen = asking.among.find((p) => `${p.kind} ${p.id}` === key);
               setAsking(null);
-              if (chosen) props.onChoose?.(chosen);
+              if (chosen) chooseIn(props, chosen);
             },
           }}
         >

@@ -1,6 +1,7 @@
 /** A plan with the ground behind it: contours or triangles of the surveyed surface, as the person last chose. */
 import { Dropdown } from "antd";
 import { useState } from "react";
+import { useGoToRoad } from "../base/roads";
 import { keptStore } from "../common/store";
 import { choicesOf } from "../common/words";
 import { type Box, useBackground, useInView } from "./hooks";
@@ -10,15 +11,16 @@ type Ground = "none" | "contours" | "edges";
 const GROUNDS: Record<Ground, string> = { none: "No ground", contours: "Contours", edges: "Triangles" };
 const ground = keptStore<Ground>("tin-saddle ground in plan", "none");
 
-export function RoadPlan(props: Omit<PlanProps, "edges" | "contours" | "background" | "onView">) {
+export function RoadPlan(props: Omit<PlanProps, "edges" | "contours" | "background" | "onView" | "onRoad">) {
   const [box, setBox] = useState<Box | null>(null);
   const chosen = ground.use((now) => now);
   const { edges } = useInView("edges", box, chosen === "edges");
   const { contours } = useInView("contours", box, chosen === "contours");
   const background = useBackground(box);
+  const goToRoad = useGoToRoad();
   return (
     <>
-      <Plan {...props} background={background} edges={edges} contours={contours} onView={setBox} />
+      <Plan {...props} onRoad={goToRoad} background={background} edges={edges} contours={contours} onView={setBox} />
       <Dropdown
         trigger={["click"]}
         autoFocus

@@ -10,7 +10,7 @@ import { bandColours, colour } from "../base/theme";
 /** Something that can be picked: what it is called, and what it is. */
 export interface Pickable {
   label: string;
-  kind: "survey line" | "survey point" | "guide" | "structure" | "section line";
+  kind: "survey line" | "survey point" | "guide" | "structure" | "section line" | "road";
   id: string;
 }
 
@@ -177,6 +177,23 @@ export function roadLine(r: Schemas["PlanOut"], rotation: number): Feature[] {
     return [feature, tick];
   });
   return [line, ...marks.flat()];
+}
+
+/** The other roads of the project: their alignments and designed edges, with their names; a click goes to one. */
+export function otherRoads(others: Schemas["PlanOut"]["others"]): Feature[] {
+  return others
+    .filter((road) => road.alignment.length > 1)
+    .flatMap((road) => {
+      const pick = { label: `Road ${road.name}`, kind: "road", id: road.key } satisfies Pickable;
+      const line = new Feature(new LineString(road.alignment));
+      const style = stroke(colour.tin600, 1.2, [12, 4]);
+      style.setText(new Text({ text: road.name, font: mono(11), placement: "line", fill: new Fill({ color: colour.tin800 }), stroke: halo }));
+      line.setStyle(style);
+      const edges = new Feature(new MultiLineString(road.edges));
+      edges.setStyle(stroke(colour.tin400, 1.2));
+      [line, edges].forEach((feature) => feature.set("pick", pick));
+      return [edges, line];
+    });
 }
 
 export function sectionLines(r: Schemas["PlanOut"]): Feature[] {

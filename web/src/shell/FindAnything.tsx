@@ -3,11 +3,12 @@ import { SearchOutlined } from "@ant-design/icons";
 import { AutoComplete, Input, type GetRef } from "antd";
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useSummary } from "../api/hooks";
+import { type AnyDocument, useDocuments, useMayEdit, useProjectId, useRoadKey, useSummary } from "../api/hooks";
 import { useFoundPoints, useLongSection, useSurveyLines } from "../plan/hooks";
 import { chainageText, parseChainage } from "../base/chainage";
 import { type Find, findsOf } from "./finds";
 import { usePlace } from "../base/place";
+import { searchOfRoad } from "../base/roads";
 import { stepping } from "../base/stepping";
 import { startTour } from "../base/tour";
 import { useUndoRedo } from "./undo";
@@ -25,6 +26,7 @@ export function FindAnything() {
   const navigate = useNavigate();
   const location = useLocation();
   const project = useProjectId();
+  const here = useRoadKey();
   const place = usePlace();
   const mayEdit = useMayEdit();
   const { undo, redo } = useUndoRedo();
@@ -49,11 +51,13 @@ export function FindAnything() {
   /** Enter came before the answer: what it brings is taken. */
   const [awaited, setAwaited] = useState(false);
   const all = useMemo(
-    () => (asked ? findsOf(documents ?? [], { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [], points: points ?? [] }) : []),
-    [asked, documents, problems, structures, surveyed, points],
+    () =>
+      asked ? findsOf(documents ?? [], here, { problems: problems ?? [], structures: structures ?? [], surveyed: surveyed ?? [], points: points ?? [] }) : [],
+    [asked, documents, here, problems, structures, surveyed, points],
   );
   const actions: [label: string, run: () => void][] = [
     ["Go to a chainage", () => stepping.goToDialog()],
+    ["Go to another road", () => stepping.roads()],
     ["Play along the road", () => stepping.play()],
     ["Show me around", startTour],
     ["Begin a range here, or end it", () => stepping.range()],
@@ -65,8 +69,8 @@ export function FindAnything() {
         ] as [string, () => void][])
       : []),
   ];
-  const lead = ({ stop, selection, chainage }: Find) => {
-    const search = new URLSearchParams(location.search);
+  const lead = ({ stop, selection, chainage, road }: Find) => {
+    const search = new URLSearchParams(searchOfRoad(location.search, road ?? here));
     if (selection) search.set("sel", selection);
     else if (stop) search.delete("sel");
     if (chainage !== undefined) search.set("at", chainage.toFixed(3));

@@ -4,14 +4,16 @@ import { Avatar, Button, Dropdown, Tooltip } from "antd";
 import { memo, useState } from "react";
 import { Link } from "react-router";
 import { api, isAway } from "../api/client";
-import { useComputing, useDocuments, useMayEdit, useMe, useProject, useSummary, useUnsaved } from "../api/hooks";
+import { useComputing, useDocuments, useMayEdit, useMe, useProject, useRoadKey, useRoads, useSummary, useUnsaved } from "../api/hooks";
 import { useOthers } from "../api/pulse";
 import { Account } from "./Account";
 import { Background } from "./Background";
 import { chainageText } from "../base/chainage";
 import { FindAnything } from "./FindAnything";
 import mark from "./mark.svg";
+import { RoadMenu } from "./RoadMenu";
 import { usePlace } from "../base/place";
+import { useGoToRoad } from "../base/roads";
 import { stops } from "./stops";
 import { useUndoRedo } from "./undo";
 import { later } from "../common/later";
@@ -41,6 +43,8 @@ export const ProjectHeader = memo(function ProjectHeader() {
       </Link>
       <span className="quiet">/</span>
       <span>{project?.name}</span>
+      <span className="quiet">/</span>
+      <RoadMenu />
       {project?.as_issued && (
         <span className="as-issued">
           as issued {project.as_issued.revision}, {project.as_issued.status} <Link to={`/p/${project.as_issued.project}/sheets`}>Back to now</Link>
@@ -87,14 +91,23 @@ function UndoRedo() {
 function Others() {
   const others = useOthers();
   const place = usePlace();
+  const here = useRoadKey();
+  const roads = useRoads();
+  const go = useGoToRoad();
   return (
     <span role="group" aria-label="Others here" className="others">
       {others.map((o) => {
-        const where = [stops.find((s) => s.path === o.stop)?.title, o.chainage != null ? chainageText(o.chainage) : null];
+        const road = o.road === here ? null : roads.find((d) => d.key === o.road)?.spec.name;
+        const where = [stops.find((s) => s.path === o.stop)?.title, o.chainage != null ? chainageText(o.chainage) : null, road];
         const words = `${o.name}, ${where.filter(Boolean).join(" at ")}`;
         return (
           <Tooltip key={o.tab} title={words}>
-            <button type="button" className="person" aria-label={words} onClick={() => o.chainage != null && place.goToChainage(o.chainage)}>
+            <button
+              type="button"
+              className="person"
+              aria-label={words}
+              onClick={() => (road ? go(o.road) : o.chainage != null && place.goToChainage(o.chainage))}
+            >
               <Avatar size={24} style={{ background: "var(--tin600)" }}>
                 {initialsOf(o.name)}
               </Avatar>

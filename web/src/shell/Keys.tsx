@@ -18,6 +18,7 @@ const LIST: [string, string][] = [
   ["G", "go to a chainage"],
   ["Space", "play along the road, and stop"],
   ["1 … 0", "the stops"],
+  ["W", "to another road"],
   ["R", "begin a range here, and again: end it"],
   ["F6", "to the next part of the window: stops, stage, inspector, strip"],
   ["Tab, then arrows", "move points, IPs, joints, ends (with Shift: ten times); Enter to type"],
@@ -103,6 +104,7 @@ export function Keys() {
       else if (e.key === "End") place.goTo(count - 1);
       else if (e.key === "g" || e.key === "G") setGoing(true);
       else if (e.key === "r" || e.key === "R") stepping.range();
+      else if (e.key === "w" || e.key === "W") stepping.roads();
       else if (e.key === " " && !target.closest("button, a")) play();
       else if (e.key === "Escape") place.mark(null);
       else if (e.key === "?") setListing(true);

@@ -1,6 +1,7 @@
 /** What the box at the top finds: what a project holds, by its name, with where it is worked on. One line here for another kind. */
 import { capital } from "../api/client";
 import type { AnyDocument, Summary } from "../api/hooks";
+import { OF_ROAD } from "../api/kinds";
 import { chainageText } from "../base/chainage";
 import { stops } from "./stops";
 import { isOpen } from "../common/Problems";
@@ -13,6 +14,8 @@ export interface Find {
   stop?: string;
   selection?: string;
   chainage?: number;
+  /** Of which road it is, where not of the one that is worked on. */
+  road?: string;
 }
 
 /** Fields that are asked for by their name, and the stop that holds them. */
@@ -63,9 +66,20 @@ function ofTemplate(d: Extract<AnyDocument, { kind: "template" }>): Find[] {
   );
 }
 
+/** The road whose document it is: null for what all of them share; of what lies along an alignment the first road on it. */
+function roadOf(d: AnyDocument, roads: Extract<AnyDocument, { kind: "road" }>[], here: string): string | null {
+  if (d.kind === "section_lines" || d.kind === "drawing") return d.spec.road;
+  if (d.kind === "road" || OF_ROAD.has(d.kind)) return d.key;
+  const alignment = d.kind === "alignment" ? d.key : d.kind === "guide" || d.kind === "profile" ? d.spec.alignment : null;
+  const on = roads.filter((r) => r.spec.alignment === alignment);
+  return on.some((r) => r.key === here) ? here : (on[0]?.key ?? null);
+}
+
 function ofDocument(d: AnyDocument): Find[] {
   const named = (label: string, stop: string, selection?: string): Find => ({ id: `${d.kind} ${d.key}`, label, stop, selection });
   switch (d.kind) {
+    case "road":
+      return [{ id: `road ${d.key}`, label: `Road “${d.spec.name}”` }];
     case "template":
       return [named(`Template “${d.spec.name}”`, "templates", `template:${d.key}`), ...ofTemplate(d)];
     case "make_up":
@@ -128,11 +142,22 @@ interface Found {
 }
 
 /** All that can be found. */
-export function findsOf(documents: AnyDocument[], { problems, structures, surveyed, points }: Found): Find[] {
+export function findsOf(documents: AnyDocument[], here: string, { problems, structures, surveyed, points }: Found): Find[] {
+  const roads = documents.filter((d): d is Extract<AnyDocument, { kind: "road" }> => d.kind === "road");
   return [
     ...stops.map((s): Find => ({ id: `stop ${s.path}`, label: `Stop ${s.title}`, stop: s.path })),
     ...FIELDS.map(([name, stop]): Find => ({ id: `field ${name}`, label: `${name}: ${stops.find((s) => s.path === stop)!.title}`, stop })),
-    ...documents.flatMap(ofDocument),
+    ...documents.flatMap((d) => {
+      const road = roadOf(d, roads, here);
+      if (road === null || road === here || d.kind === "drawing") return ofDocument(d);
+      const name = roads.find((r) => r.key === road)?.spec.name;
+      return ofDocument(d).map((found) => ({
+        ...found,
+        id: `${found.id} of ${road}`,
+        road,
+        label: d.kind === "road" ? found.label : `${found.label}, ${name}`,
+      }));
+    }),
     ...structures.map((s, i): Find => ({ id: `structure ${i}`, label: `Structure ${s.name}`, chainage: s.chainage })),
     ...surveyed.map((l): Find => ({
       id: `surveyed ${l.code} ${l.name}`,

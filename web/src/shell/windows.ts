@@ -6,11 +6,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
-import { useProjectId, useSummary } from "../api/hooks";
+import { useOfRoad, useSummary } from "../api/hooks";
+import { searchOfRoad } from "../base/roads";
 import { type Documents, onScreen, takeScreen } from "../api/preview";
 
 interface Told {
   project: number;
+  road: string;
   /** Whether a window of work says it. */
   leads: boolean;
   /** A window that has just been opened asks the others. */
@@ -23,7 +25,8 @@ interface Told {
 
 /** Keeps this window together with those of the other kind. leads: it is one of work. */
 export function useWindows(leads: boolean): void {
-  const project = useProjectId();
+  const { path, query } = useOfRoad();
+  const [project, road] = [path.project_id, query.road];
   const client = useQueryClient();
   const stamp = useSummary().data?.stamp ?? "";
   const [search, setSearch] = useSearchParams();
@@ -40,10 +43,15 @@ export function useWindows(leads: boolean): void {
   useEffect(() => {
     const opened = new BroadcastChannel("tin-saddle windows");
     channel.current = opened;
-    const tell = () => opened.postMessage({ project, leads, ...now.current, documents: onScreen() } satisfies Told);
+    const tell = () => opened.postMessage({ project, road, leads, ...now.current, documents: onScreen() } satisfies Told);
     opened.onmessage = ({ data }: MessageEvent<Told>) => {
       if (data.project !== project || data.leads === leads) return;
       if (data.asks) return tell();
+      if (data.road !== road) {
+        // Where one goes to another road the other follows, and begins anew there.
+        if (!leads) void setSearch(new URLSearchParams(searchOfRoad(window.location.search, data.road)), { replace: true });
+        return;
+      }
       const place = `${data.at} ${data.side}`;
       // A window of work that tells something else, and is where it was, does not call back who has just gone elsewhere to lead it.
       const moved = leads || place !== heard.current;
@@ -61,16 +69,16 @@ export function useWindows(leads: boolean): void {
         void client.invalidateQueries({ queryKey: ["project", project], predicate: (query) => query.queryKey[2] !== "of-model" });
       }
     };
-    if (!leads) opened.postMessage({ project, leads, asks: true, at: "", side: "", documents: {}, stamp: "" } satisfies Told);
+    if (!leads) opened.postMessage({ project, road, leads, asks: true, at: "", side: "", documents: {}, stamp: "" } satisfies Told);
     const stop = leads ? onScreen.subscribe(tell) : undefined;
     return () => {
       stop?.();
       opened.close();
     };
-  }, [project, leads, client, setSearch]);
+  }, [project, road, leads, client, setSearch]);
 
   useEffect(() => {
     if (heard.current === `${at} ${side}` && !leads) return;
-    channel.current?.postMessage({ project, leads, at, side, stamp, documents: onScreen() } satisfies Told);
-  }, [project, at, side, stamp, leads]);
+    channel.current?.postMessage({ project, road, leads, at, side, stamp, documents: onScreen() } satisfies Told);
+  }, [project, road, at, side, stamp, leads]);
 }
