@@ -19,6 +19,8 @@ from saddle.documents import KINDS, road_documents
 from saddle.documents_base import Key, Name
 from saddle.errors import SaddleError
 from saddle.findings.left import reason_for
+from saddle.quantities.bill import added_up, as_printed
+from saddle.quantities.takeoff import QuantityRow, take_off
 from saddle.road.spec import RoadSpec
 
 router = Router(tags=["roads"])
@@ -47,6 +49,22 @@ class RoadOut(Schema):
     end: float | None
     problems: int | None
     fault: str
+
+
+class RoadTotal(Schema):
+    """The printed total of a road's bill; fault: why there is none."""
+
+    key: str
+    name: str
+    rows: list[QuantityRow]
+    fault: str
+
+
+class RoadTotals(Schema):
+    """The bills of all roads, in their order, and what they add up to. What cannot be computed is in no sum, as its fault says."""
+
+    roads: list[RoadTotal]
+    total: list[QuantityRow]
 
 
 class RoadMade(Schema):
@@ -79,6 +97,23 @@ def list_roads(request: HttpRequest, project_id: Path[int]) -> list[RoadOut]:
     versions = dict(Document.objects.filter(project=project, kind="road").values_list("key", "version"))
     roads = roads_of(read_specs(project, "road").specs)
     return [_out(project, key, road, versions.get(key, 0)) for key, road in roads.items()]
+
+
+@router.get("/roads/quantities", response={200: RoadTotals, **ERRORS}, operation_id="quantitiesOfRoads")
+def quantities_of_roads(request: HttpRequest, project_id: Path[int]) -> RoadTotals:
+    """Areas, volumes, masses and lengths of every road as they are printed, and added up."""
+    project = project_for(request, project_id)
+    found = []
+    for key, road in roads_of(read_specs(project, "road").specs).items():
+        total = RoadTotal(key=key, name=road.name, rows=[], fault="")
+        try:
+            total.rows = as_printed(take_off(road_model(project, key)[0])).total.rows
+        except Refused as refused:
+            total.fault = refused.body.message
+        except SaddleError as error:
+            total.fault = error.message
+        found.append(total)
+    return RoadTotals(roads=found, total=added_up([road.rows for road in found]))
 
 
 @router.post("/roads", response={200: RoadMade, **ERRORS}, operation_id="makeRoad")

@@ -29,6 +29,7 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/since-release"): (None, True, 204),
     ("GET", "/api/projects/{project_id}/documents"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/roads"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/roads/quantities"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/roads"): ({"name": "Second road", "alignment": "main"}, True, 200),
     ("DELETE", "/api/projects/{project_id}/roads/{key}"): (None, True, 404),
     ("PUT", "/api/projects/{project_id}/documents/{kind}/{key}"): ({"kind": "material", "spec": MATERIAL, "version": 0}, True, 200),

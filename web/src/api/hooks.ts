@@ -78,6 +78,19 @@ export function useRoads(): DocumentOf<"road">[] {
   );
 }
 
+/** What is known of all roads: length, problems. */
+export function useToldRoads(wanted = true) {
+  const { path } = useOfRoad();
+  const stamp = useSummary().data?.stamp;
+  return useQuery({
+    queryKey: modelKey(path.project_id, "roads", stamp),
+    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/roads", { params: { path } })),
+    enabled: wanted && stamp !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  }).data;
+}
+
 /** The key of the alignment of the road that is worked on. */
 export function useAlignmentKey(): string {
   const road = useRoadKey();

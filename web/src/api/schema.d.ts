@@ -1570,6 +1570,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/roads/quantities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quantities Of Roads
+         * @description Areas, volumes, masses and lengths of every road as they are printed, and added up.
+         */
+        get: operations["quantitiesOfRoads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/roads/{key}": {
         parameters: {
             query?: never;
@@ -9370,6 +9390,30 @@ export interface components {
             spec: components["schemas"]["RoadSpec"];
             /** Version */
             version: number;
+        };
+        /**
+         * RoadTotal
+         * @description The printed total of a road's bill; fault: why there is none.
+         */
+        RoadTotal: {
+            /** Fault */
+            fault: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["QuantityRow"][];
+        };
+        /**
+         * RoadTotals
+         * @description The bills of all roads, in their order, and what they add up to. What cannot be computed is in no sum, as its fault says.
+         */
+        RoadTotals: {
+            /** Roads */
+            roads: components["schemas"]["RoadTotal"][];
+            /** Total */
+            total: components["schemas"]["QuantityRow"][];
         };
         /**
          * Run
@@ -20286,6 +20330,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoadMade"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    quantitiesOfRoads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadTotals"];
                 };
             };
             /** @description Bad Request */

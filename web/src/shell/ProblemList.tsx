@@ -2,11 +2,12 @@
 import { Button, Checkbox, Drawer, Segmented } from "antd";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { fileOf, Schemas } from "../api/client";
-import { useOfRoad, useSummary } from "../api/hooks";
+import { fileOf, type Schemas } from "../api/client";
+import { useOfRoad, useRoadKey, useRoads, useSummary, useToldRoads } from "../api/hooks";
 import { isOpen, ProblemRow } from "../common/Problems";
 import { chainageText } from "../base/chainage";
 import { usePlace } from "../base/place";
+import { useGoToRoad } from "../base/roads";
 import { stops } from "./stops";
 
 type Problem = Schemas["ProblemOut"];
@@ -87,6 +88,32 @@ export function ProblemList({ close }: { close: () => void }) {
             ))}
           </section>
         ))}
+      <OtherRoads close={close} />
     </Drawer>
+  );
+}
+
+/** The other roads with what is wrong on them. */
+function OtherRoads({ close }: { close: () => void }) {
+  const here = useRoadKey();
+  const several = useRoads().length > 1;
+  const told = useToldRoads(several);
+  const go = useGoToRoad();
+  const others = told?.filter((road) => road.key !== here) ?? [];
+  if (others.length === 0) return null;
+  return (
+    <section aria-label="Problems of other roads">
+      <h3 style={{ margin: "14px 0 4px" }}>Other roads</h3>
+      {others.map((road) => (
+        <div key={road.key} style={{ display: "flex", gap: 8, alignItems: "center", padding: "3px 0" }}>
+          <span style={{ flex: 1 }}>
+            {road.name}, {road.problems === null ? `not computed: ${road.fault}` : `${road.problems} open`}
+          </span>
+          <Button size="small" onClick={() => (close(), go(road.key))}>
+            Go there
+          </Button>
+        </div>
+      ))}
+    </section>
   );
 }

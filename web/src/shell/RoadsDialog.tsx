@@ -1,10 +1,9 @@
 /** The roads of the project: name, alignment, order; a new one; one removed with all that is decided along it. */
 import { ArrowDownOutlined, ArrowUpOutlined } from "@ant-design/icons";
-import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { type DocumentOf, useChange, useDocuments, useDocumentsOf, useMayEdit, useProjectId, useRoadKey, useRoads, useSummary } from "../api/hooks";
+import { type DocumentOf, useChange, useDocuments, useDocumentsOf, useMayEdit, useRoadKey, useRoads, useToldRoads } from "../api/hooks";
 import { MAIN } from "../api/kinds";
 import { useSave, useSaveTogether } from "../api/save";
 import { useGoToRoad } from "../base/roads";
@@ -17,15 +16,9 @@ type Told = Schemas["RoadOut"];
 const LATER = "set out later";
 
 export function RoadsDialog({ close }: { close: () => void }) {
-  const id = useProjectId();
   const roads = useRoads();
   const mayEdit = useMayEdit();
-  const stamp = useSummary().data?.stamp;
-  const told = useQuery({
-    queryKey: ["project", id, "roads", stamp],
-    queryFn: async () => dataOf(await api.GET("/api/projects/{project_id}/roads", { params: { path: { project_id: id } } })),
-    staleTime: Infinity,
-  }).data;
+  const told = useToldRoads();
   return (
     <Dialog title="Roads" open saves footer={null} width={760} onCancel={close}>
       <table className="grid-table" aria-label="Roads of the project" style={{ width: "100%" }}>

@@ -3,7 +3,7 @@ import { Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { api, dataOf, fileOf, type Schemas } from "../../api/client";
 import { type ResultOf, useWork } from "../../api/jobs";
-import { useDocument, useMayEdit, useModel, useOfRoad, useOwnKey, useSummary } from "../../api/hooks";
+import { useDocument, useMayEdit, useModel, useOfRoad, useOwnKey, useRoads, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { chainageText } from "../../base/chainage";
 import { nearestSection } from "../../base/nearest";
@@ -12,19 +12,22 @@ import { Figures, Inspector } from "../../common/Inspector";
 import { MissingInputs } from "../../common/MissingInputs";
 
 type Quantities = Schemas["Quantities"];
+type Row = Quantities["total"]["rows"][number];
+const VIEWS = ["Totals", "Sections", "Methods", "All roads"] as const;
 
 export default function QuantitiesStop() {
   const summary = useSummary().data;
   const of = useOfRoad();
-  const [shown, setShown] = useState<"Totals" | "Sections" | "Methods">("Totals");
-  const check = useWork("volume_check", shown !== "Sections");
+  const roads = useRoads();
+  const [shown, setShown] = useState<(typeof VIEWS)[number]>("Totals");
+  const check = useWork("volume_check", shown === "Totals" || shown === "Methods");
   const quantities = useModel("quantities", async (of) => dataOf(await api.GET("/api/projects/{project_id}/model/quantities", { params: of }))).data;
   if (!summary || summary.missing.length > 0) return <MissingInputs />;
   return (
     <>
       <div className="stage">
         <div className="toolbar">
-          <Segmented size="small" value={shown} options={["Totals", "Sections", "Methods"]} onChange={setShown} />
+          <Segmented size="small" value={shown} options={VIEWS.filter((v) => v !== "All roads" || roads.length > 1)} onChange={setShown} />
           <span style={{ flex: 1 }} />
           <Button size="small" href={fileOf(of, "files/quantities.xlsx")} download>
             Save as XLSX
@@ -35,6 +38,7 @@ export default function QuantitiesStop() {
         </div>
         <div className="scroll" role="group" aria-label="Quantities" tabIndex={0}>
           {quantities && shown === "Totals" && <Totals quantities={quantities} check={check.result} />}
+          {shown === "All roads" && <AllRoads />}
           {quantities && shown === "Sections" && <Sections quantities={quantities} />}
           {shown === "Methods" &&
             (check.result ? (
@@ -55,7 +59,7 @@ const figure = (v: number | null, decimals: number) =>
   v === null ? "" : v.toLocaleString("en", { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
 
 /** The total of an item against the same with a section more in the middle of every interval, %; null for nothing to say. */
-function offOf(row: Quantities["total"]["rows"][number], check: Check | null | undefined): string | null {
+function offOf(row: Row, check: Check | null | undefined): string | null {
   const found = check?.check.rows.find((r) => r.kind === row.kind && r.name === row.name && r.key === row.key);
   if (!found) return null;
   return share(found.halved, found.end_areas) || "0 %";
@@ -64,20 +68,7 @@ function offOf(row: Quantities["total"]["rows"][number], check: Check | null | u
 function Totals({ quantities, check }: { quantities: Quantities; check: Check | null | undefined }) {
   return (
     <table className="grid-table" aria-label="Quantities">
-      <thead>
-        <tr>
-          <th>Item</th>
-          <th>Material</th>
-          <th className="num">Volume m³</th>
-          <th className="num">Mass t</th>
-          <th className="num">Length m</th>
-          <th className="num">Area m²</th>
-          <th className="num" title="How much more or less it is with a section more in the middle of every interval">
-            Halved interval
-          </th>
-          <th className="num">Not known over m</th>
-        </tr>
-      </thead>
+      <ItemHeads off />
       {[quantities.total, ...quantities.groups].map((g, i) => (
         <tbody key={i}>
           <tr>
@@ -96,23 +87,84 @@ function Totals({ quantities, check }: { quantities: Quantities; check: Check | 
             </tr>
           )}
           {g.rows.map((r) => (
-            <tr key={`${r.kind}${r.name}${r.key}`}>
-              <td>{r.name}</td>
-              <td className="quiet" style={{ whiteSpace: "nowrap" }}>
-                {r.kind === "length" ? "length" : r.material}
-              </td>
-              <td className="num">{figure(r.volume, 1)}</td>
-              <td className="num">{figure(r.mass, 1)}</td>
-              <td className="num" title={r.pieces != null ? `${r.pieces} pieces` : undefined}>
-                {figure(r.length, 1)}
-                {r.pieces != null && <span className="quiet"> ({r.pieces} pieces)</span>}
-              </td>
-              <td className="num">{figure(r.area, 1)}</td>
-              <td className="num quiet">{g === quantities.total && offOf(r, check)}</td>
-              <td className="num" style={{ color: "var(--fault)" }}>
-                {r.unknown_length ? figure(r.unknown_length, 1) : ""}
+            <ItemRow key={`${r.kind}${r.name}${r.key}`} row={r} off={g === quantities.total && offOf(r, check)} />
+          ))}
+        </tbody>
+      ))}
+    </table>
+  );
+}
+
+function ItemHeads({ off = false }: { off?: boolean }) {
+  return (
+    <thead>
+      <tr>
+        <th>Item</th>
+        <th>Material</th>
+        <th className="num">Volume m³</th>
+        <th className="num">Mass t</th>
+        <th className="num">Length m</th>
+        <th className="num">Area m²</th>
+        {off && (
+          <th className="num" title="How much more or less it is with a section more in the middle of every interval">
+            Halved interval
+          </th>
+        )}
+        <th className="num">Not known over m</th>
+      </tr>
+    </thead>
+  );
+}
+
+/** An item of a bill. off: what the halved interval makes of it, where that has a column. */
+function ItemRow({ row: r, off }: { row: Row; off?: string | null | false }) {
+  return (
+    <tr>
+      <td>{r.name}</td>
+      <td className="quiet" style={{ whiteSpace: "nowrap" }}>
+        {r.kind === "length" ? "length" : r.material}
+      </td>
+      <td className="num">{figure(r.volume, 1)}</td>
+      <td className="num">{figure(r.mass, 1)}</td>
+      <td className="num" title={r.pieces != null ? `${r.pieces} pieces` : undefined}>
+        {figure(r.length, 1)}
+        {r.pieces != null && <span className="quiet"> ({r.pieces} pieces)</span>}
+      </td>
+      <td className="num">{figure(r.area, 1)}</td>
+      {off !== undefined && <td className="num quiet">{off}</td>}
+      <td className="num" style={{ color: "var(--fault)" }}>
+        {r.unknown_length ? figure(r.unknown_length, 1) : ""}
+      </td>
+    </tr>
+  );
+}
+
+/** The bills of all roads and what they add up to. */
+function AllRoads() {
+  const found = useModel("quantities-of-roads", async ({ path }) =>
+    dataOf(await api.GET("/api/projects/{project_id}/roads/quantities", { params: { path } })),
+  ).data;
+  if (!found) return null;
+  const parts = [{ key: "", name: "All roads", rows: found.total, fault: "" }, ...found.roads];
+  return (
+    <table className="grid-table" aria-label="Quantities of all roads">
+      <ItemHeads />
+      {parts.map((road) => (
+        <tbody key={road.key}>
+          <tr>
+            <td colSpan={7} style={{ fontWeight: 650, paddingTop: 12 }}>
+              {road.name}
+            </td>
+          </tr>
+          {(road.fault || road.rows.length === 0) && (
+            <tr>
+              <td className="quiet" colSpan={7}>
+                {road.fault ? `in no sum: ${road.fault}` : "nothing is built here"}
               </td>
             </tr>
+          )}
+          {road.rows.map((r) => (
+            <ItemRow key={`${r.kind}${r.name}${r.key}`} row={r} />
           ))}
         </tbody>
       ))}

@@ -1,7 +1,7 @@
 /** What a drawing shows, how its style looks, and what the title block says. */
 import { Button, Segmented, Select } from "antd";
 import { DEFAULTS } from "../../api/defaults";
-import { useDocument, useDocuments, useDocumentsOf, useMayEdit } from "../../api/hooks";
+import { type DocumentOf, useDocument, useDocuments, useDocumentsOf, useMayEdit, useRoads } from "../../api/hooks";
 import { freshKey, likeIt, useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { CellTable } from "../../common/cells/CellTable";
@@ -70,7 +70,10 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
   const { spec, change } = useDraft("drawing", drawing.key, drawing);
   const styles = useDocumentsOf("drawing_style");
   const templates = useDocumentsOf("template");
-  const groups = useDocumentsOf("section_lines");
+  const roads = useRoads();
+  const groups = (useDocuments().data?.documents ?? []).filter(
+    (d): d is DocumentOf<"section_lines"> => d.kind === "section_lines" && d.spec.road === spec?.road,
+  );
   const place = usePlace();
   const mayEdit = useMayEdit();
   const disabled = !mayEdit;
@@ -89,6 +92,15 @@ function Content({ drawing }: { drawing: DrawingDoc }) {
         options={styles.map((s) => ({ value: s.key, label: s.spec.name }))}
         onChange={(style) => set({ style })}
       />
+      {roads.length > 1 && (
+        <SelectRow
+          label="Road"
+          value={spec.road}
+          disabled={disabled}
+          options={roads.map((r) => ({ value: r.key, label: r.spec.name }))}
+          onChange={(road) => set({ road, lines: null })}
+        />
+      )}
       <NumberRow
         label="Place in the register"
         unit=""
