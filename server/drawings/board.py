@@ -32,6 +32,7 @@ from saddle.stages.keys import digest
 from saddle.terrain.in_use import SurveyInUse
 from saddle.terrain.spec import CodeList, SurfaceSpec
 from saddle.terrain.tin import Tin
+from saddle.views.roads import OtherRoad
 from survey.store import backgrounds
 from survey.surfaces import built
 
@@ -94,6 +95,8 @@ def board_of(project: Project) -> Board:
                 raise
     if not roads and first is not None:
         raise first
+    solved = [OtherRoad(key, road.set.road, road.set.model) for key, road in roads.items()]
+    roads = {key: replace(road, set=replace(road.set, others=[o for o in solved if o.key != key])) for key, road in roads.items()}
     drawings = sorted(_of_kind(specs, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
     frozen = Issue.objects.filter(frozen=project).first()
     issues = Issue.objects.filter(project=project) if frozen is None else frozen.and_before()
@@ -189,6 +192,7 @@ def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda
     name = digest(
         "laid out", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, drawing.changed(name="-", number="-", place=0),
         _of_kind(board.specs, "surface", SurfaceSpec), _of_kind(board.specs, "survey", SurveyInUse), list(of.register),
+        [other.model.key for other in of.others],
     )  # fmt: skip
     return entitled(of, drawing, standing, CACHE.get(name, "sheets", lambda: lay_out(of, drawing, progress)))
 

@@ -16,7 +16,7 @@ from lines.bodies import NotPlaced, OnePlace, PlacedGroup, PlacedLine, Skew, Two
 from projects.access import project_for
 from projects.models import Project
 from road.inputs import Loaded, RoadKey, alignment_of
-from road.model import road_model
+from road.model import others_of, road_model
 from saddle.alignment.equations import shown
 from saddle.documents import MAIN
 from saddle.errors import SaddleError
@@ -90,7 +90,7 @@ def read_line(
         raise Refused(
             404, f"the group has {len(placed.lines)} lines, there is no number {part + 1}", key, "choose one of the list"
         )
-    return line_view(model, group, key, part, placed.lines[part], _others(project, loaded, surfaces))
+    return line_view(model, group, key, part, placed.lines[part], _others(project, loaded, surfaces), others_of(project, loaded))
 
 
 def _others(project: Project, loaded: Loaded, keys: list[str]) -> dict[str, Tin]:

@@ -9,17 +9,15 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Schema
 
 from config.downloads import XLSX, attachment
-from config.errors import ERRORS, Refused
+from config.errors import ERRORS
 from projects.access import project_for
-from projects.models import Project
 from road.bodies import Along, DepthMapOut, along, depth_map_out
-from road.inputs import RoadKey, left_of, load_inputs, roads_of
-from road.model import depth_bands_of, road_model, row_of
+from road.inputs import RoadKey, left_of, load_inputs
+from road.model import depth_bands_of, others_of, road_model, row_of
 from road.numbers import Numbers, numbers
 from saddle.alignment.alignment import Alignment
 from saddle.alignment.profile import ProfileSpec
 from saddle.documents import MAIN
-from saddle.errors import SaddleError
 from saddle.exchange.tables import problems_xlsx
 from saddle.findings.left import reason_for
 from saddle.geometry.polylines import Floats
@@ -34,6 +32,7 @@ from saddle.template.view import known
 from saddle.terrain.spec import CodeList
 from saddle.views.long_section import long_section
 from saddle.views.remarks import remarks_in_plan
+from saddle.views.roads import OtherRoad
 from saddle.views.section import SectionView, section_view
 
 router = Router(tags=["output"])
@@ -181,8 +180,9 @@ def _curves(a: Alignment) -> list[Curve]:
 @router.get("/model/sections/{index}", response={200: SectionView, **ERRORS}, operation_id="readSection")
 def read_section(request: HttpRequest, project_id: Path[int], index: int, road: RoadKey = MAIN) -> SectionView:
     """One section in full."""
-    model, _ = road_model(project_for(request, project_id), road)
-    return section_view(model, row_of(model, index))
+    project = project_for(request, project_id)
+    model, loaded = road_model(project, road)
+    return section_view(model, row_of(model, index), others_of(project, loaded))
 
 
 @router.get("/model/starting-work", response={200: StartingWork, **ERRORS}, operation_id="startingWork")
@@ -219,7 +219,7 @@ def model_plan(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN
         left=_edge(model, model.depth.left),
         right=_edge(model, model.depth.right),
         remarks=[RemarkInPlanOut(text=r.text, places=r.places.tolist()) for r in remarks_in_plan(model)],
-        others=[_other(key, spec.name, project) for key, spec in roads_of(loaded.specs).items() if key != road],
+        others=[_other(other) for other in others_of(project, loaded)],
     )
 
 
@@ -229,14 +229,10 @@ def _line_of(a: Alignment) -> list[list[float]]:
     return line
 
 
-def _other(key: str, name: str, project: Project) -> OtherInPlan:
-    """Another road; one that cannot be computed is there without lines."""
-    try:
-        model, _ = road_model(project, key)
-    except (Refused, SaddleError):
-        return OtherInPlan(key=key, name=name, alignment=[], edges=[])
+def _other(road: OtherRoad) -> OtherInPlan:
+    model = road.model
     edges = [piece for offsets in (model.depth.left, model.depth.right) for piece in _pieces(_edge(model, offsets))]
-    return OtherInPlan(key=key, name=name, alignment=_line_of(model.alignment), edges=edges)
+    return OtherInPlan(key=road.key, name=road.name, alignment=_line_of(model.alignment), edges=edges)
 
 
 def _pieces(line: list[list[float] | None]) -> list[list[list[float]]]:

@@ -1,18 +1,21 @@
 """The solved roads of a project."""
 
+from contextlib import suppress
 from typing import Literal
 
 from config import metrics
 from config.errors import Refused
 from config.memory import CACHE, run, variants_run
 from projects.models import Project
-from road.inputs import Loaded, load_inputs
+from road.inputs import Loaded, load_inputs, roads_of
+from saddle.errors import SaddleError
 from saddle.pipeline import solve
 from saddle.quantities.variants import VariantResult, compare_variants
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import VariantPlan
 from saddle.stages.keys import digest
 from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
+from saddle.views.roads import OtherRoad
 
 
 def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
@@ -33,6 +36,16 @@ def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
 def _solved(inputs: RoadInputs) -> RoadModel:
     with metrics.SOLVE_SECONDS.time():
         return solve(inputs, run())
+
+
+def others_of(project: Project, loaded: Loaded) -> list[OtherRoad]:
+    """The project's other roads, those that can be computed."""
+    found = []
+    for key, road in roads_of(loaded.specs).items():
+        if key != loaded.road:
+            with suppress(Refused, SaddleError):
+                found.append(OtherRoad(key, road.name, road_model(project, key)[0]))
+    return found
 
 
 def depth_bands_of(project: Project, road: str, between: Literal["sections", "surfaces"]) -> tuple[list[DepthBand], float]:

@@ -18,7 +18,7 @@ from design.bodies import KeyedIn
 from projects.access import project_for
 from road.bodies import Along, along
 from road.inputs import MAPS, Loaded, RoadKey, field_of
-from road.model import road_model, row_of
+from road.model import others_of, road_model, row_of
 from saddle.documents import MAIN
 from saddle.geometry.polylines import Ints
 from saddle.pipeline import solve
@@ -50,10 +50,12 @@ class PreviewSections(Schema):
 @router.post("/model/preview/sections", response={200: PreviewSections, **ERRORS}, operation_id="previewSections")
 def preview_sections(request: HttpRequest, project_id: Path[int], payload: PreviewIn, road: RoadKey = MAIN) -> PreviewSections:
     """The sections in view as they would be."""
-    model, loaded = road_model(project_for(request, project_id), road)
+    project = project_for(request, project_id)
+    model, loaded = road_model(project, road)
     rows = [row_of(model, index) for index in payload.sections]
     tried, found = try_rows(model, changed(loaded, payload.documents), rows)
-    views = [section_view(tried, row).model_copy(update={"index": i}) for i, row in zip(rows, found, strict=True)]
+    others = others_of(project, loaded)
+    views = [section_view(tried, row, others).model_copy(update={"index": i}) for i, row in zip(rows, found, strict=True)]
     return PreviewSections(sections=views)
 
 

@@ -13,6 +13,7 @@ from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.model import RoadModel
 from saddle.terrain.spec import CodeList
 from saddle.terrain.tin import Tin
+from saddle.views.roads import OtherRoad
 
 #: Sheets of one drawing: those of 40 km of road at 10 m on A3. A DXF of them takes about 3 MB of memory for each.
 MOST_SHEETS = 700
@@ -38,7 +39,7 @@ class Listed:
 class Set:
     """What the drawings of a project have in common. styles, reports, lines (groups of section lines): by key; codes: what survey
     codes mean; background: pieces of lines that lie beneath the survey, each (s, 2, 2) east and north of both ends, m; project: its name; surface: another surface by its name, None where there is none; register:
-    all drawings in their order; road: the name of the road that they are of."""
+    all drawings in their order; road: the name of the road that they are of; others: the project's other roads."""
 
     model: RoadModel
     styles: Mapping[str, DrawingStyle]
@@ -51,6 +52,7 @@ class Set:
     surface: Callable[[str], Tin | None] = lambda _: None
     register: Sequence[Listed] = ()
     road: str = ""
+    others: Sequence[OtherRoad] = ()
 
     def style_of(self, drawing: Drawing) -> DrawingStyle:
         """Raises SaddleError where the drawing's style is not there."""

@@ -1,6 +1,6 @@
 """The road along a section line as plain data: the same figures as of a section, by distance along the line."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -17,11 +17,13 @@ from saddle.lines.place import CutLine, Ground
 from saddle.lines.spec import LineGroup
 from saddle.road.model import RoadModel
 from saddle.road.unknown import why_missing
-from saddle.template.polygons import Vertex, area_of, rings
+from saddle.template.polygons import Vertex
 from saddle.template.ties import OnSheets
-from saddle.template.view import LayerView, PointView, Side, known
+from saddle.template.view import PointView, known
 from saddle.terrain.tin import Tin
+from saddle.views.cut_halves import hinge_of, layers_of, side_of, together
 from saddle.views.remarks import remarks_on
+from saddle.views.roads import OtherRoad, roads_met
 from saddle.views.section import RemarkView, SectionView, StructureView, runs
 
 #: Levels listed of one line.
@@ -78,21 +80,24 @@ class LineView(SectionView):
     milling_unknown: list[tuple[float, float]]
 
 
-def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: CutLine, surfaces: Mapping[str, Tin]) -> LineView:
-    """The road along one line of a group. surfaces: others to be shown, by name."""
+def line_view(
+    model: RoadModel, group: LineGroup, key: str, part: int, line: CutLine, surfaces: Mapping[str, Tin],
+    roads: Sequence[OtherRoad] = (),
+) -> LineView:  # fmt: skip
+    """The road along one line of a group. surfaces: others to be shown, by name; roads: the project's other roads."""
     track = Track(line, model)
     ground = ground_of(model)
     o, z = cut_surface(model.inputs.surface, line)
     halves, unknown = cut_design(model, line)
     along = line.along
-    designs = _together(sorted((run for h in halves for run in runs_of(h.s, h.surface)), key=lambda run: run[0]))
+    designs = together(sorted((run for h in halves for run in runs_of(h.s, h.surface)), key=lambda run: run[0]))
     chainage = _nearest_chainage(track, along)
     row = int(np.clip(np.searchsorted(model.chainage, chainage + 1e-9, side="right") - 1, 0, len(model.chainage) - 1))
     found = model.group_of(row)
     existing = Polylines(o[None], z[None])
     milled_s, milled_z, unmilled = cut_milled(track, existing)
     points = [p for h in halves for p in _points(h, existing, _on_sheets(model, h.side))]
-    hinge = _hinge(halves)
+    hinge = hinge_of(halves)
     if hinge is not None:
         points.append(PointView(name="hinge", side="hinge", offset=hinge[0], level=hinge[1], existing=_level(existing, hinge[0])))
     points.sort(key=lambda p: p.offset)
@@ -102,7 +107,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         index=-1, chainage=chainage, shown=float(shown(np.array([chainage]), model.inputs.alignment.equations)[0]), side="plain",
         curvature=0.0, treatment=getattr(model.work_at(row), "kind", None), template=found[0].name if found and halves else None,
         missing=None if halves or not np.isfinite(line.chainage) else why_missing(model, row),
-        existing=runs(o, z), milled=runs(milled_s, milled_z), design=[v for run in designs for v in run], layers=[v for h in halves for v in _layers(h)], points=points,
+        existing=runs(o, z), milled=runs(milled_s, milled_z), design=[v for run in designs for v in run], layers=[v for h in halves for v in layers_of(h)], points=points,
         slopes=[], floors=[], dimensions={}, hinge=hinge, left_edge=None, right_edge=None, left_pct=None, right_pct=None,
         least_cover=None, depth=None, bands=[], structures=[structure_view(m) for m in structures_met(model.inputs.structures, line)],
         remarks=[RemarkView(text=r.text, offset=None) for r in remarks_on(model, row)] if np.isfinite(line.chainage) else [],
@@ -117,6 +122,7 @@ def line_view(model: RoadModel, group: LineGroup, key: str, part: int, line: Cut
         ],
         designs=designs, unknown=unknown, milling_unknown=unmilled,
         rows=_rows(track, group, existing, halves),
+        roads=roads_met(line, roads),
         others={name: runs(*cut_surface(tin, line)) for name, tin in surfaces.items()},
     )  # fmt: skip
 
@@ -145,25 +151,10 @@ def _nearest_chainage(track: Track, along: Floats) -> float:
     return float(c[good][np.abs(o[good]).argmin()]) if good.any() else float(track.model.alignment.start)
 
 
-def _side(half: CutHalf) -> Side:
-    return "left" if half.side < 0 else "right"
-
-
-def _layers(half: CutHalf) -> list[LayerView]:
-    return [
-        LayerView(
-            name=layer.name, material=layer.material, element=layer.element, construction=layer.construction, side=_side(half),
-            polygon=ring, area=area_of(ring),
-        )
-        for layer, found in zip(half.layers, rings(half.layers, 0, 1), strict=True)
-        for ring in found
-    ]  # fmt: skip
-
-
 def _points(half: CutHalf, existing: Polylines, said: Mapping[str, OnSheets]) -> list[PointView]:
     return [
         PointView(
-            name=name, side=_side(half), kind="point", offset=s, level=z, existing=_level(existing, s), on_sheets=said[name]
+            name=name, side=side_of(half), kind="point", offset=s, level=z, existing=_level(existing, s), on_sheets=said[name]
         )
         for name, s, z in half.points
         if name != "hinge"
@@ -178,23 +169,6 @@ def _on_sheets(model: RoadModel, side: int) -> dict[str, OnSheets]:
 
 def _level(lines: Polylines, at: float) -> float | None:
     return known(interpolate(lines, np.array([[at]]))[0, 0])
-
-
-def _hinge(halves: list[CutHalf]) -> Vertex | None:
-    """The first place where the hinge runs across the line."""
-    found = [(s, z) for h in halves for name, s, z in h.points if name == "hinge"]
-    return min(found, key=lambda p: abs(p[0])) if found else None
-
-
-def _together(parts: list[list[Vertex]]) -> list[list[Vertex]]:
-    """Runs of the finished surface in order, those that meet as one."""
-    out: list[list[Vertex]] = []
-    for part in parts:
-        if out and part[0][0] - out[-1][-1][0] <= tolerances.CHAINAGE_MERGE:
-            out[-1] += part[1:] if part[0] == out[-1][-1] else part
-        else:
-            out.append(list(part))
-    return out
 
 
 def _rows(track: Track, group: LineGroup, existing: Polylines, halves: list[CutHalf]) -> list[LineLevel]:

@@ -1,5 +1,6 @@
 """One section of the solved road as plain data, for screens and sheets alike."""
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -8,7 +9,6 @@ from pydantic import BaseModel
 from saddle.alignment.equations import shown
 from saddle.geometry.polylines import Floats
 from saddle.lines.crossed import structures_met
-from saddle.lines.place import CutLine
 from saddle.road.model import RoadModel
 from saddle.road.spec import Overlay
 from saddle.road.unknown import why_missing
@@ -28,6 +28,7 @@ from saddle.template.view import (
 from saddle.terrain.spec import Structures
 from saddle.views.depth_map import section_bands
 from saddle.views.remarks import remarks_on
+from saddle.views.roads import MetRoad, OtherRoad, roads_met, section_line
 
 #: Two boundaries so near to each other are one, m.
 ONE = 0.001
@@ -75,7 +76,7 @@ class RemarkView(BaseModel):
 class SectionView(BaseModel):
     """A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
     chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within; missing: why
-    there is no design, or not all of it, where something is to be built."""
+    there is no design, or not all of it, where something is to be built; roads: the others that it meets."""
 
     index: int
     chainage: float
@@ -107,10 +108,11 @@ class SectionView(BaseModel):
     cut: float | None
     fill: float | None
     milled_area: float | None
+    roads: list[MetRoad] = []
 
 
-def section_view(model: RoadModel, i: int) -> SectionView:
-    """The section on row i of the model."""
+def section_view(model: RoadModel, i: int, others: Sequence[OtherRoad] = ()) -> SectionView:
+    """The section on row i of the model. others: the project's other roads, of which it shows what it meets."""
     o, z = model.existing.row(i)
     work = model.work_at(i)
     lines = model.lines
@@ -149,6 +151,7 @@ def section_view(model: RoadModel, i: int) -> SectionView:
         cut=known(model.earthworks.cut[i]),
         fill=known(model.earthworks.fill[i]),
         milled_area=known(model.milling.area[i]),
+        roads=roads_met(section_line(model, i), others),
     )
     if found is None:
         _with_depth(view, model, i)
@@ -190,12 +193,8 @@ def design_line(model: RoadModel, i: int) -> list[Vertex]:
 
 def _structures(model: RoadModel, i: int) -> list[StructureView]:
     """What the section line of a row meets: pits as the nearest section shows them, pipes at their true shape."""
-    at = model.inputs.settings
-    ends = model.frames.plan(i, np.array([at.left, at.right]))
-    line = CutLine(0, "at", "", "", float(model.chainage[i]), 0.0, ends, -at.left)
-    outlines = {
-        (m.name, round(m.at, 6)): m.outline for m in structures_met(Structures(pipes=model.inputs.structures.pipes), line)
-    }
+    pipes = Structures(pipes=model.inputs.structures.pipes)
+    outlines = {(m.name, round(m.at, 6)): m.outline for m in structures_met(pipes, section_line(model, i))}
     return [
         StructureView(
             kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across_mm / 1000,

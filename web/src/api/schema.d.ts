@@ -6906,6 +6906,11 @@ export interface components {
             right_edge: number | null;
             /** Right Pct */
             right_pct: number | null;
+            /**
+             * Roads
+             * @default []
+             */
+            roads: components["schemas"]["MetRoad"][];
             /** Rows */
             rows: components["schemas"]["LineLevel"][];
             /** Shown */
@@ -7354,6 +7359,35 @@ export interface components {
              * @enum {string}
              */
             to_side: "left" | "right" | "hinge" | "old";
+        };
+        /**
+         * MetRoad
+         * @description What a section meets of another road. Offsets are those of the section. designs: its finished surface in runs, apart where it is
+         *     not known; hinge: where its hinge crosses the section, None where it does not; unknown: from and to of where something is built and
+         *     not known.
+         */
+        MetRoad: {
+            /** Designs */
+            designs: [
+                number,
+                number
+            ][][];
+            /** Hinge */
+            hinge: [
+                number,
+                number
+            ] | null;
+            /** Key */
+            key: string;
+            /** Layers */
+            layers: components["schemas"]["LayerView"][];
+            /** Name */
+            name: string;
+            /** Unknown */
+            unknown: [
+                number,
+                number
+            ][];
         };
         /**
          * MethodRow
@@ -10001,7 +10035,7 @@ export interface components {
          * SectionView
          * @description A section: existing, milled, design, courses. Runs of `existing` are apart where the surface has a gap. shown: the
          *     chainage as it is called, with the equations of the alignment; boundaries: offsets of what the work stays within; missing: why
-         *     there is no design, or not all of it, where something is to be built.
+         *     there is no design, or not all of it, where something is to be built; roads: the others that it meets.
          */
         SectionView: {
             /** Bands */
@@ -10065,6 +10099,11 @@ export interface components {
             right_edge: number | null;
             /** Right Pct */
             right_pct: number | null;
+            /**
+             * Roads
+             * @default []
+             */
+            roads: components["schemas"]["MetRoad"][];
             /** Shown */
             shown: number;
             /**

@@ -10,6 +10,7 @@ import { signed } from "../common/signed";
 import { MaterialPatterns, patternId } from "./patterns";
 import { type Moved, movedSince } from "./before";
 import { axis, CrossfallText, DepthMarks, earthTicks, Flag, placedFlags, StructureMark } from "./marks";
+import { OtherRoads } from "./roads";
 import { fitted, labelTiers, levelAt, type Vertex } from "./scale";
 import { type Mark, snapped } from "./snap";
 import { STRETCH, stretchOver, UNSTRETCHED } from "./stretch";
@@ -218,6 +219,7 @@ export function SectionDrawing({
             {o > 0 ? `+${o}` : String(o).replace("-", "−")}
           </text>
         ))}
+        {section && <OtherRoads roads={section.roads} line={line} x={x} down={down} named={!overlay && !(plain && size.height < LABELLED)} />}
         {section?.layers.map((layer, i) => (
           <polygon
             key={i}

@@ -10,7 +10,9 @@ export type Fit = ReturnType<typeof fitted>;
  * within: the offsets to show, in place of those of the design.
  */
 export function fitted(section: SectionView | undefined, size: { width: number; height: number }, high: number, within?: [number, number]) {
-  const shown: Vertex[] = section ? (section.design.length > 1 ? section.design : section.existing.flat().filter(([o]) => Math.abs(o) < 9)) : [];
+  const roads = section?.roads.flatMap((road) => road.designs.flat()) ?? [];
+  const own = section && section.design.length > 1 ? section.design : (section?.existing.flat().filter(([o]) => Math.abs(o) < 9) ?? []);
+  const shown: Vertex[] = [...own, ...roads];
   const all =
     shown.length > 1
       ? shown

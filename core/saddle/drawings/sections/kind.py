@@ -137,7 +137,7 @@ def _of_design(task: Task, others: Mapping[str, Tin], *, hatching: bool) -> Iter
     for k, i in enumerate(rows):
         earth = earth_on(model, i) if hatching else []
         yield (
-            section_view(model, i),
+            section_view(model, i, task.of.others),
             About(
                 earth,
                 lambda offsets, i=i: model.frames.plan(i, offsets),  # type: ignore[misc]
@@ -155,7 +155,7 @@ def _of_lines(task: Task, others: Mapping[str, Tin]) -> Iterator[tuple[SectionVi
         raise SaddleError("the group of section lines of this drawing is not there", "drawing", "choose another one")
     lines = place_group(group, ground_of(task.model)).lines
     for part, line in enumerate(lines):
-        view = line_view(task.model, group, key, part, line, others)
+        view = line_view(task.model, group, key, part, line, others, task.of.others)
         low, high = drawing.from_chainage, drawing.to_chainage
         if (low is None or view.chainage >= low - 5e-4) and (high is None or view.chainage <= high + 5e-4):
             yield view, About((), lambda at, line=line: _along(line, at), view.others)  # type: ignore[misc]

@@ -16,6 +16,8 @@ from saddle.views.section import SectionView
 LINES: dict[LineType, tuple[float, ...]] = {
     "solid": (), "dashed": (2.0, 1.0), "dotted": (0.3, 0.8), "chain": (4.0, 1.0, 0.3, 1.0),
 }  # fmt: skip
+#: Of the finished surface of another road: width, mm, and colour.
+OTHER_WIDTH, OTHER_COLOUR = 0.25, "#56646B"
 #: How the surfaces of a section are drawn where no style says otherwise.
 USUAL = SectionSheets().surfaces
 
@@ -30,8 +32,8 @@ def draw_shape(
     others: Mapping[str, list[list[Vertex]]] = MappingProxyType({}),
 ) -> list[Item]:
     """place: where a vertex comes to lie; reach: the ground is shown from one offset to the other; others: runs of other surfaces by
-    name."""
-    items: list[Item] = []
+    name. Other roads lie beneath the section's own, as far as it reaches."""
+    items = _other_roads(view, materials, place, reach)
     for layer in view.layers:
         m = materials.get(layer.material)
         ring = tuple(place(v) for v in layer.polygon)
@@ -44,6 +46,25 @@ def draw_shape(
             if len(shown) > 1:
                 points = tuple(place(v) for v in shown)
                 items.append(Polyline(on, points, surface.width, surface.colour, LINES[surface.line], source=source))
+    return items
+
+
+def _other_roads(
+    view: SectionView, materials: Mapping[str, Material], place: Callable[[Vertex], Place], reach: tuple[float, float]
+) -> list[Item]:
+    """What the section meets of other roads: courses that lie within its reach whole, and the finished surface."""
+    items: list[Item] = []
+    low, high = reach
+    for road in view.roads:
+        for layer in road.layers:
+            m = materials.get(layer.material)
+            if m and all(low <= o <= high for o, _ in layer.polygon):
+                ring = tuple(place(v) for v in layer.polygon)
+                items.append(Polygon("courses", ring, m.colour, m.pattern, source=f"{road.name}, {layer.element}, {layer.name}"))
+        for run in road.designs:
+            shown = clipped(run, low, high)
+            if len(shown) > 1:
+                items.append(Polyline("design", tuple(place(v) for v in shown), OTHER_WIDTH, OTHER_COLOUR, source=road.name))
     return items
 
 

@@ -264,6 +264,7 @@ function asSection(view: BenchView, trial: TrialState): SectionView {
     side: "plain",
     curvature: 0,
     boundaries: [],
+    roads: [],
     treatment: null,
     missing: null,
     template: null,
