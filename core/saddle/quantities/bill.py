@@ -37,7 +37,10 @@ def _total(total: QuantityGroup, groups: list[QuantityGroup]) -> QuantityGroup:
 def added_up(bills: Sequence[Sequence[QuantityRow]]) -> list[QuantityRow]:
     """The printed totals of several roads as one: what is the same item on them, added up in the order in which items first come."""
     parts = [row for bill in bills for row in bill]
-    return [_summed(row, parts) for row in {_identity(row): row for row in reversed(parts)}.values()][::-1]
+    first: dict[tuple[str, str, str], QuantityRow] = {}
+    for row in parts:
+        first.setdefault(_identity(row), row)
+    return [_summed(row, parts) for row in first.values()]
 
 
 def _identity(row: QuantityRow) -> tuple[str, str, str]:
