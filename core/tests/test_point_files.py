@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from saddle.errors import ImportProblem
-from saddle.exchange.point_rows import points_of, read
+from saddle.exchange.point_rows import points_of, read, table_of
 from saddle.exchange.survey_csv import preview
 from saddle.exchange.text import decode
 from saddle.terrain.spec import ColumnMapping
@@ -34,6 +34,17 @@ class Guessed(TestCase):
             (table, skipped), found = read_as_guessed(text.encode())
             self.assertEqual((table.number, table.code, skipped, found.columns["number"]), (["1", "2"], codes, [], None))
             np.testing.assert_allclose(table.xyz, [[412300.1, 286540.2, 84.1], [412301, 286541, 84.2]])
+
+    def test_a_cell_that_no_reader_takes_costs_its_row_and_is_told(self) -> None:
+        """A field of more letters than a reader of CSV takes, as the first row, in the middle and among headings."""
+        whole = [f"{k},{412300 + k}.5,{286540 + k}.25,84.{k},EP" for k in range(1, 6)]
+        long = "9,412309.5,286549.25," + "9" * 200_000 + ",EP"
+        for at in (0, 2, 5):
+            rows = [*whole[:at], long, *whole[at:]]
+            (table, skipped), _ = read_as_guessed(("number,easting,northing,level,code\n" + "\n".join(rows) + "\n").encode())
+            self.assertEqual((table.number, [s.row for s in skipped]), (["1", "2", "3", "4", "5"], [at + 2]))
+            self.assertIn("cannot be split", skipped[0].reason)
+            self.assertEqual(len(table_of(rows, ",")), 5)
 
     def test_spaces_of_any_number_divide_columns(self) -> None:
         text = "  1   412300.10  286540.2    84.1   EP\n 12   412301.00  286541.0    84.2   CL\n"

@@ -3,7 +3,7 @@ import { Alert, Button, Segmented, Spin } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { api, dataOf, lineOf } from "../../api/client";
-import { useProjectId, useSummary } from "../../api/hooks";
+import { useDocument, useProjectId, useSummary } from "../../api/hooks";
 import { ended, type ResultOf, whyNot } from "../../api/jobs";
 import { chainageText } from "../../base/chainage";
 import { nearestSection } from "../../base/nearest";
@@ -147,7 +147,10 @@ function Items({ found }: { found: Found }) {
       <tbody>
         {found.items.map((r, i) => (
           <tr key={i}>
-            <td>{r.name}</td>
+            <td>
+              {r.name}
+              {r.road && <span className="quiet"> ({r.road})</span>}
+            </td>
             <td className="quiet">{r.material}</td>
             <td>{UNITS[r.unit] ?? r.unit}</td>
             <td className="num">{figure(r.before)}</td>
@@ -162,6 +165,7 @@ function Items({ found }: { found: Found }) {
 
 function Sections({ found }: { found: Found }) {
   const summary = useSummary().data!;
+  const here = useDocument("road")?.spec.name;
   const place = usePlace();
   return (
     <table className="grid-table" aria-label="Sections changed">
@@ -177,11 +181,18 @@ function Sections({ found }: { found: Found }) {
         {found.sections.map((s, i) => (
           <tr key={i}>
             <td className="num">
-              <button type="button" className="link" onClick={() => place.goTo(nearestSection(summary.chainage, summary.side, s.chainage, s.side))}>
-                {chainageText(s.chainage)}
-              </button>
+              {s.road && s.road !== here ? (
+                chainageText(s.chainage)
+              ) : (
+                <button type="button" className="link" onClick={() => place.goTo(nearestSection(summary.chainage, summary.side, s.chainage, s.side))}>
+                  {chainageText(s.chainage)}
+                </button>
+              )}
             </td>
-            <td>{s.what}</td>
+            <td>
+              {s.what}
+              {s.road && <span className="quiet"> ({s.road})</span>}
+            </td>
             <td className="num">{s.difference === null ? "" : signed(1000 * s.difference, 0)}</td>
             <td className="num">{s.offset === null ? "" : signed(s.offset, 3)}</td>
           </tr>
