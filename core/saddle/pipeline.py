@@ -90,19 +90,21 @@ def solve(
         given("levels", inputs.levels),
         given("profiles", inputs.profiles),
     )
+    roads = given("roads", inputs.roads)
     milling_plan, structures = given("milling", inputs.milling), given("structures", inputs.structures)
     for name, value in (
         ("materials", inputs.materials),
         ("standards", inputs.standards),
         ("surfaces", inputs.surfaces),
         ("remarks", inputs.remarks),
+        ("followed_elsewhere", inputs.followed_elsewhere),
     ):
         given(name, value)
     # Where sections stand.
     alignment = run(build, spec)
     apart = run(guides_apart, guide_specs)
     guides, crooked = run.item(apart, 0), run.item(apart, 1)
-    sources = run.bundle(Sources, alignment, survey_lines, guides)
+    sources = run.bundle(Sources, alignment, survey_lines, guides, roads)
     used = run.settled(run(guides_in_use, rules_of_points, treatments, plan, templates))
     rules = run.part(treatments, line_rules)
     stations = run(

@@ -1,6 +1,7 @@
 """Guides: pieces, ready-made ones, widening of curves by published standards, and what template points follow."""
 
 from dataclasses import replace
+from typing import Literal
 from unittest import TestCase
 
 import numpy as np
@@ -11,7 +12,7 @@ from hypothesis import strategies as st
 from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc, Clothoid, Straight
 from saddle.errors import GeometryError
-from saddle.guides.evaluate import Sources, guide_corners, guide_line, widened_edge
+from saddle.guides.evaluate import RoadLines, Sources, guide_corners, guide_line, widened_edge
 from saddle.guides.follow import follow
 from saddle.guides.pieces import offsets_along, stretches
 from saddle.guides.ready_made import AuxiliaryLane, BusBay, LayBy, Parallel, ReadyMadeIn, Widening, make
@@ -26,6 +27,7 @@ from saddle.guides.spec import (
     GuideSpec,
     Hold,
     NearestLine,
+    OfRoad,
     OnGuide,
     Pieces,
     Taper,
@@ -224,6 +226,30 @@ class WidenedEdges(TestCase):
     def test_sections_stand_at_its_corners(self) -> None:
         guide = GuideSpec(name="E", source=CurveWidening(base_offset=3, rule=self.RULE, before=0.5))
         np.testing.assert_allclose(guide_corners(guide, sources(CURVED)), [0, 100, 140, 185, 215, 300], atol=1e-9)
+
+
+class OfAnotherRoad(TestCase):
+    """By hand: a road to the north, another one 10 m to its right that rises by 1 in 100; its edges 3 m off its hinge."""
+
+    def test_offsets_levels_gaps_and_outwards(self) -> None:
+        line = build(STRAIGHT)
+        north = np.array([0.0, 25.0, 50.0, 75.0, 100.0])
+        there = [np.column_stack([np.full(5, east), north, 50 + north / 100]) for east in (10.0, 7.0, 13.0)]
+        there[2][3] = np.nan
+        lines = RoadLines(*there)
+        frames = line.frames(np.array([0.0, 10.0, 60.0, 70.0, 90.0]))
+        cases: list[tuple[Literal["hinge", "left_edge", "right_edge"], float, int]] = [
+            ("hinge", 10.0, 1), ("left_edge", 7.0, -1), ("right_edge", 13.0, 1),
+        ]  # fmt: skip
+        for name, offset, out in cases:
+            for beyond in (0.0, 0.5):
+                source = OfRoad(road="b", line=name, beyond=beyond)
+                guide = GuideSpec(name="G", source=source)
+                found = guide_line(guide, frames, Sources(line, {}, {}, {"b": lines}))
+                gap = np.array([False, False, True, True, True]) if name == "right_edge" else np.zeros(5, dtype=bool)
+                np.testing.assert_allclose(found.offset, np.where(gap, np.nan, offset + out * beyond), atol=1e-9)
+                np.testing.assert_allclose(found.level, np.where(gap, np.nan, 50 + frames.chainage / 100), atol=1e-9)
+                self.assertTrue(np.isnan(guide_line(guide, frames, Sources(line, {}, {})).offset).all())
 
 
 class OtherSources(TestCase):

@@ -9,7 +9,7 @@ from config.errors import ERRORS
 from guides.bodies import Diagram, FollowedOut
 from guides.diagram import diagram_of
 from projects.access import project_for
-from road.inputs import RoadKey, load_inputs
+from road.inputs import RoadKey
 from road.model import road_model
 from road.numbers import numbers
 from saddle.documents import MAIN
@@ -32,8 +32,7 @@ def ready_made_guide(request: HttpRequest, project_id: Path[int], payload: Ready
 def guide_diagram(request: HttpRequest, project_id: Path[int], road: RoadKey = MAIN) -> Diagram:
     """Guides and surveyed lines as chainage against offset, and the guides in plan."""
     project = project_for(request, project_id)
-    road_model(project, road)
-    loaded = load_inputs(project, road)
+    _, loaded = road_model(project, road)
     survey = survey_of(project)
     assert loaded.inputs is not None and survey is not None
     return diagram_of(loaded.inputs, polylines(survey))

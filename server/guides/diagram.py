@@ -19,7 +19,7 @@ def diagram_of(inputs: RoadInputs, surveyed: list[Polyline]) -> Diagram:
     """Everything the diagram shows. surveyed: lines of the survey."""
     alignment = build(inputs.alignment)
     sound, crooked = sound_guides(inputs.guides)
-    sources = Sources(alignment, inputs.lines, sound)
+    sources = Sources(alignment, inputs.lines, sound, inputs.roads)
     guides = [
         _guide(key, guide, sources) if key in sound else _crooked(key, crooked[key]) for key, guide in inputs.guides.items()
     ]

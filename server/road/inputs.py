@@ -1,6 +1,6 @@
 """All that a road of a project is computed from, read once for a request."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Annotated, Any
@@ -11,6 +11,7 @@ from config.errors import Refused
 from config.memory import CACHE
 from design.specs import document_ids, read_specs, the_spec
 from projects.models import Project
+from road.reading import guides_of, read_by
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN
@@ -18,7 +19,8 @@ from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
 from saddle.findings.left import LeftProblem, LeftProblems
 from saddle.guides.spec import GuideSpec
-from saddle.road.model import RoadInputs
+from saddle.road.as_lines import as_lines
+from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import RoadSpec
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
@@ -92,11 +94,12 @@ def alignment_of(project: Project, road: str) -> AlignmentSpec | None:
     return the_spec(project, AlignmentSpec, "alignment", road_spec(read_specs(project, "road").specs, road).alignment)
 
 
-def load_inputs(project: Project, road: str) -> Loaded:
+def load_inputs(project: Project, road: str, roads: Callable[[str], RoadModel | None] | None = None) -> Loaded:
     """Read all documents and the survey of a project, and pick what a road follows from. What stands for a document is the change that
-    made it. Raises Refused 404 for a road that is not there."""
-    read = read_specs(project)
-    specs, ids = read.specs, read.ids
+    made it. roads: gives the model of a road that this one reads, None where it cannot be computed. Raises Refused 404 for a road that
+    is not there."""
+    found = read_specs(project)
+    specs, ids = found.specs, found.ids
     spec_of_road = road_spec(specs, road)
     in_use = specs.get(("survey", MAIN))
     used = in_use if isinstance(in_use, SurveyInUse) and in_use.survey is not None else None
@@ -121,8 +124,17 @@ def load_inputs(project: Project, road: str) -> Loaded:
             parts[field] = spec
         made_by.setdefault(field, []).append(ids[kind, key])
     parts["lines"] = _lines(used)
+    parts["followed_elsewhere"] = tuple(
+        sorted({k for other in roads_of(specs) if other != road for k in guides_of(specs, other)})
+    )
+    identities: dict[str, tuple[object, str]] = {}
+    if roads is not None:
+        read = {key: roads(key) for key in sorted(read_by(specs, road))}
+        parts["roads"] = {key: as_lines(model) for key, model in read.items() if model is not None}
+        by = " ".join(f"{key} {model.key}" for key, model in read.items() if model is not None)
+        identities["roads"] = (parts["roads"], f"lines of {by}")
     parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
-    identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
+    identities |= {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
     identities["lines"] = (parts["lines"], f"survey {identity(used)}")
     return Loaded(road, spec_of_road, RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
 

@@ -18,9 +18,19 @@ from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surf
 from saddle.views.roads import OtherRoad
 
 
-def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
-    """A solved road. Raises Refused 409 when survey or alignment are missing, 404 for a road that is not there."""
-    loaded = load_inputs(project, road)
+def road_model(project: Project, road: str, reading: tuple[str, ...] = ()) -> tuple[RoadModel, Loaded]:
+    """A solved road. reading: roads that are being solved and wait for it. Raises Refused 409 when survey or alignment are missing, 404
+    for a road that is not there."""
+    waiting = (*reading, road)
+
+    def other(key: str) -> RoadModel | None:
+        """A road that cannot be computed gives no line, as the problems of who follows it say. Circles are refused when they are
+        written."""
+        with suppress(Refused, SaddleError):
+            return None if key in waiting else road_model(project, key, waiting)[0]
+        return None
+
+    loaded = load_inputs(project, road, other)
     inputs = loaded.inputs
     if inputs is None:
         what = " and ".join(loaded.missing)

@@ -53,6 +53,7 @@ def idle_guides(model: RoadModel, crooked: dict[str, str]) -> list[Problem]:
     i = model.inputs
     used = {key for key, _, _ in guides_in_use(i.follow, i.treatments, i.template_plan, i.templates)}
     used |= {s.guide for m in i.milling.stretches for s in (m.left, m.right) if isinstance(s, OnGuide)} | set(crooked)
+    used |= set(i.followed_elsewhere)
     found = []
     for key, guide in i.guides.items():
         if key in used or guide.use not in ("edge", "kerb"):

@@ -1,15 +1,27 @@
 """Guides evaluated: an offset, and a level where there is one, at every section."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
+from saddle import tolerances
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
 from saddle.guides.pieces import corners, offsets_along, stretches
-from saddle.guides.spec import SIDES, AtOffset, CurveWidening, DrawnLine, GuideSpec, LineSource, NearestLine, OnGuide, Pieces
+from saddle.guides.spec import (
+    SIDES,
+    AtOffset,
+    CurveWidening,
+    DrawnLine,
+    GuideSpec,
+    LineSource,
+    NearestLine,
+    OfRoad,
+    OnGuide,
+    Pieces,
+)
 from saddle.standards.widening import widening
 from saddle.terrain.survey_lines import SurveyLines, nearest
 
@@ -26,12 +38,23 @@ class GuideLine:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class RoadLines:
+    """Lines of a designed road: of its hinge and edges every section's place, east, north and level (n, 3), m. NaN where it has none."""
+
+    hinge: Floats
+    left_edge: Floats
+    right_edge: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Sources:
-    """What sources refer to: survey lines by code, guides by key, and the alignment they are set out from."""
+    """What sources refer to: survey lines by code, guides by key, the alignment they are set out from, and the lines of other roads by
+    the roads' keys."""
 
     alignment: Alignment
     lines: Mapping[str, SurveyLines]
     guides: Mapping[str, GuideSpec]
+    roads: Mapping[str, RoadLines] = field(default_factory=dict)
 
 
 def sound_guides(guides: Mapping[str, GuideSpec]) -> tuple[dict[str, GuideSpec], dict[str, str]]:
@@ -57,7 +80,18 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
     if isinstance(source, NearestLine):
         lines = sources.lines.get(source.code)
         return GuideLine(*nearest(frames, lines, source.within, source.looks(SIDES[guide.side])))
+    if isinstance(source, OfRoad):
+        return _of_road(source, frames, sources.roads.get(source.road))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
+
+
+def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLine:
+    """A line of another road on sections; NaN where it is not there, or that road has none."""
+    p = np.empty((0, 3)) if road is None else np.asarray(getattr(road, source.line))
+    joined = np.isfinite(p[:-1, :2]).all(axis=1) & np.isfinite(p[1:, :2]).all(axis=1)
+    joined &= np.hypot(*np.diff(p[:, :2], axis=0).T) > tolerances.CHAINAGE_MERGE
+    offset, level = nearest(frames, SurveyLines(p[:-1][joined], p[1:][joined]), DRAWN_REACH, 0)
+    return GuideLine(offset + (-source.beyond if source.line == "left_edge" else source.beyond), level)
 
 
 def line_of(source: LineSource, frames: Frames, sources: Sources, side: int) -> GuideLine:

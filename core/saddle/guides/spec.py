@@ -139,7 +139,17 @@ class CurveWidening(Document):
         return self
 
 
-GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening, Field(discriminator="by")]
+class OfRoad(Document):
+    """A line of another road as that is designed, in plan and level. road: its key; line: its hinge, or an edge; beyond: m further out,
+    which is right of a hinge and away from it of an edge."""
+
+    by: Literal["road"] = "road"
+    road: Annotated[Key, Refers("road")]
+    line: Literal["hinge", "left_edge", "right_edge"] = "left_edge"
+    beyond: Measure = 0.0
+
+
+GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening | OfRoad, Field(discriminator="by")]
 
 
 class GuideSpec(Document):

@@ -55,7 +55,7 @@ def measured_at(model: RoadModel, chainage: Floats) -> Floats:
     stations, frames = Stations(inside, none, at, none - 1), model.alignment.frames(inside)
     existing = cut_at(inputs.surface, frames, widths_of(inputs.settings))
     guides, _ = sound_guides(inputs.guides)
-    sources = Sources(model.alignment, inputs.lines, guides)
+    sources = Sources(model.alignment, inputs.lines, guides, inputs.roads)
     lines = find_lines(rules, inputs.crossfalls, stations, locate_lines(rules, stations, frames, existing, sources, {}))
     first = model.stations.first
     out = lines.measured_pct.copy()

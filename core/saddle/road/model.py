@@ -9,6 +9,7 @@ from saddle.alignment.alignment import Alignment, Frames
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
+from saddle.guides.evaluate import RoadLines
 from saddle.guides.follow import Followed
 from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.milling import Milling
@@ -30,7 +31,8 @@ from saddle.terrain.tin import Tin
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadInputs:
     """All that the road is computed from. Mappings run from key to document; lines from survey code; surfaces: those that
-    templates name besides the main one; identities: by field its value and what stands for it in keys, of the change that made
+    templates name besides the main one; roads: lines of the roads that this one reads; followed_elsewhere: guides that other roads
+    follow; identities: by field its value and what stands for it in keys, of the change that made
     it: it counts for that very value only."""
 
     alignment: AlignmentSpec
@@ -53,6 +55,8 @@ class RoadInputs:
     milling: MillingPlan = field(default_factory=MillingPlan)
     standards: Standards = STARTING
     remarks: RemarkList = field(default_factory=RemarkList)
+    roads: Mapping[str, RoadLines] = field(default_factory=dict)
+    followed_elsewhere: tuple[str, ...] = ()
     identities: Mapping[str, tuple[object, str]] = field(default_factory=dict)
 
     def identity(self, name: str, value: object) -> str | None:

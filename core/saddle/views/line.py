@@ -131,7 +131,7 @@ def ground_of(model: RoadModel) -> Ground:
     """What lines are placed on."""
     inputs = model.inputs
     sound, _ = sound_guides(inputs.guides)
-    return Ground(Sources(model.alignment, inputs.lines, sound), inputs.structures, inputs.surface)
+    return Ground(Sources(model.alignment, inputs.lines, sound, inputs.roads), inputs.structures, inputs.surface)
 
 
 def structure_view(met: Met) -> StructureView:

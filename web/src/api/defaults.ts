@@ -99,6 +99,7 @@ interface Defaults {
   MillingPlan: Pick<Schemas["MillingPlan"], "stretches">;
   MillingStretch: Pick<Schemas["MillingStretch"], "full_at">;
   NearestLine: Pick<Schemas["NearestLine"], "by" | "within">;
+  OfRoad: Pick<Schemas["OfRoad"], "beyond" | "by" | "line">;
   OnGuide: Pick<Schemas["OnGuide"], "by">;
   OnSurface: Pick<Schemas["OnSurface"], "kind" | "plus" | "surface">;
   OneValue: Pick<Schemas["OneValue"], "kind" | "pct">;
@@ -286,6 +287,7 @@ export const DEFAULTS: Defaults = {
   MillingPlan: {"stretches": []},
   MillingStretch: {"full_at": "both"},
   NearestLine: {"by": "line", "within": 12.0},
+  OfRoad: {"beyond": 0.0, "by": "road", "line": "left_edge"},
   OnGuide: {"by": "guide"},
   OnSurface: {"kind": "on_surface", "plus": 0.0, "surface": "main"},
   OneValue: {"kind": "one_value", "pct": -2.5},

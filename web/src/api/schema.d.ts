@@ -5495,7 +5495,7 @@ export interface components {
              */
             side: "left" | "right";
             /** Source */
-            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"];
+            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"] | components["schemas"]["OfRoad"];
             /**
              * Use
              * @default edge
@@ -7596,6 +7596,31 @@ export interface components {
             number: number;
             /** Why */
             why: string;
+        };
+        /**
+         * OfRoad
+         * @description A line of another road as that is designed, in plan and level. road: its key; line: its hinge, or an edge; beyond: m further out,
+         *     which is right of a hinge and away from it of an edge.
+         */
+        OfRoad: {
+            /**
+             * Beyond
+             * @default 0
+             */
+            beyond: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "road";
+            /**
+             * Line
+             * @default left_edge
+             * @enum {string}
+             */
+            line: "hinge" | "left_edge" | "right_edge";
+            /** Road */
+            road: string;
         };
         /**
          * OnGuide

@@ -4,7 +4,7 @@ import { PlusOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useOwnKey, useOfRoad, useSummary } from "../../api/hooks";
+import { useOfRoad, useOwnKey, useRoadKey, useRoads, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
@@ -95,6 +95,8 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
   const fields = kind ? READY[kind].fields(from, to) : [];
   const alignment = useOwnKey("alignment");
+  const here = useRoadKey();
+  const other = useRoads().find((r) => r.key !== here);
   const add = async (made: Omit<Guide, "alignment">) => {
     const spec = { ...made, alignment };
     const key = freshKey("guide");
@@ -116,6 +118,8 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   };
   const others: Record<string, () => Promise<void>> = {
     line: () => add({ name: "Survey line", use: "edge", side: "right", source: edge }),
+    road: () =>
+      add({ name: `Edge of ${other!.spec.name}`, use: "edge", side: "right", source: { by: "road", road: other!.key, line: "left_edge", beyond: 0 } }),
     curves: () =>
       add({
         name: "Edge widened on curves",
@@ -159,6 +163,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             { key: "curves", label: "Edge widened on curves by a standard" },
             { key: "line", label: "Survey line of a code" },
             { key: "polyline", label: "Line drawn in plan" },
+            ...(other ? [{ key: "road", label: "Edge of another road" }] : []),
           ],
         }}
       >
