@@ -41,6 +41,17 @@ class SecondRoad(BrowserCase):
         self.assertEqual(plans["mill-lane"][0]["work"]["left_edge"], {"by": "offset", "offset": -3.0})
         self.assertEqual(plans["main"][0]["work"]["left_edge"]["by"], "line")
 
+        # A guide along the first road's edge: from now on it goes where that goes.
+        page.get_by_role("link", name="Guides").click()
+        page.get_by_role("button", name="New guide").click()
+        page.get_by_role("menuitem", name="Edge of another road").click()
+        choose(page, "Line of the other road", "its right edge")
+        fresh(page)
+        guide = Document.objects.filter(project=self.project, kind="guide").latest("id").spec
+        self.assertEqual(guide["alignment"], "mill")
+        self.assertEqual(guide["source"], {"by": "road", "road": "main", "line": "right_edge", "beyond": 0.0})
+        page.get_by_role("link", name="Overlay").click()
+
         # Seen on the first one's section, and found by its name.
         page.get_by_role("button", name="Road Mill Lane").click()
         page.get_by_role("menuitem", name="Main road").click()
