@@ -22,9 +22,9 @@ class Requests(BrowserCase):
         seen: list[str] = []
 
         def look(request: Request) -> None:
-            path = request.url.removeprefix(self.live_server_url)
+            path = request.url.removeprefix(self.live_server_url).split("?")[0]
             if path.startswith("/api/") and not path.endswith("/pulse") and "/jobs/" not in path:
-                seen.append(f"{request.method} {path.split('?')[0]}")
+                seen.append(f"{request.method} {path}")
 
         page.on("request", look)
         act()

@@ -140,7 +140,7 @@ class SettingOut(BrowserCase):
         page.get_by_role("button", name="Keep beside").click()
         fresh(page)
         self.assertEqual(Document.objects.filter(project=self.project, kind="alignment").count(), 2)
-        pick(page.get_by_role("combobox", name="Alignment shown"), re.compile(r"\(main\)"))
+        pick(page.get_by_role("combobox", name="Alignment shown"), re.compile(r"\(of this road\)"))
         page.get_by_text("Intersection points", exact=True).click()
         radius = page.get_by_role("textbox", name="Radius at IP 3")
         expect(radius).to_have_value("240")

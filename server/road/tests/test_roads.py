@@ -36,6 +36,7 @@ class Roads(DemoCase):
         key = self.add()
         self.assertEqual(self.bill(key), self.bill())
         first, second = (self.ask("GET", f"/model/sections/40?road={road}").json() for road in ("main", key))
+        self.assertEqual([[road["key"] for road in section.pop("roads")] for section in (first, second)], [[key], ["main"]])
         self.assertEqual(first, second)
         self.assertNotEqual(*(self.ask("GET", f"/model?road={road}").json()["stamp"] for road in ("main", key)))
 

@@ -37,8 +37,8 @@ export function RoadMenu() {
           },
         }}
       >
-        <button type="button" className="road" aria-label={`Road ${name ?? ""}`} title="The road that is worked on (W)">
-          {name ?? "no such road"} <span className="key">W</span>
+        <button type="button" className="road" data-key="W" aria-keyshortcuts="w" aria-label={`Road ${name ?? ""}`} title="The road that is worked on (W)">
+          {name ?? "no such road"}
         </button>
       </Dropdown>
       {listing && <RoadsDialog close={() => setListing(false)} />}
