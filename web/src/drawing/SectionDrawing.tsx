@@ -130,7 +130,9 @@ export function SectionDrawing({
   }, []);
   const fitAgain = useCallback(() => {
     if (svg.current) behaviour.current?.transform(select(svg.current), zoomIdentity);
-  }, []);
+    // The scale of the sections is found anew too: another road may lie beside this one now.
+    if (look) keepLook(look, { scale: null });
+  }, [look]);
   const x = useCallback((o: number) => view.applyX(base.left + (o - base.offset) * base.scale), [view, base]);
   const y = useCallback((z: number) => view.applyY(base.middle - (z - base.level) * base.scale * high), [view, base, high]);
   const stretch = useMemo(() => (stretched && section ? stretchOver(section.existing) : UNSTRETCHED), [stretched, section]);
