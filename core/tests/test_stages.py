@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
 from saddle.geometry.polylines import Floats
+from saddle.guides.evaluate import RoadLines
 from saddle.guides.spec import FollowPlan
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import solve
@@ -191,6 +192,8 @@ CHANGES: dict[str, Any] = {
     "milling": lambda i: MillingPlan(),
     "standards": lambda i: i.standards.changed(steepest_pct=0.5),
     "remarks": lambda _: RemarkList(remarks=[Remark(text="Gate", from_chainage=100.0)]),
+    "roads": lambda i: {"beside": RoadLines(*(i.surface.points[:4] + [0, 0, k] for k in range(3)))},
+    "followed_elsewhere": lambda i: tuple(sorted(i.guides)) or ("none",),
 }
 
 
