@@ -10,8 +10,9 @@ from saddle.documents_base import moved_along
 from saddle.lines.place import CutLine
 from saddle.pipeline import solve
 from saddle.road.spec import Leave
+from saddle.views.road_lines import road_lines
 from saddle.views.roads import OtherRoad, roads_met, section_line
-from saddle.views.section import section_view
+from saddle.views.section import design_line, section_view
 from tests.cases import demo_model
 from tests.depth import many
 from tests.random_roads import random_road
@@ -39,6 +40,31 @@ class Met(TestCase):
                 self.assertAlmostEqual(*areas, delta=1e-8, msg=f"{name} at {view.chainage}")
             if view.hinge is not None and met.hinge is not None:
                 np.testing.assert_allclose(met.hinge, view.hinge, atol=1e-6)
+
+    @given(st.integers(0, 2**32 - 1))
+    @settings(max_examples=many(12), deadline=None, derandomize=True)
+    def test_lines_that_others_follow_lie_on_the_designed_surface(self, seed: int) -> None:
+        """Hinge and edges, also of a reconstruction, beside a kerb, at a pair of sections and with a half of no width: a hair towards
+        the hinge the finished surface has that level; where nothing is designed there is none."""
+        model = solve(random_road(np.random.default_rng(seed)))
+        found, lines = road_lines(model), model.lines
+        for name, offset in (("hinge", lines.hinge), ("left_edge", lines.left_edge), ("right_edge", lines.right_edge)):
+            line = getattr(found, name)
+            for i, e in enumerate(offset):
+                surface = np.array(design_line(model, i)).reshape(-1, 2)
+                if np.isnan(e) or len(surface) < 2:
+                    self.assertTrue(np.isnan(line[i]).all() or (name == "hinge" and np.isfinite(e)) or np.isnan(line[i, 2]))
+                    continue
+                np.testing.assert_allclose(line[i, :2], model.frames.plan(np.array([i]), np.array([e]))[0], atol=1e-9)
+                inward = e + 1e-5 * np.sign(lines.hinge[i] - e)
+                if not surface[0, 0] < inward < surface[-1, 0]:
+                    continue
+                steep = np.abs(np.diff(surface[:, 1]) / np.maximum(np.diff(surface[:, 0]), 1e-9))
+                near = steep[(surface[:-1, 0] < max(e, inward) + 1e-5) & (surface[1:, 0] > min(e, inward) - 1e-5)]
+                near = np.max(near[near < 1e3], initial=0.0)  # but for faces of kerbs that stand upright
+                self.assertAlmostEqual(
+                    line[i, 2], float(np.interp(inward, *surface.T)), delta=2e-5 * (1 + near), msg=f"{name} {model.chainage[i]}"
+                )
 
     def test_turned_line_and_moved_chainages(self) -> None:
         """The demo met from the other end and by chainages 1000 m on: offsets change sign, areas stay."""

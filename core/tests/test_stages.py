@@ -192,7 +192,7 @@ CHANGES: dict[str, Any] = {
     "milling": lambda i: MillingPlan(),
     "standards": lambda i: i.standards.changed(steepest_pct=0.5),
     "remarks": lambda _: RemarkList(remarks=[Remark(text="Gate", from_chainage=100.0)]),
-    "roads": lambda i: {"beside": RoadLines(*(i.surface.points[:4] + [0, 0, k] for k in range(3)))},
+    "roads": lambda i: {"beside": RoadLines(*(i.surface.points[:4] + [0, 0, k] for k in range(3)), np.ones((4, 2)))},
     "followed_elsewhere": lambda i: tuple(sorted(i.guides)) or ("none",),
 }
 

@@ -15,6 +15,7 @@ from drawings.models import Issue
 from projects.models import Project
 from road.inputs import Loaded, left_of, roads_of
 from road.model import road_model
+from saddle.chainage import format_chainage
 from saddle.documents import MAIN
 from saddle.documents_base import Document as Spec
 from saddle.drawings.body import Listed, Set
@@ -76,25 +77,23 @@ class Board:
     @property
     def several(self) -> bool:
         """Whether there is more than one road to be told from others."""
-        return len(self.roads) > 1
+        return len(self.roads) + len(self.faults) > 1
 
 
 def board_of(project: Project) -> Board:
-    """Raises Refused 409 where no road can be computed for want of survey or alignment."""
+    """Raises Refused 409 or SaddleError where no road can be computed."""
     specs = read_specs(project).specs
     roads: dict[str, Solved] = {}
-    faults: dict[str, str] = {}
-    first: Refused | None = None
-    for key, road in roads_of(specs).items():
+    named = roads_of(specs)
+    errors: dict[str, Refused | SaddleError] = {}
+    for key, road in named.items():
         try:
             roads[key] = _solved(project, key, road.name)
         except (Refused, SaddleError) as error:
-            faults[key] = f"{road.name}: {error}"
-            first = first or (error if isinstance(error, Refused) else None)
-            if isinstance(error, SaddleError) and key == MAIN:
-                raise
-    if not roads and first is not None:
-        raise first
+            errors[key] = error
+    if not roads and errors:
+        raise next(iter(errors.values()))
+    faults = {key: f"{named[key].name}: {error}" for key, error in errors.items()}
     solved = [OtherRoad(key, road.set.road, road.set.model) for key, road in roads.items()]
     roads = {key: replace(road, set=replace(road.set, others=[o for o in solved if o.key != key])) for key, road in roads.items()}
     drawings = sorted(_of_kind(specs, "drawing", Drawing).items(), key=lambda item: (item[1].place, item[0]))
@@ -139,14 +138,23 @@ def _of_kind(specs: Specs, kind: str, model: type[S]) -> dict[str, S]:
     return {key: spec for (k, key), spec in specs.items() if k == kind and isinstance(spec, model)}
 
 
-def open_problems(board: Board) -> list[tuple[str, Problem]]:
-    """Those that nobody left as they are, each with the name of its road."""
+def open_problems(board: Board) -> list[str]:
+    """What is open, in words: roads that cannot be computed, whose figures no issue holds, and problems that nobody left as they are;
+    each with the name of its road where there are several."""
     return [
-        (road.set.road, problem)
-        for road in board.roads.values()
-        for problem in road.set.model.problems
-        if reason_for(problem, left_of(road.loaded)) is None
+        *board.faults.values(),
+        *(
+            f"{f'{road.set.road}, ' if board.several else ''}{_told(problem)}"
+            for road in board.roads.values()
+            for problem in road.set.model.problems
+            if reason_for(problem, left_of(road.loaded)) is None
+        ),
     ]
+
+
+def _told(p: Problem) -> str:
+    """A problem in a line."""
+    return f"{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
 
 
 def drawing_of(board: Board, key: str) -> Drawing:

@@ -22,7 +22,6 @@ from drawings.models import Issue, IssuedFile, IssuedSurvey
 from jobs.models import Job
 from jobs.run import Report, complete, handles
 from projects.models import Project
-from saddle.chainage import format_chainage
 from saddle.documents import MAIN
 from saddle.drawings.body import Set
 from saddle.drawings.kinds import KINDS
@@ -31,7 +30,6 @@ from saddle.drawings.title import Revision, Standing
 from saddle.drawings.writers.svg import page_to_svg
 from saddle.errors import SaddleError
 from saddle.exchange.tables import quantities_csv, quantities_xlsx, rows_xlsx
-from saddle.problem import Problem
 from saddle.quantities.compared import figures_of
 from saddle.quantities.takeoff import take_off
 from saddle.terrain.in_use import SurveyInUse
@@ -134,12 +132,6 @@ def issue(job: Job, report: Report) -> IssueMade:
     raise Refused(409, "others issue at this very moment", "revision", "try again")
 
 
-def _told(road: str, p: Problem) -> str:
-    return (
-        f"{road}{', ' if road else ''}{format_chainage(p.chainage_from, 0)} to {format_chainage(p.chainage_to, 0)}: {p.message}"
-    )
-
-
 def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Report) -> IssueMade | None:
     """The issue under a revision, None where somebody took it while the sheets were drawn."""
     today = timezone.now().date().isoformat()
@@ -164,10 +156,7 @@ def _issued(job: Job, board: Board, wanted: IssueIn, revision: str, report: Repo
         row = Issue.objects.create(
             project=job.project, number=Issue.objects.filter(project=job.project).count() + 1, revision=revision,
             status=wanted.status, reason=wanted.reason, by=job.user, by_name=by,
-            accepted={
-                "reason": wanted.accepted,
-                "problems": [_told(road if board.several else "", p) for road, p in open_problems(board)],
-            },
+            accepted={"reason": wanted.accepted, "problems": open_problems(board)},
             register=[d.model_dump() for d in drawings], frozen=_frozen(job.project, board),
         )  # fmt: skip
         for survey in _surveys(board):

@@ -10,11 +10,11 @@ from guides.bodies import Diagram, FollowedOut
 from guides.diagram import diagram_of
 from projects.access import project_for
 from road.inputs import RoadKey
-from road.model import road_model
+from road.model import lines_of, road_model
 from road.numbers import numbers
 from saddle.documents import MAIN
 from saddle.guides.ready_made import ReadyMadeIn, make
-from saddle.guides.spec import GuideSpec
+from saddle.guides.spec import GuideSpec, OfRoad
 from saddle.terrain.survey import polylines
 from survey.store import survey_of
 
@@ -35,7 +35,9 @@ def guide_diagram(request: HttpRequest, project_id: Path[int], road: RoadKey = M
     _, loaded = road_model(project, road)
     survey = survey_of(project)
     assert loaded.inputs is not None and survey is not None
-    return diagram_of(loaded.inputs, polylines(survey))
+    followed = {g.source.road for g in loaded.inputs.guides.values() if isinstance(g.source, OfRoad)}
+    roads = {key: found for key in sorted(followed) if (found := lines_of(project, key)) is not None}
+    return diagram_of(loaded.inputs, roads, polylines(survey))
 
 
 @router.get("/guides/followed", response={200: list[FollowedOut], **ERRORS}, operation_id="followedPoints")

@@ -1,11 +1,13 @@
 """The straightened diagram: guides and surveyed lines as offsets over chainage."""
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from guides.bodies import Diagram, GuideOut, SurveyedOut
 from road.numbers import numbers
 from saddle.alignment.alignment import Alignment, build
-from saddle.guides.evaluate import Sources, guide_corners, guide_line, sound_guides
+from saddle.guides.evaluate import RoadLines, Sources, guide_corners, guide_line, sound_guides
 from saddle.guides.pieces import stretches
 from saddle.guides.spec import GuideSpec, Pieces
 from saddle.road.model import RoadInputs
@@ -15,11 +17,11 @@ from saddle.terrain.survey import Polyline
 FINE = 2.0
 
 
-def diagram_of(inputs: RoadInputs, surveyed: list[Polyline]) -> Diagram:
-    """Everything the diagram shows. surveyed: lines of the survey."""
+def diagram_of(inputs: RoadInputs, roads: Mapping[str, RoadLines], surveyed: list[Polyline]) -> Diagram:
+    """Everything the diagram shows. roads: lines of those that guides follow; surveyed: lines of the survey."""
     alignment = build(inputs.alignment)
     sound, crooked = sound_guides(inputs.guides)
-    sources = Sources(alignment, inputs.lines, sound, inputs.roads)
+    sources = Sources(alignment, inputs.lines, sound, roads)
     guides = [
         _guide(key, guide, sources) if key in sound else _crooked(key, crooked[key]) for key, guide in inputs.guides.items()
     ]

@@ -11,16 +11,16 @@ from config.errors import Refused
 from config.memory import CACHE
 from design.specs import document_ids, read_specs, the_spec
 from projects.models import Project
-from road.reading import guides_of, read_by
+from road.reading import guides_named, roads_followed
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec
 from saddle.documents import KINDS, MAIN
 from saddle.documents_base import Document as Spec
 from saddle.errors import SaddleError
 from saddle.findings.left import LeftProblem, LeftProblems
+from saddle.guides.evaluate import RoadLines
 from saddle.guides.spec import GuideSpec
-from saddle.road.as_lines import as_lines
-from saddle.road.model import RoadInputs, RoadModel
+from saddle.road.model import RoadInputs
 from saddle.road.spec import RoadSpec
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
@@ -94,12 +94,12 @@ def alignment_of(project: Project, road: str) -> AlignmentSpec | None:
     return the_spec(project, AlignmentSpec, "alignment", road_spec(read_specs(project, "road").specs, road).alignment)
 
 
-def load_inputs(project: Project, road: str, roads: Callable[[str], RoadModel | None] | None = None) -> Loaded:
+def load_inputs(project: Project, road: str, lines: Callable[[str], RoadLines | None] = lambda _: None) -> Loaded:
     """Read all documents and the survey of a project, and pick what a road follows from. What stands for a document is the change that
-    made it. roads: gives the model of a road that this one reads, None where it cannot be computed. Raises Refused 404 for a road that
-    is not there."""
-    found = read_specs(project)
-    specs, ids = found.specs, found.ids
+    made it. lines: gives those of a road that this one follows, None where it cannot be computed. Raises Refused 404 for a road that is
+    not there."""
+    read = read_specs(project)
+    specs, ids = read.specs, read.ids
     spec_of_road = road_spec(specs, road)
     in_use = specs.get(("survey", MAIN))
     used = in_use if isinstance(in_use, SurveyInUse) and in_use.survey is not None else None
@@ -124,17 +124,14 @@ def load_inputs(project: Project, road: str, roads: Callable[[str], RoadModel | 
             parts[field] = spec
         made_by.setdefault(field, []).append(ids[kind, key])
     parts["lines"] = _lines(used)
-    parts["followed_elsewhere"] = tuple(
-        sorted({k for other in roads_of(specs) if other != road for k in guides_of(specs, other)})
-    )
-    identities: dict[str, tuple[object, str]] = {}
-    if roads is not None:
-        read = {key: roads(key) for key in sorted(read_by(specs, road))}
-        parts["roads"] = {key: as_lines(model) for key, model in read.items() if model is not None}
-        by = " ".join(f"{key} {model.key}" for key, model in read.items() if model is not None)
-        identities["roads"] = (parts["roads"], f"lines of {by}")
+    roads = roads_of(specs)
+    if len(roads) > 1:
+        elsewhere = {guide for key in roads if key != road for guide in guides_named(read, key)}
+        parts["followed_elsewhere"] = tuple(sorted(elsewhere))
+        followed = {key: lines(key) for key in sorted(roads_followed(read, road))}
+        parts["roads"] = {key: found for key, found in followed.items() if found is not None}
     parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
-    identities |= {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
+    identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
     identities["lines"] = (parts["lines"], f"survey {identity(used)}")
     return Loaded(road, spec_of_road, RoadInputs(surface=surface, identities=identities, **parts), specs, [], stamp)
 

@@ -9,28 +9,20 @@ from config.memory import CACHE, run, variants_run
 from projects.models import Project
 from road.inputs import Loaded, load_inputs, roads_of
 from saddle.errors import SaddleError
+from saddle.guides.evaluate import RoadLines
 from saddle.pipeline import solve
 from saddle.quantities.variants import VariantResult, compare_variants
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import VariantPlan
 from saddle.stages.keys import digest
 from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
+from saddle.views.road_lines import road_lines
 from saddle.views.roads import OtherRoad
 
 
-def road_model(project: Project, road: str, reading: tuple[str, ...] = ()) -> tuple[RoadModel, Loaded]:
-    """A solved road. reading: roads that are being solved and wait for it. Raises Refused 409 when survey or alignment are missing, 404
-    for a road that is not there."""
-    waiting = (*reading, road)
-
-    def other(key: str) -> RoadModel | None:
-        """A road that cannot be computed gives no line, as the problems of who follows it say. Circles are refused when they are
-        written."""
-        with suppress(Refused, SaddleError):
-            return None if key in waiting else road_model(project, key, waiting)[0]
-        return None
-
-    loaded = load_inputs(project, road, other)
+def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
+    """A solved road. Raises Refused 409 when survey or alignment are missing, 404 for a road that is not there."""
+    loaded = load_inputs(project, road, lambda other: lines_of(project, other))
     inputs = loaded.inputs
     if inputs is None:
         what = " and ".join(loaded.missing)
@@ -46,6 +38,15 @@ def road_model(project: Project, road: str, reading: tuple[str, ...] = ()) -> tu
 def _solved(inputs: RoadInputs) -> RoadModel:
     with metrics.SOLVE_SECONDS.time():
         return solve(inputs, run())
+
+
+def lines_of(project: Project, road: str) -> RoadLines | None:
+    """The lines that others follow of a road, found once for a state of it. None where it cannot be computed, as the problems of who
+    follows it say; no road follows one that follows it (`road.reading`)."""
+    with suppress(Refused, SaddleError):
+        model, _ = road_model(project, road)
+        return CACHE.get(f"lines of {model.key}", "lines of a road", lambda: road_lines(model))
+    return None
 
 
 def others_of(project: Project, loaded: Loaded) -> list[OtherRoad]:

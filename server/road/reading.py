@@ -1,9 +1,12 @@
-"""Which roads a road reads: those whose lines its guides are."""
+"""Which roads a road follows: those whose lines the guides are that its decisions name. What nobody follows is read by nobody, so that
+what a road is computed from never depends on who asked first."""
 
 from collections.abc import Mapping
 
 from config.errors import Refused
+from config.memory import CACHE
 from design.actions.checks import checks
+from design.specs import Specs as ReadSpecs
 from design.specs import read_specs
 from projects.models import Project
 from saddle.documents import KINDS
@@ -12,57 +15,65 @@ from saddle.documents_base import references
 from saddle.guides.spec import GuideSpec, OfRoad
 from saddle.road.spec import RoadSpec, TemplatePlan
 
-Specs = Mapping[tuple[str, str], Spec]
+#: Kinds of documents by which roads can come to follow each other.
+CLOSING = ("guide", "template", "road", *(name for name, kind in KINDS.items() if kind.of_road))
 
 
-def guides_of(specs: Specs, road: str) -> set[str]:
+def guides_named(read: ReadSpecs, road: str) -> frozenset[str]:
     """Keys of the guides that the decisions along a road name, and the templates that are applied along it."""
-    own = [spec for (kind, key), spec in specs.items() if key == road and kind in KINDS and KINDS[kind].of_road]
-    plan = specs.get(("template_plan", road))
+    plan = read.specs.get(("template_plan", road))
     applied = {r.template for r in plan.ranges} if isinstance(plan, TemplatePlan) else set()
-    own += [specs["template", key] for key in applied if ("template", key) in specs]
-    return {key for spec in own for kind, key in references(spec) if kind == "guide"}
+    own = [(kind, road) for kind, of in KINDS.items() if of.of_road] + [("template", key) for key in sorted(applied)]
+    return frozenset(guide for name in own if name in read.specs for guide in _named_by(read.specs[name], read.ids[name]))
 
 
-def _roads_of_guides(specs: Specs, road: str, *, followed: bool) -> set[str]:
-    """Roads whose lines the guides on a road's alignment are. followed: of those guides only that the road follows."""
-    of = specs.get(("road", road))
-    wanted = guides_of(specs, road) if followed else None
+def _named_by(spec: Spec, change: str) -> frozenset[str]:
+    """Guides that a document names, found once for the change that made it: a table may have thousands of rows."""
+    return CACHE.get(
+        f"guides named by {change}", "guides named", lambda: frozenset(k for kind, k in references(spec) if kind == "guide")
+    )
+
+
+def roads_followed(read: ReadSpecs, road: str) -> set[str]:
+    """Keys of the roads whose lines a road follows."""
+    lines = _lines_of_roads(read.specs)
+    of = read.specs.get(("road", road))
+    if not lines or not isinstance(of, RoadSpec):
+        return set()
+    named = guides_named(read, road)
+    return {source.road for key, (alignment, source) in lines.items() if key in named and alignment == of.alignment} - {road}
+
+
+def _lines_of_roads(specs: Mapping[tuple[str, str], Spec]) -> dict[str, tuple[str, OfRoad]]:
+    """Guides that are lines of other roads, by key: their alignment and what they are."""
     return {
-        spec.source.road
+        key: (spec.alignment, spec.source)
         for (_, key), spec in specs.items()
-        if isinstance(spec, GuideSpec) and isinstance(spec.source, OfRoad) and isinstance(of, RoadSpec)
-        if spec.alignment == of.alignment and spec.source.road != road and (wanted is None or key in wanted)
+        if isinstance(spec, GuideSpec) and isinstance(spec.source, OfRoad)
     }
 
 
-def _behind(specs: Specs, road: str) -> set[str]:
+def _behind(read: ReadSpecs, road: str) -> set[str]:
     """All roads that a road follows, and those that these follow."""
     found: set[str] = set()
     new = {road}
     while new:
-        new = {other for one in new for other in _roads_of_guides(specs, one, followed=True)} - found
+        new = {other for one in new for other in roads_followed(read, one)} - found
         found |= new
     return found
 
 
-def read_by(specs: Specs, road: str) -> set[str]:
-    """Keys of the roads that a road reads: those that it follows, and for the eye those of its other guides that do not follow it."""
-    followed = _roads_of_guides(specs, road, followed=True)
-    shown = {other for other in _roads_of_guides(specs, road, followed=False) if road not in _behind(specs, other)}
-    return followed | shown
-
-
-@checks("guide", "follow", "treatments", "milling", "template_plan", "template", "road")
+@checks(*CLOSING)
 def no_circle(project: Project, _: Spec) -> None:
     """Refuses what lets roads follow each other in a circle."""
-    specs = read_specs(project).specs
-    if not any(isinstance(spec, GuideSpec) and isinstance(spec.source, OfRoad) for spec in specs.values()):
+    read = read_specs(project)
+    if not _lines_of_roads(read.specs):
         return
-    for (kind, key), road in specs.items():
-        if kind == "road" and isinstance(road, RoadSpec) and key in _behind(specs, key):
-            others = [specs["road", k] for k in sorted(_behind(specs, key)) if k != key and key in _behind(specs, k)]
-            names = [road.name, *(other.name for other in others if isinstance(other, RoadSpec))]
-            raise Refused(
-                400, f"the roads {' and '.join(names)} would follow each other", "guide", "let one of them follow something else"
-            )
+    roads = {key: spec for (_, key), spec in read.specs.items() if isinstance(spec, RoadSpec)}
+    behind = {key: _behind(read, key) for key in roads}
+    circle = next((key for key in roads if key in behind[key]), None)
+    if circle is not None:
+        names = [roads[key].name for key in roads if key in behind[circle] and circle in behind.get(key, set())]
+        raise Refused(
+            400, f"the roads {' and '.join(names)} would follow each other", "guide", "let one of them follow something else"
+        )

@@ -39,11 +39,13 @@ class GuideLine:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadLines:
-    """Lines of a designed road: of its hinge and edges every section's place, east, north and level (n, 3), m. NaN where it has none."""
+    """Lines of a designed road: of its hinge and edges every section's place, east, north and level (n, 3), m, NaN where it has none;
+    to_right: (n, 2) which way its right is there, of length 1."""
 
     hinge: Floats
     left_edge: Floats
     right_edge: Floats
+    to_right: Floats
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -86,12 +88,16 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
 
 
 def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLine:
-    """A line of another road on sections; NaN where it is not there, or that road has none."""
-    p = np.empty((0, 3)) if road is None else np.asarray(getattr(road, source.line))
+    """A line of another road on sections; NaN where it is not there, or that road has none. Further out is so on the other road, which
+    may run the other way."""
+    if road is None:
+        none = np.full(len(frames.chainage), np.nan)
+        return GuideLine(none, none)
+    p = np.array(getattr(road, source.line))
+    p[:, :2] += (-source.beyond if source.line == "left_edge" else source.beyond) * road.to_right
     joined = np.isfinite(p[:-1, :2]).all(axis=1) & np.isfinite(p[1:, :2]).all(axis=1)
     joined &= np.hypot(*np.diff(p[:, :2], axis=0).T) > tolerances.CHAINAGE_MERGE
-    offset, level = nearest(frames, SurveyLines(p[:-1][joined], p[1:][joined]), DRAWN_REACH, 0)
-    return GuideLine(offset + (-source.beyond if source.line == "left_edge" else source.beyond), level)
+    return GuideLine(*nearest(frames, SurveyLines(p[:-1][joined], p[1:][joined]), DRAWN_REACH, 0))
 
 
 def line_of(source: LineSource, frames: Frames, sources: Sources, side: int) -> GuideLine:

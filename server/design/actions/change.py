@@ -62,7 +62,8 @@ def change_document(project: Project, user: User | None, change: Change) -> Docu
     changed it meanwhile in a way that touches this change."""
     with transaction.atomic():
         row = _change(project, user, change, None, None)
-        _refuse_without_road(project, change.kind)
+        if change.spec is None or change.version == 0:
+            _refuse_without_road(project, change.kind)
     return row
 
 

@@ -63,9 +63,10 @@ class Reading(DemoCase):
 
     def test_further_out(self) -> None:
         self.guide("beside", "lane-line", "main", "right_edge", beyond=0.75)
-        # The first road's alignment is as straight as the lane here, so that square to one is square to the other.
-        gap = self.off(self.edge(self.lane, "left_edge")[2:-2], self.edge("main", "right_edge"))
-        np.testing.assert_allclose(gap, 0.75, atol=5e-3)
+        edge, out = self.edge("main", "right_edge"), road_model(self.project, "main")[0].frames.to_right
+        found = np.isfinite(road_model(self.project, "main")[0].lines.right_edge)
+        gap = self.off(self.edge(self.lane, "left_edge")[2:-2], edge + 0.75 * out[found])
+        np.testing.assert_allclose(gap, 0.0, atol=1e-6)
 
     def test_what_is_decided_on_the_one_that_follows_is_nothing_to_the_other(self) -> None:
         before = road_model(self.project, "main")[0].key, road_model(self.project, self.lane)[0].key

@@ -143,6 +143,14 @@ class Roads(DemoCase):
         told = self.done(self.ask("POST", f"/issues/{made['id']}/compare", {}))["result"]
         self.assertEqual({item["road"] for item in told["items"]}, {"Second road"})
 
+    def test_a_road_that_cannot_be_computed_is_no_secret_of_an_issue(self) -> None:
+        self.add(name="Later", alignment=None, like=None)
+        self.shorten("long")
+        wanted = {"drawings": ["long"], "status": "approval", "reason": "For comment", "accepted": "they are known"}
+        made = self.done(self.ask("POST", "/issues", wanted))["result"]
+        accepted = self.ask("GET", f"/issues/{made['id']}").json()["accepted"]["problems"]
+        self.assertIn("Later: the road needs an alignment first", accepted)
+
     def test_a_new_project_has_its_one_road(self) -> None:
         made = self.ask("POST", "/api/projects", {"name": "New"}).json()["id"]
         project = Project.objects.get(pk=made)

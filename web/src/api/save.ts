@@ -142,11 +142,12 @@ export function useSaveTogether() {
 
 /** Removes a document that nothing else names. */
 export function useRemove() {
-  return useChange(async ({ path }, d: { kind: Kind; key: string; version: number }) =>
+  return useChange(async ({ path }, { kind, key, version }: { kind: Kind; key: string; version: number }) =>
     dataOf(
-      await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", {
-        params: { path: { ...path, kind: d.kind, key: d.key }, query: { version: d.version } },
-      }),
+      // A road goes with all that is decided along it.
+      kind === "road"
+        ? await api.DELETE("/api/projects/{project_id}/roads/{key}", { params: { path: { ...path, key } } })
+        : await api.DELETE("/api/projects/{project_id}/documents/{kind}/{key}", { params: { path: { ...path, kind, key }, query: { version } } }),
     ),
   );
 }

@@ -32,7 +32,7 @@ export function OtherRoads({ roads, line, x, down, named }: Props) {
         ))}
         {named && mark && (
           <text x={x(mark[0])} y={down(...mark) - 10} textAnchor="middle" fontWeight={600} fill={colour.tin600}>
-            {road.name}
+            {road.unknown.length > 0 ? `${road.name}, not all of it known` : road.name}
           </text>
         )}
       </g>

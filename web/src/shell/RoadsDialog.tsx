@@ -3,12 +3,13 @@ import { ArrowDownOutlined, ArrowUpOutlined } from "@ant-design/icons";
 import { Alert, Button, Input, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { type DocumentOf, useChange, useDocuments, useDocumentsOf, useMayEdit, useRoadKey, useRoads, useToldRoads } from "../api/hooks";
+import { type DocumentOf, useChange, useDocumentsOf, useMayEdit, useRoadKey, useRoads, useToldRoads } from "../api/hooks";
 import { MAIN } from "../api/kinds";
 import { useSave, useSaveTogether } from "../api/save";
 import { useGoToRoad } from "../base/roads";
 import { Dialog } from "../common/Dialog";
 import { NameField } from "../common/NameField";
+import { Remove } from "../common/Remove";
 
 type Road = DocumentOf<"road">;
 type Told = Schemas["RoadOut"];
@@ -99,34 +100,15 @@ function RoadRow({ road, roads, place, told, mayEdit, close }: RowProps) {
               disabled={place === roads.length - 1}
               onClick={() => move(1)}
             />
-            <RemoveRoad road={road} />
+            <Remove
+              document={road}
+              must={road.key === MAIN ? "The road that the project began with stays" : undefined}
+              onRemoved={() => road.key === here && go(MAIN)}
+            />
           </>
         )}
       </td>
     </tr>
-  );
-}
-
-/** Asked once more; the road that the project began with stays, and so does one that drawings or section lines name. */
-function RemoveRoad({ road }: { road: Road }) {
-  const here = useRoadKey();
-  const go = useGoToRoad();
-  const used = useDocuments().data?.used[`road ${road.key}`] ?? [];
-  const [asking, setAsking] = useState(false);
-  const remove = useChange(async ({ path }, key: string) =>
-    dataOf(await api.DELETE("/api/projects/{project_id}/roads/{key}", { params: { path: { ...path, key } } })),
-  );
-  const why = road.key === MAIN ? "The road that the project began with stays" : used.length ? `Used by: ${used.slice(0, 6).join(", ")}` : undefined;
-  const press = () => {
-    if (!asking) return setAsking(true);
-    remove.mutate(road.key, { onSuccess: () => road.key === here && go(MAIN), onSettled: () => setAsking(false) });
-  };
-  return (
-    <span title={why}>
-      <Button size="small" danger disabled={why !== undefined || remove.isPending} onClick={press} onBlur={() => setAsking(false)}>
-        {asking ? "Really remove it?" : "Remove"}
-      </Button>
-    </span>
   );
 }
 

@@ -152,6 +152,9 @@ function AllRoads() {
   const parts = [{ key: "", name: "All roads", rows: found.total, fault: "" }, ...found.roads];
   return (
     <table className="grid-table" aria-label="Quantities of all roads">
+      <caption className="quiet" style={{ captionSide: "top", textAlign: "left", padding: 8 }}>
+        Every road counts what is designed along it: ground over which two roads are designed is in the sum twice.
+      </caption>
       <ItemHeads />
       {parts.map((road) => (
         <tbody key={road.key}>
