@@ -15,6 +15,7 @@ from saddle.quantities.reports.spec import ReportLayout
 from saddle.road.spec import RemarkList, RoadSpec, SectionSettings, TemplatePlan, TreatmentPlan, VariantPlan
 from saddle.standards import published
 from saddle.standards.spec import Standards
+from saddle.template.median import MedianSpec
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.in_use import SurveyInUse
@@ -53,6 +54,7 @@ KINDS: dict[str, Kind] = {
     "report": Kind(ReportLayout, "Report"),
     "title_block": Kind(TitleBlock, "Title block", TitleBlock(), single=True),
     "template": Kind(TemplateSpec, "Template"),
+    "median": Kind(MedianSpec, "Median"),
     "make_up": Kind(MakeUp, "Make-up"),
     "kerb": Kind(KerbProfile, "Kerb"),
     "material": Kind(Material, "Material"),

@@ -20,7 +20,7 @@ PARTS = Parts(dict(starter.MAKE_UPS), dict(starter.KERBS))
 
 def no_room(n: int) -> Room:
     """Sections without chainage or boundary."""
-    return Room(np.full(n, np.nan), np.full(n, np.nan))
+    return Room(*np.full((3, n), np.nan))
 
 
 def flat(level: float, end: float = 60.0, n: int = 1) -> Polylines:
@@ -55,7 +55,7 @@ def built(
     sizes = {name: np.full(n, value) for name, value in (dimensions or {}).items()}
     around = plain(pct, level, dimensions=sizes, surfaces={"main": seen})
     u, z = solve_points(half, around)
-    room = no_room(n) if boundary is None else Room(np.full(n, np.nan), boundary)
+    room = no_room(n) if boundary is None else Room(np.full(n, np.nan), boundary, np.full(n, np.nan))
     there = Ground(seen, seen, {"main": seen}, sizes)
     return build_half(side, half, u, z + level[:, None], np.zeros(n) if limit is None else limit, there, room)
 

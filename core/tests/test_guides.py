@@ -1,7 +1,6 @@
 """Guides: pieces, ready-made ones, widening of curves by published standards, and what template points follow."""
 
 from dataclasses import replace
-from typing import Literal
 from unittest import TestCase
 
 import numpy as np
@@ -30,6 +29,7 @@ from saddle.guides.spec import (
     OfRoad,
     OnGuide,
     Pieces,
+    RoadLine,
     Taper,
 )
 from saddle.pipeline import solve
@@ -234,12 +234,12 @@ class OfAnotherRoad(TestCase):
     def test_offsets_levels_gaps_and_outwards(self) -> None:
         line = build(STRAIGHT)
         north = np.array([0.0, 25.0, 50.0, 75.0, 100.0])
-        there = [np.column_stack([np.full(5, east), north, 50 + north / 100]) for east in (10.0, 7.0, 13.0)]
+        there = [np.column_stack([np.full(5, east), north, 50 + north / 100]) for east in (10.0, 7.0, 13.0, 6.0, 14.0)]
         there[2][3] = np.nan
         lines = RoadLines(*there, np.tile([1.0, 0.0], (5, 1)))
         frames = line.frames(np.array([0.0, 10.0, 60.0, 70.0, 90.0]))
-        cases: list[tuple[Literal["hinge", "left_edge", "right_edge"], float, int]] = [
-            ("hinge", 10.0, 1), ("left_edge", 7.0, -1), ("right_edge", 13.0, 1),
+        cases: list[tuple[RoadLine, float, int]] = [
+            ("hinge", 10.0, 1), ("left_edge", 7.0, -1), ("right_edge", 13.0, 1), ("left_end", 6.0, -1), ("right_end", 14.0, 1),
         ]  # fmt: skip
         for name, offset, out in cases:
             for beyond in (0.0, 0.5):
@@ -254,18 +254,24 @@ class OfAnotherRoad(TestCase):
     def test_further_out_is_so_for_who_comes_from_the_other_end(self) -> None:
         """Whoever follows may run the other way: the line in plan is the same."""
         x = np.linspace(0.0, 400.0, 9)
-        there = [np.column_stack([np.full(9, east), x, 50 + x / 100]) for east in (10.0, 7.0, 13.0)]
+        there = [np.column_stack([np.full(9, east), x, 50 + x / 100]) for east in (10.0, 7.0, 13.0, 6.0, 14.0)]
         lines = RoadLines(*there, np.tile([1.0, 0.0], (9, 1)))
         back = build(AlignmentSpec(start_east=0, start_north=400, start_bearing_deg=180, elements=[Straight(length=400)]))
-        names: tuple[Literal["hinge", "left_edge", "right_edge"], ...] = ("hinge", "left_edge", "right_edge")
-        for name in names:
+        wanted: dict[RoadLine, float] = {
+            "hinge": 10.75,
+            "left_edge": 6.25,
+            "right_edge": 13.75,
+            "left_end": 5.25,
+            "right_end": 14.75,
+        }
+        for name, east in wanted.items():
             guide = GuideSpec(name="G", source=OfRoad(road="b", line=name, beyond=0.75))
             plans = []
             for line in (build(STRAIGHT), back):
                 frames = line.frames(np.arange(10.0, 400.0, 40.0))
                 found = guide_line(guide, frames, Sources(line, {}, {}, {"b": lines}))
                 plans.append(frames.plan(np.arange(len(found.offset)), found.offset)[:, 0])
-            np.testing.assert_allclose(plans[0], {"hinge": 10.75, "left_edge": 6.25, "right_edge": 13.75}[name], atol=1e-9)
+            np.testing.assert_allclose(plans[0], east, atol=1e-9)
             np.testing.assert_allclose(plans[1], plans[0], atol=1e-9)
 
 

@@ -57,10 +57,10 @@ class Registries(TestCase):
     def test_every_governing_rule_gives_levels(self) -> None:
         """One that Designs.hinge_levels forgets leaves the hinge unknown, and the survey was blamed."""
         given = {
-            "cover": {}, "edges": {}, "kerb_to_kerb": {}, "level_table": {}, "profile": {"profile": "p"},
+            "cover": {}, "edges": {}, "kerb_to_kerb": {}, "level_table": {}, "profile": {"profile": "p"}, "line": {"guide": "g"},
         }  # fmt: skip
         self.assertEqual(set(given), kinds(GoverningRule))
-        for kind in set(given) - {"level_table", "profile"}:
+        for kind in set(given) - {"level_table", "profile", "line"}:
             model = solve(surveyed(governs={"kind": kind, **given[kind]}))
             self.assertGreater(np.isfinite(model.hinge_level).mean(), 0.9, kind)
 

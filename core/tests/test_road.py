@@ -334,10 +334,11 @@ class Caching(TestCase):
         self.assertEqual(
             sorted(changed),
             [
+                "bounds_at",
                 "designs_for",
                 "find_problems",
                 *["footing_of"] * 5,
-                *["group_named"] * 5,
+                *["group_used"] * 5,
                 "guides_in_use",
                 "levels_for",
                 "overlay_depth",

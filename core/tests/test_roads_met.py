@@ -8,9 +8,8 @@ from hypothesis import strategies as st
 
 from saddle.documents_base import moved_along
 from saddle.lines.place import CutLine
-from saddle.pipeline import solve
+from saddle.pipeline import lines_of, solve
 from saddle.road.spec import Leave
-from saddle.views.road_lines import road_lines
 from saddle.views.roads import OtherRoad, roads_met, section_line
 from saddle.views.section import design_line, section_view
 from tests.cases import demo_model
@@ -46,8 +45,9 @@ class Met(TestCase):
     def test_lines_that_others_follow_lie_on_the_designed_surface(self, seed: int) -> None:
         """Hinge and edges, also of a reconstruction, beside a kerb, at a pair of sections and with a half of no width: a hair towards
         the hinge the finished surface has that level; where nothing is designed there is none."""
-        model = solve(random_road(np.random.default_rng(seed)))
-        found, lines = road_lines(model), model.lines
+        inputs = random_road(np.random.default_rng(seed))
+        model, found = solve(inputs), lines_of(inputs).value
+        lines = model.lines
         for name, offset in (("hinge", lines.hinge), ("left_edge", lines.left_edge), ("right_edge", lines.right_edge)):
             line = getattr(found, name)
             for i, e in enumerate(offset):

@@ -178,6 +178,6 @@ class Holes(TestCase):
 class Ties(TestCase):
     def test_a_tie_at_the_end_runs_out_toward_the_end(self) -> None:
         """From 100 to 300 with 20 m at its start and 50 m at its end: half of it is left 10 m in, and 25 m before the end."""
-        rule = LineRules(100.0, 300.0, RoadLines(), None, None, TieIn(length=20.0), TieIn(length=50.0))
+        rule = LineRules(100.0, 300.0, RoadLines(), None, None, TieIn(length=20.0), TieIn(length=50.0), None)
         found = tie_factor(rule, np.array([100.0, 110.0, 120.0, 200.0, 250.0, 275.0, 290.0, 300.0]))
         np.testing.assert_allclose(found, [0.0, 0.5, 1.0, 1.0, 1.0, 0.5, 0.2, 0.0])

@@ -130,7 +130,7 @@ class Ladder(TestCase):
     """The outer point is at 5 m and level 10; catch points by hand."""
 
     def at(self, height: float, boundary: float = 30.0, rungs: tuple[Rung, ...] = EXAMPLE) -> SideSlopes:
-        room = Room(np.array([100.0]), np.array([boundary]))
+        room = Room(np.array([100.0]), np.array([boundary]), np.full(1, np.nan))
         return side_slopes(np.array([5.0]), np.array([10.0]), rungs, flat(10 + height, 60.0), room)
 
     def test_truth_table(self) -> None:
@@ -163,7 +163,9 @@ class Ladder(TestCase):
     def test_a_drain_that_ends_above_the_ground_is_passed_over(self) -> None:
         # Ground 0.1 m above the outer point but falling 1 in 4: under the drain's outer edge it is 0.4 m below.
         ground = pack([(np.array([0.0, 5.0, 60.0]), np.array([10.1, 10.1, 10.1 - 55 / 4]))])
-        s = side_slopes(np.array([5.0]), np.array([10.0]), EXAMPLE, ground, Room(np.zeros(1), np.array([30.0])))
+        s = side_slopes(
+            np.array([5.0]), np.array([10.0]), EXAMPLE, ground, Room(np.zeros(1), np.array([30.0]), np.full(1, np.nan))
+        )
         self.assertEqual(s.passed[0].text(0), "its last slope begins on the wrong side of the ground")
         self.assertEqual(int(s.rung[0]), 1)
 
@@ -198,7 +200,7 @@ class Ladder(TestCase):
     def test_sections_do_not_touch_one_another(self) -> None:
         heights = np.array([2.0, -3.0, -0.8, 0.0, 14.0])
         ground = pack([(np.array([0.0, 60.0]), np.array([10 + h, 10 + h])) for h in heights])
-        room = Room(np.full(5, 100.0), np.array([30.0, 17.1, 30.0, 30.0, 20.0]))
+        room = Room(np.full(5, 100.0), np.array([30.0, 17.1, 30.0, 30.0, 20.0]), np.full(5, np.nan))
         whole = side_slopes(np.full(5, 5.0), np.full(5, 10.0), EXAMPLE, ground, room)
         for i in range(5):
             one = side_slopes(np.array([5.0]), np.array([10.0]), EXAMPLE, ground.rows(slice(i, i + 1)), room.rows(np.array([i])))
@@ -230,7 +232,7 @@ class RandomLadders(TestCase):
         rng = np.random.default_rng(seed)
         ground = random_ground(rng, 6, width=40.0)
         start, level = rng.uniform(2, 8, 6), 50 + rng.uniform(-3, 3, 6)
-        s = side_slopes(start, level, EXAMPLE, ground, Room(np.zeros(6), rng.uniform(5, 25, 6)))
+        s = side_slopes(start, level, EXAMPLE, ground, Room(np.zeros(6), rng.uniform(5, 25, 6), np.full(6, np.nan)))
         for i in np.flatnonzero(s.rung >= 0):
             o, z = ground.row(int(i))
             line = shapely.LineString(np.column_stack([o, z]))

@@ -21,7 +21,7 @@ from saddle.findings.left import LeftProblem, LeftProblems
 from saddle.guides.evaluate import RoadLines
 from saddle.guides.spec import GuideSpec
 from saddle.road.model import RoadInputs
-from saddle.road.spec import RoadSpec
+from saddle.road.spec import RoadSpec, ToMiddle, applied_along
 from saddle.stages.keys import digest
 from saddle.template.spec import surfaces_of
 from saddle.terrain.in_use import SurveyInUse
@@ -36,6 +36,7 @@ RoadKey = Annotated[str, Query(max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
 #: Kinds that are mappings from key to document in the inputs.
 MAPS = {
     "template": "templates",
+    "median": "medians",
     "make_up": "make_ups",
     "kerb": "kerbs",
     "material": "materials",
@@ -94,10 +95,12 @@ def alignment_of(project: Project, road: str) -> AlignmentSpec | None:
     return the_spec(project, AlignmentSpec, "alignment", road_spec(read_specs(project, "road").specs, road).alignment)
 
 
-def load_inputs(project: Project, road: str, lines: Callable[[str], RoadLines | None] = lambda _: None) -> Loaded:
+def load_inputs(
+    project: Project, road: str, lines: Callable[[str], RoadLines | None] = lambda _: None, *, ends: bool = True
+) -> Loaded:
     """Read all documents and the survey of a project, and pick what a road follows from. What stands for a document is the change that
-    made it. lines: gives those of a road that this one follows, None where it cannot be computed. Raises Refused 404 for a road that is
-    not there."""
+    made it. lines: gives those of a road that this one follows or ends at, None where it cannot be computed; ends: whether it ends at
+    any. Raises Refused 404 for a road that is not there."""
     read = read_specs(project)
     specs, ids = read.specs, read.ids
     spec_of_road = road_spec(specs, road)
@@ -130,6 +133,10 @@ def load_inputs(project: Project, road: str, lines: Callable[[str], RoadLines | 
         parts["followed_elsewhere"] = tuple(sorted(elsewhere))
         followed = {key: lines(key) for key in sorted(roads_followed(read, road))}
         parts["roads"] = {key: found for key, found in followed.items() if found is not None}
+        if ends:
+            parts["beside"] = tuple(spec_of_road.beside)
+            facing = sorted({b.to.road for b in spec_of_road.beside if isinstance(b.to, ToMiddle)} - {road})
+            parts["neighbours"] = {key: found for key in facing if (found := lines(key)) is not None}
     parts["surfaces"] = _other_surfaces(project, specs, codes, parts)
     identities: dict[str, tuple[object, str]] = {name: (parts[name], f"documents {' '.join(by)}") for name, by in made_by.items()}
     identities["lines"] = (parts["lines"], f"survey {identity(used)}")
@@ -172,7 +179,7 @@ def _other_surfaces(
     """Surfaces besides the main one that the templates in use look at. One that cannot be built is left out: the points on it
     then have no level, which the problem list says."""
     found: dict[str, Tin] = {}
-    used = {r.template for r in parts["template_plan"].ranges} & set(parts["templates"])
+    used = applied_along(parts["template_plan"], parts["medians"]) & set(parts["templates"])
     for name in {n for key in used for n in surfaces_of(parts["templates"][key], parts["make_ups"])} - {MAIN}:
         spec = specs.get(("surface", name))
         if isinstance(spec, SurfaceSpec):

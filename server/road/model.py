@@ -10,19 +10,25 @@ from projects.models import Project
 from road.inputs import Loaded, load_inputs, roads_of
 from saddle.errors import SaddleError
 from saddle.guides.evaluate import RoadLines
+from saddle.pipeline import lines_of as lines_given
 from saddle.pipeline import solve
 from saddle.quantities.variants import VariantResult, compare_variants
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import VariantPlan
 from saddle.stages.keys import digest
 from saddle.views.depth_map import DepthBand, depth_bands, depth_triangles, surface_triangles
-from saddle.views.road_lines import road_lines
 from saddle.views.roads import OtherRoad
 
 
 def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
     """A solved road. Raises Refused 409 when survey or alignment are missing, 404 for a road that is not there."""
     loaded = load_inputs(project, road, lambda other: lines_of(project, other))
+    inputs = _there(loaded)
+    return CACHE.get(f"road {loaded.stamp}", "road", lambda: _solved(inputs)), loaded
+
+
+def _there(loaded: Loaded) -> RoadInputs:
+    """The inputs of a road. Raises Refused 409 for what is missing."""
     inputs = loaded.inputs
     if inputs is None:
         what = " and ".join(loaded.missing)
@@ -32,7 +38,7 @@ def road_model(project: Project, road: str) -> tuple[RoadModel, Loaded]:
             what,
             f"add it at the stop {loaded.missing[0].capitalize()}",
         )
-    return CACHE.get(f"road {loaded.stamp}", "road", lambda: _solved(inputs)), loaded
+    return inputs
 
 
 def _solved(inputs: RoadInputs) -> RoadModel:
@@ -41,11 +47,12 @@ def _solved(inputs: RoadInputs) -> RoadModel:
 
 
 def lines_of(project: Project, road: str) -> RoadLines | None:
-    """The lines that others follow of a road, found once for a state of it. None where it cannot be computed, as the problems of who
-    follows it say; no road follows one that follows it (`road.reading`)."""
+    """The lines that others follow of a road, or end at, found once for a state of it. They do not follow from where it ends itself, so
+    that two roads may end at each other's middle. None where it cannot be computed, as the problems of who follows it say; no road
+    follows one that follows it (`road.reading`)."""
     with suppress(Refused, SaddleError):
-        model, _ = road_model(project, road)
-        return CACHE.get(f"lines of {model.key}", "lines of a road", lambda: road_lines(model))
+        inputs = _there(load_inputs(project, road, lambda other: lines_of(project, other), ends=False))
+        return lines_given(inputs, run()).value
     return None
 
 

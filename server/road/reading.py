@@ -13,17 +13,23 @@ from saddle.documents import KINDS
 from saddle.documents_base import Document as Spec
 from saddle.documents_base import references
 from saddle.guides.spec import GuideSpec, OfRoad
-from saddle.road.spec import RoadSpec, TemplatePlan
+from saddle.road.spec import RoadSpec, TemplatePlan, applied_along
+from saddle.template.median import MedianSpec
 
 #: Kinds of documents by which roads can come to follow each other.
-CLOSING = ("guide", "template", "road", *(name for name, kind in KINDS.items() if kind.of_road))
+CLOSING = ("guide", "template", "median", "road", *(name for name, kind in KINDS.items() if kind.of_road))
 
 
 def guides_named(read: ReadSpecs, road: str) -> frozenset[str]:
     """Keys of the guides that the decisions along a road name, and the templates that are applied along it."""
     plan = read.specs.get(("template_plan", road))
-    applied = {r.template for r in plan.ranges} if isinstance(plan, TemplatePlan) else set()
-    own = [(kind, road) for kind, of in KINDS.items() if of.of_road] + [("template", key) for key in sorted(applied)]
+    medians = {key: spec for (_, key), spec in read.specs.items() if isinstance(spec, MedianSpec)}
+    applied = applied_along(plan, medians) if isinstance(plan, TemplatePlan) else set()
+    own = [
+        ("road", road),
+        *((kind, road) for kind, of in KINDS.items() if of.of_road),
+        *(("template", key) for key in sorted(applied)),
+    ]
     return frozenset(guide for name in own if name in read.specs for guide in _named_by(read.specs[name], read.ids[name]))
 
 

@@ -51,9 +51,9 @@ def jumps(model: RoadModel) -> list[Problem]:
 def idle_guides(model: RoadModel, crooked: dict[str, str]) -> list[Problem]:
     """Guides that were set out and that nothing follows, but for those that cannot be laid."""
     i = model.inputs
-    used = {key for key, _, _ in guides_in_use(i.follow, i.treatments, i.template_plan, i.templates)}
+    used = {key for key, _, _ in guides_in_use(i.follow, i.treatments, i.template_plan, i.templates, i.medians)}
     used |= {s.guide for m in i.milling.stretches for s in (m.left, m.right) if isinstance(s, OnGuide)} | set(crooked)
-    used |= set(i.followed_elsewhere)
+    used |= {b.to.guide for b in i.beside if isinstance(b.to, OnGuide)} | set(i.followed_elsewhere)
     found = []
     for key, guide in i.guides.items():
         if key in used or guide.use not in ("edge", "kerb"):

@@ -40,7 +40,9 @@ def missing(model: RoadModel, rows: Bools, kind: str) -> list[Problem]:
     designed = np.zeros(len(c), dtype=bool)
     for group in model.groups:
         designed[group.rows] = True
-    given = np.array([getattr(getattr(w, "governs", None), "kind", "") in ("level_table", "profile") for w in _works(model)])
+    given = np.array(
+        [getattr(getattr(w, "governs", None), "kind", "") in ("level_table", "profile", "line") for w in _works(model)]
+    )
     unlevelled = ready & designed & np.isnan(model.hinge_level) & given[model.stations.treatment]
     found += problems_where(
         unlevelled, c, code="no_level", severity="fault", subject="Levels", message=_no_level, measured=_beyond(model), worst="least",
@@ -97,7 +99,7 @@ EARLY = 50.0
 def _no_level(beyond: float | None) -> str:
     if beyond is not None and beyond <= EARLY:
         return f"the levels that govern here end {beyond:.3f} m early: move their last row or IP, or add one"
-    return "the levels that govern here say nothing at this chainage: add rows or IPs, or let another rule govern"
+    return "what governs here has no level at this chainage: add rows or IPs, choose another line, or let another rule govern"
 
 
 def _beyond(model: RoadModel) -> Floats:

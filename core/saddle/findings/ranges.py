@@ -9,6 +9,7 @@ from saddle.figures import written
 from saddle.overlay.spec import ProfileGoverns
 from saddle.problem import Problem, problems_where
 from saddle.road.model import RoadModel
+from saddle.road.spec import TemplatePlan, applied_along
 
 
 def outside(model: RoadModel) -> list[Problem]:
@@ -110,7 +111,8 @@ def unknown_names(model: RoadModel) -> list[Problem]:
             words = f"there is no template “{item.template}”: apply another one here"
             found.append(Problem("unknown_template", "fault", *place, words))
             continue
-        known = {d.name for d in template.dimensions}
+        used = applied_along(TemplatePlan(ranges=[item]), inputs.medians) & set(inputs.templates)
+        known = {d.name for key in used for d in inputs.templates[key].dimensions}
         for name in item.dimensions:
             if name not in known:
                 words = f"template “{template.name}” has no dimension {name}, so the value given for it here does nothing"

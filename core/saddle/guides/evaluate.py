@@ -15,12 +15,13 @@ from saddle.guides.spec import (
     AtOffset,
     CurveWidening,
     DrawnLine,
+    FarSide,
     GuideSpec,
-    LineSource,
     NearestLine,
     OfRoad,
     OnGuide,
     Pieces,
+    PointSource,
 )
 from saddle.standards.widening import widening
 from saddle.terrain.survey_lines import SurveyLines, nearest
@@ -39,12 +40,14 @@ class GuideLine:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadLines:
-    """Lines of a designed road: of its hinge and edges every section's place, east, north and level (n, 3), m, NaN where it has none;
-    to_right: (n, 2) which way its right is there, of length 1."""
+    """Lines of a designed road: of its hinge, edges and the ends of its templates every section's place, east, north and level (n, 3),
+    m, NaN where it has none; to_right: (n, 2) which way its right is there, of length 1."""
 
     hinge: Floats
     left_edge: Floats
     right_edge: Floats
+    left_end: Floats
+    right_end: Floats
     to_right: Floats
 
 
@@ -94,15 +97,22 @@ def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLin
         none = np.full(len(frames.chainage), np.nan)
         return GuideLine(none, none)
     p = np.array(getattr(road, source.line))
-    p[:, :2] += (-source.beyond if source.line == "left_edge" else source.beyond) * road.to_right
-    joined = np.isfinite(p[:-1, :2]).all(axis=1) & np.isfinite(p[1:, :2]).all(axis=1)
-    joined &= np.hypot(*np.diff(p[:, :2], axis=0).T) > tolerances.CHAINAGE_MERGE
-    return GuideLine(*nearest(frames, SurveyLines(p[:-1][joined], p[1:][joined]), DRAWN_REACH, 0))
+    p[:, :2] += (-source.beyond if source.line.startswith("left") else source.beyond) * road.to_right
+    return GuideLine(*nearest(frames, joined(p), DRAWN_REACH, 0))
 
 
-def line_of(source: LineSource, frames: Frames, sources: Sources, side: int) -> GuideLine:
+def joined(places: Floats) -> SurveyLines:
+    """Places one after another (n, 3) as segments, none to one that is not known."""
+    known = np.isfinite(places[:-1, :2]).all(axis=1) & np.isfinite(places[1:, :2]).all(axis=1)
+    known &= np.hypot(*np.diff(places[:, :2], axis=0).T) > tolerances.CHAINAGE_MERGE
+    return SurveyLines(places[:-1][known], places[1:][known])
+
+
+def line_of(source: PointSource, frames: Frames, sources: Sources, side: int) -> GuideLine:
     """An edge (side -1 left, 1 right) or the hinge (0) on sections; NaN where there is none."""
     n = len(frames.chainage)
+    if isinstance(source, FarSide):
+        return GuideLine(np.full(n, np.nan), np.full(n, np.nan))
     if isinstance(source, AtOffset):
         return GuideLine(np.full(n, source.offset), np.full(n, np.nan))
     if isinstance(source, OnGuide):

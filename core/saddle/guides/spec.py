@@ -55,7 +55,15 @@ class AtPoint(Document):
     side: Literal["left", "right"] | None = None
 
 
+class FarSide(Document):
+    """The line that a median reaches to, where a template is a median's shape; on its own, and elsewhere, there is none."""
+
+    by: Literal["far_side"] = "far_side"
+
+
 LineSource = Annotated[AtOffset | NearestLine | OnGuide, Field(discriminator="by")]
+#: Points of a template may also follow what a median reaches to.
+PointSource = Annotated[AtOffset | NearestLine | OnGuide | FarSide, Field(discriminator="by")]
 #: Edges and limits of milling may also be points of the template.
 EdgeSource = Annotated[AtOffset | NearestLine | OnGuide | AtPoint, Field(discriminator="by")]
 
@@ -139,13 +147,17 @@ class CurveWidening(Document):
         return self
 
 
+#: What others may follow of a road: its hinge, the old pavement's edges, and the outermost points of its templates.
+RoadLine = Literal["hinge", "left_edge", "right_edge", "left_end", "right_end"]
+
+
 class OfRoad(Document):
-    """A line of another road as that is designed, in plan and level. road: its key; line: its hinge, or an edge; beyond: m further out,
-    which is right of a hinge and away from it of an edge."""
+    """A line of another road as that is designed, in plan and level. road: its key; line: its hinge, an edge, or where its template ends;
+    beyond: m further out, which is right of a hinge and away from it of the others."""
 
     by: Literal["road"] = "road"
     road: Annotated[Key, Refers("road")]
-    line: Literal["hinge", "left_edge", "right_edge"] = "left_edge"
+    line: RoadLine = "left_edge"
     beyond: Measure = 0.0
 
 

@@ -47,13 +47,29 @@ class ProfileGoverns(Document):
 
     about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
     has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
-    one of a curve; where both sides fall alike, the mean of what both ask for.
+    one of a curve; where both sides fall alike, the mean of what both ask for. With a guide, the place where it runs: of a divided
+    road the median's middle.
     """
 
     kind: Literal["profile"] = "profile"
     profile: Annotated[Key, Refers("profile")]
-    about: Literal["hinge", "left", "right", "inner", "outer"] = "hinge"
+    about: Literal["hinge", "left", "right", "inner", "outer", "guide"] = "hinge"
+    guide: Annotated[Key, Refers("guide")] | None = None
     normal_pct: Crossfall = -2.5
+
+    @model_validator(mode="after")
+    def _names_what_it_turns_about(self) -> Self:
+        if (self.about == "guide") != (self.guide is not None):
+            raise ValueError("a profile that turns the road about a guide names it, and no other does")
+        return self
+
+
+class LineGoverns(Document):
+    """The level of a guide, plus a difference, m: of another road's edge or hinge, of a kerb that was surveyed. guide: its key."""
+
+    kind: Literal["line"] = "line"
+    guide: Annotated[Key, Refers("guide")]
+    plus: Measure = 0.0
 
 
 class KerbToKerb(Document):
@@ -66,7 +82,7 @@ class KerbToKerb(Document):
 
 
 GoverningRule = Annotated[
-    CoverGoverns | EdgesGovern | LevelTableGoverns | ProfileGoverns | KerbToKerb, Field(discriminator="kind")
+    CoverGoverns | EdgesGovern | LevelTableGoverns | ProfileGoverns | LineGoverns | KerbToKerb, Field(discriminator="kind")
 ]
 
 

@@ -6,16 +6,16 @@ import numpy as np
 
 from saddle.geometry.areas import between, cut_and_fill
 from saddle.geometry.polylines import Floats, Polylines, crossings, merge_offsets, sample
-from saddle.road.designs import LEFT, RIGHT, Designs
+from saddle.road.designs import LEFT, RIGHT, Bounds, Designs
 from saddle.road.model import Earthworks, OverlayDepth, TemplateSections
 from saddle.road.stations import Stations
 
 
-def overlay_depth(designs: Designs, existing: Polylines, level: Floats) -> OverlayDepth:
-    """Depth between the milled surface (existing) and the design from one end of the overlay to the other."""
+def overlay_depth(designs: Designs, existing: Polylines, level: Floats, bounds: Bounds) -> OverlayDepth:
+    """Depth between the milled surface (existing) and the design from one end of the overlay to the other, within the road's bounds."""
     shape = designs.shape
-    left = np.where(designs.is_overlay, -designs.limits[LEFT], np.nan)
-    right = np.where(designs.is_overlay, designs.limits[RIGHT], np.nan)
+    left = np.where(designs.is_overlay, -np.fmin(designs.limits[LEFT], bounds[LEFT]), np.nan)
+    right = np.where(designs.is_overlay, np.fmin(designs.limits[RIGHT], bounds[RIGHT]), np.nan)
     reaches = right > left
     low, high = np.where(reaches, left, np.nan), np.where(reaches, right, np.nan)
     grid = merge_offsets(low, high, existing.offsets, shape.offsets)
@@ -45,7 +45,7 @@ def find_earthworks(
     formation, finished = _across(groups, n, "floor"), _across(groups, n, "top")
     low, high = np.full(n, np.nan), np.full(n, np.nan)
     for g in groups:
-        low[g.rows], high[g.rows] = -g.left.slopes.catch_offset, g.right.slopes.catch_offset
+        low[g.rows], high[g.rows] = -g.left.end, g.right.end
     cut, fill = cut_and_fill(under, formation, low, high)
     above, below = cut_and_fill(existing, finished, low, high)
     gone = np.where(np.isnan(low) | np.isnan(high), np.nan, 0.0)

@@ -11,15 +11,16 @@ from saddle.alignment.profile import ProfileSpec, build_profile
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines
 from saddle.guides.evaluate import GuideLine
 from saddle.guides.follow import Followed, of_side
-from saddle.guides.spec import AtPoint, LineSource
+from saddle.guides.spec import AtPoint, PointSource
 from saddle.overlay.governing import bridge, cover_governs, edges_govern
-from saddle.overlay.spec import KerbToKerb, LevelTable, LevelTableGoverns, ProfileGoverns
+from saddle.overlay.spec import KerbToKerb, LevelTable, LevelTableGoverns, LineGoverns, ProfileGoverns
 from saddle.road.model import RoadLinesFound, TemplateSections
 from saddle.road.spec import Overlay, Reconstruct, TemplatePlan, TemplateRange, TreatmentPlan
 from saddle.road.stations import Stations
 from saddle.template.compiled import CompiledHalf, CompiledTemplate, surface_columns
 from saddle.template.half import build_half
 from saddle.template.layers import Ground, overlay_limit
+from saddle.template.median import Use
 from saddle.template.slopes import Room
 from saddle.template.solve import Around, Reached, solve_points
 from saddle.template.ties import GuideLevel, OnSurface, Point
@@ -27,28 +28,32 @@ from saddle.template.values import Dimension
 
 LEFT: Literal[-1] = -1
 RIGHT: Literal[1] = 1
+#: Outward offsets by side (n,), m, at which the road ends against another one; NaN where nothing bounds it.
+Bounds = Mapping[int, Floats]
 #: Rules that follow from the old surface and the template's shape.
 BY_SHAPE = {"cover": cover_governs, "edges": edges_govern}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Surroundings:
-    """All that templates find along the road. found: per source and side what it gives as outward offset and level (n,);
-    cuts: per surface and side its polylines, mirrored for the left; followed: points that follow rules of the road."""
+    """All that templates find along the road. use: (n,) which of the compiled templates stands on a section, -1 for none; found: per source
+    and side what it gives as outward offset and level (n,); cuts: per surface and side its polylines, mirrored for the left; followed:
+    points that follow rules of the road."""
 
     treatments: TreatmentPlan
     plan: TemplatePlan
     stations: Stations
     lines: RoadLinesFound
+    use: Ints
     followed: tuple[Followed, ...]
-    found: Mapping[tuple[LineSource, int], GuideLine]
+    found: Mapping[tuple[PointSource, int], GuideLine]
     cuts: Mapping[str, Mapping[int, Polylines]]
     levels: LevelTable
     profiles: Mapping[str, ProfileSpec]
 
 
 def dimensions_along(
-    template: CompiledTemplate, compiled: Mapping[str, CompiledTemplate], plan: TemplatePlan, stations: Stations, rows: Ints
+    template: CompiledTemplate, compiled: Mapping[Use, CompiledTemplate], plan: TemplatePlan, stations: Stations, rows: Ints
 ) -> dict[str, Floats]:
     """Values of a template's dimensions on its sections, (g,), by name.
 
@@ -66,7 +71,7 @@ def dimensions_along(
         )
         for name, dimension in template.dimensions.items():
             value = _given(item, dimension, c[here])
-            old = compiled.get(before.template) if before is not None and item.transition > 0 else None
+            old = compiled.get(Use(before.template)) if before is not None and item.transition > 0 else None
             if before is not None and old is not None and name in old.dimensions:
                 start = _given(before, old.dimensions[name], np.array([item.from_chainage]))[0]
                 t = np.clip((c[here] - item.from_chainage) / item.transition, 0.0, 1.0)
@@ -84,10 +89,10 @@ def _given(item: TemplateRange, dimension: Dimension, chainage: Floats) -> Float
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Group:
-    """A template on its rows (g,), its points solved relative to the hinge but for the level. points: per side outward offsets
+    """A template, as it is used, on its rows (g,), its points solved relative to the hinge but for the level. points: per side outward offsets
     and rises (g, k); boundary: per side (g,); surfaces: per side and key, mirrored for the left."""
 
-    key: str
+    use: Use
     template: CompiledTemplate
     rows: Ints
     dimensions: dict[str, Floats]
@@ -101,7 +106,7 @@ class Group:
 
 
 def _group(
-    key: str,
+    use: Use,
     template: CompiledTemplate,
     rows: Ints,
     dimensions: dict[str, Floats],
@@ -109,7 +114,7 @@ def _group(
     level: Floats | None,
     reached: Mapping[int, Reached],
 ) -> Group:
-    group = Group(key, template, rows, dimensions, {}, {}, {})
+    group = Group(use, template, rows, dimensions, {}, {}, {})
     hinge, existing = s.lines.hinge[rows], s.lines.existing_hinge[rows]
     at_hinge = existing if level is None else level[rows]
     nothing = np.full(len(rows), np.nan)
@@ -129,21 +134,20 @@ def _group(
 
 
 class Designs:
-    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs.
+    """Templates along the road: their shape relative to the hinge, how far the overlay reaches, what governs. By side (n,): ends,
+    end_rises: where the template ends outward and how far above the hinge; sound: whether all of its surface is known.
 
     Points on a surface or at a followed level can be placed only once the hinge has its level: the first time without
     it the existing hinge stands in, the second time they are given theirs.
     """
 
-    def __init__(self, s: Surroundings, compiled: dict[str, CompiledTemplate], level: Floats | None = None) -> None:
+    def __init__(self, s: Surroundings, compiled: dict[Use, CompiledTemplate], level: Floats | None = None) -> None:
         stations, lines = s.stations, s.lines
         n = len(stations.chainage)
         self.lines, self.stations = lines, stations
         works = [r.work for r in s.treatments.ranges]
         overlays = [w if isinstance(w, Overlay) else None for w in works]
         index = stations.treatment
-        keys = [r.template for r in s.plan.ranges]
-        key_of = np.array([*keys, ""], dtype=object)[stations.template]
         worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
         self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
         self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
@@ -162,11 +166,14 @@ class Designs:
             RIGHT: _reached(overlays, index, lines.right_edge, RIGHT),
         }
         self.groups = [
-            _group(key, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level, reached)
-            for key, template in sorted(compiled.items())
-            if (rows := np.flatnonzero((key_of == key) & worked)).size
+            _group(use, template, rows, dimensions_along(template, compiled, s.plan, stations, rows), s, level, reached)
+            for use, template in sorted(compiled.items(), key=lambda item: item[0].template)
+            if (rows := np.flatnonzero((s.use == list(compiled).index(use)) & worked)).size
         ]
         self.limits = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
+        self.ends = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
+        self.end_rises = {LEFT: np.full(n, np.nan), RIGHT: np.full(n, np.nan)}
+        self.sound: dict[int, Bools] = {LEFT: self.is_overlay.copy(), RIGHT: self.is_overlay.copy()}
         self.bare: Bools = self.is_overlay.copy()
         for g in self.groups:
             self.bare[g.rows] = False
@@ -181,6 +188,8 @@ class Designs:
                     g.half(side), u, side * edge[g.rows], saw_cut[side][g.rows], least_new[g.rows], self.is_overlay[g.rows]
                 )
                 columns = surface_columns(g.half(side))[::side]
+                self.ends[side][g.rows], self.end_rises[side][g.rows] = u[:, g.half(side).outer], z[:, g.half(side).outer]
+                self.sound[side][g.rows] = (np.isfinite(u[:, columns]) & np.isfinite(z[:, columns])).all(axis=1)
                 offsets[g.rows, at : at + len(columns)] = side * u[:, columns]
                 levels[g.rows, at : at + len(columns)] = z[:, columns]
                 at += len(columns)
@@ -196,10 +205,12 @@ class Designs:
         hinge = lines.hinge[b]
         left, right = np.minimum(lines.left_edge[b], hinge), np.maximum(lines.right_edge[b], hinge)
         self.limits[LEFT][b], self.limits[RIGHT][b] = -left, right
+        self.ends[LEFT][b], self.ends[RIGHT][b] = -left, right
         offsets[b, :4] = np.column_stack([left, hinge, hinge, right])
         flat = np.zeros(len(hinge))
         falls = lines.left_pct[b] / 100 * (hinge - left), lines.right_pct[b] / 100 * (right - hinge)
         levels[b, :4] = np.column_stack([falls[0], flat, flat, falls[1]])
+        self.end_rises[LEFT][b], self.end_rises[RIGHT][b] = falls
 
     def offsets(self) -> dict[tuple[int, str], Floats]:
         """Offsets of all points of the templates (n,), by side and name, NaN where a point is not there."""
@@ -226,7 +237,7 @@ class Designs:
             level[rows], candidates[rows] = found.level, np.column_stack([found.left, found.right])
         fixed = designed & (self.rule == "kerb_to_kerb")
         level[fixed] = self.lines.fixed_hinge[fixed]
-        given = designed & np.isin(self.rule, ("level_table", "profile"))
+        given = designed & np.isin(self.rule, ("level_table", "profile", "line"))
         level[given] = self.given[given]
         t = self.lines.tied
         old = self.lines.existing_hinge
@@ -236,12 +247,12 @@ class Designs:
         return bridge(self.stations.chainage, level, open_, self.lines.existing_hinge), candidates
 
 
-def designs_for(around: Surroundings, compiled: dict[str, CompiledTemplate]) -> Designs:
+def designs_for(around: Surroundings, compiled: dict[Use, CompiledTemplate]) -> Designs:
     """The shape before hinge levels are known."""
     return Designs(around, compiled)
 
 
-def designs_at(around: Surroundings, compiled: dict[str, CompiledTemplate], level: Floats) -> Designs:
+def designs_at(around: Surroundings, compiled: dict[Use, CompiledTemplate], level: Floats) -> Designs:
     """The shape with hinge levels (n,), for points that lie on a surface or at a followed level."""
     return Designs(around, compiled, level)
 
@@ -260,22 +271,24 @@ def levels_for(designs: Designs, under: Polylines) -> tuple[Floats, Floats]:
 @dataclass(frozen=True, slots=True, eq=False)
 class Footing:
     """What a template is built from besides its points: hinge level (g,), per side how far the overlay reaches (g,), chainage
-    (g,)."""
+    (g,), and per side where the road ends against another one (g,)."""
 
     level: Floats
     limits: dict[int, Floats]
     chainage: Floats
+    bounds: dict[int, Floats]
 
 
-def group_named(designs: Designs, key: str) -> Group:
-    """The group of a template."""
-    return next(g for g in designs.groups if g.key == key)
+def group_used(designs: Designs, use: Use) -> Group:
+    """The group of a template as it is used."""
+    return next(g for g in designs.groups if g.use == use)
 
 
-def footing_of(designs: Designs, level: Floats, stations: Stations, key: str) -> Footing:
+def footing_of(designs: Designs, level: Floats, stations: Stations, bounds: Bounds, use: Use) -> Footing:
     """What a group of a template is built from besides its points."""
-    rows = group_named(designs, key).rows
-    return Footing(level[rows], {side: designs.limits[side][rows] for side in (LEFT, RIGHT)}, stations.chainage[rows])
+    rows = group_used(designs, use).rows
+    limits: dict[int, Floats] = {side: designs.limits[side][rows] for side in (LEFT, RIGHT)}
+    return Footing(level[rows], limits, stations.chainage[rows], {side: bounds[side][rows] for side in (LEFT, RIGHT)})
 
 
 def build_group(
@@ -289,9 +302,9 @@ def build_group(
         half, z = group.half(side), rise + footing.level[:, None]
         seen, lies_on = (mirrored, mirrored_under) if side == LEFT else (existing, under)
         ground = Ground(seen.rows(group.rows), lies_on.rows(group.rows), group.surfaces[side], group.dimensions)
-        room = Room(footing.chainage, group.boundary[side])
+        room = Room(footing.chainage, group.boundary[side], footing.bounds[side])
         halves[side] = build_half(side, half, u, z, footing.limits[side], ground, room)
-    return TemplateSections(group.key, group.template.name, group.rows, halves[LEFT], halves[RIGHT], group.dimensions)
+    return TemplateSections(group.use.template, group.template.name, group.rows, halves[LEFT], halves[RIGHT], group.dimensions)
 
 
 def _reached(overlays: list[Overlay | None], index: Ints, edge: Floats, side: Literal[-1, 1]) -> Reached:
@@ -320,6 +333,8 @@ def _given_levels(s: Surroundings, rules: list[object], index: Ints) -> Floats:
             out[here] = s.levels.at(c[here])
         elif isinstance(rule, ProfileGoverns) and rule.profile in s.profiles:
             out[here] = build_profile(s.profiles[rule.profile]).levels(c[here]) + _turned(s.lines, here, rule)
+        elif isinstance(rule, LineGoverns):
+            out[here] = s.lines.ruled[here, 1] + rule.plus
     return out
 
 
@@ -328,13 +343,17 @@ SAME_FALL = 1e-9
 
 
 def _turned(lines: RoadLinesFound, rows: Bools, rule: ProfileGoverns) -> Floats:
-    """How far the hinge of some sections stands from the profile (k,), m, where the road turns about one of its edges: the
-    edge's level at the normal crossfall less that at the crossfall which holds."""
+    """How far the hinge of some sections stands from the profile (k,), m, where the road turns about one of its edges, or about a guide:
+    the level there at the normal crossfall less that at the crossfall which holds."""
     pct = np.column_stack([lines.left_pct, lines.right_pct])[rows]
     width = np.column_stack([lines.hinge - lines.left_edge, lines.right_edge - lines.hinge])[rows]
     if rule.about == "hinge":
         return np.zeros(len(pct))
     off = rule.normal_pct - pct
+    if rule.about == "guide":
+        out = lines.ruled[rows, 0] - lines.hinge[rows]
+        at: Floats = np.where(out < 0, off[:, 0], off[:, 1]) / 100 * np.abs(out)
+        return at
     turned = np.where(off == 0, 0.0, off / 100 * width)  # at the normal crossfall nothing turns, whatever the width
     lower = np.sign(np.where(np.abs(pct[:, 1] - pct[:, 0]) < SAME_FALL, 0.0, pct[:, 1] - pct[:, 0]))
     right = {"left": np.full(len(pct), -1.0), "right": np.ones(len(pct)), "inner": -lower, "outer": lower}[rule.about]

@@ -12,7 +12,16 @@ from saddle.guides.evaluate import Sources, line_of
 from saddle.guides.spec import SIDES, AtPoint, EdgeSource, NearestLine, OnGuide
 from saddle.overlay.governing import kerb_to_kerb, measured_crossfall
 from saddle.overlay.milling import Cuts, Milling, depth_along, milled, share_at
-from saddle.overlay.spec import CrossfallTable, KerbToKerb, LevelTable, LevelTableGoverns, MillingPlan, TieIn
+from saddle.overlay.spec import (
+    CrossfallTable,
+    KerbToKerb,
+    LevelTable,
+    LevelTableGoverns,
+    LineGoverns,
+    MillingPlan,
+    ProfileGoverns,
+    TieIn,
+)
 from saddle.road.model import RoadLinesFound
 from saddle.road.spec import (
     AdoptedCrossfall,
@@ -42,7 +51,7 @@ def edge_of(source: EdgeSource, frames: Frames, sources: Sources, side: int, pla
 @dataclass(frozen=True, slots=True)
 class LineRules:
     """What of a treatment says where its lines are and how the road falls: all but cover and cuts. lips: where they are fixed;
-    begin, end: how an overlay meets the old road."""
+    begin, end: how an overlay meets the old road; ruled: the guide that the governing rule names."""
 
     from_chainage: float
     to_chainage: float
@@ -51,6 +60,7 @@ class LineRules:
     kerb_top: NearestLine | OnGuide | None
     begin: TieIn | None
     end: TieIn | None
+    ruled: str | None
 
 
 def line_rules(treatments: TreatmentPlan) -> tuple[LineRules | None, ...]:
@@ -62,11 +72,12 @@ def line_rules(treatments: TreatmentPlan) -> tuple[LineRules | None, ...]:
             found.append(None)
             continue
         lines = RoadLines(**{name: getattr(work, name) for name in RoadLines.model_fields})
+        ruled = work.governs.guide if isinstance(work.governs, ProfileGoverns | LineGoverns) else None
         if isinstance(work, Overlay):
             lips = work.governs if isinstance(work.governs, KerbToKerb) else None
-            found.append(LineRules(t.from_chainage, t.to_chainage, lines, lips, work.kerb_top, work.begin, work.end))
+            found.append(LineRules(t.from_chainage, t.to_chainage, lines, lips, work.kerb_top, work.begin, work.end, ruled))
         else:
-            found.append(LineRules(t.from_chainage, t.to_chainage, lines, None, None, None, None))
+            found.append(LineRules(t.from_chainage, t.to_chainage, lines, None, None, None, None, ruled))
     return tuple(found)
 
 
@@ -79,11 +90,12 @@ def by_points(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> bool
 @dataclass(frozen=True, slots=True, eq=False)
 class Located:
     """Per section: offsets of hinge, left and right edge (n, 3), levels of the old surface there (n, 3), and levels of the tops
-    of kerbs that stay on both sides (n, 2), m. NaN where not found."""
+    of kerbs that stay on both sides (n, 2), offset and level of the guide that the rule names (n, 2), m. NaN where not found."""
 
     at: Floats
     level: Floats
     kerb_top: Floats
+    ruled: Floats
 
 
 def locate_lines(
@@ -96,7 +108,7 @@ def locate_lines(
 ) -> Located:
     """Treatment by treatment, on the sections it covers. Edges at points that are not placed yet are NaN."""
     n = len(stations.chainage)
-    found = Located(np.full((n, 3), np.nan), np.full((n, 3), np.nan), np.full((n, 2), np.nan))
+    found = Located(np.full((n, 3), np.nan), np.full((n, 3), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan))
     for i, rule in enumerate(rules):
         rows = np.flatnonzero(stations.treatment == i)
         if rule is None or rows.size == 0:
@@ -105,6 +117,9 @@ def locate_lines(
         edges = [edge_of(e, where, sources, side, placed, rows) for e, side in ((lines.left_edge, -1), (lines.right_edge, 1))]
         found.at[rows] = np.column_stack([line_of(lines.hinge, where, sources, 0).offset, *edges])
         found.level[rows] = interpolate(existing.rows(rows), found.at[rows])
+        if rule.ruled is not None:
+            line = line_of(OnGuide(guide=rule.ruled), where, sources, 0)
+            found.ruled[rows] = np.column_stack([line.offset, line.level])
         if rule.kerb_top is not None:
             for k, side in enumerate((-1, 1)):
                 found.kerb_top[rows, k] = line_of(rule.kerb_top, where, sources, side).level
@@ -133,7 +148,9 @@ def find_lines(
         t = tied[rows] = tie_factor(rule, stations.chainage[rows])
         meets = t[:, None] < 1
         pct[rows] = np.where(meets, measured[rows] * (1 - t[:, None]) + pct[rows] * t[:, None], pct[rows])
-    return RoadLinesFound(hinge, left, right, pct[:, 0], pct[:, 1], level[:, 0], measured, fixed, tied, located.kerb_top)
+    return RoadLinesFound(
+        hinge, left, right, pct[:, 0], pct[:, 1], level[:, 0], measured, fixed, tied, located.kerb_top, located.ruled
+    )
 
 
 def _some(frames: Frames, rows: Ints | Bools) -> Frames:

@@ -15,11 +15,12 @@ from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.milling import Milling
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
-from saddle.road.spec import Leave, RemarkList, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.spec import Beside, Leave, RemarkList, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
 from saddle.standards.published import STARTING
 from saddle.standards.spec import Standards
 from saddle.template.half import HalfSections
+from saddle.template.median import MedianSpec
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import Structures
@@ -31,8 +32,8 @@ from saddle.terrain.tin import Tin
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadInputs:
     """All that the road is computed from. Mappings run from key to document; lines from survey code; surfaces: those that
-    templates name besides the main one; roads: lines of the roads that this one reads; followed_elsewhere: guides that other roads
-    follow; identities: by field its value and what stands for it in keys, of the change that made
+    templates name besides the main one; roads: lines of the roads that this one reads; beside: what it ends at, neighbours: lines of the
+    roads that it ends against; followed_elsewhere: guides that other roads follow; identities: by field its value and what stands for it in keys, of the change that made
     it: it counts for that very value only."""
 
     alignment: AlignmentSpec
@@ -53,9 +54,12 @@ class RoadInputs:
     levels: LevelTable = field(default_factory=LevelTable)
     profiles: dict[str, ProfileSpec] = field(default_factory=dict)
     milling: MillingPlan = field(default_factory=MillingPlan)
+    medians: dict[str, MedianSpec] = field(default_factory=dict)
     standards: Standards = STARTING
     remarks: RemarkList = field(default_factory=RemarkList)
     roads: Mapping[str, RoadLines] = field(default_factory=dict)
+    beside: tuple[Beside, ...] = ()
+    neighbours: Mapping[str, RoadLines] = field(default_factory=dict)
     followed_elsewhere: tuple[str, ...] = ()
     identities: Mapping[str, tuple[object, str]] = field(default_factory=dict)
 
@@ -71,7 +75,7 @@ class RoadLinesFound:
 
     measured: (n, 2) crossfalls of the old surface on both sides; fixed_hinge: (n,) its level where the kerb lips fix it;
     tied: (n,) 1 where the treatment stands on its own, running to 0 where it meets the old road at its end; kerb_top: (n, 2)
-    levels of the tops of kerbs that stay.
+    levels of the tops of kerbs that stay; ruled: (n, 2) offset and level of the guide that the governing rule names.
     """
 
     hinge: Floats
@@ -84,6 +88,18 @@ class RoadLinesFound:
     fixed_hinge: Floats
     tied: Floats
     kerb_top: Floats
+    ruled: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Taken:
+    """What comes beyond the road's outermost points, by side (n,): shape: number of the median's shape that was taken, less than 0 where
+    there is none (`road.beyond`); width: m from the outermost point to what the median reaches to, and level: its level, NaN where
+    nothing is asked for or found."""
+
+    shape: Mapping[int, Ints]
+    width: Mapping[int, Floats]
+    level: Mapping[int, Floats]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -136,7 +152,7 @@ class Earthworks:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoadModel:
-    """The solved road. Arrays have one row per section. candidates: (n, 2) hinge levels that either side asked for, NaN where
+    """The solved road. Arrays have one row per section. taken, bounds: what comes beyond it and where it ends against others; candidates: (n, 2) hinge levels that either side asked for, NaN where
     the rule has none; key: stands for all that it follows from; find_boundaries, find_earthworks, find_problems: what the
     properties of these names ask, since not every view needs them; find_shape: the finished surface that the templates take at other hinge levels (n,) and
     crossfalls (n, 2), as levels."""
@@ -154,6 +170,8 @@ class RoadModel:
     depth: OverlayDepth
     groups: tuple[TemplateSections, ...]
     followed: tuple[Followed, ...]
+    taken: Taken
+    bounds: Mapping[int, Floats]
     crossed: tuple[Crossed, ...]
     find_shape: Callable[[Floats, Floats], Polylines]
     find_boundaries: Callable[[], Floats]

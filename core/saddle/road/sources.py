@@ -3,14 +3,15 @@
 import numpy as np
 
 from saddle.alignment.alignment import Frames
-from saddle.errors import TemplateError
 from saddle.geometry.polylines import Floats, Polylines
 from saddle.guides.evaluate import GuideLine, Sources, guide_corners, guide_line, line_of, sound_guides
-from saddle.guides.spec import EdgeSource, FollowPlan, GuideSpec, LineSource, OnGuide
+from saddle.guides.spec import EdgeSource, FarSide, FollowPlan, GuideSpec, OnGuide, PointSource
+from saddle.overlay.spec import LineGoverns, ProfileGoverns
 from saddle.road.designs import LEFT, RIGHT
 from saddle.road.model import RoadLinesFound
-from saddle.road.spec import Overlay, Reconstruct, SectionSettings, TemplatePlan, TreatmentPlan
-from saddle.template.compiled import CompiledTemplate, Parts, compile_template
+from saddle.road.spec import MedianBeyond, Overlay, Reconstruct, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.template.compiled import CompiledTemplate
+from saddle.template.median import MedianSpec, Use
 from saddle.template.parts import MakeUp
 from saddle.template.spec import TemplateSpec, surfaces_of
 from saddle.template.ties import Point
@@ -28,16 +29,28 @@ def guides_apart(guides: dict[str, GuideSpec]) -> tuple[dict[str, GuideSpec], di
     return sound_guides(guides)
 
 
-def guides_in_use(follow: FollowPlan, treatments: TreatmentPlan, plan: TemplatePlan, templates: dict[str, TemplateSpec]) -> InUse:
-    """Keys of the guides that points, edges or the hinge follow, and the stretch over which they do."""
-    used: list[tuple[EdgeSource, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in follow.rules]
+def guides_in_use(
+    follow: FollowPlan,
+    treatments: TreatmentPlan,
+    plan: TemplatePlan,
+    templates: dict[str, TemplateSpec],
+    medians: dict[str, MedianSpec],
+) -> InUse:
+    """Keys of the guides that points, edges, the hinge or medians follow, and the stretch over which they do."""
+    used: list[tuple[EdgeSource | FarSide, float, float]] = [(r.source, r.from_chainage, r.to_chainage) for r in follow.rules]
     for treatment in treatments.ranges:
         if isinstance(treatment.work, Overlay | Reconstruct):
-            sources = (treatment.work.hinge, treatment.work.left_edge, treatment.work.right_edge)
+            work = treatment.work
+            sources = [work.hinge, work.left_edge, work.right_edge]
+            if isinstance(work.governs, ProfileGoverns | LineGoverns) and work.governs.guide is not None:
+                sources.append(OnGuide(guide=work.governs.guide))
             used += [(source, treatment.from_chainage, treatment.to_chainage) for source in sources]
     for item in plan.ranges:
-        if item.template in templates:
-            for half in templates[item.template].halves():
+        beyond = [b for b in (item.left_beyond, item.right_beyond) if isinstance(b, MedianBeyond)]
+        used += [(OnGuide(guide=b.guide), item.from_chainage, item.to_chainage) for b in beyond]
+        shapes = (t for b in beyond if b.median in medians for t in medians[b.median].templates())
+        for key in sorted({item.template, *shapes} & set(templates)):
+            for half in templates[key].halves():
                 used += [(source, item.from_chainage, item.to_chainage) for source in half.sources()]
     return tuple((source.guide, low, high) for source, low, high in used if isinstance(source, OnGuide))
 
@@ -73,32 +86,14 @@ def cuts_of(right: dict[str, Polylines], left: dict[str, Polylines]) -> dict[str
     return {name: {LEFT: left[name], RIGHT: right[name]} for name in right}
 
 
-def templates_in_use(plan: TemplatePlan) -> tuple[str, ...]:
-    """Keys of the templates that are applied."""
-    return tuple(sorted({r.template for r in plan.ranges}))
-
-
-def compile_used(
-    used: tuple[str, ...], templates: dict[str, TemplateSpec], parts: Parts
-) -> tuple[dict[str, CompiledTemplate], dict[str, str]]:
-    """Templates in use, compiled, and what is wrong with those that cannot be."""
-    compiled, faulty = {}, {}
-    for key in used:
-        if key not in templates:
-            faulty[key] = f"there is no template “{key}”"
-            continue
-        try:
-            compiled[key] = compile_template(templates[key], parts)
-        except TemplateError as error:
-            faulty[key] = f"{error.subject}: {error.message}"
-    return compiled, faulty
-
-
 def other_surfaces(
-    compiled: dict[str, CompiledTemplate], templates: dict[str, TemplateSpec], make_ups: dict[str, MakeUp]
+    compiled: dict[Use, CompiledTemplate], templates: dict[str, TemplateSpec], make_ups: dict[str, MakeUp]
 ) -> tuple[str, ...]:
     """Keys of the surfaces that templates look at besides the main one."""
-    return tuple(sorted({n for key in compiled for n in surfaces_of(templates[key], make_ups)} - {MAIN_SURFACE}))
+    used = {
+        key for use in compiled for key in (use.template, *(p.template for p in (use.left, use.right) if p is not None)) if key
+    }
+    return tuple(sorted({n for key in used for n in surfaces_of(templates[key], make_ups)} - {MAIN_SURFACE}))
 
 
 def boundaries_at(frames: Frames, sources: Sources) -> Floats:
@@ -107,12 +102,15 @@ def boundaries_at(frames: Frames, sources: Sources) -> Floats:
     return np.column_stack(found) if found else np.empty((len(frames.chainage), 0))
 
 
-Wanted = tuple[tuple[LineSource, int], ...]
+Wanted = tuple[tuple[PointSource, int], ...]
 
 
-def wanted_by(compiled: dict[str, CompiledTemplate]) -> Wanted:
-    """Guides and lines that the templates in use look for, with the side that looks."""
-    wanted: dict[tuple[LineSource, int], None] = {}
+def wanted_by(compiled: dict[Use, CompiledTemplate], plan: TemplatePlan) -> Wanted:
+    """Guides and lines that the templates in use and medians look for, with the side that looks."""
+    wanted: dict[tuple[PointSource, int], None] = {}
+    for item in plan.ranges:
+        beyond = [(item.beyond(side), side) for side in (LEFT, RIGHT)]
+        wanted.update({(OnGuide(guide=b.guide), side): None for b, side in beyond if isinstance(b, MedianBeyond)})
     for template in compiled.values():
         for side, half in ((LEFT, template.left), (RIGHT, template.right)):
             for point in half.points:
@@ -125,7 +123,7 @@ def wanted_by(compiled: dict[str, CompiledTemplate]) -> Wanted:
 
 def find_sources(
     wanted: Wanted, frames: Frames, sources: Sources, lines: RoadLinesFound
-) -> dict[tuple[LineSource, int], GuideLine]:
+) -> dict[tuple[PointSource, int], GuideLine]:
     """What every source gives, as outward offset and level. What lies on the other side of the hinge is not followed, so
     that a mirrored template may name the guide of one side."""
     found = {}

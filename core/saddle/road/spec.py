@@ -1,6 +1,7 @@
 """What is decided along the road, as documents: section settings, treatments, template ranges."""
 
 import itertools
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, Field, model_validator
@@ -19,7 +20,8 @@ from saddle.documents_base import (
     Refers,
 )
 from saddle.guides.spec import AtOffset, EdgeSource, LineSource, NearestLine, OnGuide
-from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, ProfileGoverns, TieIn
+from saddle.overlay.spec import CoverGoverns, Crossfall, GoverningRule, LevelTableGoverns, LineGoverns, ProfileGoverns, TieIn
+from saddle.template.median import MedianSpec
 from saddle.template.values import DimensionName
 
 
@@ -29,14 +31,30 @@ def _rise(limits: list[float]) -> list[float]:
     return limits
 
 
+class ToMiddle(Document):
+    """The middle between the outermost points of both roads; never within the road's own."""
+
+    by: Literal["middle"] = "middle"
+    road: Annotated[Key, Refers("road")]
+
+
+class Beside(Document):
+    """Where a road ends on a side and another one's ground begins: what either builds, digs and fills is cut off upright there, so that
+    it is counted once. to: the middle to another road, or a guide, which may run through the road's own template."""
+
+    side: Literal["left", "right"]
+    to: Annotated[ToMiddle | OnGuide, Field(discriminator="by")]
+
+
 class RoadSpec(Document):
     """A road of the project. What is decided along it stands under the road's key (documents.py: of_road), guides and profiles under
     the alignment's. alignment: the key of its alignment, which several roads may share, and which a new road may not have yet; place:
-    among the roads."""
+    among the roads; beside: what it ends at on either side."""
 
     name: Name = "Main road"
     alignment: Key = "main"
     place: Annotated[int, Field(ge=0, le=10_000)] = 0
+    beside: Annotated[list[Beside], Field(max_length=20)] = []
 
 
 class SectionSettings(Document):
@@ -126,7 +144,7 @@ class Reconstruct(RoadLines):
     is graded."""
 
     kind: Literal["reconstruct"] = "reconstruct"
-    governs: Annotated[LevelTableGoverns | ProfileGoverns, Field(discriminator="kind")] | None = None
+    governs: Annotated[LevelTableGoverns | ProfileGoverns | LineGoverns, Field(discriminator="kind")] | None = None
 
 
 class Leave(Document):
@@ -166,8 +184,26 @@ def _forward(rows: list[tuple[float, float]]) -> list[tuple[float, float]]:
 ByChainage = Annotated[list[tuple[Chainage, Number]], Field(min_length=1, max_length=2000), AfterValidator(_forward)]
 
 
+class Ends(Document):
+    """The road ends at its outermost point: what lies beyond stays as it is, or is another road's."""
+
+    kind: Literal["ends"] = "ends"
+
+
+class MedianBeyond(Document):
+    """A median up to a guide, mostly another road's edge. median, guide: their keys."""
+
+    kind: Literal["median"] = "median"
+    median: Annotated[Key, Refers("median")]
+    guide: Annotated[Key, Refers("guide")]
+
+
+Beyond = Annotated[Ends | MedianBeyond, Field(discriminator="kind")]
+
+
 class TemplateRange(Range):
-    """A template applied over a range. template: its key.
+    """A template applied over a range. template: its key; left_beyond, right_beyond: what comes beyond its outermost points; null: the
+    slopes of the template.
 
     dimensions: values that its dimensions have here instead of their own, a number or rows of chainage and value, straight
     between; transition: m at the start of the range over which they run straight from those of the range before.
@@ -176,6 +212,12 @@ class TemplateRange(Range):
     template: Annotated[Key, Refers("template")]
     dimensions: dict[DimensionName, Number | ByChainage] = {}
     transition: NotNegative = 0.0
+    left_beyond: Beyond | None = None
+    right_beyond: Beyond | None = None
+
+    def beyond(self, side: int) -> Ends | MedianBeyond | None:
+        """What comes beyond a side, -1 left, 1 right."""
+        return self.left_beyond if side < 0 else self.right_beyond
 
 
 def _in_order(ranges: list[Any]) -> None:
@@ -204,6 +246,14 @@ class TemplatePlan(Document):
     def _ordered(self) -> Self:
         _in_order(self.ranges)
         return self
+
+
+def applied_along(plan: TemplatePlan, medians: Mapping[str, MedianSpec]) -> set[str]:
+    """Keys of the templates that are applied along a road, those of its medians' shapes among them."""
+    beyond = [b for r in plan.ranges for b in (r.left_beyond, r.right_beyond) if isinstance(b, MedianBeyond)]
+    return {r.template for r in plan.ranges} | {
+        key for b in beyond if b.median in medians for key in medians[b.median].templates()
+    }
 
 
 class Remark(Document):

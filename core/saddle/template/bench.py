@@ -9,7 +9,7 @@ from saddle.documents_base import Document, Level, Measure, Number
 from saddle.geometry.areas import between
 from saddle.geometry.polylines import Floats, Polylines, mirror
 from saddle.guides.evaluate import GuideLine
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import PointSource
 from saddle.template.check import geometry_faults, rung_faults
 from saddle.template.compiled import CompiledHalf, CompiledTemplate, Fault, Parts, try_compile
 from saddle.template.half import HalfSections, build_half
@@ -38,7 +38,7 @@ Pct = Annotated[float, Field(ge=-30, le=30, allow_inf_nan=False)]
 class Followed(Document):
     """Where a guide or survey line is on the bench: offset m, negative left, and level above the hinge, m."""
 
-    source: LineSource
+    source: PointSource
     side: Literal["left", "right"]
     offset: Measure | None = None
     level: Level | None = None
@@ -161,7 +161,7 @@ def _fill_in(view: BenchView, compiled: CompiledTemplate, spec: TemplateSpec, pa
         limit = overlay_limit(
             half, u, np.array([trial.old_edge or 0.0]), zero, np.array([0.3]), np.array([trial.old_edge is not None])
         )
-        room = Room(np.full(1, np.nan), np.array([np.nan if boundary is None else side * boundary]))
+        room = Room(np.full(1, np.nan), np.array([np.nan if boundary is None else side * boundary]), np.full(1, np.nan))
         solved = build_half(side, half, u, rise, limit, Ground(seen, seen, surfaces, sizes), room)
         view.layers += layer_views(solved, 0)
         view.points += point_views(solved, 0, o, z)
@@ -174,9 +174,9 @@ def _fill_in(view: BenchView, compiled: CompiledTemplate, spec: TemplateSpec, pa
     view.design = [*outlines[-1][::-1], *outlines[1][1:]]
 
 
-def _lines(trial: Trial, side: int) -> dict[LineSource, GuideLine]:
+def _lines(trial: Trial, side: int) -> dict[PointSource, GuideLine]:
     word = "left" if side < 0 else "right"
-    found: dict[LineSource, GuideLine] = {}
+    found: dict[PointSource, GuideLine] = {}
     for f in trial.followed:
         if f.side == word:
             offset = np.nan if f.offset is None else side * f.offset

@@ -124,5 +124,5 @@ def fires_anywhere(half: CompiledHalf) -> Bools:
     n = len(height)
     reach = 250.0
     ground = Polylines(np.tile([0.0, reach], (n, 1)), np.stack([height, height + fall / 100 * reach], axis=1))
-    taken = side_slopes(np.zeros(n), np.zeros(n), half.rungs, ground, Room(chainage, room)).rung
+    taken = side_slopes(np.zeros(n), np.zeros(n), half.rungs, ground, Room(chainage, room, np.full(n, np.nan))).rung
     return np.isin(np.arange(len(half.rungs)), taken)

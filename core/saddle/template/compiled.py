@@ -12,7 +12,20 @@ from saddle.guides.spec import LineSource
 from saddle.template.parts import KerbProfile, MakeUp, UnderKerb, thickness_values
 from saddle.template.rungs import Rung
 from saddle.template.spec import HINGE, Floor, Half, KerbPlacement, Mark, Strip, TemplateSpec
-from saddle.template.ties import Fall, Follow, GuideLevel, OnSheets, OnSurface, Point, Rise, Square, Width
+from saddle.template.ties import (
+    Fall,
+    Follow,
+    GuideLevel,
+    Inward,
+    OnSheets,
+    OnSurface,
+    Point,
+    Rise,
+    Share,
+    Square,
+    Straight,
+    Width,
+)
 from saddle.template.values import Dimension, Unit, Value, check_value
 
 
@@ -87,7 +100,8 @@ Span = StripSpan | KerbSpan
 
 @dataclass(frozen=True, slots=True)
 class CompiledHalf:
-    """Points in solving order (the hinge is column 0), spans from the hinge outward, floors from the top, rungs in order."""
+    """Points in solving order (the hinge is column 0), spans from the hinge outward, floors from the top, rungs in order. edge: the
+    column at which the road itself ends, where what lies beyond is no side slope; None where it is one."""
 
     names: tuple[str, ...]
     points: tuple[Point | KerbPoint | None, ...]
@@ -96,6 +110,7 @@ class CompiledHalf:
     rungs: tuple[Rung, ...]
     boundary: LineSource | None
     fill: str
+    edge: int | None = None
 
     @property
     def outer(self) -> int:
@@ -229,8 +244,10 @@ class _Compiler:
     def _named_values(self) -> Iterable[tuple[str, Value, Unit]]:
         for p in self.half.points:
             match p.offset:
-                case Width(width=width) | Follow(width=width):
+                case Width(width=width) | Follow(width=width) | Inward(width=width):
                     yield p.name, width, "m"
+                case Share(pct=share):
+                    yield p.name, share, "%"
                 case Square(along=along, out=out):
                     yield p.name, along, "m"
                     yield p.name, out, "m"
@@ -239,7 +256,7 @@ class _Compiler:
                     yield p.name, pct, "%"
                 case Rise(rise=rise) | GuideLevel(rise=rise):
                     yield p.name, rise, "m"
-                case OnSurface(plus=plus):
+                case OnSurface(plus=plus) | Straight(plus=plus):
                     yield p.name, plus, "m"
         for strip in self.half.strips:
             for key in (strip.new, strip.over_existing):
@@ -397,7 +414,7 @@ def reach_column(half: CompiledHalf) -> int:
 def edge_column(half: CompiledHalf) -> int | None:
     """Column of the point that moves out to the old pavement's edge; None where nothing is overlaid, or where the old pavement
     runs on into a side road."""
-    column = reach_column(half)
+    column = reach_column(half) if half.edge is None else min(reach_column(half), half.edge, key=surface_columns(half).index)
     beyond = next((span for span in half.spans if span.start == column), None)
     runs_on = isinstance(beyond, StripSpan) and beyond.strip.kind == "side_road"
     return None if column == 0 or runs_on else column

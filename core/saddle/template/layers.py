@@ -124,12 +124,14 @@ class Ground:
     dimensions: Dimensions
 
 
-def build_layers(half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes) -> HalfLayers:
-    """Everything under a half, from the hinge outward.
+def build_layers(
+    half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes, bound: Floats
+) -> HalfLayers:
+    """Everything under a half, from the hinge outward to its bound (n,), NaN for none.
 
     u, z: (n, k) offsets and levels of its points; limit: (n,) from overlay_limit; slopes: of the same half.
     """
-    return _Builder(half, u, z, limit, ground, slopes).run()
+    return _Builder(half, u, z, limit, ground, slopes, bound).run()
 
 
 class _StripLines:
@@ -186,13 +188,17 @@ class _StripLines:
 class _Builder:
     """One half while its layers are claimed."""
 
-    def __init__(self, half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes) -> None:
+    def __init__(
+        self, half: CompiledHalf, u: Floats, z: Floats, limit: Floats, ground: Ground, slopes: SideSlopes, bound: Floats
+    ) -> None:
         self.half, self.u, self.z, self.limit, self.ground = half, u, z, limit, ground
         self.slope = Polylines(np.where(np.isnan(slopes.u), np.inf, slopes.u), slopes.z)
         self.n = len(u)
         self.outer = u[:, half.outer]
         self.end = np.fmax(self.outer, np.where(np.isnan(slopes.u), -np.inf, slopes.u).max(axis=1, initial=-np.inf))
         with np.errstate(invalid="ignore"):
+            self.bounded: Bools = self.end >= bound - tolerances.COINCIDENT
+            self.end = np.where(self.bounded, np.maximum(bound, u[:, 0]), self.end)
             self.in_fill: Bools = slopes.catch_level < z[:, half.outer]
         self.astray: Bools = np.zeros(self.n, dtype=bool)
         chain = surface_columns(half)
@@ -219,12 +225,12 @@ class _Builder:
 
     def daylight(self, plane: Plane, needed: Bools) -> Floats:
         """Where a plane comes out on the side slope. In low fill, where the slope meets the ground before, it goes as far as
-        there is room: to the catch point. Elsewhere it ends at the outer point and is astray where needed (n,)."""
+        there is room: to the catch point, and so where the road ends at its bound. Elsewhere it ends at the outer point and is astray where needed (n,)."""
         above = self.slope.levels - plane.at(np.where(np.isinf(self.slope.offsets), 0.0, self.slope.offsets))
         found = first_descent(self.slope.offsets, above)
         lost = np.isnan(found)
-        self.astray |= lost & needed & ~self.in_fill
-        return np.where(lost, np.where(self.in_fill, self.end, self.outer), found)
+        self.astray |= lost & needed & ~self.in_fill & ~self.bounded
+        return np.where(lost, np.where(self.in_fill | self.bounded, self.end, self.outer), found)
 
     def behind_kerb(self, span: StripSpan, side: int) -> Floats:
         """The far side of the kerb beside a strip."""
@@ -285,7 +291,7 @@ class _Builder:
         columns = [0]
         for span in self.half.spans:
             columns += list(span.columns[1:]) if isinstance(span, KerbSpan) else [span.end]
-        breaks = [self.u[:, columns], self.slope.offsets, *of_floors]
+        breaks = [self.u[:, columns], self.slope.offsets, self.end, *of_floors]
         for strip in self.strips:
             breaks += [strip.split, *strip.reach[-1], *strip.reach[1]]
             if strip.span.over_existing is not None:

@@ -3,12 +3,26 @@
 from collections.abc import Mapping
 from typing import assert_never
 
-from saddle.guides.spec import AtOffset, LineSource, OnGuide
+from saddle.guides.spec import AtOffset, FarSide, OnGuide, PointSource
 from saddle.template.compiled import Parts
 from saddle.template.parts import Batter, CarryOn, Course, End, Flush, ToSlope, UnderKerb
 from saddle.template.rungs import Benched, FlatDrain, Link, Run, Rung, Step, ToeDrain, ToGround, VDrain
 from saddle.template.spec import Floor, KerbPlacement, LevelLie, Mark, OwnFall, RiseToSurface, RunToSlope, Strip, Zone
-from saddle.template.ties import Carried, Fall, Follow, GuideLevel, OnSurface, Point, SameAs, Square, Width
+from saddle.template.ties import (
+    Carried,
+    Fall,
+    Follow,
+    GuideLevel,
+    Inward,
+    OffsetTie,
+    OnSurface,
+    Point,
+    SameAs,
+    Share,
+    Square,
+    Straight,
+    Width,
+)
 from saddle.template.values import Dimension, Unit, Value
 
 STRIP_WORDS = {"cycle_path": "cycle path"}
@@ -36,11 +50,15 @@ class Reader:
             return f"{p.name} lies {along} from {tie.parent} towards {tie.through} and {out} square to that line."
         return f"{p.name} {self._offset(p.offset)}, {self._level(p)}."
 
-    def _offset(self, tie: Width | SameAs | Follow | Square) -> str:
+    def _offset(self, tie: OffsetTie) -> str:
+        if isinstance(tie, Share):
+            return f"lies {self.measure(tie.pct, '%')} of the way from {tie.parent} to {tie.through}"
         if isinstance(tie, SameAs):
             return f"lies where {tie.parent} does"
         if isinstance(tie, Follow):
             return f"lies on {self.source(tie.source)} where that is found, otherwise {self.measure(tie.width, 'm')} out from {tie.parent}"
+        if isinstance(tie, Inward):
+            return f"lies {self.measure(tie.width, 'm')} in from {tie.parent}"
         assert isinstance(tie, Width)
         return f"lies {self.measure(tie.width, 'm')} out from {tie.parent}"
 
@@ -62,6 +80,15 @@ class Reader:
             case GuideLevel(source=source, plus=plus, parent=parent, rise=rise):
                 more = "" if plus == 0 else f" plus {_number(plus, 2)} m"
                 return f"at the level of {self.source(source)}{more}, where it has none {self.measure(rise, 'm')} above {parent}"
+            case Straight(parent=parent, through=through, plus=plus):
+                by = (
+                    ""
+                    if plus == 0
+                    else f"{_number(abs(plus), 3)} m {'above' if plus > 0 else 'below'} "
+                    if isinstance(plus, float)
+                    else f"{self.measure(plus, 'm')} above "
+                )
+                return f"{by or 'on '}the straight line from {parent} to {through}"
             case Carried(surface=surface, first=first, second=second, parent=parent):
                 name = self.names.get(f"surface {surface}", surface)
                 return f"carrying on from {parent} the fall that surface {name} has between {first} and {second}"
@@ -73,8 +100,10 @@ class Reader:
                     return f"level with {tie.parent}"
                 return f"{_number(abs(tie.rise), 3)} m {'above' if tie.rise > 0 else 'below'} {tie.parent}"
 
-    def source(self, source: LineSource) -> str:
+    def source(self, source: PointSource) -> str:
         """What is followed."""
+        if isinstance(source, FarSide):
+            return "what the median reaches to"
         if isinstance(source, AtOffset):
             return f"offset {_number(source.offset, 2)} m"
         if isinstance(source, OnGuide):

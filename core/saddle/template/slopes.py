@@ -12,9 +12,10 @@ from saddle import tolerances
 from saddle.geometry.polylines import Bools, Floats, Ints, Polylines, first_descent, interpolate, merge_offsets, sample
 from saddle.template.rungs import Benched, FlatDrain, Link, Run, Rung, Step, ToeDrain, ToGround, VDrain
 
-#: Value of SideSlopes.rung where the outer point already lies on the ground, and where nothing landed.
+#: Value of SideSlopes.rung where the outer point already lies on the ground, where nothing landed, and where no slope is to follow.
 ON_GROUND = -1
 NONE_LANDED = -2
+NO_SLOPE = -3
 
 #: Why a rung was passed over: code -> text, with `measured` and `limit` in metres.
 REASONS = {
@@ -49,8 +50,8 @@ class Passed:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SideSlopes:
-    """rung: (n,) index of the rung taken, or ON_GROUND or NONE_LANDED. u, z: (n, k) path from the outer point to the
-    catch point, which is repeated at the end; NaN where nothing landed. passed: per rung."""
+    """rung: (n,) index of the rung taken, or ON_GROUND, NONE_LANDED or NO_SLOPE. u, z: (n, k) path from the outer point to the
+    catch point, which is repeated at the end; NaN where nothing landed; cut off upright where it meets its bound. passed: per rung."""
 
     rung: Ints
     u: Floats
@@ -70,22 +71,30 @@ class SideSlopes:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Room:
-    """What rungs are judged by besides the ground: chainage (n,) and the outward offset of the boundary (n,), NaN where
-    there is none."""
+    """What rungs are judged by besides the ground: chainage (n,) and the outward offsets of the boundary that they may keep within, and
+    of the bound at which the road ends (n,), NaN where there is none."""
 
     chainage: Floats
     boundary: Floats
+    bound: Floats
 
     def rows(self, index: Ints) -> "Room":
         """That of some sections."""
-        return Room(self.chainage[index], self.boundary[index])
+        return Room(self.chainage[index], self.boundary[index], self.bound[index])
+
+
+def no_slopes(start: Floats, level: Floats) -> SideSlopes:
+    """Where the road ends at its outermost point, outward offset and level (n,)."""
+    rung: Ints = np.full(len(start), NO_SLOPE, dtype=np.intp)
+    return SideSlopes(rung, np.stack([start, start], axis=1), np.stack([level, level], axis=1), ())
 
 
 def side_slopes(start: Floats, level: Floats, rungs: tuple[Rung, ...], ground: Polylines, room: Room) -> SideSlopes:
     """Try the rungs in order; each only on the sections that no earlier one took.
 
     start, level: (n,) outward offset and level of the outer point; ground: mirrored for the left side. Touching the
-    ground at a vertex counts as landing, and so does lying on it at the start.
+    ground at a vertex counts as landing, and so does lying on it at the start. A slope that meets the bound first lands there: what
+    lies beyond is another's, so that the path ends upright above or below the ground.
     """
     n = len(start)
     above = interpolate(ground, start[:, None], "outer")[:, 0] - level
@@ -98,7 +107,7 @@ def side_slopes(start: Floats, level: Floats, rungs: tuple[Rung, ...], ground: P
         why = _Why(n)
         rows = np.flatnonzero(rung == NONE_LANDED)
         rows = rows[_conditions(item, above[rows], room.rows(rows), why, rows)]
-        u, z = _shape(item.links, start[rows], level[rows], ground.rows(rows), why, rows)
+        u, z = _shape(item.links, start[rows], level[rows], ground.rows(rows), room.bound[rows], why, rows)
         landed = np.isfinite(u[:, -1])
         landed[landed] &= _fits(item, start[rows[landed]], u[landed, -1], room.rows(rows[landed]), why, rows[landed])
         taken = rows[landed]
@@ -112,7 +121,18 @@ def side_slopes(start: Floats, level: Floats, rungs: tuple[Rung, ...], ground: P
     for rows, u, z in paths:
         out_u[rows, : u.shape[1]], out_z[rows, : z.shape[1]] = u, z
         out_u[rows, u.shape[1] :], out_z[rows, z.shape[1] :] = u[:, -1:], z[:, -1:]
-    return SideSlopes(rung, out_u, out_z, tuple(passed))
+    return SideSlopes(rung, *_cut_off(out_u, out_z, room.bound), tuple(passed))
+
+
+def _cut_off(u: Floats, z: Floats, bound: Floats) -> tuple[Floats, Floats]:
+    """Paths (n, k) up to their bounds (n,), the last place of what lies beyond repeated."""
+    limit = np.where(np.isnan(bound), np.inf, np.maximum(bound, u[:, 0]))[:, None]
+    with np.errstate(invalid="ignore"):
+        beyond = u > limit
+    if not beyond.any():
+        return u, z
+    at = interpolate(Polylines(np.where(np.isnan(u), np.inf, u), z), limit)
+    return np.where(beyond, limit, u), np.where(beyond, at, z)
 
 
 class _Why:
@@ -170,18 +190,22 @@ def _fits(item: Rung, start: Floats, catch: Floats, room: Room, why: _Why, rows:
     return ok
 
 
-def _shape(links: list[Link], start: Floats, level: Floats, ground: Polylines, why: _Why, rows: Ints) -> tuple[Floats, Floats]:
+def _shape(
+    links: list[Link], start: Floats, level: Floats, ground: Polylines, bound: Floats, why: _Why, rows: Ints
+) -> tuple[Floats, Floats]:
     """The links of a rung from the outer point on: (n, k) offsets and levels, the last one the catch point, NaN where it
     does not land."""
     us, zs = [start], [level]
     for link in links:
-        for u, z in _link(link, us[-1], zs[-1], ground, why, rows):
+        for u, z in _link(link, us[-1], zs[-1], ground, bound, why, rows):
             us.append(u)
             zs.append(z)
     return np.stack(us, axis=1), np.stack(zs, axis=1)
 
 
-def _link(link: Link, u: Floats, z: Floats, ground: Polylines, why: _Why, rows: Ints) -> list[tuple[Floats, Floats]]:
+def _link(
+    link: Link, u: Floats, z: Floats, ground: Polylines, bound: Floats, why: _Why, rows: Ints
+) -> list[tuple[Floats, Floats]]:
     """The vertices that a link adds. A new kind of link is one case here."""
     match link:
         case Run(width=width, fall_pct=fall):
@@ -196,20 +220,22 @@ def _link(link: Link, u: Floats, z: Floats, ground: Polylines, why: _Why, rows: 
         case ToeDrain(one_in=one_in, depth=depth, bottom=bottom, most_width=most):
             path = _straight(u, z, -1 / one_in, most)
             lowered = Polylines(ground.offsets, ground.levels - depth)
-            at, level = _landing(path, lowered, -1.0, most, why, rows)
+            at, level = _landing(path, lowered, -1.0, most, bound, why, rows)
             return [(at, level), (at + bottom, level)]
         case ToGround(one_in=one_in, direction=direction, most_width=most):
             sense = 1.0 if direction == "up" else -1.0
-            return [_landing(_straight(u, z, sense / one_in, most), ground, sense, most, why, rows)]
+            return [_landing(_straight(u, z, sense / one_in, most), ground, sense, most, bound, why, rows)]
         case Benched():
-            return _benched(link, u, z, ground, why, rows)
+            return _benched(link, u, z, ground, bound, why, rows)
 
 
 def _straight(u: Floats, z: Floats, slope: float, width: float) -> Polylines:
     return Polylines(np.stack([u, u + width], axis=1), np.stack([z, z + slope * width], axis=1))
 
 
-def _benched(link: Benched, u: Floats, z: Floats, ground: Polylines, why: _Why, rows: Ints) -> list[tuple[Floats, Floats]]:
+def _benched(
+    link: Benched, u: Floats, z: Floats, ground: Polylines, bound: Floats, why: _Why, rows: Ints
+) -> list[tuple[Floats, Floats]]:
     sense = 1.0 if link.direction == "up" else -1.0
     along, up = [0.0], [0.0]
     while along[-1] < link.most_width:
@@ -218,7 +244,7 @@ def _benched(link: Benched, u: Floats, z: Floats, ground: Polylines, why: _Why, 
         along += [along[-1] + link.bench_width]
         up += [up[-1] + link.bench_fall_pct / 100 * link.bench_width]
     path = Polylines(u[:, None] + np.array(along), z[:, None] + np.array(up))
-    at, level = _landing(path, ground, sense, link.most_width, why, rows)
+    at, level = _landing(path, ground, sense, link.most_width, bound, why, rows)
     vertices = []
     for k in range(1, len(along)):
         before = path.offsets[:, k] < at
@@ -227,9 +253,11 @@ def _benched(link: Benched, u: Floats, z: Floats, ground: Polylines, why: _Why, 
     return [*vertices[:used], (at, level)]
 
 
-def _landing(path: Polylines, ground: Polylines, sense: float, most: float, why: _Why, rows: Ints) -> tuple[Floats, Floats]:
-    """Where a path first meets the ground, coming from below (sense 1) or above (-1): offsets and levels (n,), NaN where
-    it does not within `most` metres of its start."""
+def _landing(
+    path: Polylines, ground: Polylines, sense: float, most: float, bound: Floats, why: _Why, rows: Ints
+) -> tuple[Floats, Floats]:
+    """Where a path first meets the ground, coming from below (sense 1) or above (-1), or its bound (n,): offsets and levels (n,), NaN
+    where it does neither within `most` metres of its start. What starts beyond its bound has landed."""
     if len(rows) == 0:
         return np.empty(0), np.empty(0)
     start = path.offsets[:, 0]
@@ -240,6 +268,9 @@ def _landing(path: Polylines, ground: Polylines, sense: float, most: float, why:
         gap = np.where(np.abs(gap) <= tolerances.COINCIDENT, 0.0, gap)
         wrong = known & (gap[:, 0] < 0)
     at = np.where(wrong | ~known, np.nan, first_descent(grid, gap))
+    with np.errstate(invalid="ignore"):
+        bounded = known & ~(wrong & (start < bound)) & (bound <= path.offsets[:, -1]) & ~(at < bound)
+    at = np.where(bounded, np.maximum(start, bound), at)
     fresh = why.code[rows] == 0
     why.set(rows[wrong & fresh], WRONG_SIDE)
     why.set(rows[known & ~wrong & np.isnan(at) & fresh], SHORT, np.nan, most)

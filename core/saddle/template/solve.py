@@ -8,9 +8,23 @@ import numpy as np
 
 from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.guides.evaluate import GuideLine
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import PointSource
+from saddle.template.columns import through
 from saddle.template.compiled import CompiledHalf, KerbPoint, edge_column
-from saddle.template.ties import Carried, Fall, Follow, GuideLevel, OnSurface, Point, SameAs, Square, Width
+from saddle.template.ties import (
+    Carried,
+    Fall,
+    Follow,
+    GuideLevel,
+    Inward,
+    OnSurface,
+    Point,
+    SameAs,
+    Share,
+    Square,
+    Straight,
+    Width,
+)
 from saddle.template.values import Dimensions, value_of
 
 #: Outward offset and rise from the hinge that a point gets instead of its own ties, (n,), NaN where they hold.
@@ -40,12 +54,12 @@ class Around:
     hinge: Floats
     hinge_level: Floats
     dimensions: Dimensions = field(default_factory=dict)
-    lines: Mapping[LineSource, GuideLine] = field(default_factory=dict)
+    lines: Mapping[PointSource, GuideLine] = field(default_factory=dict)
     surfaces: Mapping[str, Polylines] = field(default_factory=dict)
     instead: Instead = field(default_factory=dict)
     reach: Reached | None = None
 
-    def line(self, source: LineSource) -> GuideLine:
+    def line(self, source: PointSource) -> GuideLine:
         """What a source gives; NaN where there is nothing."""
         none = np.full(len(self.hinge), np.nan)
         return self.lines.get(source, GuideLine(none, none))
@@ -109,10 +123,14 @@ class _Solved:
     def _value(self, value: float | str) -> Floats:
         return value_of(value, self.around.dimensions, self.n)
 
-    def _offset(self, tie: Width | SameAs | Follow) -> Floats:
+    def _offset(self, tie: Width | SameAs | Follow | Inward | Share) -> Floats:
         parent = self.u[:, self.columns[tie.parent]]
         if isinstance(tie, SameAs):
             return parent
+        if isinstance(tie, Share):
+            return parent + self._value(tie.pct) / 100 * (self.u[:, self.columns[tie.through]] - parent)
+        if isinstance(tie, Inward):
+            return parent - self._value(tie.width)
         own = parent + self._value(tie.width)
         if isinstance(tie, Width):
             return own
@@ -135,6 +153,9 @@ class _Solved:
         assert tie is not None
         p = self.columns[tie.parent]
         width = np.abs(u - self.u[:, p])
+        if isinstance(tie, Straight):
+            q = self.columns[tie.through]
+            return through(self.u[:, p], self.z[:, p], self.u[:, q], self.z[:, q]).at(u) + self._value(tie.plus)
         if isinstance(tie, Fall):
             pct = self._fall(tie, p)
         elif isinstance(tie, Carried):

@@ -6,11 +6,11 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Key, Measure, Name, Refers
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import LineSource, PointSource
 from saddle.template.parts import DownTo, MakeUp
 from saddle.template.rungs import Rung
 from saddle.template.ties import Point
-from saddle.template.values import Dimension, DimensionName, PointName, Value
+from saddle.template.values import Dimension, DimensionName, PointName, StripName, Value
 
 HINGE = "hinge"
 StripKind = Literal["lane", "shoulder", "path", "cycle_path", "verge", "edging", "median", "side_road"]
@@ -21,7 +21,7 @@ class Strip(Document):
     is always built new. A strip of a side road always lies over the existing pavement, and the cover does not count there: it runs
     down to the old level."""
 
-    name: Name
+    name: StripName
     kind: StripKind
     from_point: PointName
     to_point: PointName
@@ -68,7 +68,7 @@ class OwnFall(Document):
 class UnderCourse(Document):
     """A strip's course, counted from 1 at the top; its bottom is what a zone is measured from."""
 
-    strip: Name
+    strip: StripName
     course: Annotated[int, Field(ge=1, le=20)]
 
 
@@ -135,7 +135,7 @@ class Half(Document):
     boundary: LineSource | None = None
     fill: Annotated[Key, Refers("material")] = "fill"
 
-    def sources(self) -> Iterator[LineSource]:
+    def sources(self) -> Iterator[PointSource]:
         """Guides and lines that it looks for."""
         for point in self.points:
             yield from point.sources()

@@ -147,7 +147,7 @@ KERBS = {
 
 _CUT = Rung(name="Cut slope", when="cut", links=[ToGround(one_in=1.5, direction="up")])
 _FILL = Rung(name="Fill slope", when="fill", links=[ToGround(one_in=2.0, direction="down")])
-_PLAIN = [_CUT, _FILL]
+LADDER_PLAIN = [_CUT, _FILL]
 
 
 def _rung(name: str, when: str, *links: Link, **conditions: object) -> Rung:
@@ -168,12 +168,12 @@ LADDER = [
 BOUNDARY = NearestLine(code="BDY", within=25)
 
 
-class _Draft:
+class Draft:
     """A half put together from the hinge outward."""
 
-    def __init__(self, *, at: str = HINGE) -> None:
+    def __init__(self, *, at: str = HINGE, points: list[Point] | None = None) -> None:
         self.here = at
-        self.points: list[Point] = []
+        self.points = list(points or [])
         self.strips: list[Strip] = []
         self.kerbs: list[KerbPlacement] = []
 
@@ -182,12 +182,17 @@ class _Draft:
         name: str,
         kind: StripKind,
         point: str,
-        width: Value | OffsetTie,
+        width: Value | OffsetTie | None,
         level: float | LevelTie | None,
         new: str,
         over: str | None = None,
-    ) -> "_Draft":
-        """A strip out to a new point; its level a crossfall in %, None to turn with the side, or a tie of its own."""
+    ) -> "Draft":
+        """A strip out to a new point, or to one that is there, without a width; its level a crossfall in %, None to turn with the side,
+        or a tie of its own."""
+        if width is None:
+            self.strips.append(Strip(name=name, kind=kind, from_point=self.here, to_point=point, new=new, over_existing=over))
+            self.here = point
+            return self
         offset = Width(parent=self.here, width=width) if isinstance(width, float | int | str) else width
         tie = Fall(parent=self.here, crossfall_pct=level) if level is None or isinstance(level, float | int) else level
         self.points.append(Point(name=point, offset=offset, level=tie))
@@ -195,7 +200,7 @@ class _Draft:
         self.here = point
         return self
 
-    def kerb(self, name: str, profile: str, *, turned: bool = False) -> "_Draft":
+    def kerb(self, name: str, profile: str, *, turned: bool = False) -> "Draft":
         """A kerb; what follows starts behind it, or at its lip when it is turned."""
         self.kerbs.append(KerbPlacement(name=name, profile=profile, at=self.here, turned=turned))
         self.here = f"{name}.{'lip' if turned else 'back'}"
@@ -211,16 +216,16 @@ class _Draft:
 
 def rural(name: str, lane: float, shoulder: float = 1.0) -> TemplateSpec:
     """Lane and gravel shoulder each side, plain side slopes. Widths in m."""
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", lane, None, "lane-new", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", lane, None, "lane-new", "lane-overlay")
     draft.strip("Shoulder", "shoulder", "ShoulderEdge", shoulder, -5.0, "shoulder")
-    return TemplateSpec(name=name, right=draft.half(_PLAIN))
+    return TemplateSpec(name=name, right=draft.half(LADDER_PLAIN))
 
 
 def kerbed(name: str, lane: float, path: float = 1.5) -> TemplateSpec:
     """Lane, kerb and footpath each side, plain side slopes behind. Widths in m."""
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", lane, None, "lane-new", "lane-overlay").kerb("Kerb", "half-battered")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", lane, None, "lane-new", "lane-overlay").kerb("Kerb", "half-battered")
     draft.strip("Footpath", "path", "PathBack", path, Rise(parent="Kerb.back", rise=0.03), "footpath")
-    return TemplateSpec(name=name, right=draft.half(_PLAIN))
+    return TemplateSpec(name=name, right=draft.half(LADDER_PLAIN))
 
 
 def _run_out(depth: float) -> list[Floor]:
@@ -246,7 +251,7 @@ def kerb_boxing(lip: str, back: str) -> list[Floor]:
 
 
 def _wide_shoulder() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", "lane width", None, "lane-carried", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", "lane width", None, "lane-carried", "lane-overlay")
     draft.strip(
         "Shoulder", "shoulder", "ShoulderEdge", "shoulder width", Fall(parent="LaneEdge", crossfall_pct=-4.0), "shoulder-onto"
     )
@@ -255,7 +260,7 @@ def _wide_shoulder() -> TemplateSpec:
 
 
 def _urban() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-kerbed", "lane-overlay").kerb("Kerb", "half-battered")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-kerbed", "lane-overlay").kerb("Kerb", "half-battered")
     draft.strip("Footpath", "path", "PathBack", 2.0, Fall(parent="Kerb.back", crossfall_pct=2.0), "footpath")
     draft.kerb("Edging", "edging")
     draft.strip("Verge", "verge", "VergeBack", 0.8, 4.0, "verge")
@@ -268,7 +273,7 @@ def _kerb_one_side() -> TemplateSpec:
 
 
 def _bus_bay() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-new", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-new", "lane-overlay")
     draft.strip("Bay", "lane", "BayEdge", "bay width", Fall(parent="LaneEdge", crossfall_pct=-2.5), "lane-kerbed")
     draft.kerb("Kerb", "tall")
     draft.strip("Platform", "path", "PlatformBack", 2.5, Fall(parent="Kerb.back", crossfall_pct=2.0), "footpath")
@@ -279,7 +284,7 @@ def _bus_bay() -> TemplateSpec:
 
 
 def _auxiliary() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 3.5, None, "lane-new", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 3.5, None, "lane-new", "lane-overlay")
     neighbour = Fall(parent="LaneEdge", crossfall_pct=None, turns_with="neighbour")
     draft.strip("Auxiliary lane", "lane", "AuxEdge", "auxiliary width", neighbour, "lane-carried")
     draft.strip("Shoulder", "shoulder", "ShoulderEdge", 1.0, -5.0, "shoulder-onto")
@@ -290,7 +295,7 @@ def _auxiliary() -> TemplateSpec:
 
 
 def _median() -> TemplateSpec:
-    draft = _Draft().strip("Median", "median", "MedianEdge", "half median", 2.0, "median")
+    draft = Draft().strip("Median", "median", "MedianEdge", "half median", 2.0, "median")
     draft.kerb("MedianKerb", "half-battered", turned=True)
     draft.strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-carried").strip(
         "Shoulder", "shoulder", "ShoulderEdge", 1.5, -4.0, "shoulder-onto"
@@ -301,30 +306,32 @@ def _median() -> TemplateSpec:
 
 
 def _paths() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-kerbed", "lane-overlay").kerb("Kerb", "half-battered")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-kerbed", "lane-overlay").kerb("Kerb", "half-battered")
     draft.strip("Cycle path", "cycle_path", "CycleEdge", 2.0, Fall(parent="Kerb.back", crossfall_pct=2.0), "cycle-path")
     draft.kerb("Divider", "edging")
     footpath = Follow(source=NearestLine(code="FP", within=15), parent="Divider.back", width=1.8)
     draft.strip("Footpath", "path", "PathBack", footpath, OnSurface(), "footpath")
-    return TemplateSpec(name="Urban, cycle path and footpath", right=draft.half(_PLAIN))
+    return TemplateSpec(name="Urban, cycle path and footpath", right=draft.half(LADDER_PLAIN))
 
 
 def _wedge() -> TemplateSpec:
     """The old lane overlaid and widened, the widening at the fall that the old lane has between crown and edge."""
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 2.75, None, "lane-new", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 2.75, None, "lane-new", "lane-overlay")
     carried = Carried(first=HINGE, second="LaneEdge", parent="LaneEdge")
     draft.strip("Wedge", "lane", "WedgeEdge", "widening", carried, "lane-new", "lane-overlay")
     draft.strip("Shoulder", "shoulder", "ShoulderEdge", 1.0, -5.0, "shoulder")
-    return TemplateSpec(name="Overlay with wedge", right=draft.half(_PLAIN), dimensions=[Dimension(name="widening", value=0.5)])
+    return TemplateSpec(
+        name="Overlay with wedge", right=draft.half(LADDER_PLAIN), dimensions=[Dimension(name="widening", value=0.5)]
+    )
 
 
 def _resheeting() -> TemplateSpec:
-    draft = _Draft().strip("Running width", "lane", "Edge", "half width", None, "resheet")
-    return TemplateSpec(name="Resheeting", right=draft.half(_PLAIN), dimensions=[Dimension(name="half width", value=3.0)])
+    draft = Draft().strip("Running width", "lane", "Edge", "half width", None, "resheet")
+    return TemplateSpec(name="Resheeting", right=draft.half(LADDER_PLAIN), dimensions=[Dimension(name="half width", value=3.0)])
 
 
 def _boxed() -> TemplateSpec:
-    draft = _Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-new", "lane-overlay")
+    draft = Draft().strip("Lane", "lane", "LaneEdge", 3.25, None, "lane-new", "lane-overlay")
     draft.strip("Shoulder", "shoulder", "ShoulderEdge", 1.5, -5.0, "shoulder")
     return TemplateSpec(name="Rural, boxed to the slope", right=draft.half(_DRAINED, _run_out(100.0)))
 
@@ -332,7 +339,7 @@ def _boxed() -> TemplateSpec:
 #: A drain dug to 0.8 m below the edge wherever the ground is above its bottom.
 _DRAINED = [
     _rung("Drain", "either", Step(width=2.4, rise=-0.8), Run(width=0.5, fall_pct=0.0), ToGround(one_in=1.5, direction="up")),
-    *_PLAIN,
+    *LADDER_PLAIN,
 ]
 
 TEMPLATES = {

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from saddle.documents_base import Document, Key, Measure, NotNegativeMeasure, Refers
-from saddle.guides.spec import LineSource
+from saddle.guides.spec import PointSource
 from saddle.template.values import DimensionName, PointName, Value
 
 
@@ -30,9 +30,26 @@ class Follow(Document):
     """Offset: that of a guide or of the nearest survey line of a code; where there is none, a width from the parent, m."""
 
     kind: Literal["follow"] = "follow"
-    source: LineSource
+    source: PointSource
     parent: PointName
     width: NotNegativeMeasure | DimensionName
+
+
+class Inward(Document):
+    """Offset: so far in from the parent, towards the hinge, m."""
+
+    kind: Literal["inward"] = "inward"
+    parent: PointName
+    width: NotNegativeMeasure | DimensionName
+
+
+class Share(Document):
+    """Offset: so much of the way from the parent to another point, %."""
+
+    kind: Literal["share"] = "share"
+    parent: PointName
+    through: PointName
+    pct: Value = 50.0
 
 
 class Square(Document):
@@ -79,10 +96,19 @@ class GuideLevel(Document):
     """Level: that of a guide or survey line, plus a difference, m; where it has none, a rise from the parent, m."""
 
     kind: Literal["guide_level"] = "guide_level"
-    source: LineSource
+    source: PointSource
     plus: Measure = 0.0
     parent: PointName
     rise: Value = 0.0
+
+
+class Straight(Document):
+    """Level: on the straight line through two points, at the offset of this one, plus a difference, m."""
+
+    kind: Literal["straight"] = "straight"
+    parent: PointName
+    through: PointName
+    plus: Value = 0.0
 
 
 class Carried(Document):
@@ -95,8 +121,8 @@ class Carried(Document):
     parent: PointName
 
 
-OffsetTie = Annotated[Width | SameAs | Follow | Square, Field(discriminator="kind")]
-LevelTie = Annotated[Fall | Rise | OnSurface | GuideLevel | Carried, Field(discriminator="kind")]
+OffsetTie = Annotated[Width | SameAs | Follow | Inward | Share | Square, Field(discriminator="kind")]
+LevelTie = Annotated[Fall | Rise | OnSurface | GuideLevel | Straight | Carried, Field(discriminator="kind")]
 
 
 #: What section sheets say of a point: its name and figures, figures alone, or nothing.
@@ -122,15 +148,17 @@ class Point(Document):
     def parents(self) -> set[str]:
         """Names of the points that must be solved before this one."""
         found = {self.offset.parent}
-        if isinstance(self.offset, Square):
+        if isinstance(self.offset, Square | Share):
             found.add(self.offset.through)
         if self.level is not None and not isinstance(self.level, OnSurface):
             found.add(self.level.parent)
+        if isinstance(self.level, Straight):
+            found.add(self.level.through)
         if isinstance(self.level, Carried):
             found |= {self.level.first, self.level.second}
         return found
 
-    def sources(self) -> Iterator[LineSource]:
+    def sources(self) -> Iterator[PointSource]:
         """Guides and lines that its ties look for."""
         if isinstance(self.offset, Follow):
             yield self.offset.source

@@ -69,4 +69,7 @@ def nearest(frames: Frames, lines: SurveyLines | None, within: float, side: int)
         row, offset, level = row[keep], offset[keep], level[keep]
     order = np.lexsort((-np.abs(offset), row))  # the nearest is written last
     found[row[order]], height[row[order]] = offset[order], level[order]
+    # Where one segment of a line ends without a level and the next begins with one, the level is known.
+    beside = np.isnan(height[row]) & np.isfinite(level) & (np.abs(offset - found[row]) <= tolerances.CHAINAGE_MERGE)
+    height[row[beside]] = level[beside]
     return found, height
