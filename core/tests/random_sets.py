@@ -12,7 +12,7 @@ from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import lines_of
 from saddle.road.model import RoadInputs
-from saddle.road.spec import Beside, TemplatePlan, TreatmentPlan
+from saddle.road.spec import EndsBeside, TemplatePlan, TreatmentPlan
 from saddle.stages.run import Run
 from saddle.template.starter import TEMPLATES
 from saddle.template.starter_medians import CARRIAGEWAYS, KERBS, MEDIANS, SHAPES
@@ -93,5 +93,5 @@ def with_each_other(divided: Divided, run: Run | None = None) -> Divided:
     return Divided(left, right, divided.median)
 
 
-def _middle(side: str, road: str) -> Beside:
-    return Beside.model_validate({"side": side, "to": {"by": "middle", "road": road}})
+def _middle(side: str, road: str) -> EndsBeside:
+    return EndsBeside.model_validate({"side": side, "to": {"by": "middle", "road": road}})

@@ -20,7 +20,7 @@ from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import solve
 from saddle.quantities.takeoff import take_off
 from saddle.road.model import RoadInputs, RoadModel
-from saddle.road.spec import Beside, Overlay, Remark, RemarkList, TemplatePlan, TreatmentPlan
+from saddle.road.spec import EndsBeside, Overlay, Remark, RemarkList, TemplatePlan, TreatmentPlan
 from saddle.stages.cache import Cache, weigh
 from saddle.stages.keys import digest
 from saddle.stages.run import Run
@@ -195,7 +195,7 @@ CHANGES: dict[str, Any] = {
     "remarks": lambda _: RemarkList(remarks=[Remark(text="Gate", from_chainage=100.0)]),
     "roads": lambda i: {"beside": RoadLines(*(i.surface.points[:4] + [0, 0, k] for k in range(5)), np.ones((4, 2)))},
     "medians": lambda i: MEDIANS,
-    "beside": lambda i: (Beside.model_validate({"side": "left", "to": {"by": "middle", "road": "beside"}}),),
+    "beside": lambda i: (EndsBeside.model_validate({"side": "left", "to": {"by": "middle", "road": "beside"}}),),
     "neighbours": lambda i: {"beside": RoadLines(*(i.surface.points[:4] + [0, 0, k] for k in range(5)), np.ones((4, 2)))},
     "followed_elsewhere": lambda i: tuple(sorted(i.guides)) or ("none",),
 }

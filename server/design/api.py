@@ -16,7 +16,7 @@ from projects.access import project_for
 from projects.models import Project, Role
 from saddle.documents import KINDS, MAIN, titled, users
 from saddle.documents_base import Key, NotNegative, Number
-from saddle.road.spec import ByChainage, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
+from saddle.road.spec import Beyond, ByChainage, TemplatePlan, TemplateRange, Treatment, TreatmentPlan, Work, put_range
 from saddle.template.values import DimensionName
 
 router = Router(tags=["design"])
@@ -56,11 +56,13 @@ class TreatmentRangeIn(RangeIn):
 
 
 class TemplateRangeIn(RangeIn):
-    """dimensions, transition: as in a template range."""
+    """dimensions, transition, left_beyond, right_beyond: as in a template range."""
 
     template: str | None
     dimensions: dict[DimensionName, Number | ByChainage] = {}
     transition: NotNegative = 0.0
+    left_beyond: Beyond | None = None
+    right_beyond: Beyond | None = None
 
 
 def _user(request: HttpRequest) -> User:
@@ -166,7 +168,8 @@ def set_template_range(request: HttpRequest, project_id: Path[int], payload: Tem
             raise Refused(400, f"there is no template “{payload.template}”", "template", "choose one of the list")
         new = TemplateRange(
             from_chainage=payload.from_chainage, to_chainage=payload.to_chainage, template=payload.template,
-            dimensions=payload.dimensions, transition=payload.transition,
+            dimensions=payload.dimensions, transition=payload.transition, left_beyond=payload.left_beyond,
+            right_beyond=payload.right_beyond,
         )  # fmt: skip
     return _lay(request, project_id, "template_plan", TemplatePlan, new, payload)
 

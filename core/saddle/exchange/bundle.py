@@ -18,14 +18,15 @@ from saddle.drawings.spec import DrawingStyle
 from saddle.errors import ImportProblem
 from saddle.exchange.json_file import read_json
 from saddle.quantities.reports.spec import ReportLayout
+from saddle.template.median import MedianSpec
 from saddle.template.parts import KerbProfile, MakeUp, Material
 from saddle.template.spec import TemplateSpec
 from saddle.terrain.spec import SavedCodes, SavedMapping
 
 FORMAT, VERSION = "tin-saddle-library", 1
 #: Kinds that libraries hold, those that others need first.
-LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "report", "drawing_style", "mapping", "saved_codes")
-LibraryKind = Literal["material", "kerb", "make_up", "template", "report", "drawing_style", "mapping", "saved_codes"]
+LIBRARY_KINDS = ("material", "kerb", "make_up", "template", "median", "report", "drawing_style", "mapping", "saved_codes")
+LibraryKind = Literal["material", "kerb", "make_up", "template", "median", "report", "drawing_style", "mapping", "saved_codes"]
 #: (kind, key) of a document.
 Name = tuple[str, str]
 
@@ -62,6 +63,14 @@ class TemplateItem(Document):
     spec: TemplateSpec
 
 
+class MedianItem(Document):
+    """One of the file's documents."""
+
+    kind: Literal["median"] = "median"
+    key: Key
+    spec: MedianSpec
+
+
 class ReportItem(Document):
     """One of the file's documents."""
 
@@ -95,7 +104,15 @@ class SavedCodesItem(Document):
 
 
 Item = Annotated[
-    MaterialItem | KerbItem | MakeUpItem | TemplateItem | ReportItem | DrawingStyleItem | MappingItem | SavedCodesItem,
+    MaterialItem
+    | KerbItem
+    | MakeUpItem
+    | TemplateItem
+    | MedianItem
+    | ReportItem
+    | DrawingStyleItem
+    | MappingItem
+    | SavedCodesItem,
     Field(discriminator="kind"),
 ]
 

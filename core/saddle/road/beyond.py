@@ -13,7 +13,7 @@ from saddle.guides.evaluate import GuideLine, RoadLines, Sources, guide_line, jo
 from saddle.guides.spec import OnGuide, PointSource
 from saddle.road.designs import LEFT, RIGHT, Bounds, Designs
 from saddle.road.model import Taken
-from saddle.road.spec import Beside, Ends, MedianBeyond, TemplatePlan, ToMiddle
+from saddle.road.spec import EndsBeside, Ends, MedianBeyond, TemplatePlan, ToMiddle
 from saddle.road.stations import Stations
 from saddle.template.compiled import CompiledTemplate, Parts
 from saddle.template.median import NOTHING, MedianSpec, Past, Use, compile_use
@@ -135,7 +135,7 @@ def _past(beyond: Ends | MedianBeyond | None, shape: int, medians: Mapping[str, 
 
 
 def bounds_at(
-    beside: tuple[Beside, ...], neighbours: Mapping[str, RoadLines], frames: Frames, sources: Sources, designs: Designs
+    beside: tuple[EndsBeside, ...], neighbours: Mapping[str, RoadLines], frames: Frames, sources: Sources, designs: Designs
 ) -> Bounds:
     """Where the road ends against others: per side outward offsets (n,), m, NaN where nothing bounds it; of several the nearest."""
     n = len(frames.chainage)

@@ -15,7 +15,7 @@ from saddle.guides.spec import FollowPlan, GuideSpec
 from saddle.overlay.milling import Milling
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.problem import Problem
-from saddle.road.spec import Beside, Leave, RemarkList, SectionSettings, TemplatePlan, TreatmentPlan
+from saddle.road.spec import EndsBeside, Leave, RemarkList, SectionSettings, TemplatePlan, TreatmentPlan
 from saddle.road.stations import Stations
 from saddle.standards.published import STARTING
 from saddle.standards.spec import Standards
@@ -58,7 +58,7 @@ class RoadInputs:
     standards: Standards = STARTING
     remarks: RemarkList = field(default_factory=RemarkList)
     roads: Mapping[str, RoadLines] = field(default_factory=dict)
-    beside: tuple[Beside, ...] = ()
+    beside: tuple[EndsBeside, ...] = ()
     neighbours: Mapping[str, RoadLines] = field(default_factory=dict)
     followed_elsewhere: tuple[str, ...] = ()
     identities: Mapping[str, tuple[object, str]] = field(default_factory=dict)

@@ -38,7 +38,7 @@ class ToMiddle(Document):
     road: Annotated[Key, Refers("road")]
 
 
-class Beside(Document):
+class EndsBeside(Document):
     """Where a road ends on a side and another one's ground begins: what either builds, digs and fills is cut off upright there, so that
     it is counted once. to: the middle to another road, or a guide, which may run through the road's own template."""
 
@@ -54,7 +54,7 @@ class RoadSpec(Document):
     name: Name = "Main road"
     alignment: Key = "main"
     place: Annotated[int, Field(ge=0, le=10_000)] = 0
-    beside: Annotated[list[Beside], Field(max_length=20)] = []
+    beside: Annotated[list[EndsBeside], Field(max_length=20)] = []
 
 
 class SectionSettings(Document):

@@ -21,9 +21,9 @@ from saddle.template.ties import (
     OnSurface,
     Point,
     Rise,
-    Share,
+    PartWay,
     Square,
-    Straight,
+    OnLine,
     Width,
 )
 from saddle.template.values import Dimension, Unit, Value, check_value
@@ -246,7 +246,7 @@ class _Compiler:
             match p.offset:
                 case Width(width=width) | Follow(width=width) | Inward(width=width):
                     yield p.name, width, "m"
-                case Share(pct=share):
+                case PartWay(pct=share):
                     yield p.name, share, "%"
                 case Square(along=along, out=out):
                     yield p.name, along, "m"
@@ -256,7 +256,7 @@ class _Compiler:
                     yield p.name, pct, "%"
                 case Rise(rise=rise) | GuideLevel(rise=rise):
                     yield p.name, rise, "m"
-                case OnSurface(plus=plus) | Straight(plus=plus):
+                case OnSurface(plus=plus) | OnLine(plus=plus):
                     yield p.name, plus, "m"
         for strip in self.half.strips:
             for key in (strip.new, strip.over_existing):

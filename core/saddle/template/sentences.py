@@ -18,9 +18,9 @@ from saddle.template.ties import (
     OnSurface,
     Point,
     SameAs,
-    Share,
+    PartWay,
     Square,
-    Straight,
+    OnLine,
     Width,
 )
 from saddle.template.values import Dimension, Unit, Value
@@ -51,7 +51,7 @@ class Reader:
         return f"{p.name} {self._offset(p.offset)}, {self._level(p)}."
 
     def _offset(self, tie: OffsetTie) -> str:
-        if isinstance(tie, Share):
+        if isinstance(tie, PartWay):
             return f"lies {self.measure(tie.pct, '%')} of the way from {tie.parent} to {tie.through}"
         if isinstance(tie, SameAs):
             return f"lies where {tie.parent} does"
@@ -80,7 +80,7 @@ class Reader:
             case GuideLevel(source=source, plus=plus, parent=parent, rise=rise):
                 more = "" if plus == 0 else f" plus {_number(plus, 2)} m"
                 return f"at the level of {self.source(source)}{more}, where it has none {self.measure(rise, 'm')} above {parent}"
-            case Straight(parent=parent, through=through, plus=plus):
+            case OnLine(parent=parent, through=through, plus=plus):
                 by = (
                     ""
                     if plus == 0

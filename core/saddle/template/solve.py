@@ -20,9 +20,9 @@ from saddle.template.ties import (
     OnSurface,
     Point,
     SameAs,
-    Share,
+    PartWay,
     Square,
-    Straight,
+    OnLine,
     Width,
 )
 from saddle.template.values import Dimensions, value_of
@@ -123,11 +123,11 @@ class _Solved:
     def _value(self, value: float | str) -> Floats:
         return value_of(value, self.around.dimensions, self.n)
 
-    def _offset(self, tie: Width | SameAs | Follow | Inward | Share) -> Floats:
+    def _offset(self, tie: Width | SameAs | Follow | Inward | PartWay) -> Floats:
         parent = self.u[:, self.columns[tie.parent]]
         if isinstance(tie, SameAs):
             return parent
-        if isinstance(tie, Share):
+        if isinstance(tie, PartWay):
             return parent + self._value(tie.pct) / 100 * (self.u[:, self.columns[tie.through]] - parent)
         if isinstance(tie, Inward):
             return parent - self._value(tie.width)
@@ -153,7 +153,7 @@ class _Solved:
         assert tie is not None
         p = self.columns[tie.parent]
         width = np.abs(u - self.u[:, p])
-        if isinstance(tie, Straight):
+        if isinstance(tie, OnLine):
             q = self.columns[tie.through]
             return through(self.u[:, p], self.z[:, p], self.u[:, q], self.z[:, q]).at(u) + self._value(tie.plus)
         if isinstance(tie, Fall):

@@ -6,12 +6,12 @@ from saddle.template.median import MedianShape, MedianSpec
 from saddle.template.parts import KerbProfile, KerbVertex
 from saddle.template.spec import HINGE, Half, TemplateSpec
 from saddle.template.starter import LADDER_PLAIN, Draft
-from saddle.template.ties import Fall, Follow, GuideLevel, Inward, Point, Rise, Share, Straight
+from saddle.template.ties import Fall, Follow, GuideLevel, Inward, Point, Rise, PartWay, OnLine
 
 #: Of the right carriageway; the left one has its halves the other way round.
 _LANE = 3.5
 FAR = "Far"
-_THROUGH = Straight(parent=HINGE, through=FAR)
+_THROUGH = OnLine(parent=HINGE, through=FAR)
 _BACK = 0.25
 
 
@@ -40,7 +40,7 @@ def _far(default: float) -> Point:
 def _drained() -> TemplateSpec:
     draft = Draft(points=[_far(6.0)])
     draft.strip(
-        "Inner verge", "verge", "Drain", Share(parent=HINGE, through=FAR), Straight(parent=HINGE, through=FAR, plus=-0.4), "verge"
+        "Inner verge", "verge", "Drain", PartWay(parent=HINGE, through=FAR), OnLine(parent=HINGE, through=FAR, plus=-0.4), "verge"
     )
     draft.strip("Outer verge", "verge", FAR, None, None, "verge")
     return TemplateSpec(name="Median, verge and drain", right=draft.half([]))
@@ -56,7 +56,7 @@ def _raised() -> TemplateSpec:
 
 def _barrier() -> TemplateSpec:
     draft = Draft(points=[_far(0.6)])
-    draft.points.append(Point(name="Middle", offset=Share(parent=HINGE, through=FAR), level=_THROUGH))
+    draft.points.append(Point(name="Middle", offset=PartWay(parent=HINGE, through=FAR), level=_THROUGH))
     draft.strip("Near gutter", "median", "Foot", Inward(parent="Middle", width=0.2), _THROUGH, "lane-new").kerb(
         "Barrier", "barrier"
     )

@@ -43,10 +43,10 @@ class Inward(Document):
     width: NotNegativeMeasure | DimensionName
 
 
-class Share(Document):
+class PartWay(Document):
     """Offset: so much of the way from the parent to another point, %."""
 
-    kind: Literal["share"] = "share"
+    kind: Literal["part_way"] = "part_way"
     parent: PointName
     through: PointName
     pct: Value = 50.0
@@ -102,10 +102,10 @@ class GuideLevel(Document):
     rise: Value = 0.0
 
 
-class Straight(Document):
+class OnLine(Document):
     """Level: on the straight line through two points, at the offset of this one, plus a difference, m."""
 
-    kind: Literal["straight"] = "straight"
+    kind: Literal["on_line"] = "on_line"
     parent: PointName
     through: PointName
     plus: Value = 0.0
@@ -121,8 +121,8 @@ class Carried(Document):
     parent: PointName
 
 
-OffsetTie = Annotated[Width | SameAs | Follow | Inward | Share | Square, Field(discriminator="kind")]
-LevelTie = Annotated[Fall | Rise | OnSurface | GuideLevel | Straight | Carried, Field(discriminator="kind")]
+OffsetTie = Annotated[Width | SameAs | Follow | Inward | PartWay | Square, Field(discriminator="kind")]
+LevelTie = Annotated[Fall | Rise | OnSurface | GuideLevel | OnLine | Carried, Field(discriminator="kind")]
 
 
 #: What section sheets say of a point: its name and figures, figures alone, or nothing.
@@ -148,11 +148,11 @@ class Point(Document):
     def parents(self) -> set[str]:
         """Names of the points that must be solved before this one."""
         found = {self.offset.parent}
-        if isinstance(self.offset, Square | Share):
+        if isinstance(self.offset, Square | PartWay):
             found.add(self.offset.through)
         if self.level is not None and not isinstance(self.level, OnSurface):
             found.add(self.level.parent)
-        if isinstance(self.level, Straight):
+        if isinstance(self.level, OnLine):
             found.add(self.level.through)
         if isinstance(self.level, Carried):
             found |= {self.level.first, self.level.second}

@@ -48,7 +48,9 @@ interface Defaults {
   DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
   Ease: Pick<Schemas["Ease"], "change_pct" | "keep_cover" | "kind">;
   EdgesGovern: Pick<Schemas["EdgesGovern"], "kind">;
+  Ends: Pick<Schemas["Ends"], "kind">;
   Fall: Pick<Schemas["Fall"], "kind" | "turns_with">;
+  FarSide: Pick<Schemas["FarSide"], "by">;
   FitThrough: Pick<Schemas["FitThrough"], "fix_ends" | "kind" | "spacing" | "through" | "tolerance_mm">;
   FixedWidth: Pick<Schemas["FixedWidth"], "by" | "left" | "right">;
   FlatDrain: Pick<Schemas["FlatDrain"], "bottom" | "depth" | "inner_one_in" | "kind" | "outer_one_in">;
@@ -69,6 +71,7 @@ interface Defaults {
   Imported: Pick<Schemas["Imported"], "by">;
   Inset: Pick<Schemas["Inset"], "border" | "height" | "opaque" | "sheet" | "width" | "x" | "y">;
   IntersectionPoint: Pick<Schemas["IntersectionPoint"], "radius" | "transition_in" | "transition_out">;
+  Inward: Pick<Schemas["Inward"], "kind">;
   ItemChange: Pick<Schemas["ItemChange"], "road">;
   KerbPlacement: Pick<Schemas["KerbPlacement"], "turned">;
   KerbProfile: Pick<Schemas["KerbProfile"], "backing_height_mm" | "backing_width_mm" | "bed_behind_mm" | "bed_mm" | "source">;
@@ -83,6 +86,7 @@ interface Defaults {
   LevelTable: Pick<Schemas["LevelTable"], "rows">;
   LevelTableGoverns: Pick<Schemas["LevelTableGoverns"], "kind">;
   LimitRate: Pick<Schemas["LimitRate"], "kind" | "pct_per_s" | "speed_kmh">;
+  LineGoverns: Pick<Schemas["LineGoverns"], "kind" | "plus">;
   LineGroup: Pick<Schemas["LineGroup"], "levels_at" | "lines" | "marked_codes" | "marked_guides" | "road" | "widths">;
   LineSplit: Pick<Schemas["LineSplit"], "by">;
   LineThrough: Pick<Schemas["LineThrough"], "by">;
@@ -96,11 +100,14 @@ interface Defaults {
   Material: Pick<Schemas["Material"], "pattern">;
   MeanLevel: Pick<Schemas["MeanLevel"], "kind" | "length">;
   MeasuredCrossfall: Pick<Schemas["MeasuredCrossfall"], "by">;
+  MedianBeyond: Pick<Schemas["MedianBeyond"], "kind">;
+  MedianShape: Pick<Schemas["MedianShape"], "least_width">;
   MillingPlan: Pick<Schemas["MillingPlan"], "stretches">;
   MillingStretch: Pick<Schemas["MillingStretch"], "full_at">;
   NearestLine: Pick<Schemas["NearestLine"], "by" | "within">;
   OfRoad: Pick<Schemas["OfRoad"], "beyond" | "by" | "line">;
   OnGuide: Pick<Schemas["OnGuide"], "by">;
+  OnLine: Pick<Schemas["OnLine"], "kind" | "plus">;
   OnSurface: Pick<Schemas["OnSurface"], "kind" | "plus" | "surface">;
   OneValue: Pick<Schemas["OneValue"], "kind" | "pct">;
   Onto: Pick<Schemas["Onto"], "kind">;
@@ -108,6 +115,7 @@ interface Defaults {
   OwnFall: Pick<Schemas["OwnFall"], "kind">;
   Parallel: Pick<Schemas["Parallel"], "kind">;
   ParallelLie: Pick<Schemas["ParallelLie"], "kind">;
+  PartWay: Pick<Schemas["PartWay"], "kind" | "pct">;
   PayItem: Pick<Schemas["PayItem"], "material" | "number" | "rate" | "unit">;
   Pieces: Pick<Schemas["Pieces"], "by">;
   Pipe: Pick<Schemas["Pipe"], "diameter_mm">;
@@ -135,7 +143,7 @@ interface Defaults {
   ReportLayout: Pick<Schemas["ReportLayout"], "columns" | "items" | "name" | "of" | "pay_items" | "points" | "totals">;
   Rise: Pick<Schemas["Rise"], "kind">;
   RiseToSurface: Pick<Schemas["RiseToSurface"], "kind" | "one_in">;
-  RoadSpec: Pick<Schemas["RoadSpec"], "alignment" | "name" | "place">;
+  RoadSpec: Pick<Schemas["RoadSpec"], "alignment" | "beside" | "name" | "place">;
   Run: Pick<Schemas["Run"], "fall_pct" | "kind">;
   RunToSlope: Pick<Schemas["RunToSlope"], "kind">;
   Rung: Pick<Schemas["Rung"], "clearance" | "inside_boundary" | "least_height">;
@@ -172,6 +180,7 @@ interface Defaults {
   ToBoundary: Pick<Schemas["ToBoundary"], "by" | "most">;
   ToGround: Pick<Schemas["ToGround"], "kind" | "most_width">;
   ToLine: Pick<Schemas["ToLine"], "by" | "otherwise" | "plus">;
+  ToMiddle: Pick<Schemas["ToMiddle"], "by">;
   ToSlope: Pick<Schemas["ToSlope"], "kind">;
   ToeDrain: Pick<Schemas["ToeDrain"], "bottom" | "depth" | "kind" | "most_width" | "one_in">;
   TreatmentPlan: Pick<Schemas["TreatmentPlan"], "ranges">;
@@ -236,7 +245,9 @@ export const DEFAULTS: Defaults = {
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
   EdgesGovern: {"kind": "edges"},
+  Ends: {"kind": "ends"},
   Fall: {"kind": "fall", "turns_with": "side"},
+  FarSide: {"by": "far_side"},
   FitThrough: {"fix_ends": true, "kind": "fit", "spacing": 40.0, "through": "design", "tolerance_mm": 20.0},
   FixedWidth: {"by": "fixed", "left": 20.0, "right": 20.0},
   FlatDrain: {"bottom": 0.5, "depth": 0.5, "inner_one_in": 3.0, "kind": "flat_drain", "outer_one_in": 2.0},
@@ -257,6 +268,7 @@ export const DEFAULTS: Defaults = {
   Imported: {"by": "imported"},
   Inset: {"border": true, "height": 40.0, "opaque": true, "sheet": 1, "width": 120.0, "x": 5.0, "y": 5.0},
   IntersectionPoint: {"radius": 0.0, "transition_in": 0.0, "transition_out": 0.0},
+  Inward: {"kind": "inward"},
   ItemChange: {"road": ""},
   KerbPlacement: {"turned": false},
   KerbProfile: {"backing_height_mm": 0.0, "backing_width_mm": 0.0, "bed_behind_mm": 0.0, "bed_mm": 0.0, "source": ""},
@@ -271,6 +283,7 @@ export const DEFAULTS: Defaults = {
   LevelTable: {"rows": []},
   LevelTableGoverns: {"kind": "level_table"},
   LimitRate: {"kind": "limit_rate", "pct_per_s": 2.5, "speed_kmh": 60.0},
+  LineGoverns: {"kind": "line", "plus": 0.0},
   LineGroup: {"levels_at": [], "lines": [], "marked_codes": [], "marked_guides": true, "road": "main", "widths": {"by": "fixed", "left": 20.0, "right": 20.0}},
   LineSplit: {"by": "split"},
   LineThrough: {"by": "line"},
@@ -284,11 +297,14 @@ export const DEFAULTS: Defaults = {
   Material: {"pattern": "plain"},
   MeanLevel: {"kind": "mean", "length": 30.0},
   MeasuredCrossfall: {"by": "measured"},
+  MedianBeyond: {"kind": "median"},
+  MedianShape: {"least_width": 0.0},
   MillingPlan: {"stretches": []},
   MillingStretch: {"full_at": "both"},
   NearestLine: {"by": "line", "within": 12.0},
   OfRoad: {"beyond": 0.0, "by": "road", "line": "left_edge"},
   OnGuide: {"by": "guide"},
+  OnLine: {"kind": "on_line", "plus": 0.0},
   OnSurface: {"kind": "on_surface", "plus": 0.0, "surface": "main"},
   OneValue: {"kind": "one_value", "pct": -2.5},
   Onto: {"kind": "onto"},
@@ -296,6 +312,7 @@ export const DEFAULTS: Defaults = {
   OwnFall: {"kind": "fall"},
   Parallel: {"kind": "parallel"},
   ParallelLie: {"kind": "parallel"},
+  PartWay: {"kind": "part_way", "pct": 50.0},
   PayItem: {"material": "", "number": "", "rate": 0.0, "unit": "m3"},
   Pieces: {"by": "pieces"},
   Pipe: {"diameter_mm": 300.0},
@@ -323,7 +340,7 @@ export const DEFAULTS: Defaults = {
   ReportLayout: {"columns": [{"decimals": null, "field": "treatment", "heading": ""}, {"decimals": null, "field": "from", "heading": ""}, {"decimals": null, "field": "to", "heading": ""}, {"decimals": null, "field": "item", "heading": ""}, {"decimals": null, "field": "material", "heading": ""}, {"decimals": null, "field": "volume", "heading": ""}, {"decimals": null, "field": "mass", "heading": ""}], "items": [], "name": "Layer quantities", "of": "treatments", "pay_items": [], "points": [], "totals": true},
   Rise: {"kind": "rise"},
   RiseToSurface: {"kind": "rise", "one_in": 1.0},
-  RoadSpec: {"alignment": "main", "name": "Main road", "place": 0},
+  RoadSpec: {"alignment": "main", "beside": [], "name": "Main road", "place": 0},
   Run: {"fall_pct": -4.0, "kind": "run"},
   RunToSlope: {"kind": "run"},
   Rung: {"clearance": 0.0, "inside_boundary": false, "least_height": 0.0},
@@ -360,6 +377,7 @@ export const DEFAULTS: Defaults = {
   ToBoundary: {"by": "boundary", "most": 100.0},
   ToGround: {"kind": "to_ground", "most_width": 25.0},
   ToLine: {"by": "line", "otherwise": 20.0, "plus": 2.0},
+  ToMiddle: {"by": "middle"},
   ToSlope: {"kind": "to_slope"},
   ToeDrain: {"bottom": 0.5, "depth": 0.3, "kind": "toe_drain", "most_width": 25.0, "one_in": 2.0},
   TreatmentPlan: {"ranges": []},

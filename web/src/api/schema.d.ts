@@ -3284,7 +3284,7 @@ export interface components {
          */
         ChangesIn: {
             /** Documents */
-            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
+            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MedianSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
             /** Title */
             title: string;
         };
@@ -3426,7 +3426,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping" | "saved_codes";
+            kind: "material" | "kerb" | "make_up" | "template" | "median" | "report" | "drawing_style" | "mapping" | "saved_codes";
         };
         /**
          * Clearance
@@ -3868,7 +3868,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping" | "saved_codes";
+            kind: "material" | "kerb" | "make_up" | "template" | "median" | "report" | "drawing_style" | "mapping" | "saved_codes";
             /** May Overwrite */
             may_overwrite: boolean;
             /** Name */
@@ -4379,7 +4379,7 @@ export interface components {
          */
         Documents: {
             /** Documents */
-            documents: (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+            documents: (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
             /** Redo */
             redo: string | null;
             /** Undo */
@@ -4828,6 +4828,31 @@ export interface components {
             who: string;
         };
         /**
+         * Ends
+         * @description The road ends at its outermost point: what lies beyond stays as it is, or is another road's.
+         */
+        Ends: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ends";
+        };
+        /**
+         * EndsBeside
+         * @description Where a road ends on a side and another one's ground begins: what either builds, digs and fills is cut off upright there, so that
+         *     it is counted once. to: the middle to another road, or a guide, which may run through the road's own template.
+         */
+        EndsBeside: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** To */
+            to: components["schemas"]["ToMiddle"] | components["schemas"]["OnGuide"];
+        };
+        /**
          * EntryOut
          * @description Something in the library. by: who put it in, empty for the starting library; version: its number, 0 in the starting library;
          *     taken_out: the person's own that is no longer there for others; needs: names of what comes with it.
@@ -4843,7 +4868,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping" | "saved_codes";
+            kind: "material" | "kerb" | "make_up" | "template" | "median" | "report" | "drawing_style" | "mapping" | "saved_codes";
             /** Mine */
             mine: boolean;
             /** Name */
@@ -4898,6 +4923,17 @@ export interface components {
              * @enum {string}
              */
             turns_with: "side" | "neighbour";
+        };
+        /**
+         * FarSide
+         * @description The line that a median reaches to, where a template is a median's shape; on its own, and elsewhere, there is none.
+         */
+        FarSide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "far_side";
         };
         /**
          * FaultView
@@ -5185,7 +5221,7 @@ export interface components {
             /** Parent */
             parent: string;
             /** Source */
-            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["FarSide"];
             /** Width */
             width: number | string;
         };
@@ -5290,7 +5326,7 @@ export interface components {
              */
             side: "left" | "right";
             /** Source */
-            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["FarSide"];
         };
         /**
          * FollowedOut
@@ -5452,7 +5488,7 @@ export interface components {
              */
             rise: number | string;
             /** Source */
-            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["FarSide"];
         };
         /**
          * GuideOut
@@ -5865,6 +5901,21 @@ export interface components {
              * @default 0
              */
             transition_out: number;
+        };
+        /**
+         * Inward
+         * @description Offset: so far in from the parent, towards the hinge, m.
+         */
+        Inward: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inward";
+            /** Parent */
+            parent: string;
+            /** Width */
+            width: number | string;
         };
         /**
          * IpReport
@@ -6636,6 +6687,24 @@ export interface components {
             speed_kmh: number;
         };
         /**
+         * LineGoverns
+         * @description The level of a guide, plus a difference, m: of another road's edge or hinge, of a kerb that was surveyed. guide: its key.
+         */
+        LineGoverns: {
+            /** Guide */
+            guide: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line";
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+        };
+        /**
          * LineGroup
          * @description Section lines of a road under one name. marked_codes: survey lines that are marked where they cross; marked_guides: guides too;
          *     levels_at: offsets or distances at which levels are listed besides the places where surfaces bend, m; levels_every: the same
@@ -7361,6 +7430,88 @@ export interface components {
             to_side: "left" | "right" | "hinge" | "old";
         };
         /**
+         * MedianBeyond
+         * @description A median up to a guide, mostly another road's edge. median, guide: their keys.
+         */
+        MedianBeyond: {
+            /** Guide */
+            guide: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "median";
+            /** Median */
+            median: string;
+        };
+        /**
+         * MedianShape
+         * @description What a median is built as where it is at least so wide, m. template: its outward half is the shape; null leaves the ground as it
+         *     is, and the road ends at its outermost point.
+         */
+        MedianShape: {
+            /**
+             * Least Width
+             * @default 0
+             */
+            least_width: number;
+            /** Template */
+            template?: string | null;
+        };
+        /**
+         * MedianSpec
+         * @description Shapes in order; on every section the first that has room is taken.
+         */
+        MedianSpec: {
+            /** Name */
+            name: string;
+            /** Shapes */
+            shapes: components["schemas"]["MedianShape"][];
+        };
+        /** MedianSpecIn */
+        MedianSpecIn: {
+            base?: components["schemas"]["MedianSpec"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "median";
+            spec: components["schemas"]["MedianSpec"];
+            /** Version */
+            version: number;
+        };
+        /** MedianSpecKeyed */
+        MedianSpecKeyed: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "median";
+            spec: components["schemas"]["MedianSpec"];
+            /** Version */
+            version: number;
+        };
+        /** MedianSpecOut */
+        MedianSpecOut: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "median";
+            /**
+             * Merged
+             * @default false
+             */
+            merged: boolean;
+            spec: components["schemas"]["MedianSpec"];
+            /** Version */
+            version: number;
+        };
+        /**
          * MetRoad
          * @description What a section meets of another road. Offsets are those of the section. designs: its finished surface in runs, apart where it is
          *     not known; hinge: where its hinge crosses the section, None where it does not; unknown: from and to of where something is built and
@@ -7599,8 +7750,8 @@ export interface components {
         };
         /**
          * OfRoad
-         * @description A line of another road as that is designed, in plan and level. road: its key; line: its hinge, or an edge; beyond: m further out,
-         *     which is right of a hinge and away from it of an edge.
+         * @description A line of another road as that is designed, in plan and level. road: its key; line: its hinge, an edge, or where its template ends;
+         *     beyond: m further out, which is right of a hinge and away from it of the others.
          */
         OfRoad: {
             /**
@@ -7618,7 +7769,7 @@ export interface components {
              * @default left_edge
              * @enum {string}
              */
-            line: "hinge" | "left_edge" | "right_edge";
+            line: "hinge" | "left_edge" | "right_edge" | "left_end" | "right_end";
             /** Road */
             road: string;
         };
@@ -7634,6 +7785,26 @@ export interface components {
             by: "guide";
             /** Guide */
             guide: string;
+        };
+        /**
+         * OnLine
+         * @description Level: on the straight line through two points, at the offset of this one, plus a difference, m.
+         */
+        OnLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on_line";
+            /** Parent */
+            parent: string;
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number | string;
+            /** Through */
+            through: string;
         };
         /**
          * OnSurface
@@ -7779,7 +7950,7 @@ export interface components {
              *       "kind": "cover"
              *     }
              */
-            governs: components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["KerbToKerb"];
+            governs: components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["LineGoverns"] | components["schemas"]["KerbToKerb"];
             /**
              * Hinge
              * @default {
@@ -7955,6 +8126,26 @@ export interface components {
             moved: components["schemas"]["MovedOut"][];
             /** Replaced */
             replaced: number;
+        };
+        /**
+         * PartWay
+         * @description Offset: so much of the way from the parent to another point, %.
+         */
+        PartWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part_way";
+            /** Parent */
+            parent: string;
+            /**
+             * Pct
+             * @default 50
+             */
+            pct: number | string;
+            /** Through */
+            through: string;
         };
         /**
          * PassedView
@@ -8249,11 +8440,11 @@ export interface components {
          */
         Point: {
             /** Level */
-            level?: (components["schemas"]["Fall"] | components["schemas"]["Rise"] | components["schemas"]["OnSurface"] | components["schemas"]["GuideLevel"] | components["schemas"]["Carried"]) | null;
+            level?: (components["schemas"]["Fall"] | components["schemas"]["Rise"] | components["schemas"]["OnSurface"] | components["schemas"]["GuideLevel"] | components["schemas"]["OnLine"] | components["schemas"]["Carried"]) | null;
             /** Name */
             name: string;
             /** Offset */
-            offset: components["schemas"]["Width"] | components["schemas"]["SameAs"] | components["schemas"]["Follow"] | components["schemas"]["Square"];
+            offset: components["schemas"]["Width"] | components["schemas"]["SameAs"] | components["schemas"]["Follow"] | components["schemas"]["Inward"] | components["schemas"]["PartWay"] | components["schemas"]["Square"];
             /**
              * On Sheets
              * @default name
@@ -8346,7 +8537,7 @@ export interface components {
          */
         PreviewIn: {
             /** Documents */
-            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
+            documents: (components["schemas"]["RoadSpecKeyed"] | components["schemas"]["AlignmentSpecKeyed"] | components["schemas"]["SectionSettingsKeyed"] | components["schemas"]["TreatmentPlanKeyed"] | components["schemas"]["TemplatePlanKeyed"] | components["schemas"]["DrawingStyleKeyed"] | components["schemas"]["DrawingKeyed"] | components["schemas"]["ReportLayoutKeyed"] | components["schemas"]["TitleBlockKeyed"] | components["schemas"]["TemplateSpecKeyed"] | components["schemas"]["MedianSpecKeyed"] | components["schemas"]["MakeUpKeyed"] | components["schemas"]["KerbProfileKeyed"] | components["schemas"]["MaterialKeyed"] | components["schemas"]["GuideSpecKeyed"] | components["schemas"]["FollowPlanKeyed"] | components["schemas"]["ProfileSpecKeyed"] | components["schemas"]["CodeListKeyed"] | components["schemas"]["SurfaceSpecKeyed"] | components["schemas"]["SurveyInUseKeyed"] | components["schemas"]["StructuresKeyed"] | components["schemas"]["CrossfallTableKeyed"] | components["schemas"]["LevelTableKeyed"] | components["schemas"]["MillingPlanKeyed"] | components["schemas"]["StandardsKeyed"] | components["schemas"]["RemarkListKeyed"] | components["schemas"]["LeftProblemsKeyed"] | components["schemas"]["VariantPlanKeyed"] | components["schemas"]["LineGroupKeyed"] | components["schemas"]["SavedMappingKeyed"] | components["schemas"]["SavedCodesKeyed"])[];
             /**
              * Sections
              * @default []
@@ -8399,7 +8590,8 @@ export interface components {
          *
          *     about: what the road turns about. With the hinge, the profile is its level; with an edge, that edge keeps the level that it
          *     has at the normal crossfall, %, and the hinge rises or sinks: the left or right one, or the inner (lower) or outer (higher)
-         *     one of a curve; where both sides fall alike, the mean of what both ask for.
+         *     one of a curve; where both sides fall alike, the mean of what both ask for. With a guide, the place where it runs: of a divided
+         *     road the median's middle.
          */
         ProfileGoverns: {
             /**
@@ -8407,7 +8599,9 @@ export interface components {
              * @default hinge
              * @enum {string}
              */
-            about: "hinge" | "left" | "right" | "inner" | "outer";
+            about: "hinge" | "left" | "right" | "inner" | "outer" | "guide";
+            /** Guide */
+            guide?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8837,7 +9031,7 @@ export interface components {
          */
         Reconstruct: {
             /** Governs */
-            governs?: (components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"]) | null;
+            governs?: (components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["LineGoverns"]) | null;
             /**
              * Hinge
              * @default {
@@ -9388,7 +9582,7 @@ export interface components {
          * RoadSpec
          * @description A road of the project. What is decided along it stands under the road's key (documents.py: of_road), guides and profiles under
          *     the alignment's. alignment: the key of its alignment, which several roads may share, and which a new road may not have yet; place:
-         *     among the roads.
+         *     among the roads; beside: what it ends at on either side.
          */
         RoadSpec: {
             /**
@@ -9396,6 +9590,11 @@ export interface components {
              * @default main
              */
             alignment: string;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["EndsBeside"][];
             /**
              * Name
              * @default Main road
@@ -11402,7 +11601,8 @@ export interface components {
         };
         /**
          * TemplateRange
-         * @description A template applied over a range. template: its key.
+         * @description A template applied over a range. template: its key; left_beyond, right_beyond: what comes beyond its outermost points; null: the
+         *     slopes of the template.
          *
          *     dimensions: values that its dimensions have here instead of their own, a number or rows of chainage and value, straight
          *     between; transition: m at the start of the range over which they run straight from those of the range before.
@@ -11420,6 +11620,10 @@ export interface components {
             };
             /** From Chainage */
             from_chainage: number;
+            /** Left Beyond */
+            left_beyond?: (components["schemas"]["Ends"] | components["schemas"]["MedianBeyond"]) | null;
+            /** Right Beyond */
+            right_beyond?: (components["schemas"]["Ends"] | components["schemas"]["MedianBeyond"]) | null;
             /** Template */
             template: string;
             /** To Chainage */
@@ -11432,7 +11636,7 @@ export interface components {
         };
         /**
          * TemplateRangeIn
-         * @description dimensions, transition: as in a template range.
+         * @description dimensions, transition, left_beyond, right_beyond: as in a template range.
          */
         TemplateRangeIn: {
             /**
@@ -11447,6 +11651,10 @@ export interface components {
             };
             /** From Chainage */
             from_chainage: number;
+            /** Left Beyond */
+            left_beyond?: (components["schemas"]["Ends"] | components["schemas"]["MedianBeyond"]) | null;
+            /** Right Beyond */
+            right_beyond?: (components["schemas"]["Ends"] | components["schemas"]["MedianBeyond"]) | null;
             /**
              * Road
              * @default main
@@ -11781,6 +11989,19 @@ export interface components {
             plus: number;
             /** Right Line */
             right_line: components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+        };
+        /**
+         * ToMiddle
+         * @description The middle between the outermost points of both roads; never within the road's own.
+         */
+        ToMiddle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "middle";
+            /** Road */
+            road: string;
         };
         /**
          * ToSlope
@@ -12135,7 +12356,7 @@ export interface components {
             /** Crossfall */
             crossfall?: (components["schemas"]["GivenCrossfall"] | components["schemas"]["MeasuredCrossfall"] | components["schemas"]["AdoptedCrossfall"]) | null;
             /** Governs */
-            governs?: (components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["KerbToKerb"]) | null;
+            governs?: (components["schemas"]["CoverGoverns"] | components["schemas"]["EdgesGovern"] | components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["LineGoverns"] | components["schemas"]["KerbToKerb"]) | null;
             /** Least Cover Mm */
             least_cover_mm?: number | null;
             /** Name */
@@ -13360,7 +13581,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping" | "saved_codes";
+                kind: "material" | "kerb" | "make_up" | "template" | "median" | "report" | "drawing_style" | "mapping" | "saved_codes";
                 key: string;
             };
             cookie?: never;
@@ -13455,7 +13676,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "material" | "kerb" | "make_up" | "template" | "report" | "drawing_style" | "mapping" | "saved_codes";
+                kind: "material" | "kerb" | "make_up" | "template" | "median" | "report" | "drawing_style" | "mapping" | "saved_codes";
                 key: string;
                 number: number;
             };
@@ -14369,7 +14590,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -14855,7 +15076,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
+                    "application/json": (components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"])[];
                 };
             };
             /** @description Bad Request */
@@ -15633,7 +15854,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RoadSpecIn"] | components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["ReportLayoutIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"] | components["schemas"]["SavedCodesIn"];
+                "application/json": components["schemas"]["RoadSpecIn"] | components["schemas"]["AlignmentSpecIn"] | components["schemas"]["SectionSettingsIn"] | components["schemas"]["TreatmentPlanIn"] | components["schemas"]["TemplatePlanIn"] | components["schemas"]["DrawingStyleIn"] | components["schemas"]["DrawingIn"] | components["schemas"]["ReportLayoutIn"] | components["schemas"]["TitleBlockIn"] | components["schemas"]["TemplateSpecIn"] | components["schemas"]["MedianSpecIn"] | components["schemas"]["MakeUpIn"] | components["schemas"]["KerbProfileIn"] | components["schemas"]["MaterialIn"] | components["schemas"]["GuideSpecIn"] | components["schemas"]["FollowPlanIn"] | components["schemas"]["ProfileSpecIn"] | components["schemas"]["CodeListIn"] | components["schemas"]["SurfaceSpecIn"] | components["schemas"]["SurveyInUseIn"] | components["schemas"]["StructuresIn"] | components["schemas"]["CrossfallTableIn"] | components["schemas"]["LevelTableIn"] | components["schemas"]["MillingPlanIn"] | components["schemas"]["StandardsIn"] | components["schemas"]["RemarkListIn"] | components["schemas"]["LeftProblemsIn"] | components["schemas"]["VariantPlanIn"] | components["schemas"]["LineGroupIn"] | components["schemas"]["SavedMappingIn"] | components["schemas"]["SavedCodesIn"];
             };
         };
         responses: {
@@ -15643,7 +15864,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */
@@ -22410,7 +22631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */
@@ -22508,7 +22729,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
+                    "application/json": components["schemas"]["RoadSpecOut"] | components["schemas"]["AlignmentSpecOut"] | components["schemas"]["SectionSettingsOut"] | components["schemas"]["TreatmentPlanOut"] | components["schemas"]["TemplatePlanOut"] | components["schemas"]["DrawingStyleOut"] | components["schemas"]["DrawingOut"] | components["schemas"]["ReportLayoutOut"] | components["schemas"]["TitleBlockOut"] | components["schemas"]["TemplateSpecOut"] | components["schemas"]["MedianSpecOut"] | components["schemas"]["MakeUpOut"] | components["schemas"]["KerbProfileOut"] | components["schemas"]["MaterialOut"] | components["schemas"]["GuideSpecOut"] | components["schemas"]["FollowPlanOut"] | components["schemas"]["ProfileSpecOut"] | components["schemas"]["CodeListOut"] | components["schemas"]["SurfaceSpecOut"] | components["schemas"]["SurveyInUseOut"] | components["schemas"]["StructuresOut"] | components["schemas"]["CrossfallTableOut"] | components["schemas"]["LevelTableOut"] | components["schemas"]["MillingPlanOut"] | components["schemas"]["StandardsOut"] | components["schemas"]["RemarkListOut"] | components["schemas"]["LeftProblemsOut"] | components["schemas"]["VariantPlanOut"] | components["schemas"]["LineGroupOut"] | components["schemas"]["SavedMappingOut"] | components["schemas"]["SavedCodesOut"];
                 };
             };
             /** @description Bad Request */

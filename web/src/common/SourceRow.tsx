@@ -9,6 +9,8 @@ type Meaning = SpecOf<"code_list">["rules"][number]["meaning"];
 type Work = Exclude<SpecOf<"treatments">["ranges"][number]["work"], { kind: "leave" }>;
 export type Source = Work["hinge"];
 export type EdgeSource = Work["left_edge"];
+/** What a median reaches to: points of its shapes may follow it. */
+type FarSide = { by: "far_side" };
 
 /** Codes that the survey has lines of, the code list's rules, and the first of those codes that it calls by a meaning. */
 function useCalled() {
@@ -40,7 +42,7 @@ const SIDES = [
   { key: "nearest", words: "the nearer one" },
 ];
 
-interface Props<S extends EdgeSource> {
+interface Props<S extends EdgeSource | FarSide> {
   label: string;
   value: S;
   onChange: (v: S) => void;
@@ -49,16 +51,18 @@ interface Props<S extends EdgeSource> {
   linesOnly?: boolean;
   /** Points of the templates among the choices. */
   points?: boolean;
+  /** The far side of a median among the choices. */
+  far?: boolean;
 }
 
-export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabled, linesOnly, points }: Props<S>) {
+export function SourceRow<S extends EdgeSource | FarSide>({ label, value, onChange, disabled, linesOnly, points, far }: Props<S>) {
   const templates = useDocumentsOf("template");
   const { codes } = useCalled();
   const guides = useDocumentsOf("guide");
-  const given: EdgeSource = value;
+  const given: EdgeSource | FarSide = value;
   const chosen =
-    given.by === "offset"
-      ? "offset"
+    given.by === "offset" || given.by === "far_side"
+      ? given.by
       : given.by === "guide"
         ? `guide ${given.guide}`
         : given.by === "point"
@@ -78,18 +82,22 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
     const name = rest.join(" ");
     const within = given.by === "line" ? given.within : 8;
     onChange(
-      (by === "offset"
-        ? { by, offset: 0 }
-        : by === "guide"
-          ? { by, guide: name }
-          : by === "point"
-            ? { by, point: name, beyond: 0 }
-            : { by: "line", code: name, within, side: by?.split("-")[1] ?? null }) as S,
+      (by === "far_side"
+        ? { by }
+        : by === "offset"
+          ? { by, offset: 0 }
+          : by === "guide"
+            ? { by, guide: name }
+            : by === "point"
+              ? { by, point: name, beyond: 0 }
+              : { by: "line", code: name, within, side: by?.split("-")[1] ?? null }) as S,
     );
   };
   return (
     <Row label={label}>
-      <span style={{ display: "grid", gridTemplateColumns: given.by === "guide" ? "minmax(0, 1fr)" : "minmax(0, 1fr) 62px", gap: 6 }}>
+      <span
+        style={{ display: "grid", gridTemplateColumns: given.by === "guide" || given.by === "far_side" ? "minmax(0, 1fr)" : "minmax(0, 1fr) 62px", gap: 6 }}
+      >
         <Select
           size="small"
           aria-label={`${label} source`}
@@ -98,6 +106,7 @@ export function SourceRow<S extends EdgeSource>({ label, value, onChange, disabl
           popupMatchSelectWidth={false}
           options={[
             ...(linesOnly ? [] : [{ value: "offset", label: "At offset" }]),
+            ...(far ? [{ value: "far_side", label: "Far side of the median" }] : []),
             { label: "Survey lines", options: lines.map((c) => ({ value: `line ${c}`, label: `Line ${c}` })) },
             ...(given.by === "line"
               ? [

@@ -13,19 +13,23 @@ type Work = SpecOf<"treatments">["ranges"][number]["work"];
 type Overlay = Extract<Work, { kind: "overlay" }>;
 
 /** What sets the level of the hinge. */
-export const GOVERNS: Record<Overlay["governs"]["kind"], string> = {
+export type Governs = Overlay["governs"];
+export const GOVERNS: Record<Governs["kind"], string> = {
   cover: "Cover",
   edges: "Edges",
   level_table: "Level table",
   profile: "Profile",
+  line: "Level of a guide",
   kerb_to_kerb: "Kerb to kerb",
 };
 
-/** A rule as it begins. profile: key of the project's first one. */
-export function freshRule(kind: Overlay["governs"]["kind"], profile: string): Overlay["governs"] {
+/** A rule as it begins. profile, guide: keys of the first ones that there are. */
+export function freshRule(kind: Governs["kind"], profile: string, guide: string): Governs {
   switch (kind) {
     case "profile":
       return { ...DEFAULTS.ProfileGoverns, profile };
+    case "line":
+      return { ...DEFAULTS.LineGoverns, guide };
     case "kerb_to_kerb":
       return DEFAULTS.KerbToKerb;
     default:

@@ -6,6 +6,7 @@ import { api, dataOf, type Schemas } from "../api/client";
 import { type DocumentOf, useChange, useDocumentsOf, useMayEdit, useRoadKey, useRoads, useToldRoads } from "../api/hooks";
 import { MAIN } from "../api/kinds";
 import { useSave, useSaveTogether } from "../api/save";
+import { RoadEnds } from "./RoadEnds";
 import { useGoToRoad } from "../base/roads";
 import { Dialog } from "../common/Dialog";
 import { NameField } from "../common/NameField";
@@ -20,6 +21,9 @@ export function RoadsDialog({ close }: { close: () => void }) {
   const roads = useRoads();
   const mayEdit = useMayEdit();
   const told = useToldRoads();
+  const save = useSave();
+  const key = useRoadKey();
+  const here = roads.find((r) => r.key === key);
   return (
     <Dialog title="Roads" open saves footer={null} width={760} onCancel={close}>
       <table className="grid-table" aria-label="Roads of the project" style={{ width: "100%" }}>
@@ -38,6 +42,14 @@ export function RoadsDialog({ close }: { close: () => void }) {
           ))}
         </tbody>
       </table>
+      {roads.length > 1 && here && (
+        <RoadEnds
+          road={here}
+          roads={roads}
+          disabled={!mayEdit}
+          change={(beside) => void save({ kind: "road", key: here.key, version: here.version, spec: { ...here.spec, beside } })}
+        />
+      )}
       {mayEdit && <AddRoad roads={roads} close={close} />}
     </Dialog>
   );

@@ -92,6 +92,8 @@ function ofDocument(d: AnyDocument): Find[] {
           selection: `make_up:${d.key}`,
         })),
       ];
+    case "median":
+      return [named(`Median “${d.spec.name}”`, "templates", `median:${d.key}`)];
     case "kerb":
       return [named(`Kerb “${d.spec.name}”`, "templates", `kerb:${d.key}`)];
     case "material":

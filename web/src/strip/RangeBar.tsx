@@ -2,7 +2,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf } from "../api/client";
-import { type OfRoad, useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
+import { type OfRoad, type SpecOf, useChange, useDocument, useDocumentsOf, useMayEdit } from "../api/hooks";
 import { chainageText } from "../base/chainage";
 import { ChainageField } from "../common/ChainageField";
 import { type Range, usePlace } from "../base/place";
@@ -24,7 +24,11 @@ export function useSetTreatment() {
 
 export function useSetTemplate() {
   const version = useDocument("template_plan")?.version ?? 0;
-  return useChange(async ({ path, query }: OfRoad, a: Range & { template: string | null; dimensions?: Record<string, number>; transition?: number }) =>
+  type Applied = SpecOf<"template_plan">["ranges"][number];
+  type Asked = Range & { template: string | null; dimensions?: Record<string, number>; transition?: number } & Partial<
+      Pick<Applied, "left_beyond" | "right_beyond">
+    >;
+  return useChange(async ({ path, query }: OfRoad, a: Asked) =>
     dataOf(
       await api.POST("/api/projects/{project_id}/template-ranges", {
         params: { path },
@@ -36,6 +40,8 @@ export function useSetTemplate() {
           template: a.template,
           dimensions: a.dimensions ?? {},
           transition: a.transition ?? 0,
+          left_beyond: a.left_beyond ?? null,
+          right_beyond: a.right_beyond ?? null,
         },
       }),
     ),
@@ -47,6 +53,9 @@ export function RangeBar({ range }: { range: Range }) {
   const mayEdit = useMayEdit();
   const templates = useDocumentsOf("template");
   const treatments = useDocument("treatments")?.spec.ranges ?? [];
+  const applied = useDocument("template_plan")?.spec.ranges ?? [];
+  /** What lies beyond the template that stands on all of the range stays beyond the one that comes instead. */
+  const all = applied.find((r) => r.from_chainage <= range.from && r.to_chainage >= range.to);
   const setTreatment = useSetTreatment();
   const setTemplate = useSetTemplate();
   const [work, setWork] = useState<Work | null>(null);
@@ -77,7 +86,7 @@ export function RangeBar({ range }: { range: Range }) {
             value={null}
             disabled={wrong}
             options={[...templates.map((t) => ({ value: t.key, label: t.spec.name })), { value: "", label: "No template" }]}
-            onChange={(key: string) => setTemplate.mutate({ ...range, template: key || null })}
+            onChange={(key: string) => setTemplate.mutate({ ...range, template: key || null, left_beyond: all?.left_beyond, right_beyond: all?.right_beyond })}
           />
           <Button size="small" disabled={wrong} onClick={() => setTreatment.mutate({ ...range, work: null })}>
             Clear treatment

@@ -13,6 +13,7 @@ const RULES: Record<Extract<Work, { kind: "overlay" }>["governs"]["kind"], strin
   edges: "edges govern",
   level_table: "level table governs",
   profile: "profile governs",
+  line: "a guide governs",
   kerb_to_kerb: "kerb to kerb",
 };
 /** What is left of a treatment at least, m. */

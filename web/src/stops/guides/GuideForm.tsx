@@ -423,7 +423,13 @@ function PolylineForm({ source, onChange, disabled }: { source: Polyline; onChan
 }
 
 type OfRoad = Extract<Source, { by: "road" }>;
-const LINES: Record<OfRoad["line"], string> = { hinge: "its hinge", left_edge: "its left edge", right_edge: "its right edge" };
+const LINES: Record<OfRoad["line"], string> = {
+  hinge: "its hinge",
+  left_edge: "its left edge",
+  right_edge: "its right edge",
+  left_end: "where its template ends on the left",
+  right_end: "where its template ends on the right",
+};
 
 /** A line of another road as that is designed, in plan and level. */
 function OfRoadForm({ source, onChange, disabled }: { source: OfRoad; onChange: (s: OfRoad) => void; disabled: boolean }) {

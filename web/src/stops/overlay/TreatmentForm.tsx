@@ -3,12 +3,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
 import { memo } from "react";
 import { api, dataOf } from "../../api/client";
-import { modelKey, type SpecOf, useDocumentsOf, useOfRoad, useSummary } from "../../api/hooks";
+import { modelKey, type SpecOf, useOfRoad, useSummary } from "../../api/hooks";
 import type { Range } from "../../base/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
+import { SelectRow } from "../../common/fields";
+import { useRules } from "../../common/rules";
 import { SourceRow } from "../../common/SourceRow";
-import { choicesOf, FALLS, freshFall, freshRule, GOVERNS } from "../../common/words";
+import { choicesOf, FALLS, freshFall, GOVERNS } from "../../common/words";
 
 export type Work = SpecOf<"treatments">["ranges"][number]["work"];
 type Overlay = Extract<Work, { kind: "overlay" }>;
@@ -209,10 +211,11 @@ const ABOUT = choicesOf<Extract<Rule, { kind: "profile" }>["about"]>({
   outer: "the outer edge",
   left: "the left edge",
   right: "the right edge",
+  guide: "a guide",
 });
 const RULES = choicesOf(GOVERNS);
 /** Rules for a reconstruction, which stands on no old road. */
-const GIVEN: readonly Rule["kind"][] = ["level_table", "profile"];
+const GIVEN: readonly Rule["kind"][] = ["level_table", "profile", "line"];
 
 /** What sets the hinge's level. A new rule is one line of GOVERNS and its fields here. */
 function Governs<R extends Rule | null>({
@@ -226,8 +229,9 @@ function Governs<R extends Rule | null>({
   onChange: (rule: Rule | null) => void;
   disabled: boolean;
 }) {
-  const profiles = useDocumentsOf("profile");
-  const pick = (kind: Rule["kind"] | "bridge") => onChange(kind === "bridge" ? null : freshRule(kind, profiles[0]?.key ?? "main"));
+  const { profiles, guides, fresh, lacks } = useRules();
+  const named = guides.map((g) => ({ value: g.key, label: g.spec.name }));
+  const pick = (kind: Rule["kind"] | "bridge") => onChange(kind === "bridge" ? null : fresh(kind));
   const rules = open ? [{ value: "bridge" as const, label: "Bridged" }, ...RULES.filter((r) => GIVEN.includes(r.value))] : RULES;
   return (
     <>
@@ -237,7 +241,7 @@ function Governs<R extends Rule | null>({
           aria-label="Governed by"
           disabled={disabled}
           value={value?.kind ?? "bridge"}
-          options={rules.map((r) => ({ ...r, disabled: r.value === "profile" && profiles.length === 0 }))}
+          options={rules.map((r) => ({ ...r, disabled: lacks(r.value) }))}
           onChange={pick}
         />
       </Row>
@@ -259,10 +263,13 @@ function Governs<R extends Rule | null>({
               aria-label="What the road turns about"
               disabled={disabled}
               value={value.about}
-              options={ABOUT}
-              onChange={(about) => onChange({ ...value, about })}
+              options={ABOUT.map((a) => ({ ...a, disabled: a.value === "guide" && guides.length === 0 }))}
+              onChange={(about) => onChange({ ...value, about, guide: about === "guide" ? guides[0]!.key : null })}
             />
           </Row>
+          {value.guide != null && (
+            <SelectRow label="Turns about guide" options={named} value={value.guide} disabled={disabled} onChange={(guide) => onChange({ ...value, guide })} />
+          )}
           {value.about !== "hinge" && (
             <Row label="Normal fall">
               <NumberField
@@ -274,6 +281,20 @@ function Governs<R extends Rule | null>({
               />
             </Row>
           )}
+        </>
+      )}
+      {value?.kind === "line" && (
+        <>
+          <SelectRow label="Guide that governs" options={named} value={value.guide} disabled={disabled} onChange={(guide) => onChange({ ...value, guide })} />
+          <Row label="plus">
+            <NumberField
+              label="Added to the level of the guide"
+              unit="m"
+              value={value.plus}
+              disabled={disabled}
+              onChange={(plus) => onChange({ ...value, plus })}
+            />
+          </Row>
         </>
       )}
       {value?.kind === "kerb_to_kerb" && (

@@ -3,7 +3,7 @@ import { DeleteOutlined, PlusOutlined } from "@ant-design/icons";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Alert, App, Button, Select } from "antd";
 import { api, dataOf, Failure, lineOf } from "../../api/client";
-import { type SpecOf, useDocument, useDocumentsOf, useMayEdit, useOwnKey, useOfRoad, useOwn, useSummary } from "../../api/hooks";
+import { type SpecOf, useDocument, useMayEdit, useOwnKey, useOfRoad, useOwn, useSummary } from "../../api/hooks";
 import { useSave } from "../../api/save";
 import { useDraft } from "../../api/useDraft";
 import { chainageText } from "../../base/chainage";
@@ -12,7 +12,8 @@ import { colour } from "../../base/theme";
 import { AlongChart } from "../../common/AlongChart";
 import { NameField } from "../../common/NameField";
 import { NumberField } from "../../common/NumberField";
-import { choicesOf, FALLS, freshFall, freshRule, GOVERNS } from "../../common/words";
+import { useRules } from "../../common/rules";
+import { choicesOf, FALLS, freshFall, GOVERNS } from "../../common/words";
 import { Dialog } from "../../common/Dialog";
 
 type Plan = SpecOf<"variants">;
@@ -28,7 +29,7 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   const stamp = useSummary().data?.stamp;
   const saved = useDocument("variants");
   const treatments = useDocument("treatments");
-  const profiles = useDocumentsOf("profile");
+  const rules = useRules();
   const save = useSave();
   const { spec, change } = useDraft("variants", useOwnKey("variants"), saved);
   const plan: Plan = spec ?? { variants: [], price: 0 };
@@ -125,8 +126,8 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
                       aria-label={`Rule of variant ${i + 1}`}
                       disabled={!mayEdit}
                       value={v.governs?.kind ?? ""}
-                      options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: o.value === "profile" && profiles.length === 0 }))]}
-                      onChange={(kind) => set(i, { governs: kind === "" ? null : freshRule(kind, profiles[0]?.key ?? "main") })}
+                      options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: rules.lacks(o.value) }))]}
+                      onChange={(kind) => set(i, { governs: kind === "" ? null : rules.fresh(kind) })}
                     />
                   )}
                 </td>

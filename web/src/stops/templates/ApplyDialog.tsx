@@ -8,8 +8,11 @@ import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
 import type { Unit } from "../../common/numbers";
 import { useSetTemplate } from "../../strip/RangeBar";
-import type { Template } from "./spec";
+import { type Beyond, BeyondRows, useBeyond } from "./Beyond";
+import type { Side, Template } from "./spec";
 import { Dialog } from "../../common/Dialog";
+
+const SIDES: Side[] = ["left", "right"];
 
 interface Props {
   template: string;
@@ -27,7 +30,17 @@ export function ApplyDialog({ template, spec, close }: Props) {
     Object.fromEntries(Object.entries(there?.dimensions ?? {}).filter((e): e is [string, number] => typeof e[1] === "number")),
   );
   const [transition, setTransition] = useState(there?.transition ?? 0);
+  const [beyond, setBeyond] = useState<Record<Side, Beyond>>({ left: there?.left_beyond ?? null, right: there?.right_beyond ?? null });
+  const [waiting, setWaiting] = useState(false);
+  const withGuides = useBeyond();
   const apply = useSetTemplate();
+  const send = async () => {
+    setWaiting(true);
+    const [left_beyond, right_beyond] = [await withGuides(beyond.left), await withGuides(beyond.right)];
+    setWaiting(false);
+    if (left_beyond === undefined || right_beyond === undefined) return;
+    apply.mutate({ ...range, template, dimensions: values, transition, left_beyond, right_beyond }, { onSuccess: close });
+  };
   const wrong = range.to <= range.from;
   return (
     <Dialog
@@ -35,9 +48,9 @@ export function ApplyDialog({ template, spec, close }: Props) {
       open
       width={420}
       okText="Apply"
-      okButtonProps={{ disabled: wrong, loading: apply.isPending }}
+      okButtonProps={{ disabled: wrong, loading: apply.isPending || waiting }}
       onCancel={close}
-      onOk={() => apply.mutate({ ...range, template, dimensions: values, transition }, { onSuccess: close })}
+      onOk={() => void send()}
     >
       <Row label="From">
         <ChainageField label="Apply from" value={range.from} onChange={(from) => setRange({ ...range, from })} />
@@ -64,6 +77,9 @@ export function ApplyDialog({ template, spec, close }: Props) {
             />
           </span>
         </Row>
+      ))}
+      {SIDES.map((side) => (
+        <BeyondRows key={side} side={side} value={beyond[side]} change={(v) => setBeyond({ ...beyond, [side]: v })} />
       ))}
       {spec.dimensions.length > 0 && (
         <Row label="Transition">

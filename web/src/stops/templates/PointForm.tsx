@@ -14,6 +14,8 @@ const OFFSETS = choicesOf<OffsetTie["kind"]>({
   width: "width from",
   same_as: "same as",
   follow: "follow a line",
+  inward: "inward from",
+  part_way: "part of the way",
   square: "square to a line",
 });
 /** Kinds of level ties; a fall may turn with its side or as its neighbour. */
@@ -25,6 +27,7 @@ const LEVELS = choicesOf<LevelKind>({
   rise: "rise from",
   on_surface: "on a surface",
   guide_level: "level of a line",
+  on_line: "on a straight line",
   carried: "carry a fall on",
 });
 
@@ -51,6 +54,7 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
     const level: LevelTie = p.level ?? { kind: "fall", parent, crossfall_pct: -2.5, turns_with: "side" };
     if (kind === "square")
       change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, along: 0, out: 0 }, level: null });
+    else if (kind === "part_way") change({ ...p, offset: { kind, parent, through: names.find((n) => n.value !== parent)?.value ?? parent, pct: 50 }, level });
     else if (kind === "same_as") change({ ...p, offset: { kind, parent }, level });
     else if (kind === "follow") change({ ...p, offset: { kind, parent, width, source: usual }, level });
     else change({ ...p, offset: { kind, parent, width }, level });
@@ -64,6 +68,7 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
         <SourceRow
           label="Follows"
           linesOnly
+          far
           value={tie.source as Exclude<typeof tie.source, { by: "offset" }>}
           disabled={disabled}
           onChange={(source) => change({ ...p, offset: { ...tie, source } })}
@@ -93,18 +98,32 @@ export function OffsetFields({ point: p, parents, dimensions, disabled, change }
           />
         </Row>
       )}
+      {(tie.kind === "square" || tie.kind === "part_way") && (
+        <Row label="towards">
+          <Select
+            size="small"
+            aria-label={`Line of ${p.name} goes towards`}
+            disabled={disabled}
+            value={tie.through}
+            options={names}
+            onChange={(through) => change({ ...p, offset: { ...tie, through } })}
+          />
+        </Row>
+      )}
+      {tie.kind === "part_way" && (
+        <Row label="Part">
+          <ValueField
+            label={`Part of the way, of ${p.name}`}
+            unit="%"
+            value={tie.pct}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(pct) => change({ ...p, offset: { ...tie, pct } })}
+          />
+        </Row>
+      )}
       {tie.kind === "square" && (
         <>
-          <Row label="towards">
-            <Select
-              size="small"
-              aria-label={`Line of ${p.name} goes towards`}
-              disabled={disabled}
-              value={tie.through}
-              options={names}
-              onChange={(through) => change({ ...p, offset: { ...tie, through } })}
-            />
-          </Row>
           <Row label="Along">
             <ValueField
               label={`Along, of ${p.name}`}
@@ -148,6 +167,7 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
       rise: { kind: "rise", parent, rise: 0 },
       on_surface: { kind: "on_surface", surface: "main", plus: 0 },
       guide_level: { kind: "guide_level", parent, rise: 0, plus: 0, source: usual },
+      on_line: { kind: "on_line", parent, through: names.find((n) => n.value !== parent)?.value ?? parent, plus: 0 },
       carried: { kind: "carried", surface: "main", first: "hinge", second: parent, parent },
     };
     set(made[kind]);
@@ -174,6 +194,7 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
         <SourceRow
           label="Level of"
           linesOnly
+          far
           value={tie.source as Exclude<typeof tie.source, { by: "offset" }>}
           disabled={disabled}
           onChange={(source) => set({ ...tie, source })}
@@ -205,6 +226,18 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
           />
         </Row>
       )}
+      {tie.kind === "on_line" && (
+        <Row label="to">
+          <Select
+            size="small"
+            aria-label={`Other end of the line of ${p.name}`}
+            disabled={disabled}
+            value={tie.through}
+            options={names}
+            onChange={(through) => set({ ...tie, through })}
+          />
+        </Row>
+      )}
       {tie.kind === "fall" && tie.crossfall_pct != null && (
         <Row label="Crossfall">
           <ValueField
@@ -231,10 +264,10 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
           />
         </Row>
       )}
-      {tie.kind === "on_surface" && (
+      {(tie.kind === "on_surface" || tie.kind === "on_line") && (
         <Row label="plus">
           <ValueField
-            label={`Above the surface, of ${p.name}`}
+            label={`Above the ${tie.kind === "on_line" ? "line" : "surface"}, of ${p.name}`}
             unit="m"
             value={tie.plus}
             dimensions={dimensions}

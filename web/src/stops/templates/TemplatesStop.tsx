@@ -16,6 +16,7 @@ const LibraryPage = later(() => import("./LibraryPage").then((m) => m.LibraryPag
 type Page = "template" | PartKind | "library";
 const PAGES: [Page, string, string][] = [
   ["template", "Templates", "template"],
+  ["median", "Medians", "median"],
   ["make_up", "Make-ups", "make-up"],
   ["kerb", "Kerbs", "kerb"],
   ["material", "Materials", "material"],
@@ -36,7 +37,13 @@ export default function TemplatesStop() {
   const add = async () => {
     const key = freshKey(page);
     const fresh =
-      page === "template" ? ({ kind: page, key, version: 0, spec: freshTemplate(documents) } as const) : chosen && likeIt(chosen, key, `New ${word}`);
+      page === "template"
+        ? ({ kind: page, key, version: 0, spec: freshTemplate(documents) } as const)
+        : chosen
+          ? likeIt(chosen, key, `New ${word}`)
+          : page === "median"
+            ? { kind: "median" as const, key, version: 0, spec: { name: "New median", shapes: [{ least_width: 0, template: null }] } }
+            : null;
     if (fresh && (await save(fresh)) !== null) place.select(`${page}:${key}`);
   };
   return (
@@ -78,6 +85,11 @@ export default function TemplatesStop() {
       </div>
       <div style={{ flex: 1, minHeight: 0, display: "flex" }}>
         {page === "library" && <LibraryPage />}
+        {page === "median" && !chosen && (
+          <p className="quiet" style={{ padding: 12, maxWidth: 640 }}>
+            The project has no median yet. Bring “Median by width” with its shapes from the library, or begin a new one with the plus above.
+          </p>
+        )}
         {chosen?.kind === "template" && <Bench key={chosen.key} document={chosen} mode={mode} setMode={setMode} openLibrary={() => place.select("library")} />}
         {page !== "library" && page !== "template" && chosen && (
           <PartEditor key={`${page}:${chosen.key}`} document={chosen as AnyDocument & { kind: PartKind }} />

@@ -34,7 +34,9 @@ export function TrialPanel({ spec, state, view, side, setSide, change }: Props) 
       ? (guides.find((g) => g.key === source.guide)?.spec.name ?? source.guide)
       : source.by === "line"
         ? `line ${source.code}`
-        : `offset ${source.offset}`;
+        : source.by === "far_side"
+          ? "Far side"
+          : `offset ${source.offset}`;
   return (
     <section className="trial" aria-label="Test bench">
       <div className="knobs">

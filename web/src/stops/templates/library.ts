@@ -13,6 +13,7 @@ export type Target = "project" | "library";
 
 export const KIND_WORDS: Record<LibraryKind, [string, string]> = {
   template: ["Template", "Templates"],
+  median: ["Median", "Medians"],
   make_up: ["Make-up", "Make-ups"],
   kerb: ["Kerb", "Kerbs"],
   material: ["Material", "Materials"],

@@ -177,9 +177,12 @@ export function numberOf(value: Value, dimensions: Dimension[]): number {
   return typeof value === "number" ? value : (dimensions.find((d) => d.name === value)?.value ?? 0);
 }
 
+/** What a point may follow. */
+type Followed = Extract<OffsetTie, { kind: "follow" }>["source"];
+
 /** What a template looks for along the road, by side, once each. */
-export function sourcesOf(spec: Template): { side: Side; source: NonNullable<Half["boundary"]>; boundary: boolean }[] {
-  const found = new Map<string, { side: Side; source: NonNullable<Half["boundary"]>; boundary: boolean }>();
+export function sourcesOf(spec: Template): { side: Side; source: Followed; boundary: boolean }[] {
+  const found = new Map<string, { side: Side; source: Followed; boundary: boolean }>();
   for (const side of ["left", "right"] as const) {
     const half = halfOf(spec, side);
     for (const p of half.points) {
