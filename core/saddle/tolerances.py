@@ -14,6 +14,8 @@ DUPLICATE_LEVEL = 5e-3
 CROSSING_LEVEL = 5e-3
 #: A survey line that ends this close to a section line meets it (survey files are rounded).
 LINE_END = 0.02
+#: So does a line that is computed, which no file has rounded.
+COMPUTED_END = 1e-6
 #: Least twice-area of a triangle, m2, below which points count as being on one line.
 FLAT_TRIANGLE = 1e-9
 #: Depth may fall short of the cover by this much before it is a problem.

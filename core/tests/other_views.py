@@ -37,7 +37,7 @@ def each(inputs: RoadInputs, change: Any) -> RoadInputs:
     """All documents with chainages or sides, told otherwise."""
     single = {name: told(getattr(inputs, name), change) for name in DOCUMENTS}
     many = {name: {k: told(d, change) for k, d in getattr(inputs, name).items()} for name in MAPS}
-    return replace(inputs, **single, **many)
+    return replace(inputs, **single, **many, beside=tuple(told(b, change) for b in inputs.beside))
 
 
 def rechained(inputs: RoadInputs, by: float) -> RoadInputs:
@@ -59,6 +59,9 @@ def _sides(name: str, value: Any) -> Any:
     """Left becomes right."""
     if name in ("side", "about", "full_at") and value in SIDES:
         return SIDES[value]
+    if name == "line" and isinstance(value, str) and value.split("_")[0] in SIDES:
+        side, rest = value.split("_")
+        return f"{SIDES[side]}_{rest}"
     if not isinstance(value, dict):
         return value
     if value.get("by") == "offset" and "offset" in value:
@@ -72,7 +75,12 @@ def _sides(name: str, value: Any) -> Any:
             left, right = -left, -right
         if not (left is None and isinstance(right, dict) and "points" in right):  # a mirrored template stays as it is
             value = {**value, "left": right, "right": left}
-    for pair in (("left_edge", "right_edge"), ("left_crossfall", "right_crossfall"), ("left_pct", "right_pct")):
+    for pair in (
+        ("left_edge", "right_edge"),
+        ("left_crossfall", "right_crossfall"),
+        ("left_pct", "right_pct"),
+        ("left_beyond", "right_beyond"),
+    ):
         if pair[0] in value:
             value = {**value, pair[0]: value[pair[1]], pair[1]: value[pair[0]]}
     return value

@@ -8,12 +8,11 @@ import numpy as np
 
 from saddle.alignment.alignment import build
 from saddle.guides.evaluate import RoadLines
-from saddle.guides.spec import FollowPlan, GuideSpec
+from saddle.guides.spec import FollowPlan, GuideSpec, OfRoad
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
 from saddle.pipeline import lines_of
 from saddle.road.model import RoadInputs
-from saddle.road.spec import EndsBeside, TemplatePlan, TreatmentPlan
-from saddle.stages.run import Run
+from saddle.road.spec import EndsBeside, TemplatePlan, ToMiddle, TreatmentPlan
 from saddle.template.starter import TEMPLATES
 from saddle.template.starter_medians import CARRIAGEWAYS, KERBS, MEDIANS, SHAPES
 from tests.random_roads import random_road
@@ -78,19 +77,39 @@ def random_divided(rng: np.random.Generator, *, median: bool | None = None) -> D
     return with_each_other(Divided(made[LEFT], made[RIGHT], median))
 
 
-def with_each_other(divided: Divided, run: Run | None = None) -> Divided:
-    """The carriageways with the lines that they follow of each other, or end at."""
+def with_each_other(divided: Divided) -> Divided:
+    """The carriageways with what they follow of each other, or end at."""
     left, right = divided.left, divided.right
     if divided.median:
         far = GuideSpec.model_validate(
             {"name": "Far", "use": "other", "source": {"by": "road", "road": RIGHT, "line": "left_end"}}
         )
-        left = replace(left, guides={**left.guides, "far": far}, roads={RIGHT: lines_of(right, run).value})
+        left = replace(left, guides={**left.guides, "far": far})
     else:
-        lines: dict[str, RoadLines] = {LEFT: lines_of(left, run).value, RIGHT: lines_of(right, run).value}
-        left = replace(left, beside=(_middle("right", RIGHT),), neighbours={RIGHT: lines[RIGHT]})
-        right = replace(right, beside=(_middle("left", LEFT),), neighbours={LEFT: lines[LEFT]})
-    return Divided(left, right, divided.median)
+        left, right = replace(left, beside=(_middle("right", RIGHT),)), replace(right, beside=(_middle("left", LEFT),))
+    found = linked({LEFT: left, RIGHT: right})
+    return Divided(found[LEFT], found[RIGHT], divided.median)
+
+
+def linked(roads: dict[str, RoadInputs]) -> dict[str, RoadInputs]:
+    """Roads by key with the lines of each other that their documents name."""
+    lines: dict[str, RoadLines] = {}
+
+    def following(key: str) -> RoadInputs:
+        named = {g.source.road for g in roads[key].guides.values() if isinstance(g.source, OfRoad)}
+        return replace(roads[key], roads={other: lines_for(other) for other in sorted(named)})
+
+    def lines_for(key: str) -> RoadLines:
+        if key not in lines:
+            lines[key] = lines_of(following(key)).value
+        return lines[key]
+
+    return {
+        key: replace(
+            following(key), neighbours={b.to.road: lines_for(b.to.road) for b in road.beside if isinstance(b.to, ToMiddle)}
+        )
+        for key, road in roads.items()
+    }
 
 
 def _middle(side: str, road: str) -> EndsBeside:

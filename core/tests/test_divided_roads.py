@@ -1,6 +1,7 @@
 """Divided roads: medians by what has room, ground that is counted once. Judged by polygon clipping (shapely) of what the roads would be
 without each other, and by facts that need no computation: no gap and nothing twice between the pavements."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from unittest import TestCase
 
@@ -11,14 +12,17 @@ from hypothesis import strategies as st
 
 from saddle.geometry.polylines import Floats
 from saddle.pipeline import lines_of, solve
+from saddle.quantities.takeoff import take_off
 from saddle.road.beyond import ENDS, NONE_FITS
-from saddle.road.model import RoadModel
+from saddle.road.model import RoadInputs, RoadModel
 from saddle.stages.keys import digest
 from saddle.template.polygons import rings
 from saddle.template.starter_medians import MEDIANS
 from saddle.views.section import design_line, section_view
 from tests.depth import ROADS, SAME_ONES
-from tests.random_sets import LEFT, RIGHT, random_divided
+from tests.other_views import mirrored, rechained
+from tests.random_sets import LEFT, RIGHT, linked, random_divided
+from tests.test_road_laws import SameBill
 
 
 def sets(share: int):  # type: ignore[no-untyped-def]
@@ -169,3 +173,24 @@ class CountedOnce(TestCase):
         self.assertEqual(digest(lines_of(divided.left).value), digest(lines_of(alone).value))
         self.assertNotEqual(solve(divided.left).key, solve(alone).key)
         self.assertEqual({LEFT, RIGHT}, set(divided.left.neighbours) | set(divided.right.neighbours))
+
+
+class ToldOtherwise(SameBill):
+    """The same two roads in a mirror, and under other chainages: what is built of either is the same."""
+
+    def both(self, seed: int, change: Callable[[RoadInputs], RoadInputs]) -> None:
+        divided = random_divided(np.random.default_rng(seed))
+        roads = {LEFT: divided.left, RIGHT: divided.right}
+        told = linked({key: replace(change(road), roads={}, neighbours={}) for key, road in roads.items()})
+        for key in roads:
+            one, other = solve(roads[key]), solve(told[key])
+            self.same(take_off(other), take_off(one), 3e-5)
+            self.assertEqual(self.findings(other), self.findings(one))
+
+    @sets(20)
+    def test_in_a_mirror(self, seed: int) -> None:
+        self.both(seed, mirrored)
+
+    @sets(20)
+    def test_under_other_chainages(self, seed: int) -> None:
+        self.both(seed, lambda road: rechained(road, 60.0 * (seed % 400 - 200)))

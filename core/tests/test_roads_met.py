@@ -57,7 +57,10 @@ class Met(TestCase):
                     continue
                 np.testing.assert_allclose(line[i, :2], model.frames.plan(np.array([i]), np.array([e]))[0], atol=1e-9)
                 group, k = model.group_of(i) or (None, 0)
-                if group is not None and not -group.left.u[k, group.left.half.outer] <= e <= group.right.u[k, group.right.half.outer]:
+                if (
+                    group is not None
+                    and not -group.left.u[k, group.left.half.outer] <= e <= group.right.u[k, group.right.half.outer]
+                ):
                     self.assertTrue(np.isnan(line[i, 2]))  # on the slope beyond the template nothing is followed
                     continue
                 inward = e + 1e-5 * np.sign(lines.hinge[i] - e)

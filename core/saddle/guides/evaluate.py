@@ -98,7 +98,7 @@ def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLin
         return GuideLine(none, none)
     p = np.array(getattr(road, source.line))
     p[:, :2] += (-source.beyond if source.line.startswith("left") else source.beyond) * road.to_right
-    return GuideLine(*nearest(frames, joined(p), DRAWN_REACH, 0))
+    return GuideLine(*nearest(frames, joined(p), DRAWN_REACH, 0, tolerances.COMPUTED_END))
 
 
 def joined(places: Floats) -> SurveyLines:

@@ -5,6 +5,7 @@ from typing import Literal
 
 import numpy as np
 
+from saddle import tolerances
 from saddle.alignment.alignment import Frames
 from saddle.errors import TemplateError
 from saddle.figures import slack
@@ -13,7 +14,7 @@ from saddle.guides.evaluate import GuideLine, RoadLines, Sources, guide_line, jo
 from saddle.guides.spec import OnGuide, PointSource
 from saddle.road.designs import LEFT, RIGHT, Bounds, Designs
 from saddle.road.model import Taken
-from saddle.road.spec import EndsBeside, Ends, MedianBeyond, TemplatePlan, ToMiddle
+from saddle.road.spec import Ends, EndsBeside, MedianBeyond, TemplatePlan, ToMiddle
 from saddle.road.stations import Stations
 from saddle.template.compiled import CompiledTemplate, Parts
 from saddle.template.median import NOTHING, MedianSpec, Past, Use, compile_use
@@ -159,7 +160,10 @@ def facing(road: RoadLines | None, frames: Frames, hinge: Floats, side: int) -> 
     at_hinge = Frames(
         frames.chainage, frames.origin + np.nan_to_num(hinge)[:, None] * frames.to_right, frames.bearing, frames.curvature
     )
-    ends = [side * nearest(at_hinge, joined(line), REACH, side)[0] for line in (road.left_end, road.right_end)]
+    ends = [
+        side * nearest(at_hinge, joined(line), REACH, side, tolerances.COMPUTED_END)[0]
+        for line in (road.left_end, road.right_end)
+    ]
     return side * hinge + np.fmin(*ends)
 
 

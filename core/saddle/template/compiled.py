@@ -17,13 +17,13 @@ from saddle.template.ties import (
     Follow,
     GuideLevel,
     Inward,
+    OnLine,
     OnSheets,
     OnSurface,
+    PartWay,
     Point,
     Rise,
-    PartWay,
     Square,
-    OnLine,
     Width,
 )
 from saddle.template.values import Dimension, Unit, Value, check_value

@@ -15,12 +15,12 @@ from saddle.template.ties import (
     GuideLevel,
     Inward,
     OffsetTie,
+    OnLine,
     OnSurface,
+    PartWay,
     Point,
     SameAs,
-    PartWay,
     Square,
-    OnLine,
     Width,
 )
 from saddle.template.values import Dimension, Unit, Value

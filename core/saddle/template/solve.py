@@ -17,12 +17,12 @@ from saddle.template.ties import (
     Follow,
     GuideLevel,
     Inward,
+    OnLine,
     OnSurface,
+    PartWay,
     Point,
     SameAs,
-    PartWay,
     Square,
-    OnLine,
     Width,
 )
 from saddle.template.values import Dimensions, value_of

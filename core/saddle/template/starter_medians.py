@@ -6,7 +6,7 @@ from saddle.template.median import MedianShape, MedianSpec
 from saddle.template.parts import KerbProfile, KerbVertex
 from saddle.template.spec import HINGE, Half, TemplateSpec
 from saddle.template.starter import LADDER_PLAIN, Draft
-from saddle.template.ties import Fall, Follow, GuideLevel, Inward, Point, Rise, PartWay, OnLine
+from saddle.template.ties import Fall, Follow, GuideLevel, Inward, OnLine, PartWay, Point, Rise
 
 #: Of the right carriageway; the left one has its halves the other way round.
 _LANE = 3.5

@@ -17,10 +17,10 @@ class SurveyLines:
     end: Floats
 
 
-def meet(frames: Frames, lines: SurveyLines, reach: float) -> tuple[Ints, Floats, Floats]:
+def meet(frames: Frames, lines: SurveyLines, reach: float, short: float = tolerances.LINE_END) -> tuple[Ints, Floats, Floats]:
     """All places where section lines meet survey lines within `reach` m of the alignment.
 
-    Returns row (k,), offset (k,) and level (k,). A line that ends within LINE_END of the section line meets it;
+    Returns row (k,), offset (k,) and level (k,). A line that ends so short of the section line, m, meets it;
     a vertex on the section line may be listed for both its segments.
     """
     if len(lines.start) == 0:
@@ -42,7 +42,7 @@ def meet(frames: Frames, lines: SurveyLines, reach: float) -> tuple[Ints, Floats
         o0, d0 = seen(lines.start)
         o1, d1 = seen(lines.end)
         crosses = ((d0 <= 0) & (d1 > 0)) | ((d0 > 0) & (d1 <= 0))
-        stops_short = np.minimum(np.abs(d0), np.abs(d1)) <= tolerances.LINE_END
+        stops_short = np.minimum(np.abs(d0), np.abs(d1)) <= short
         i, j = np.nonzero((crosses | stops_short) & (d0 != d1))
         t = np.clip(d0[i, j] / (d0[i, j] - d1[i, j]), 0.0, 1.0)
         o = o0[i, j] + t * (o1[i, j] - o0[i, j])
@@ -54,16 +54,18 @@ def meet(frames: Frames, lines: SurveyLines, reach: float) -> tuple[Ints, Floats
     return np.concatenate(rows), np.concatenate(offsets), np.concatenate(levels)
 
 
-def nearest(frames: Frames, lines: SurveyLines | None, within: float, side: int) -> tuple[Floats, Floats]:
+def nearest(
+    frames: Frames, lines: SurveyLines | None, within: float, side: int, short: float = tolerances.LINE_END
+) -> tuple[Floats, Floats]:
     """Offset and level on every section of the line nearest to the alignment, (n,), m; NaN where there is none.
 
-    side: -1 left of the alignment, 1 right, 0 on either; within: how far away it is looked for, m.
+    side: -1 left of the alignment, 1 right, 0 on either; within: how far away it is looked for, m; short: see `meet`.
     """
     n = len(frames.chainage)
     found, height = np.full(n, np.nan), np.full(n, np.nan)
     if lines is None or n == 0:
         return found, height
-    row, offset, level = meet(frames, lines, within)
+    row, offset, level = meet(frames, lines, within, short)
     if side != 0:
         keep = offset * side > 0
         row, offset, level = row[keep], offset[keep], level[keep]
