@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from demo import hill_road
+from demo import divided_road, hill_road
 from demo.documents import (
     DRAINAGE,
     DRAINAGE_STYLE,
@@ -85,6 +85,17 @@ def load_hill_road() -> Project:
     return project
 
 
+def load_divided_road() -> Project:
+    """The third road: two carriageways and a lane, for the same people."""
+    project, designer = _project(divided_road.NAME)
+    _import_survey(project, designer, "larkmoor-survey-feet.csv", divided_road.survey_csv(), divided_road.RULES, 40.0)
+    taken = [("template", "carriageway-left"), ("template", "carriageway-right"), ("median", "median")]
+    specs = bundle_of(starting.LIBRARY, taken).specs() | divided_road.documents()
+    _write(project, designer, [(kind, key, spec) for (kind, key), spec in specs.items()])
+    _forget(project)
+    return project
+
+
 def _project(name: str) -> tuple[Project, User]:
     """A new project of the demo's people, and its designer."""
     project = Project.objects.create(name=name)
@@ -117,7 +128,9 @@ def _forget(project: Project) -> None:
 def _import_survey(project: Project, user: User, name: str, text: str, rules: list[CodeRule], longest_edge: float) -> int:
     upload = Upload.objects.create(project=project, user=user, name=name, content=text.encode())
     found = preview(text)
-    mapping: dict[str, Any] = ColumnMapping(delimiter=found.delimiter, header=found.header, **found.columns).model_dump()
+    mapping: dict[str, Any] = ColumnMapping(
+        delimiter=found.delimiter, header=found.header, **found.columns, unit=found.unit or "metre"
+    ).model_dump()
     params = {"upload": upload.pk, "mapping": mapping, "rules": [r.model_dump() for r in rules], "longest_edge": longest_edge}
     job = Job.objects.create(project=project, user=user, kind="import_survey", params=params)
     execute(str(job.pk))

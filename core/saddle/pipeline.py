@@ -15,7 +15,7 @@ from saddle.guides.evaluate import RoadLines, Sources
 from saddle.guides.follow import Followed, follow
 from saddle.overlay.milling import Milling, planned_of, surface_of
 from saddle.problem import Problem
-from saddle.road.beyond import bounds_at, compile_used, nothing_taken, own_uses, take_shapes, uses_of
+from saddle.road.beyond import bounds_at, compile_used, nothing_taken, own_uses, reached_lines, take_shapes, uses_of
 from saddle.road.depth import find_earthworks, overlay_depth
 from saddle.road.designs import (
     Designs,
@@ -166,8 +166,10 @@ def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | Non
         located = run(locate_lines, rules, stations, frames, existing, sources, placed)
         return run.settled(run(find_lines, rules, crossfalls, stations, located))
 
-    def surroundings(lines: Kept[RoadLinesFound], use: Kept[Ints]) -> Kept[Surroundings]:
+    def surroundings(lines: Kept[RoadLinesFound], use: Kept[Ints], taken: Kept[Taken] | None = None) -> Kept[Surroundings]:
         found = run(find_sources, wanted, frames, sources, lines)
+        if taken is not None:
+            found = run(reached_lines, found, plan, stations, taken)
         return run.bundle(Surroundings, treatments, plan, stations, lines, use, followed, found, cuts, levels, profiles)
 
     placed: Kept[Placed] = run.given({})
@@ -178,13 +180,13 @@ def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | Non
         lines = lines_with(placed)
     # What is designed.
     milling = run(mill, milling_plan, rules, stations, frames, existing, lines, sources, placed)
-    taken = run(nothing_taken, stations)
+    taken, around = run(nothing_taken, stations), surroundings(lines, use)
     if any(r.left_beyond is not None or r.right_beyond is not None for r in inputs.template_plan.ranges):
         # The templates stand on their own first: what has room beyond them follows from where they end.
-        alone = run(designs_for, surroundings(lines, use), compiled)
+        alone = run(designs_for, around, compiled)
         taking = run(take_shapes, plan, medians, compiled, stations, alone, run(find_sources, wanted, frames, sources, lines))
-        use, taken = run.settled(run.item(taking, 0)), run.item(taking, 1)
-    around = surroundings(lines, use)
+        use, taken = run.settled(run.item(taking, 0)), run.settled(run.item(taking, 1))
+        around = surroundings(lines, use, taken)
     designs = run(designs_for, around, compiled)
     levelling = run(levels_for, designs, run(planned_of, milling))
     level, candidates = run.settled(run.item(levelling, 0)), run.item(levelling, 1)

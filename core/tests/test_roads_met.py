@@ -64,8 +64,8 @@ class Met(TestCase):
                     self.assertTrue(np.isnan(line[i, 2]))  # on the slope beyond the template nothing is followed
                     continue
                 inward = e + 1e-5 * np.sign(lines.hinge[i] - e)
-                if not surface[0, 0] < inward < surface[-1, 0]:
-                    continue
+                if not surface[0, 0] < inward < surface[-1, 0] or (np.diff(surface[:, 0]) < -1e-9).any():
+                    continue  # beyond it, or it runs back where a point lies inside the one before, which is told
                 steep = np.abs(np.diff(surface[:, 1]) / np.maximum(np.diff(surface[:, 0]), 1e-9))
                 near = steep[(surface[:-1, 0] < max(e, inward) + 1e-5) & (surface[1:, 0] > min(e, inward) - 1e-5)]
                 near = np.max(near[near < 1e3], initial=0.0)  # but for faces of kerbs that stand upright

@@ -25,7 +25,7 @@ from saddle.guides.spec import FollowRule
 from saddle.problem import Mend, Severity
 from saddle.quantities.bill import as_printed
 from saddle.quantities.takeoff import Quantities, take_off
-from saddle.road.coverage import coverage
+from saddle.road.coverage import MedianUse, coverage, medians_along
 from saddle.road.defaults import StartingWork, starting_work
 from saddle.road.model import RoadModel
 from saddle.template.view import known
@@ -74,6 +74,25 @@ class RungUseOut(Schema):
     of: int
 
 
+class ShapeUseOut(Schema):
+    """A shape of a median, and on how many sections it is taken."""
+
+    name: str
+    least_width: float
+    sections: int
+
+
+class MedianUseOut(Schema):
+    """A median on a side: which of its shapes is taken on every section, -1 for none, and how wide it is there, m."""
+
+    side: Literal["left", "right"]
+    name: str
+    shapes: list[ShapeUseOut]
+    of: int
+    shape: list[int]
+    width: Numbers
+
+
 class Summary(Along):
     """The road at a glance. stamp changes with any input. missing: what the road cannot be computed without ("survey",
     "alignment"). band_limits: of depth, m; left_rung, right_rung: index into rungs, -1 where nothing is designed."""
@@ -86,6 +105,7 @@ class Summary(Along):
     left_rung: list[int]
     right_rung: list[int]
     rung_uses: list[RungUseOut]
+    medians: list[MedianUseOut]
     problems: list[ProblemOut]
 
 
@@ -147,7 +167,7 @@ def model_summary(request: HttpRequest, project_id: Path[int], road: RoadKey = M
         return Summary(
             stamp=loaded.stamp, missing=loaded.missing, start=0, end=0, chainage=[], side=[], curves=[],
             hinge_level=[], least=[], greatest=[], mean=[], left_pct=[], right_pct=[], band_limits=[],
-            rungs=[], left_rung=[], right_rung=[], rung_uses=[], problems=[],
+            rungs=[], left_rung=[], right_rung=[], rung_uses=[], medians=[], problems=[],
         )  # fmt: skip
     model, loaded = road_model(project, road)
     rungs, left = coverage(model), left_of(loaded)
@@ -155,7 +175,15 @@ def model_summary(request: HttpRequest, project_id: Path[int], road: RoadKey = M
         **dict(along(model)), stamp=loaded.stamp, missing=[], curves=_curves(model.alignment),
         band_limits=_limits(model), rungs=list(rungs.names), left_rung=rungs.left.tolist(), right_rung=rungs.right.tolist(),
         rung_uses=[RungUseOut(**asdict(use)) for use in rungs.uses],
+        medians=[_median_out(use) for use in medians_along(model)],
         problems=[ProblemOut(**asdict(p), left=reason_for(p, left)) for p in model.problems],
+    )  # fmt: skip
+
+
+def _median_out(use: MedianUse) -> MedianUseOut:
+    shapes = [ShapeUseOut(**asdict(s)) for s in use.shapes]
+    return MedianUseOut(
+        side=use.side, name=use.name, shapes=shapes, of=use.of, shape=use.shape.tolist(), width=numbers(use.width)
     )  # fmt: skip
 
 

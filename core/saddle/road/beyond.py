@@ -80,7 +80,8 @@ def own_uses(plan: TemplatePlan, compiled: dict[Use, CompiledTemplate], stations
 def nothing_taken(stations: Stations) -> Taken:
     """Where the templates stand on their own."""
     n = len(stations.chainage)
-    widths, levels = ({s: np.full(n, np.nan) for s in SIDES} for _ in range(2))
+    widths: dict[int, Floats] = {s: np.full(n, np.nan) for s in SIDES}
+    levels: dict[int, Floats] = {s: np.full(n, np.nan) for s in SIDES}
     return Taken({s: np.full(n, NOT_ASKED, dtype=np.intp) for s in SIDES}, widths, levels)
 
 
@@ -121,7 +122,27 @@ def _first_that_fits(median: MedianSpec | None, width: Floats) -> Ints:
     """Number of the first shape that has room in a width (k,), m, or NONE_FITS, or NO_LINE."""
     out: Ints = np.where(np.isnan(width), NO_LINE, NONE_FITS)
     for k, shape in reversed(list(enumerate(median.shapes if median is not None else []))):
-        out = np.where(width >= shape.least_width - slack("offset"), k, out)
+        # What lies no further inside than a survey is exact is no width at all.
+        least = shape.least_width - slack("offset") if shape.least_width > 0 else -tolerances.SAME_EDGE
+        out = np.where(width >= least, k, out)
+    return out
+
+
+def reached_lines(
+    found: dict[tuple[PointSource, int], GuideLine], plan: TemplatePlan, stations: Stations, taken: Taken
+) -> dict[tuple[PointSource, int], GuideLine]:
+    """What sources give, medians of no width ending where they begin."""
+    out = dict(found)
+    for i, item in enumerate(plan.ranges):
+        for side in SIDES:
+            beyond = item.beyond(side)
+            if not isinstance(beyond, MedianBeyond):
+                continue
+            width = taken.width[side]
+            inside = (stations.template == i) & (taken.shape[side] >= 0) & (width < 0)
+            if inside.any():
+                key: tuple[PointSource, int] = (OnGuide(guide=beyond.guide), side)
+                out[key] = GuideLine(np.where(inside, out[key].offset - width, out[key].offset), out[key].level)
     return out
 
 

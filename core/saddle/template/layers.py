@@ -106,6 +106,10 @@ def overlay_limit(
     Where old and new edge agree to SAME_EDGE nothing new is built.
     """
     hinge, reach = u[:, 0], overlay_reach(half, u)
+    if half.edge is not None:
+        # A median is overlaid only where the old pavement goes on into it.
+        edge = u[:, half.edge]
+        reach = np.where(old_edge - edge > tolerances.SAME_EDGE, reach, np.minimum(reach, edge))
     limit = np.minimum(old_edge - saw_cut, reach)
     limit = np.where(reach - limit <= tolerances.SAME_EDGE, reach, limit)
     sliver = (reach - limit > tolerances.SLIVER) & (reach - limit < least_new)

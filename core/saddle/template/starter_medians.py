@@ -24,7 +24,7 @@ def _outer() -> Half:
 def _inner() -> Half:
     draft = Draft().strip("Inner lane", "lane", "LaneEdge", _LANE, None, "lane-new", "lane-overlay")
     margin = Fall(parent="LaneEdge", crossfall_pct=None, turns_with="neighbour")
-    draft.strip("Inner margin", "lane", "MarginEdge", 0.5, margin, "lane-new", "lane-overlay")
+    draft.strip("Inner margin", "edging", "MarginEdge", 0.5, margin, "lane-new", "lane-overlay")
     return draft.half(LADDER_PLAIN)
 
 
@@ -99,7 +99,7 @@ MEDIANS = {
         shapes=[
             MedianShape(least_width=4.0, template="median-drained"),
             MedianShape(least_width=1.0, template="median-raised"),
-            MedianShape(least_width=0.45, template="median-barrier"),
+            MedianShape(least_width=0.65, template="median-barrier"),
             MedianShape(least_width=0.0, template="median-flush"),
         ],
     )

@@ -10,7 +10,7 @@ from saddle.template.compiled import surface_columns
 from saddle.template.half import HalfSections
 from saddle.template.layers import Construction
 from saddle.template.polygons import Vertex, area_of, rings
-from saddle.template.slopes import NONE_LANDED, ON_GROUND
+from saddle.template.slopes import NO_SLOPE, NONE_LANDED, ON_GROUND
 from saddle.template.ties import OnSheets
 
 Side = Literal["left", "right"]
@@ -135,13 +135,13 @@ def outline(half: HalfSections, k: int) -> list[Vertex]:
 def slope_view(half: HalfSections, k: int) -> SlopeView:
     """The rung taken and those passed over."""
     s, number = half.slopes, int(half.slopes.rung[k])
-    name = {ON_GROUND: "on the ground", NONE_LANDED: None}.get(number)
+    name = {ON_GROUND: "on the ground", NO_SLOPE: "no slope: it ends there", NONE_LANDED: None}.get(number)
     path = _path(half, k)
     return SlopeView(
         side=side_of(half),
         rung=half.half.rungs[number].name if number >= 0 else name,
         number=number + 1 if number >= 0 else None,
-        catch=path[-1] if path else None,
+        catch=path[-1] if path and number != NO_SLOPE else None,
         path=path,
         passed=[
             PassedView(rung=rung.name, why=why.text(k))

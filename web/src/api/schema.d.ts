@@ -7512,6 +7512,27 @@ export interface components {
             version: number;
         };
         /**
+         * MedianUseOut
+         * @description A median on a side: which of its shapes is taken on every section, -1 for none, and how wide it is there, m.
+         */
+        MedianUseOut: {
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+            /** Shape */
+            shape: number[];
+            /** Shapes */
+            shapes: components["schemas"]["ShapeUseOut"][];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Width */
+            width: (number | null)[];
+        };
+        /**
          * MetRoad
          * @description What a section meets of another road. Offsets are those of the section. designs: its finished surface in runs, apart where it is
          *     not known; hinge: where its hinge crosses the section, None where it does not; unknown: from and to of where something is built and
@@ -10417,6 +10438,18 @@ export interface components {
             straight_rms: number;
         };
         /**
+         * ShapeUseOut
+         * @description A shape of a median, and on how many sections it is taken.
+         */
+        ShapeUseOut: {
+            /** Least Width */
+            least_width: number;
+            /** Name */
+            name: string;
+            /** Sections */
+            sections: number;
+        };
+        /**
          * SheetChange
          * @description A sheet that is not the same in both states. before, after: number of its SVG among the files of the issue, or of the
          *     comparison for a state that was not issued; None where a state does not have it.
@@ -11022,6 +11055,8 @@ export interface components {
             left_rung: number[];
             /** Mean */
             mean: (number | null)[];
+            /** Medians */
+            medians: components["schemas"]["MedianUseOut"][];
             /** Missing */
             missing: string[];
             /** Problems */

@@ -17,6 +17,8 @@ import { useStable } from "../common/stable";
 
 const LEFT = 148;
 const RIGHT = 22;
+/** Height of a row that only some roads have: their medians. */
+const ROW = 15;
 export function bandOf(depth: number, limits: number[]): number {
   const found = limits.findIndex((limit) => depth < limit - 1e-9);
   return found === -1 ? limits.length : found;
@@ -29,6 +31,7 @@ export function ChainageStrip() {
   const summary = useSummary().data!;
   const place = usePlace();
   const { start, end, chainage, side } = summary;
+  const more = ROW * summary.medians.length;
 
   useEffect(() => {
     const watch = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
@@ -80,7 +83,7 @@ export function ChainageStrip() {
           Range
         </button>
       )}
-      <svg onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onWheel={onWheel}>
+      <svg style={{ height: 96 + more }} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onWheel={onWheel}>
         {/* Behind all that can be taken hold of by itself. */}
         <rect
           role="slider"
@@ -108,14 +111,14 @@ export function ChainageStrip() {
             x={x(place.range.from)}
             width={x(place.range.to) - x(place.range.from)}
             y={1}
-            height={94}
+            height={94 + more}
             fill={colour.saddle500}
             fillOpacity={0.28}
             stroke={colour.saddle300}
             pointerEvents="none"
           />
         )}
-        <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96} stroke={colour.white} strokeWidth={1.4} pointerEvents="none" />
+        <line x1={x(place.chainage)} x2={x(place.chainage)} y1={0} y2={96 + more} stroke={colour.white} strokeWidth={1.4} pointerEvents="none" />
         <path d={`M${x(place.chainage) - 6} 0h12l-6 7z`} fill={colour.white} />
       </svg>
     </div>
@@ -134,13 +137,22 @@ const Tracks = memo(function Tracks({ x, width, summary, chainageAt }: TracksPro
   const templateRanges = useDocument("template_plan")?.spec.ranges ?? [];
   const templates = useDocumentsOf("template");
   const { start, end } = summary;
+  const more = ROW * summary.medians.length;
   const ticks = x.ticks(Math.max(4, Math.floor(width / 130)));
   return (
     <>
-      {["curves", "treatment", "template", "depth", "sections"].map((name, i) => (
-        <text key={name} x={LEFT - 10} y={[16, 34, 50, 74, 91][i]} textAnchor="end">
+      {["curves", "treatment", "template", ...summary.medians.map((m) => (summary.medians.length > 1 ? `median ${m.side}` : "median"))].map((name, i) => (
+        <text key={name} x={LEFT - 10} y={[16, 34][i] ?? 50 + ROW * (i - 2)} textAnchor="end">
           {name}
         </text>
+      ))}
+      {["depth", "sections"].map((name, i) => (
+        <text key={name} x={LEFT - 10} y={[74, 91][i]! + more} textAnchor="end">
+          {name}
+        </text>
+      ))}
+      {summary.medians.map((m, k) => (
+        <Shapes key={`${m.side} ${m.name}`} x={x} y={56 + ROW * k} chainage={summary.chainage} median={m} />
       ))}
       <path d={curvePath(summary.curves, x)} fill={colour.tin400} />
       <line x1={LEFT} x2={width - RIGHT} y1={12} y2={12} stroke={colour.tin600} />
@@ -159,14 +171,16 @@ const Tracks = memo(function Tracks({ x, width, summary, chainageAt }: TracksPro
         />
       ))}
       {(["left", "right"] as const).map((which, k) => (
-        <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k} summary={summary} />
+        <Rungs key={which} side={which} x={x} y={55.5 + 2.6 * k + more} summary={summary} />
       ))}
-      <Depth x={x} summary={summary} />
+      <g transform={`translate(0 ${more})`}>
+        <Depth x={x} summary={summary} />
+      </g>
       {summary.problems.filter(isOpen).map((p, i) => (
         <circle
           key={i}
           cx={x((p.chainage_from + p.chainage_to) / 2)}
-          cy={64.5}
+          cy={64.5 + more}
           r={3}
           fill={p.severity === "fault" ? colour.fault : colour.saddle300}
           stroke={colour.tin950}
@@ -175,7 +189,7 @@ const Tracks = memo(function Tracks({ x, width, summary, chainageAt }: TracksPro
         </circle>
       ))}
       {ticks.map((c) => (
-        <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94} textAnchor="middle" className="mono">
+        <text key={c} x={Math.min(Math.max(x(c), LEFT + 16), width - RIGHT - 14)} y={94 + more} textAnchor="middle" className="mono">
           {chainageText(c, 0)}
         </text>
       ))}
@@ -208,24 +222,39 @@ function Depth({ x, summary }: { x: Scale; summary: Schemas["Summary"] }) {
   );
 }
 
+/** Stretches over which the same is taken, number by number of the sections; less than 0 for nothing. */
+function runsOf(chainage: number[], taken: number[]): { from: number; to: number; which: number }[] {
+  const runs: { from: number; to: number; which: number }[] = [];
+  for (let i = 0; i + 1 < chainage.length; i++) {
+    const which = taken[i]!;
+    const last = runs.at(-1);
+    if (chainage[i + 1]! - chainage[i]! < 0.002 || which < 0) continue;
+    if (last && last.which === which && last.to === chainage[i]) last.to = chainage[i + 1]!;
+    else runs.push({ from: chainage[i]!, to: chainage[i + 1]!, which });
+  }
+  return runs;
+}
+
 /** Which rung each side slope takes, as a thin coloured line; the left one above the right. */
 function Rungs({ side, x, y, summary }: { side: "left" | "right"; x: Scale; y: number; summary: Schemas["Summary"] }) {
-  const taken = side === "left" ? summary.left_rung : summary.right_rung;
-  const { chainage, rungs } = summary;
-  const runs: { from: number; to: number; rung: number }[] = [];
-  for (let i = 0; i + 1 < chainage.length; i++) {
-    const rung = taken[i]!;
-    const last = runs.at(-1);
-    if (chainage[i + 1]! - chainage[i]! < 0.002 || rung < 0) continue;
-    if (last && last.rung === rung && last.to === chainage[i]) last.to = chainage[i + 1]!;
-    else runs.push({ from: chainage[i]!, to: chainage[i + 1]!, rung });
-  }
+  const runs = runsOf(summary.chainage, side === "left" ? summary.left_rung : summary.right_rung);
   return (
     <g role="img" aria-label={`Slope ladder ${side}`}>
       {runs.map((r) => (
-        <rect key={r.from} x={x(r.from)} width={x(r.to) - x(r.from)} y={y} height={2} fill={rungColour(r.rung)}>
-          <title>{`${side}: ${rungs[r.rung]}, ${chainageText(r.from)} to ${chainageText(r.to)}`}</title>
+        <rect key={r.from} x={x(r.from)} width={x(r.to) - x(r.from)} y={y} height={2} fill={rungColour(r.which)}>
+          <title>{`${side}: ${summary.rungs[r.which]}, ${chainageText(r.from)} to ${chainageText(r.to)}`}</title>
         </rect>
+      ))}
+    </g>
+  );
+}
+
+/** Which shape a median takes along the road. */
+function Shapes({ x, y, chainage, median }: { x: Scale; y: number; chainage: number[]; median: Schemas["MedianUseOut"] }) {
+  return (
+    <g role="img" aria-label={`Shapes of ${median.name}, ${median.side}`}>
+      {runsOf(chainage, median.shape).map((r) => (
+        <Bar key={r.from} x={x} from={r.from} to={r.to} y={y} height={13} dark text={median.shapes[r.which]!.name} fill={rungColour(r.which + 2)} />
       ))}
     </g>
   );

@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
-from demo.load import DEMO_PEOPLE, load_demo, load_hill_road
+from demo.load import DEMO_PEOPLE, load_demo, load_divided_road, load_hill_road
 from projects.models import Project
 
 
@@ -27,5 +27,6 @@ class Command(BaseCommand):
                 Project.objects.filter(members__in=people).delete()
                 Project.objects.filter(pk__in=frozen).delete()
             if not Project.objects.filter(members__in=people).exists():
+                load_divided_road()
                 load_hill_road()
                 load_demo()

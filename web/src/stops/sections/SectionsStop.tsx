@@ -14,6 +14,7 @@ import { Problems } from "../../common/Problems";
 import { LiveSection } from "../../drawing/LiveSection";
 import { signed } from "../../common/signed";
 import { chosenOf } from "./lines";
+import { MedianCard } from "./MedianCard";
 import { RemarksPanel } from "./RemarksPanel";
 
 const PAGES = [
@@ -136,6 +137,9 @@ function DesignSections({ pages }: { pages: ReactNode }) {
               .join(", ")}
           </p>
         )}
+        {summary.medians.map((m) => (
+          <MedianCard key={`${m.side} ${m.name}`} median={m} index={place.index} />
+        ))}
         {section?.slopes.map((s) => (
           <p key={s.side} style={{ margin: "4px 0" }}>
             <strong>Side slope {s.side}:</strong> {s.rung ?? "none lands"}
