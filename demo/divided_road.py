@@ -189,15 +189,15 @@ def documents() -> dict[tuple[str, str], Document]:
     return found | {
         ("sections", MAIN): sections,
         ("sections", RIGHT): sections,
-        ("sections", LANE): SectionSettings(interval=5.0, left=-12.0, right=12.0, design_speed_kmh=40.0),
+        ("sections", LANE): SectionSettings(interval=5.0, left=-20.0, right=20.0, design_speed_kmh=40.0),
         ("treatments", MAIN): TreatmentPlan(
-            ranges=[Treatment(from_chainage=START, to_chainage=END, work=_carriageway("left"))]
+            ranges=[Treatment(from_chainage=START + 10, to_chainage=END - 10, work=_carriageway("left", least_cover_mm=75.0))]
         ),
         ("template_plan", MAIN): TemplatePlan(ranges=[plan]),
         ("treatments", RIGHT): TreatmentPlan(
             ranges=[
-                Treatment(from_chainage=START, to_chainage=tied, work=_carriageway("right")),
-                Treatment(from_chainage=tied, to_chainage=END, work=follows),
+                Treatment(from_chainage=START + 10, to_chainage=tied, work=_carriageway("right")),
+                Treatment(from_chainage=tied, to_chainage=END - 10, work=follows),
             ]
         ),
         ("template_plan", RIGHT): TemplatePlan(

@@ -98,7 +98,7 @@ class Medians(TestCase):
             if fits:
                 # No gap, no step: the median's surface ends where the other pavement begins.
                 self.assertTrue(np.isfinite(a.taken.level[1][i]), at)
-                np.testing.assert_allclose(near[-1], far[0] + [max(-gap, 0.0), 0.0], atol=2e-6, err_msg=at)
+                np.testing.assert_allclose(near[-1], far[0] - [gap if abs(gap) <= 0.02 else 0.0, 0.0], atol=2e-6, err_msg=at)
             self.assertAlmostEqual(a.earthworks.high[i], near[-1, 0], delta=1e-9)
             self.assertAlmostEqual(b.earthworks.low[j], far[0, 0], delta=1e-9)
 
@@ -134,6 +134,8 @@ class CountedOnce(TestCase):
                 if not (solved(model, i) and solved(other, j) and solved(alone, i)):
                     continue
                 own, its = self.inner(model, i, side), self.inner(other, j, -side)
+                if not any(solved(other, k) for k in (j - 1, j + 1) if 0 <= k < len(other.chainage)):
+                    continue  # a line of one place is met nowhere
                 bound = side * max(side * (own + its) / 2, side * own)
                 at = f"{model.chainage[i]:.3f} at {bound:.4f}"
                 self.assertAlmostEqual(side * model.bounds[side][i], bound, delta=2e-6, msg=at)

@@ -47,7 +47,7 @@ def medians(model: RoadModel) -> list[Problem]:
                 message=partial(_no_room, *names), measured=width, worst="least",
             )  # fmt: skip
             found += problems_where(
-                built & (np.abs(short[side]) > tolerances.SLIVER), c, code="median_ends",
+                built & (np.abs(short[side]) > tolerances.SAME_EDGE), c, code="median_ends",
                 severity="caution", subject="Templates", message=partial(_ends_elsewhere, *names), measured=np.abs(short[side]),
             )  # fmt: skip
     return found

@@ -131,7 +131,7 @@ def _first_that_fits(median: MedianSpec | None, width: Floats) -> Ints:
 def reached_lines(
     found: dict[tuple[PointSource, int], GuideLine], plan: TemplatePlan, stations: Stations, taken: Taken
 ) -> dict[tuple[PointSource, int], GuideLine]:
-    """What sources give, medians of no width ending where they begin."""
+    """What sources give, medians of no width, as exactly as a survey is, ending where they begin."""
     out = dict(found)
     for i, item in enumerate(plan.ranges):
         for side in SIDES:
@@ -139,7 +139,7 @@ def reached_lines(
             if not isinstance(beyond, MedianBeyond):
                 continue
             width = taken.width[side]
-            inside = (stations.template == i) & (taken.shape[side] >= 0) & (width < 0)
+            inside = (stations.template == i) & (taken.shape[side] >= 0) & (np.abs(width) <= tolerances.SAME_EDGE)
             if inside.any():
                 key: tuple[PointSource, int] = (OnGuide(guide=beyond.guide), side)
                 out[key] = GuideLine(np.where(inside, out[key].offset - width, out[key].offset), out[key].level)

@@ -1,0 +1,73 @@
+"""Journeys on the third demo road: two carriageways with a median by its width, and a lane."""
+
+import re
+
+from playwright.sync_api import expect
+
+from demo.load import load_divided_road
+from design.models import Document
+from e2e.browser import BrowserCase, choose
+from e2e.test_journeys import fresh
+from e2e.turns import in_turn
+
+
+class DividedRoad(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.project = load_divided_road()
+
+    @in_turn
+    def test_a_median_is_applied_and_its_shapes_changed(self) -> None:
+        page = self.page()
+        self.open(page, "templates?road=right&at=1400&selection=template:carriageway-right")
+        strip = page.get_by_role("region", name="Chainage strip")
+        shapes = strip.get_by_role("img", name="Shapes of Median by width, left")
+        expect(shapes).to_contain_text("Median, verge and drain")
+
+        # Without it the road ends at its margin, and it comes back up to the other road's end, by a guide that is made for it.
+        page.get_by_role("button", name="Right carriageway, two lanes").click()
+        page.get_by_role("button", name="Apply to a range").click()
+        dialog = page.get_by_role("dialog")
+        choose(dialog, "Beyond on the left", "nothing: it ends there")
+        dialog.get_by_role("button", name="Apply", exact=True).click()
+        expect(dialog).to_be_hidden()
+        expect(shapes).to_be_hidden()
+        page.get_by_role("button", name="Apply to a range").click()
+        dialog = page.get_by_role("dialog")
+        choose(dialog, "Beyond on the left", "Median by width")
+        choose(dialog, "What the median on the left reaches to", "Left carriageway, where it ends on the left")
+        choose(dialog, "What the median on the left reaches to", "Left carriageway, where it ends on the right")
+        dialog.get_by_role("button", name="Apply", exact=True).click()
+        expect(dialog).to_be_hidden()
+        expect(shapes).to_contain_text("Median, barrier")
+        fresh(page)
+        (plan,) = Document.objects.get(project=self.project, kind="template_plan", key="right").spec["ranges"]
+        # The same line was followed before: no second guide is made.
+        self.assertEqual(plan["left_beyond"], {"kind": "median", "median": "median", "guide": "far-side"})
+
+        # A shape that needs more than there is is built nowhere, at once.
+        page.get_by_role("tab", name="Medians").click()
+        width = page.get_by_role("textbox", name="Least width of shape 1")
+        width.fill("7")
+        width.press("Enter")
+        expect(shapes).not_to_contain_text("Median, verge and drain")
+        fresh(page)
+        page.get_by_role("link", name="Sections").click()
+        card = page.get_by_role("region", name="Median by width, left")
+        expect(card.get_by_role("row", name=re.compile("Median, kerb to kerb"))).to_contain_text(re.compile(r"4\d of 6\d"))
+        expect(card).to_contain_text(re.compile(r"Median, kerb to kerb is taken: 1\.7\d\d m wide here"))
+
+    @in_turn
+    def test_roads_that_end_at_each_others_middle(self) -> None:
+        page = self.page()
+        self.open(page, "sections?road=right&at=1100")
+        page.get_by_role("button", name="Road Right carriageway").click()
+        page.get_by_role("menuitem", name="List of roads").click()
+        ends = page.get_by_role("dialog", name="Roads").get_by_role("region", name="Where Right carriageway ends")
+        ends.get_by_role("button", name="Add an end").click()
+        choose(ends, "What end 1 is at", "to Left carriageway")
+        choose(ends, "Side of end 1", "on the left")
+        expect(ends.get_by_role("button", name="Remove end 1")).to_be_visible()
+        fresh(page)
+        road = Document.objects.get(project=self.project, kind="road", key="right").spec
+        self.assertEqual(road["beside"], [{"side": "left", "to": {"by": "middle", "road": "main"}}])
