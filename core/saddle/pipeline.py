@@ -32,6 +32,7 @@ from saddle.road.designs import (
 from saddle.road.given import lines_given
 from saddle.road.lines import Placed, bends_of, by_points, find_lines, line_rules, locate_lines, mill, rows_in_use, steps_of
 from saddle.road.model import RoadInputs, RoadLinesFound, RoadModel, Taken
+from saddle.road.mouths import trimmed
 from saddle.road.sources import (
     MAIN_SURFACE,
     boundaries_at,
@@ -46,6 +47,7 @@ from saddle.road.sources import (
     wanted_by,
     widths_of,
 )
+from saddle.road.spec import ties_of
 from saddle.road.stations import Stations, frames_at, place_stations, some_stations, spans_of, station_rules, with_middles
 from saddle.stages.keys import digest
 from saddle.stages.run import Kept, Run
@@ -130,6 +132,8 @@ def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | Non
     apart = run(guides_apart, guide_specs)
     guides, crooked = run.item(apart, 0), run.item(apart, 1)
     sources = run.bundle(Sources, alignment, survey_lines, guides, roads)
+    if any(tie is not None and tie.guide is not None for tie in ties_of(inputs.treatments)):
+        treatments = run.settled(run(trimmed, treatments, alignment, sources))
     used = run.settled(run(guides_in_use, rules_of_points, treatments, plan, templates, medians))
     rules = run.part(treatments, line_rules)
     stations = run(

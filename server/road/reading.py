@@ -12,7 +12,7 @@ from projects.models import Project
 from saddle.documents import KINDS
 from saddle.documents_base import Document as Spec
 from saddle.documents_base import references
-from saddle.guides.spec import GuideSpec, OfRoad
+from saddle.guides.spec import OF_ROADS, CornerCurve, GuideSpec, OfRoad
 from saddle.road.spec import RoadSpec, TemplatePlan, applied_along
 from saddle.template.median import MedianSpec
 
@@ -50,12 +50,12 @@ def roads_followed(read: ReadSpecs, road: str) -> set[str]:
     return {source.road for key, (alignment, source) in lines.items() if key in named and alignment == of.alignment} - {road}
 
 
-def _lines_of_roads(specs: Mapping[tuple[str, str], Spec]) -> dict[str, tuple[str, OfRoad]]:
+def _lines_of_roads(specs: Mapping[tuple[str, str], Spec]) -> dict[str, tuple[str, OfRoad | CornerCurve]]:
     """Guides that are lines of other roads, by key: their alignment and what they are."""
     return {
         key: (spec.alignment, spec.source)
         for (_, key), spec in specs.items()
-        if isinstance(spec, GuideSpec) and isinstance(spec.source, OfRoad)
+        if isinstance(spec, GuideSpec) and isinstance(spec.source, OF_ROADS)
     }
 
 

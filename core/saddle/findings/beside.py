@@ -7,10 +7,12 @@ import numpy as np
 from saddle import tolerances
 from saddle.figures import slack, written
 from saddle.geometry.polylines import Bools, Floats
+from saddle.guides.evaluate import Sources
 from saddle.problem import Problem, problems_where
 from saddle.road.beyond import NO_LINE, NONE_FITS, SIDES, facing
 from saddle.road.model import RoadModel
-from saddle.road.spec import MedianBeyond, ToMiddle
+from saddle.road.mouths import crossing
+from saddle.road.spec import Leave, MedianBeyond, ToMiddle
 
 
 def medians(model: RoadModel) -> list[Problem]:
@@ -81,6 +83,25 @@ def overlaps(model: RoadModel) -> list[Problem]:
             over > slack("offset"), c, code="roads_overlap", severity="fault", subject="Sections",
             message=partial(_overlap, item.side), measured=over,
         )  # fmt: skip
+    return found
+
+
+def mouths(model: RoadModel) -> list[Problem]:
+    """Treatments that are to meet a line and do not."""
+    found: list[Problem] = []
+    inputs = model.inputs
+    sources = Sources(model.alignment, inputs.lines, inputs.guides, inputs.roads)
+    for item in inputs.treatments.ranges:
+        if isinstance(item.work, Leave):
+            continue
+        for tie, at in ((item.work.begin, item.from_chainage), (item.work.end, item.to_chainage)):
+            if tie is None or tie.guide is None:
+                continue
+            guide = inputs.guides.get(tie.guide)
+            name, met = guide.name if guide else tie.guide, crossing(tie.guide, item.work.hinge, at, model.alignment, sources)
+            if met is None:
+                words = f"the hinge does not cross “{name}” near here: the treatment ends where it is written, and meets nothing"
+                found.append(Problem("no_mouth", "fault", at, at, "Overlay", words))
     return found
 
 

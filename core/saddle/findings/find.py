@@ -1,6 +1,6 @@
 """What a designer must look at, found on the solved road: one file for each family of findings."""
 
-from saddle.findings.beside import medians, overlaps
+from saddle.findings.beside import medians, mouths, overlaps
 from saddle.findings.crossfalls import crossfalls
 from saddle.findings.depths import depths, dug_mouths, milled_beyond
 from saddle.findings.levels import grade_changes, over_pipes, steps
@@ -35,6 +35,7 @@ def find_problems(model: RoadModel, faulty: dict[str, str], crooked: dict[str, s
             found += dug_mouths(model, group, half)
     found += medians(model)
     found += overlaps(model)
+    found += mouths(model)
     found += outside(model)
     found += rows_outside(model)
     found += unknown_names(model)

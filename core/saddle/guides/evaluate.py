@@ -9,10 +9,12 @@ from saddle import tolerances
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
+from saddle.guides.corner import Corner, corner, corner_chainages, corner_offsets
 from saddle.guides.pieces import corners, offsets_along, stretches
 from saddle.guides.spec import (
     SIDES,
     AtOffset,
+    CornerCurve,
     CurveWidening,
     DrawnLine,
     FarSide,
@@ -85,6 +87,8 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
     if isinstance(source, NearestLine):
         lines = sources.lines.get(source.code)
         return GuideLine(*nearest(frames, lines, source.within, source.looks(SIDES[guide.side])))
+    if isinstance(source, CornerCurve):
+        return GuideLine(corner_offsets(source, _corner(source, sources), frames), np.full(n, np.nan))
     if isinstance(source, OfRoad):
         return _of_road(source, frames, sources.roads.get(source.road))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
@@ -96,9 +100,22 @@ def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLin
     if road is None:
         none = np.full(len(frames.chainage), np.nan)
         return GuideLine(none, none)
+    return GuideLine(*nearest(frames, joined(moved_out(source, road)), DRAWN_REACH, 0, tolerances.COMPUTED_END))
+
+
+def _corner(source: CornerCurve, sources: Sources) -> Corner | None:
+    """Where the arc of a corner lies, None where the other road has no such line."""
+    road = sources.roads.get(source.road)
+    if road is None:
+        return None
+    return corner(source, joined(moved_out(source, road)), -1 if source.line.startswith("left") else 1, sources.alignment)
+
+
+def moved_out(source: OfRoad | CornerCurve, road: RoadLines) -> Floats:
+    """The places of another road's line (n, 3), as far out as is asked for."""
     p = np.array(getattr(road, source.line))
     p[:, :2] += (-source.beyond if source.line.startswith("left") else source.beyond) * road.to_right
-    return GuideLine(*nearest(frames, joined(p), DRAWN_REACH, 0, tolerances.COMPUTED_END))
+    return p
 
 
 def joined(places: Floats) -> SurveyLines:
@@ -132,6 +149,8 @@ def guide_corners(guide: GuideSpec, sources: Sources) -> Floats:
     a = sources.alignment
     if isinstance(guide.source, Pieces):
         return corners(stretches(guide.source))
+    if isinstance(guide.source, CornerCurve):
+        return corner_chainages(guide.source, _corner(guide.source, sources))
     if isinstance(guide.source, CurveWidening):
         return np.unique(np.clip(_knots(guide.source, a)[0], a.start, a.end))
     if isinstance(guide.source, DrawnLine):

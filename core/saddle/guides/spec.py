@@ -161,7 +161,29 @@ class OfRoad(Document):
     beyond: Measure = 0.0
 
 
-GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening | OfRoad, Field(discriminator="by")]
+class CornerCurve(Document):
+    """The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
+    both; before it begins there is no edge."""
+
+    by: Literal["corner"] = "corner"
+    road: Annotated[Key, Refers("road")]
+    line: RoadLine = "right_edge"
+    beyond: Measure = 0.0
+    base_offset: Measure
+    radius: PositiveMeasure = 8.0
+
+    @model_validator(mode="after")
+    def _has_a_side(self) -> Self:
+        if self.base_offset == 0:
+            raise ValueError("an edge at offset 0 has no side: give it an offset")
+        if self.line == "hinge":
+            raise ValueError("a corner leads into an edge of the other road, not into its hinge")
+        return self
+
+
+#: Guides that are lines of another road, or follow one.
+OF_ROADS: Final = (OfRoad, CornerCurve)
+GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening | OfRoad | CornerCurve, Field(discriminator="by")]
 
 
 class GuideSpec(Document):

@@ -89,10 +89,12 @@ GoverningRule = Annotated[
 class TieIn(Document):
     """How a treatment meets the old road at one of its ends: levels and crossfalls run from the old ones to its own over a
     length, m. notch_mm: milled that deep at the end, running out to nothing over the length, so that the courses keep their
-    thickness; 0 for a ramp."""
+    thickness; 0 for a ramp. guide: a line that it meets instead, as that of another road: it begins, or ends, where its hinge crosses it,
+    and its levels and crossfalls run smoothly out of the surface there."""
 
     length: Positive
     notch_mm: NotNegativeMillimetres = 0.0
+    guide: Annotated[Key, Refers("guide")] | None = None
 
 
 class _Placed(Protocol):

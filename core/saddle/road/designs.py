@@ -240,8 +240,8 @@ class Designs:
         given = designed & np.isin(self.rule, ("level_table", "profile", "line"))
         level[given] = self.given[given]
         t = self.lines.tied
-        old = self.lines.existing_hinge
-        # Where a tie meets the old road its own level is not asked for.
+        old = self.lines.met
+        # Where a tie meets what is there its own level is not asked for.
         level = np.where(t < 1, old + np.where(t > 0, t * (level - old), 0.0), level)
         open_ = self.bridged & designed & (self.rule == "")
         return bridge(self.stations.chainage, level, open_, self.lines.existing_hinge), candidates

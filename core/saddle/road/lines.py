@@ -23,6 +23,7 @@ from saddle.overlay.spec import (
     TieIn,
 )
 from saddle.road.model import RoadLinesFound
+from saddle.road.mouths import carried_on
 from saddle.road.spec import (
     AdoptedCrossfall,
     CrossfallSource,
@@ -73,11 +74,9 @@ def line_rules(treatments: TreatmentPlan) -> tuple[LineRules | None, ...]:
             continue
         lines = RoadLines(**{name: getattr(work, name) for name in RoadLines.model_fields})
         ruled = work.governs.guide if isinstance(work.governs, ProfileGoverns | LineGoverns) else None
-        if isinstance(work, Overlay):
-            lips = work.governs if isinstance(work.governs, KerbToKerb) else None
-            found.append(LineRules(t.from_chainage, t.to_chainage, lines, lips, work.kerb_top, work.begin, work.end, ruled))
-        else:
-            found.append(LineRules(t.from_chainage, t.to_chainage, lines, None, None, None, None, ruled))
+        lips = work.governs if isinstance(work.governs, KerbToKerb) else None
+        kerb_top = work.kerb_top if isinstance(work, Overlay) else None
+        found.append(LineRules(t.from_chainage, t.to_chainage, lines, lips, kerb_top, work.begin, work.end, ruled))
     return tuple(found)
 
 
@@ -90,12 +89,14 @@ def by_points(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> bool
 @dataclass(frozen=True, slots=True, eq=False)
 class Located:
     """Per section: offsets of hinge, left and right edge (n, 3), levels of the old surface there (n, 3), and levels of the tops
-    of kerbs that stay on both sides (n, 2), offset and level of the guide that the rule names (n, 2), m. NaN where not found."""
+    of kerbs that stay on both sides (n, 2), offset and level of the guide that the rule names (n, 2), m; met: level, m, and falls to the left and right, %,
+    of another road's surface that is met (n, 3). NaN where not found, or not asked for."""
 
     at: Floats
     level: Floats
     kerb_top: Floats
     ruled: Floats
+    met: Floats
 
 
 def locate_lines(
@@ -108,7 +109,13 @@ def locate_lines(
 ) -> Located:
     """Treatment by treatment, on the sections it covers. Edges at points that are not placed yet are NaN."""
     n = len(stations.chainage)
-    found = Located(np.full((n, 3), np.nan), np.full((n, 3), np.nan), np.full((n, 2), np.nan), np.full((n, 2), np.nan))
+    found = Located(
+        np.full((n, 3), np.nan),
+        np.full((n, 3), np.nan),
+        np.full((n, 2), np.nan),
+        np.full((n, 2), np.nan),
+        np.full((n, 3), np.nan),
+    )
     for i, rule in enumerate(rules):
         rows = np.flatnonzero(stations.treatment == i)
         if rule is None or rows.size == 0:
@@ -117,6 +124,10 @@ def locate_lines(
         edges = [edge_of(e, where, sources, side, placed, rows) for e, side in ((lines.left_edge, -1), (lines.right_edge, 1))]
         found.at[rows] = np.column_stack([line_of(lines.hinge, where, sources, 0).offset, *edges])
         found.level[rows] = interpolate(existing.rows(rows), found.at[rows])
+        for tie, t in zip((rule.begin, rule.end), tie_factors(rule, stations.chainage[rows]), strict=True):
+            if tie is not None and tie.guide is not None:
+                near = rows[t < 1]
+                found.met[near] = np.column_stack(carried_on(tie.guide, _some(frames, near), found.at[near, 0], sources))
         if rule.ruled is not None:
             line = line_of(OnGuide(guide=rule.ruled), where, sources, 0)
             found.ruled[rows] = np.column_stack([line.offset, line.level])
@@ -147,9 +158,13 @@ def find_lines(
             fixed[rows], pct[rows, 0], pct[rows, 1] = kerb_to_kerb(hinge[rows], left[rows], right[rows], *lips, wanted, by_left)
         t = tied[rows] = tie_factor(rule, stations.chainage[rows])
         meets = t[:, None] < 1
-        pct[rows] = np.where(meets, measured[rows] * (1 - t[:, None]) + pct[rows] * t[:, None], pct[rows])
+        there = np.where(np.isnan(located.met[rows, :1]), measured[rows], located.met[rows, 1:])
+        # What is met at a place counts whole, so that what the road asks for itself need not be known there.
+        own = np.where(t[:, None] > 0, pct[rows] * t[:, None], 0.0)
+        pct[rows] = np.where(meets, there * (1 - t[:, None]) + own, pct[rows])
+    met = np.where(np.isnan(located.met[:, 0]), level[:, 0], located.met[:, 0])
     return RoadLinesFound(
-        hinge, left, right, pct[:, 0], pct[:, 1], level[:, 0], measured, fixed, tied, located.kerb_top, located.ruled
+        hinge, left, right, pct[:, 0], pct[:, 1], level[:, 0], measured, fixed, tied, met, located.kerb_top, located.ruled
     )
 
 
@@ -171,14 +186,21 @@ def _crossfall(source: CrossfallSource, column: int, measured: Floats, chainage:
 
 
 def tie_factor(rule: LineRules, chainage: Floats) -> Floats:
-    """1 inside the treatment, running straight to 0 at an end that ties to the old road, (k,)."""
-    t = np.ones(len(chainage))
-    if rule.begin is not None:
-        t = np.minimum(t, np.clip((chainage - rule.from_chainage) / rule.begin.length, 0, 1))
-    if rule.end is not None:
-        t = np.minimum(t, np.clip((rule.to_chainage - chainage) / rule.end.length, 0, 1))
-    # At its ends a tie is the old road, and the treatment on its own, whatever the last place says.
-    return np.where(t > 1 - tolerances.COINCIDENT, 1.0, np.where(t < tolerances.COINCIDENT, 0.0, t))
+    """1 inside the treatment, running straight to 0 at an end that ties to the old road, (k,), smoothly to one that meets another
+    road."""
+    return np.minimum(*tie_factors(rule, chainage))
+
+
+def tie_factors(rule: LineRules, chainage: Floats) -> tuple[Floats, Floats]:
+    """The same of the treatment's beginning and of its end."""
+    out = []
+    for tie, distance in ((rule.begin, chainage - rule.from_chainage), (rule.end, rule.to_chainage - chainage)):
+        t = np.ones(len(chainage)) if tie is None else np.clip(distance / tie.length, 0, 1)
+        if tie is not None and tie.guide is not None:
+            t = t * t * (3 - 2 * t)
+        # At its ends a tie is what it meets, and the treatment on its own, whatever the last place says.
+        out.append(np.where(t > 1 - tolerances.COINCIDENT, 1.0, np.where(t < tolerances.COINCIDENT, 0.0, t)))
+    return out[0], out[1]
 
 
 def bends_of(rules: tuple[LineRules | None, ...], milling: MillingPlan) -> Floats:

@@ -74,7 +74,8 @@ class RoadLinesFound:
     """Per section (n,): offsets of hinge and edges, m, and crossfalls, %. NaN where not found or not asked for.
 
     measured: (n, 2) crossfalls of the old surface on both sides; fixed_hinge: (n,) its level where the kerb lips fix it;
-    tied: (n,) 1 where the treatment stands on its own, running to 0 where it meets the old road at its end; kerb_top: (n, 2)
+    tied: (n,) 1 where the treatment stands on its own, running to 0 where it meets the old road, or another one, at its end;
+    met: (n,) levels that are met there; kerb_top: (n, 2)
     levels of the tops of kerbs that stay; ruled: (n, 2) offset and level of the guide that the governing rule names.
     """
 
@@ -87,6 +88,7 @@ class RoadLinesFound:
     measured_pct: Floats
     fixed_hinge: Floats
     tied: Floats
+    met: Floats
     kerb_top: Floats
     ruled: Floats
 

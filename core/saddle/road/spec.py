@@ -141,9 +141,11 @@ class Overlay(RoadLines):
 
 class Reconstruct(RoadLines):
     """The pavement built anew. governs: null bridges its hinge by a straight grade between the neighbouring lengths until it
-    is graded."""
+    is graded. begin, end: how it meets the old road at its ends, or a line of another one."""
 
     kind: Literal["reconstruct"] = "reconstruct"
+    begin: TieIn | None = None
+    end: TieIn | None = None
     governs: Annotated[LevelTableGoverns | ProfileGoverns | LineGoverns, Field(discriminator="kind")] | None = None
 
 
@@ -235,6 +237,11 @@ class TreatmentPlan(Document):
     def _ordered(self) -> Self:
         _in_order(self.ranges)
         return self
+
+
+def ties_of(plan: TreatmentPlan) -> list[TieIn | None]:
+    """How treatments meet what is there at their ends, those of all in order."""
+    return [tie for t in plan.ranges if not isinstance(t.work, Leave) for tie in (t.work.begin, t.work.end)]
 
 
 class TemplatePlan(Document):
