@@ -10,7 +10,7 @@ from saddle.alignment.alignment import build
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
 from saddle.documents import MAIN, road_documents
 from saddle.documents_base import Document
-from saddle.guides.spec import AtPoint, GuideSpec, NearestLine, OfRoad
+from saddle.guides.spec import AtOffset, AtPoint, CornerCurve, GuideSpec, NearestLine, OfRoad, OnGuide
 from saddle.overlay.spec import LineGoverns, TieIn
 from saddle.road.spec import (
     Ends,
@@ -38,6 +38,8 @@ ALIGNMENT = AlignmentSpec(
 END = START + 640.0
 #: Where the side road leaves, which way it turns off, and where a lorry stood on the right carriageway.
 JUNCTION, TURN, HOLE = START + 130.0, 96.0, (START + 300.0, START + 311.0)
+#: Radii of the lane's corners by side, m.
+CORNERS = {-1: 8.0, 1: 10.0}
 #: What the codes of this office mean.
 RULES = [
     CodeRule(code="LL", meaning="crown", colour="#A4602C", dashed=True),
@@ -112,20 +114,25 @@ def survey_csv() -> str:
     walker = Surveyor(lane, rng)
     walker.rows = s.rows
 
-    def on_lane(out: float):  # type: ignore[no-untyped-def]
+    def on_lane(beyond: float):  # type: ignore[no-untyped-def]
         def at(c: Floats, side: int) -> tuple[Floats, Floats]:
-            return np.full_like(c, side * out), _lane_level(c, side * np.full_like(c, out), mouth)
+            o = side * (_lane_edge(c, side, mouth) + beyond)
+            return o, _lane_level(c, o, mouth)
 
         return at
 
-    walker.line("LC", on_lane(0.0), 0, (mouth + 3.2, lane.end), 0.003)
+    walker.line("LC", lambda c, _: (np.zeros_like(c), _lane_level(c, np.zeros_like(c), mouth)), 0, (mouth + 0.3, lane.end), 0.003)
     for side in (-1, 1):
-        walker.line("LE", on_lane(2.75), side, (mouth + 3.2, lane.end), 0.004)
-        walker.line("TS", on_lane(4.6), side, (mouth + 5.0, lane.end), 0.01)
+        bend = mouth + CORNERS[side]
+        for code, beyond, begins in (("LE", 0.0, 0.4), ("TS", 1.85, 2.0)):
+            round_it = np.linspace(mouth + begins, bend, 6)
+            o, z = on_lane(beyond)(round_it, side)
+            walker.shoot(round_it, o, z, code, 0.004, f"{code}{'L' if side < 0 else 'R'}corner")
+            walker.line(code, on_lane(beyond), side, (bend, lane.end), 0.005)
     c, o = rng.uniform(START, END, 1500), rng.choice([-1, 1], 1500) * rng.uniform(17.5, 34.0, 1500)
     plan = build(ALIGNMENT).frames(c).plan(np.arange(len(c)), o)
     along, across = lane.locate(plan)
-    clear = ~((np.abs(across) < 5.5) & (along > 0))
+    clear = ~((np.abs(across) < 5.5 + 9 * (along < 26)) & (along > 0))
     s.shoot(c[clear], o[clear], level(c, o)[clear], "G", 0.03)
     text = io.StringIO()
     text.write("point,easting (usft),northing (usft),level (usft),code,line,order\n")
@@ -140,9 +147,22 @@ def _lane_mouth() -> float:
     return float((gap(np.array([JUNCTION]))[0] / 2 + 10.0) / np.sin(np.radians(TURN)))
 
 
+def _lane_edge(c: Floats, side: int, mouth: float) -> Floats:
+    """How far the old edge of the lane lies from its middle, rounded into the main road, m."""
+    r = float(CORNERS[side])
+    ahead = np.clip(r - (c - mouth), 0.0, r)
+    return np.asarray(2.75 + r - np.sqrt(r**2 - ahead**2))
+
+
 def _lane_level(c: Floats, o: Floats, mouth: float) -> Floats:
+    """The old lane: out of the main road's shoulder at its mouth, with a crown of its own further on."""
     edge = float(level(np.array([JUNCTION]), np.array([13.0]))[0])
-    return np.asarray(edge - 0.012 * (c - mouth) - 0.022 * np.minimum(np.abs(o), 2.75) - 0.25 * np.maximum(np.abs(o) - 2.75, 0.0))
+    own = np.clip((c - mouth) / 12.0, 0.0, 1.0)
+    side = np.where(o < 0, -1, 1)
+    wide = np.where(side < 0, _lane_edge(c, -1, mouth), _lane_edge(c, 1, mouth))
+    along = -0.011 * o  # the main road rises to the left of who looks along the lane
+    crown = -0.022 * np.minimum(np.abs(o), wide)
+    return np.asarray(edge - 0.012 * (c - mouth) + own * crown + (1 - own) * along - 0.25 * np.maximum(np.abs(o) - wide, 0.0))
 
 
 def _carriageway(side: str, **more: object) -> Overlay:
@@ -162,15 +182,21 @@ def documents() -> dict[tuple[str, str], Document]:
     """What its designer has decided: the left carriageway by its cover; the right one with the median between them, tied to the left one
     where there is none; the lane."""
     far = GuideSpec(name="Edge of the left carriageway", use="other", side="left", source=OfRoad(road=MAIN, line="right_end"))
-    mouth = GuideSpec(
-        name="Edge of the right carriageway", alignment=LANE, use="other", source=OfRoad(road=RIGHT, line="right_edge")
-    )
+    mouth = GuideSpec(name="Shoulder of the main road", alignment=LANE, use="other", source=OfRoad(road=RIGHT, line="right_end"))
+    corners = {
+        f"corner-{side}": GuideSpec(
+            name=f"Corner {side}",
+            alignment=LANE,
+            side=side,
+            source=CornerCurve(road=RIGHT, line="right_end", base_offset=at, radius=r),
+        )
+        for side, at, r in (("left", -2.75, CORNERS[-1]), ("right", 2.75, CORNERS[1]))
+    }
     tied = START + 430.0
     sections = SectionSettings(interval=10.0, left=-26.0, right=26.0, design_speed_kmh=80.0)
-    begins = round(_lane_mouth() - 2.5, 1)
     lane = Overlay(
-        hinge=NearestLine(code="LC", within=3.0), left_edge=NearestLine(code="LE", within=5.0, side="left"),
-        right_edge=NearestLine(code="LE", within=5.0, side="right"), begin=TieIn(length=15.0), end=TieIn(length=10.0),
+        hinge=AtOffset(offset=0.0), left_edge=OnGuide(guide="corner-left"), right_edge=OnGuide(guide="corner-right"),
+        begin=TieIn(length=15.0, guide="mouth"), end=TieIn(length=10.0),
     )  # fmt: skip
     found: dict[tuple[str, str], Document] = {
         ("alignment", MAIN): ALIGNMENT,
@@ -180,6 +206,7 @@ def documents() -> dict[tuple[str, str], Document]:
         ("road", LANE): RoadSpec(name="Pell Lane", alignment=LANE, place=2),
         ("guide", "far-side"): far,
         ("guide", "mouth"): mouth,
+        **{("guide", key): guide for key, guide in corners.items()},
     }
     for key in (RIGHT, LANE):
         found |= {(kind, key): document for kind, document in road_documents().items()}
@@ -203,6 +230,6 @@ def documents() -> dict[tuple[str, str], Document]:
         ("template_plan", RIGHT): TemplatePlan(
             ranges=[TemplateRange(from_chainage=START, to_chainage=END, template="carriageway-right", left_beyond=median)]
         ),
-        ("treatments", LANE): TreatmentPlan(ranges=[Treatment(from_chainage=begins + 6.0, to_chainage=100.0, work=lane)]),
+        ("treatments", LANE): TreatmentPlan(ranges=[Treatment(from_chainage=round(_lane_mouth(), 1), to_chainage=100.0, work=lane)]),
         ("template_plan", LANE): TemplatePlan(ranges=[TemplateRange(from_chainage=0.0, to_chainage=120.0, template="rural")]),
     }  # fmt: skip

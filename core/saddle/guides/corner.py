@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from saddle import tolerances
 from saddle.alignment.alignment import Alignment, Frames
 from saddle.geometry.polylines import Floats
 from saddle.guides.spec import CornerCurve
@@ -51,8 +52,9 @@ def corner(source: CornerCurve, edge: SurveyLines, outward: int, alignment: Alig
     return Corner(centres[k], begins, float(last[k])) if begins < last[k] else None
 
 
-def corner_offsets(source: CornerCurve, found: Corner | None, frames: Frames) -> Floats:
-    """Offset of the edge on sections (n,): on the arc between its ends, its own beyond, NaN before the arc begins."""
+def corner_offsets(source: CornerCurve, found: Corner | None, frames: Frames, line: Floats) -> Floats:
+    """Offset of the edge on sections (n,): on the arc between its ends, its own beyond; before the arc begins that of the other road's
+    line (n,), where this lies on the same side, NaN elsewhere."""
     n = len(frames.chainage)
     if found is None:
         return np.full(n, source.base_offset)
@@ -62,7 +64,8 @@ def corner_offsets(source: CornerCurve, found: Corner | None, frames: Frames) ->
     reach = np.sqrt(np.maximum(source.radius**2 - ahead, 0.0))
     arc = proj - np.sign(source.base_offset) * reach
     c = frames.chainage
-    return np.where(c < found.first - 1e-6, np.nan, np.where(c < found.last, arc, source.base_offset))
+    before = np.where(np.sign(line) == np.sign(source.base_offset), line, np.nan)
+    return np.where(c < found.first - tolerances.COMPUTED_END, before, np.where(c < found.last, arc, source.base_offset))
 
 
 def corner_chainages(source: CornerCurve, found: Corner | None) -> Floats:

@@ -88,13 +88,14 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
         lines = sources.lines.get(source.code)
         return GuideLine(*nearest(frames, lines, source.within, source.looks(SIDES[guide.side])))
     if isinstance(source, CornerCurve):
-        return GuideLine(corner_offsets(source, _corner(source, sources), frames), np.full(n, np.nan))
+        line = _of_road(source, frames, sources.roads.get(source.road)).offset
+        return GuideLine(corner_offsets(source, _corner(source, sources), frames, line), np.full(n, np.nan))
     if isinstance(source, OfRoad):
         return _of_road(source, frames, sources.roads.get(source.road))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
 
 
-def _of_road(source: OfRoad, frames: Frames, road: RoadLines | None) -> GuideLine:
+def _of_road(source: OfRoad | CornerCurve, frames: Frames, road: RoadLines | None) -> GuideLine:
     """A line of another road on sections; NaN where it is not there, or that road has none. Further out is so on the other road, which
     may run the other way."""
     if road is None:

@@ -163,7 +163,7 @@ class OfRoad(Document):
 
 class CornerCurve(Document):
     """The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
-    both; before it begins there is no edge."""
+    both; before it begins the edge is that line, where the road meets it askew."""
 
     by: Literal["corner"] = "corner"
     road: Annotated[Key, Refers("road")]

@@ -34,6 +34,7 @@ interface Defaults {
   ColumnMapping: Pick<Schemas["ColumnMapping"], "along" | "breaks" | "decimal" | "delimiter" | "header" | "sheet" | "skip" | "unit">;
   CompareWith: Pick<Schemas["CompareWith"], "after">;
   CopySide: Pick<Schemas["CopySide"], "kind" | "opposite">;
+  CornerCurve: Pick<Schemas["CornerCurve"], "beyond" | "by" | "line" | "radius">;
   Course: Pick<Schemas["Course"], "inner" | "outer">;
   CoverGoverns: Pick<Schemas["CoverGoverns"], "kind">;
   Credentials: Pick<Schemas["Credentials"], "code">;
@@ -231,6 +232,7 @@ export const DEFAULTS: Defaults = {
   ColumnMapping: {"along": "no", "breaks": [], "decimal": ".", "delimiter": ",", "header": true, "sheet": "", "skip": 0, "unit": "metre"},
   CompareWith: {"after": 0},
   CopySide: {"kind": "copy", "opposite": false},
+  CornerCurve: {"beyond": 0.0, "by": "corner", "line": "right_edge", "radius": 8.0},
   Course: {"inner": {"kind": "flush"}, "outer": {"kind": "flush"}},
   CoverGoverns: {"kind": "cover"},
   Credentials: {"code": ""},

@@ -3978,6 +3978,38 @@ export interface components {
             opposite: boolean;
         };
         /**
+         * CornerCurve
+         * @description The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
+         *     both; before it begins there is no edge.
+         */
+        CornerCurve: {
+            /** Base Offset */
+            base_offset: number;
+            /**
+             * Beyond
+             * @default 0
+             */
+            beyond: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "corner";
+            /**
+             * Line
+             * @default right_edge
+             * @enum {string}
+             */
+            line: "hinge" | "left_edge" | "right_edge" | "left_end" | "right_end";
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /** Road */
+            road: string;
+        };
+        /**
          * Course
          * @description One layer, from the top of its make-up down. material: key; thickness: mm, at the strip's inner point; outer
          *     thickness: at its outer point where it varies. inner, outer: how it ends on either side; coat: what is sprayed beneath it.
@@ -5531,7 +5563,7 @@ export interface components {
              */
             side: "left" | "right";
             /** Source */
-            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"] | components["schemas"]["OfRoad"];
+            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"] | components["schemas"]["OfRoad"] | components["schemas"]["CornerCurve"];
             /**
              * Use
              * @default edge
@@ -9048,9 +9080,11 @@ export interface components {
         /**
          * Reconstruct
          * @description The pavement built anew. governs: null bridges its hinge by a straight grade between the neighbouring lengths until it
-         *     is graded.
+         *     is graded. begin, end: how it meets the old road at its ends, or a line of another one.
          */
         Reconstruct: {
+            begin?: components["schemas"]["TieIn"] | null;
+            end?: components["schemas"]["TieIn"] | null;
             /** Governs */
             governs?: (components["schemas"]["LevelTableGoverns"] | components["schemas"]["ProfileGoverns"] | components["schemas"]["LineGoverns"]) | null;
             /**
@@ -11835,9 +11869,12 @@ export interface components {
          * TieIn
          * @description How a treatment meets the old road at one of its ends: levels and crossfalls run from the old ones to its own over a
          *     length, m. notch_mm: milled that deep at the end, running out to nothing over the length, so that the courses keep their
-         *     thickness; 0 for a ramp.
+         *     thickness; 0 for a ramp. guide: a line that it meets instead, as that of another road: it begins, or ends, where its hinge crosses it,
+         *     and its levels and crossfalls run smoothly out of the surface there.
          */
         TieIn: {
+            /** Guide */
+            guide?: string | null;
             /** Length */
             length: number;
             /**

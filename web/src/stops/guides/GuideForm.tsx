@@ -2,12 +2,12 @@
 import { DeleteOutlined } from "@ant-design/icons";
 import { Button, Input, Segmented, Select } from "antd";
 import type { Schemas } from "../../api/client";
-import { useRoadKey, useRoads } from "../../api/hooks";
 import { chainageText } from "../../base/chainage";
 import { CellTable } from "../../common/cells/CellTable";
 import { numbers, numbersOrNone, shown } from "../../common/cells/columns";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
+import { CornerForm, OfRoadForm } from "./RoadLineForms";
 import { NumberField } from "../../common/NumberField";
 import { useSurvey } from "../../plan/hooks";
 import type { Guide, Piece, PiecesSource, Source } from "./hooks";
@@ -50,6 +50,7 @@ export function GuideForm({ spec, change, disabled, drawn }: Props) {
       {spec.source.by === "curves" && <CurvesForm source={spec.source} onChange={setSource} disabled={disabled} />}
       {spec.source.by === "polyline" && <PolylineForm source={spec.source} onChange={setSource} disabled={disabled} />}
       {spec.source.by === "road" && <OfRoadForm source={spec.source} onChange={setSource} disabled={disabled} />}
+      {spec.source.by === "corner" && <CornerForm source={spec.source} onChange={setSource} disabled={disabled} />}
       <p className="quiet" style={{ margin: "6px 0" }}>
         Offsets are from the alignment: negative left, positive right.
       </p>
@@ -418,54 +419,6 @@ function PolylineForm({ source, onChange, disabled }: { source: Polyline; onChan
         }}
       />
       {!disabled && <PointEntry onPlace={(at) => set([...source.points, [at[0], at[1], null]])} />}
-    </>
-  );
-}
-
-type OfRoad = Extract<Source, { by: "road" }>;
-const LINES: Record<OfRoad["line"], string> = {
-  hinge: "its hinge",
-  left_edge: "its left edge",
-  right_edge: "its right edge",
-  left_end: "where its template ends on the left",
-  right_end: "where its template ends on the right",
-};
-
-/** A line of another road as that is designed, in plan and level. */
-function OfRoadForm({ source, onChange, disabled }: { source: OfRoad; onChange: (s: OfRoad) => void; disabled: boolean }) {
-  const here = useRoadKey();
-  const roads = useRoads().filter((r) => r.key !== here);
-  return (
-    <>
-      <Row label="Road">
-        <Select
-          size="small"
-          aria-label="Road that is followed"
-          disabled={disabled}
-          value={source.road}
-          options={roads.map((r) => ({ value: r.key, label: r.spec.name }))}
-          onChange={(road) => onChange({ ...source, road })}
-        />
-      </Row>
-      <Row label="Line">
-        <Select
-          size="small"
-          aria-label="Line of the other road"
-          disabled={disabled}
-          value={source.line}
-          options={choicesOf(LINES)}
-          onChange={(line) => onChange({ ...source, line })}
-        />
-      </Row>
-      <Row label="Further out by">
-        <NumberField
-          label="Further out than the line"
-          unit="m"
-          value={source.beyond}
-          disabled={disabled}
-          onChange={(beyond) => onChange({ ...source, beyond })}
-        />
-      </Row>
     </>
   );
 }

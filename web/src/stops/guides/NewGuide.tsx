@@ -120,6 +120,13 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     line: () => add({ name: "Survey line", use: "edge", side: "right", source: edge }),
     road: () =>
       add({ name: `Edge of ${other!.spec.name}`, use: "edge", side: "right", source: { by: "road", road: other!.key, line: "left_edge", beyond: 0 } }),
+    corner: () =>
+      add({
+        name: `Corner into ${other!.spec.name}`,
+        use: "edge",
+        side: "right",
+        source: { ...DEFAULTS.CornerCurve, road: other!.key, base_offset: 3.25 },
+      }),
     curves: () =>
       add({
         name: "Edge widened on curves",
@@ -163,7 +170,12 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             { key: "curves", label: "Edge widened on curves by a standard" },
             { key: "line", label: "Survey line of a code" },
             { key: "polyline", label: "Line drawn in plan" },
-            ...(other ? [{ key: "road", label: "Edge of another road" }] : []),
+            ...(other
+              ? [
+                  { key: "road", label: "Edge of another road" },
+                  { key: "corner", label: "Corner into another road" },
+                ]
+              : []),
           ],
         }}
       >

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Segmented, Select, Switch } from "antd";
 import { memo } from "react";
 import { api, dataOf } from "../../api/client";
-import { modelKey, type SpecOf, useOfRoad, useSummary } from "../../api/hooks";
+import { modelKey, type SpecOf, useDocumentsOf, useOfRoad, useSummary } from "../../api/hooks";
 import type { Range } from "../../base/place";
 import { NumberField } from "../../common/NumberField";
 import { Row } from "../../common/Inspector";
@@ -176,6 +176,10 @@ export const TreatmentForm = memo(function TreatmentForm({ work, range, onChange
               </Row>
             </>
           )}
+        </>
+      )}
+      {work.kind !== "leave" && (
+        <>
           <TieRow label="Ties in at its start" value={work.begin ?? null} disabled={disabled} onChange={(begin) => set({ begin })} />
           <TieRow label="Ties in at its end" value={work.end ?? null} disabled={disabled} onChange={(end) => set({ end })} />
         </>
@@ -319,7 +323,11 @@ function Governs<R extends Rule | null>({
 
 type Tie = NonNullable<Overlay["begin"]>;
 
+/** The old road is met by no guide; no key has a blank. */
+const OLD_ROAD = "the old road";
+
 function TieRow({ label, value, onChange, disabled }: { label: string; value: Tie | null; onChange: (tie: Tie | null) => void; disabled: boolean }) {
+  const guides = useDocumentsOf("guide").map((g) => ({ value: g.key, label: g.spec.name }));
   return (
     <>
       <Row label={label} help="tie">
@@ -343,6 +351,18 @@ function TieRow({ label, value, onChange, disabled }: { label: string; value: Ti
           )}
         </span>
       </Row>
+      {value && guides.length > 0 && (
+        <Row label="and meets">
+          <Select
+            size="small"
+            aria-label={`${label}, and meets`}
+            disabled={disabled}
+            value={value.guide ?? OLD_ROAD}
+            options={[{ value: OLD_ROAD, label: OLD_ROAD }, ...guides]}
+            onChange={(guide) => onChange({ ...value, guide: guide === OLD_ROAD ? null : guide })}
+          />
+        </Row>
+      )}
       {value && (
         <Row label="Notch milled">
           <NumberField
