@@ -125,14 +125,17 @@ def survey_csv() -> str:
     for side in (-1, 1):
         bend = mouth + CORNERS[side]
         for code, beyond, begins in (("LE", 0.0, 0.4), ("TS", 1.85, 2.0)):
-            round_it = np.linspace(mouth + begins, bend, 6)
+            round_it = bend - CORNERS[side] * (1 - begins / CORNERS[side]) * np.cos(np.linspace(0.0, np.pi / 2, 16))
             o, z = on_lane(beyond)(round_it, side)
             walker.shoot(round_it, o, z, code, 0.004, f"{code}{'L' if side < 0 else 'R'}corner")
             walker.line(code, on_lane(beyond), side, (bend, lane.end), 0.005)
+    c, o = rng.uniform(mouth + 24, lane.end, 160), rng.choice([-1, 1], 160) * rng.uniform(6.0, 24.0, 160)
+    beside_lane = _lane_level(c, np.sign(o) * 4.6, mouth) - 0.015 * (np.abs(o) - 4.6)
+    walker.shoot(c, o, beside_lane, "G", 0.02)
     c, o = rng.uniform(START, END, 1500), rng.choice([-1, 1], 1500) * rng.uniform(17.5, 34.0, 1500)
     plan = build(ALIGNMENT).frames(c).plan(np.arange(len(c)), o)
     along, across = lane.locate(plan)
-    clear = ~((np.abs(across) < 5.5 + 9 * (along < 26)) & (along > 0))
+    clear = ~((np.abs(across) < 5.5 + 19 * (along > 30) + 9 * (along < 26)) & (along > 0))
     s.shoot(c[clear], o[clear], level(c, o)[clear], "G", 0.03)
     text = io.StringIO()
     text.write("point,easting (usft),northing (usft),level (usft),code,line,order\n")
@@ -218,13 +221,13 @@ def documents() -> dict[tuple[str, str], Document]:
         ("sections", RIGHT): sections,
         ("sections", LANE): SectionSettings(interval=5.0, left=-20.0, right=20.0, design_speed_kmh=40.0),
         ("treatments", MAIN): TreatmentPlan(
-            ranges=[Treatment(from_chainage=START + 10, to_chainage=END - 10, work=_carriageway("left", least_cover_mm=75.0))]
+            ranges=[Treatment(from_chainage=START + 10, to_chainage=END - 20, work=_carriageway("left", least_cover_mm=75.0))]
         ),
         ("template_plan", MAIN): TemplatePlan(ranges=[plan]),
         ("treatments", RIGHT): TreatmentPlan(
             ranges=[
-                Treatment(from_chainage=START + 10, to_chainage=tied, work=_carriageway("right")),
-                Treatment(from_chainage=tied, to_chainage=END - 10, work=follows),
+                Treatment(from_chainage=START + 10, to_chainage=tied, work=_carriageway("right", least_cover_mm=75.0)),
+                Treatment(from_chainage=tied, to_chainage=END - 20, work=follows),
             ]
         ),
         ("template_plan", RIGHT): TemplatePlan(

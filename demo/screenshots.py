@@ -114,13 +114,13 @@ VIEWS = {
     "guides": ("guides?sel=bus-bay&at=310", _drawn),
     "fit": ("alignment?at=300", _fit),
     "templates": ("templates?sel=template:urban/point/right/PathBack&at=150", _bench),
-    "kerb": ("templates?sel=kerb:half-battered&at=150", None),
     "library": ("templates?sel=library&at=150", None),
     "crossfall": ("crossfall?at=1200&from=1040&to=1330", _adopted),
     "levels": ("levels?at=560&from=490&to=690", _best),
     "profile": ("levels?at=726&sel=profile:regrading:3", _profile),
     "overlay": ("overlay?at=520&from=480&to=700", _depth_drawn),
     "sections": ("sections?at=560", None),
+    "divided": ("sections?road=right&at=1400", None),
     "section-lines": ("sections?sel=lines:drainage:0&at=872", _line),
     "quantities": ("quantities?at=300", None),
     "sheets": ("sheets", _sheet),
@@ -128,6 +128,11 @@ VIEWS = {
     "reports": ("sheets?sel=report:layers", None),
     "compare": ("sheets", _compare),
 }
+
+
+FIRST = "Fennick Vale Road"
+#: Views of another project than the first.
+OF_PROJECT = {"divided": "Larkmoor Road"}
 
 
 def main() -> None:
@@ -144,11 +149,13 @@ def main() -> None:
         page.goto(ADDRESS)
         page.get_by_role("button", name="designer").click()
         page.get_by_role("heading", name="Projects").wait_for()
-        link = page.get_by_role("link", name=re.compile("Fennick Vale Road"))
-        project = str(link.get_attribute("href"))
+        projects = {
+            name: str(page.get_by_role("link", name=re.compile(name)).get_attribute("href"))
+            for name in (FIRST, *OF_PROJECT.values())
+        }
         for name in options.names or VIEWS:
             path, prepare = VIEWS[name]
-            page.goto(f"{ADDRESS}{project}/{path}")
+            page.goto(f"{ADDRESS}{projects[OF_PROJECT.get(name, FIRST)]}/{path}")
             page.wait_for_load_state("networkidle")
             if prepare:
                 prepare(page)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 #: As the changelog heads it.
-RELEASE = "0.23"
+RELEASE = "0.24"
 
 
 @dataclass(frozen=True, slots=True)

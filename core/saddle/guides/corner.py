@@ -64,7 +64,8 @@ def corner_offsets(source: CornerCurve, found: Corner | None, frames: Frames, li
     reach = np.sqrt(np.maximum(source.radius**2 - ahead, 0.0))
     arc = proj - np.sign(source.base_offset) * reach
     c = frames.chainage
-    before = np.where(np.sign(line) == np.sign(source.base_offset), line, np.nan)
+    side = np.sign(source.base_offset)
+    before = np.where(side * line >= -tolerances.COMPUTED_END, side * np.maximum(side * line, 0.0), np.nan)
     return np.where(c < found.first - tolerances.COMPUTED_END, before, np.where(c < found.last, arc, source.base_offset))
 
 

@@ -3980,7 +3980,7 @@ export interface components {
         /**
          * CornerCurve
          * @description The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
-         *     both; before it begins there is no edge.
+         *     both; before it begins the edge is that line, where the road meets it askew.
          */
         CornerCurve: {
             /** Base Offset */
