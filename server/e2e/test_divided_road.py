@@ -1,7 +1,9 @@
 """Journeys on the third demo road: two carriageways with a median by its width, and a lane."""
 
+import math
 import re
 
+import numpy as np
 from playwright.sync_api import expect
 
 from demo.load import load_divided_road
@@ -9,6 +11,7 @@ from design.models import Document
 from e2e.browser import BrowserCase, choose
 from e2e.test_journeys import fresh
 from e2e.turns import in_turn
+from road.model import road_model
 
 
 class DividedRoad(BrowserCase):
@@ -71,3 +74,39 @@ class DividedRoad(BrowserCase):
         fresh(page)
         road = Document.objects.get(project=self.project, kind="road", key="right").spec
         self.assertEqual(road["beside"], [{"side": "left", "to": {"by": "middle", "road": "main"}}])
+
+    @in_turn
+    def test_a_lane_is_tied_in_and_moved(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?road=pell-lane&at=20")
+        inspector = page.get_by_role("complementary", name="Inspector")
+        choose(inspector, "Ties in at its start, and meets", "the old road")
+        choose(inspector, "Ties in at its start, and meets", "Shoulder of the main road")
+        fresh(page)
+        before = self.mouth()
+
+        # Moved 20 m along the main road, which is at 24° there: the mouth goes with it, and lies on the main road where it is now.
+        page.get_by_role("link", name="Alignment").click()
+        for label, by in (
+            ("Start easting", 20 * math.sin(math.radians(24))),
+            ("Start northing", 20 * math.cos(math.radians(24))),
+        ):
+            field = page.get_by_role("textbox", name=label)
+            field.fill(f"{float(field.input_value().replace(' ', '')) + by:.3f}")
+            field.press("Enter")
+            fresh(page)
+        after = self.mouth()
+        self.assertAlmostEqual(math.hypot(after[0] - before[0], after[1] - before[1]), 20.0, delta=0.1)
+        page.get_by_role("link", name="Overlay").click()
+        expect(inspector).to_contain_text("Treatment 1 of 1")
+        expect(inspector).not_to_contain_text("does not cross")
+
+    def mouth(self) -> tuple[float, float]:
+        """East and north of the hinge of the first section that is built, which must lie on the right carriageway's end."""
+        model, _ = road_model(self.project, "pell-lane")
+        i = int(np.flatnonzero(model.worked_on())[0])
+        at = model.frames.plan(np.array([i]), model.lines.hinge[i : i + 1])[0]
+        main, _ = road_model(self.project, "right")
+        _, offset = main.alignment.locate(at[None, :])
+        self.assertAlmostEqual(float(offset[0]), 13.0, delta=0.02)
+        return float(at[0]), float(at[1])

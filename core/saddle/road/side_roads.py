@@ -6,7 +6,7 @@ the template, and with a notch the old pavement is milled from nothing at the ed
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -16,7 +16,7 @@ from saddle.errors import GeometryError
 from saddle.guides.spec import AtPoint
 from saddle.overlay.spec import MillingPlan, MillingRow, MillingStretch
 from saddle.road.spec import Overlay, Range, TemplatePlan, TreatmentPlan, put_range
-from saddle.template.parts import Flush, MakeUp, UnderKerb
+from saddle.template.parts import Flush, KerbProfile, MakeUp, UnderKerb
 from saddle.template.spec import HINGE, Half, Strip, TemplateSpec
 from saddle.template.ties import OnSurface, Point, Width
 from saddle.template.values import Dimension
@@ -44,10 +44,11 @@ class Around:
     template_plan: TemplatePlan
     treatments: TreatmentPlan
     milling: MillingPlan
+    kerbs: Mapping[str, KerbProfile] = field(default_factory=dict)
 
 
-def tie_in_side_road(asked: SideRoad, around: Around) -> dict[tuple[str, str], Document]:
-    """The documents to write, by kind and key. Raises GeometryError where the mouth is not overlaid, has no template, or its
+def tie_in_side_road(asked: SideRoad, around: Around, *, shared: bool = False) -> dict[tuple[str, str], Document]:
+    """The documents to write, by kind and key. shared: a template that is there under the key and comes out the same serves again. Raises GeometryError where the mouth is not overlaid, has no template, or its
     template has nothing over the existing pavement on that side."""
     low, high = asked.from_chainage, asked.to_chainage
     out: dict[tuple[str, str], Document] = {}
@@ -61,9 +62,9 @@ def tie_in_side_road(asked: SideRoad, around: Around) -> dict[tuple[str, str], D
         key = f"{item.template}-{slug}"[:80]
         if item.template not in around.templates:
             raise GeometryError(f"there is no template “{item.template}”", item.template, "apply another template over the mouth")
-        if key in around.templates:
-            raise GeometryError(f"a side road called {asked.name} is tied in already", "name", "choose another name")
         template, make_ups, edge = _mouth(around.templates[item.template], asked, around.make_ups)
+        if key in around.templates and not (shared and around.templates[key] == template):
+            raise GeometryError(f"a side road called {asked.name} is tied in already", "name", "choose another name")
         out |= {("make_up", k): m for k, m in make_ups.items() if k not in around.make_ups}
         out["template", key] = template
         edges[key] = edge

@@ -132,6 +132,9 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
         {"spec": {"points": [{"chainage": 0, "level": 80}, {"chainage": 100, "level": 81}]}}, False, 200,
     ),
     ("GET", "/api/projects/{project_id}/standards/published"): (None, False, 200),
+    ("POST", "/api/projects/{project_id}/drives"): (
+        {"rows": [{"chainage": 620, "side": "right", "width": 4, "kind": "drive"}]}, True, 200,
+    ),
     ("POST", "/api/projects/{project_id}/side-roads"): (
         {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 550}, True, 200,
     ),

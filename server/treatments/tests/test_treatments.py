@@ -22,6 +22,23 @@ class SideRoads(DemoCase):
             self.assertEqual(self.document(kind)["spec"], spec)
         self.assertFalse([d for d in self.ask("GET", "/documents").json()["documents"] if d["key"] == "rural-mill-lane"])
 
+    def test_a_table_of_drives_is_one_step(self) -> None:
+        before = {kind: self.document(kind)["spec"] for kind in ("treatments", "template_plan", "milling")}
+        rows = [{"chainage": c, "side": s, "width": 4, "kind": k} for c, s, k in
+                ((540, "left", "drive"), (580, "right", "field_access"), (620, "left", "drive"), (30, "right", "dropped_kerb"))]  # fmt: skip
+        made = self.ask("POST", "/drives", {"rows": rows}).json()
+        self.assertEqual(len(made), 3)
+        title = self.ask("POST", "/undo").json()["title"]
+        self.assertEqual(title, "4 drives tied in")
+        for kind, spec in before.items():
+            self.assertEqual(self.document(kind)["spec"], spec)
+        keys = {d["key"] for d in self.ask("GET", "/documents").json()["documents"]}
+        self.assertFalse(keys & set(made))
+        self.assertEqual(self.ask("POST", "/redo").status_code, 200)
+        # A second table over the same template makes no second one.
+        again = self.ask("POST", "/drives", {"rows": [{"chainage": 660, "side": "left", "width": 4, "kind": "drive"}]})
+        self.assertEqual(again.json(), [made[0]])
+
     def test_refusals(self) -> None:
         for change, words in (
             ({"from_chainage": 700, "to_chainage": 720}, "not overlaid"), ({"to_chainage": 500}, "must end after it begins"),

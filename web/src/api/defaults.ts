@@ -46,6 +46,8 @@ interface Defaults {
   DrawingMapping: Pick<Schemas["DrawingMapping"], "blocks" | "layers" | "swapped" | "texts" | "zero">;
   DrawingStyle: Pick<Schemas["DrawingStyle"], "legend" | "name" | "paper" | "sheets" | "text_height">;
   DrawnLine: Pick<Schemas["DrawnLine"], "by">;
+  Drive: Pick<Schemas["Drive"], "kind">;
+  DriveTable: Pick<Schemas["DriveTable"], "drive_length" | "field_length" | "upstand_mm">;
   DropWithin: Pick<Schemas["DropWithin"], "kind" | "tolerance_pct">;
   Ease: Pick<Schemas["Ease"], "change_pct" | "keep_cover" | "kind">;
   EdgesGovern: Pick<Schemas["EdgesGovern"], "kind">;
@@ -244,6 +246,8 @@ export const DEFAULTS: Defaults = {
   DrawingMapping: {"blocks": [], "layers": [], "swapped": false, "texts": false, "zero": "guess"},
   DrawingStyle: {"legend": true, "name": "Sections A3", "paper": "A3", "sheets": {"areas": false, "beyond": 1.5, "boundary": true, "depths": false, "falls": "percent", "hatching": false, "hinge": true, "kind": "sections", "letters": false, "offsets": [], "packing": "columns", "points": "template", "prefix": "", "remarks": true, "rows": [{"decimals": null, "height": null, "kind": "offset", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "existing", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "design", "lettering": null, "of": "", "title": ""}, {"decimals": null, "height": null, "kind": "difference", "lettering": null, "of": "", "title": ""}], "scale": 100, "suffix": "", "surfaces": [{"colour": "#5D6B6F", "line": "solid", "name": "", "of": "existing", "width": 0.25}, {"colour": "#5D6B6F", "line": "dashed", "name": "", "of": "milled", "width": 0.25}, {"colour": "#1B2327", "line": "solid", "name": "", "of": "design", "width": 0.5}], "vertical_scale": 100, "widths": false}, "text_height": 1.8},
   DrawnLine: {"by": "polyline"},
+  Drive: {"kind": "drive"},
+  DriveTable: {"drive_length": 3.0, "field_length": 6.0, "upstand_mm": 25.0},
   DropWithin: {"kind": "drop", "tolerance_pct": 0.3},
   Ease: {"change_pct": 0.5, "keep_cover": true, "kind": "ease"},
   EdgesGovern: {"kind": "edges"},

@@ -640,6 +640,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/drives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drives
+         * @description Tie drives and field accesses in and lay kerbs low, all rows of a table as one step of the history, or none. Returns the keys of the
+         *     templates there.
+         */
+        post: operations["tieInDrives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/files/crossfalls.csv": {
         parameters: {
             query?: never;
@@ -4783,6 +4804,50 @@ export interface components {
                 number,
                 number | null
             ][];
+        };
+        /**
+         * Drive
+         * @description A row. chainage: of its middle; width: along the road, m.
+         */
+        Drive: {
+            /** Chainage */
+            chainage: number;
+            /**
+             * Kind
+             * @default drive
+             * @enum {string}
+             */
+            kind: "drive" | "field_access" | "dropped_kerb";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Width */
+            width: number;
+        };
+        /**
+         * DriveTable
+         * @description The table, and how far drives and field accesses run down to the old level, m, and what a dropped kerb leaves of its upstand, mm.
+         */
+        DriveTable: {
+            /**
+             * Drive Length
+             * @default 3
+             */
+            drive_length: number;
+            /**
+             * Field Length
+             * @default 6
+             */
+            field_length: number;
+            /** Rows */
+            rows: components["schemas"]["Drive"][];
+            /**
+             * Upstand Mm
+             * @default 25
+             */
+            upstand_mm: number;
         };
         /**
          * DropWithin
@@ -16034,6 +16099,106 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    tieInDrives: {
+        parameters: {
+            query?: {
+                road?: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriveTable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
             };
             /** @description Bad Request */
             400: {

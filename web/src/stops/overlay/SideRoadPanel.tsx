@@ -1,11 +1,12 @@
 /** Tying a side road in over the marked range: a ramp down to the old level, or a milled notch. */
 import { App, Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { api, dataOf, lineOf } from "../../api/client";
+import { api, dataOf } from "../../api/client";
 import { useChange, useDocument } from "../../api/hooks";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { Row } from "../../common/Inspector";
+import { DrivesDialog } from "./DrivesDialog";
 import { NumberField } from "../../common/NumberField";
 
 export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
@@ -16,6 +17,7 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
   const [side, setSide] = useState<"left" | "right">("right");
   const [length, setLength] = useState(10);
   const [notch, setNotch] = useState(0);
+  const [many, setMany] = useState(false);
   const range = place.range;
   const tie = useChange(
     async (of, body: { name: string; side: "left" | "right"; from_chainage: number; to_chainage: number; length: number; notch_mm: number }) =>
@@ -23,13 +25,13 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
   );
   if (!mayEdit || !milling) return null;
   const go = () =>
-    void tie
-      .mutateAsync({ name: name.trim(), side, from_chainage: range!.from, to_chainage: range!.to, length, notch_mm: notch })
-      .then((made) => message.success(`Tied in, by template ${made.join(", ")}`))
-      .catch((e: unknown) => message.error(lineOf(e), 6));
+    tie.mutate(
+      { name: name.trim(), side, from_chainage: range!.from, to_chainage: range!.to, length, notch_mm: notch },
+      { onSuccess: (made) => void message.success(`Tied in, by template ${made.join(", ")}`) },
+    );
   return (
     <section className="card" aria-label="Side road">
-      <h3 style={{ paddingBottom: 6 }}>Side road</h3>
+      <h3 style={{ paddingBottom: 6 }}>Side roads and drives</h3>
       {!range ? (
         <p className="quiet" style={{ margin: 0 }}>
           Mark the mouth of a side road on the strip to tie it in.
@@ -53,6 +55,10 @@ export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
           </Button>
         </>
       )}
+      <Button size="small" style={{ marginTop: 6 }} onClick={() => setMany(true)}>
+        Drives from a table
+      </Button>
+      {many && <DrivesDialog close={() => setMany(false)} />}
     </section>
   );
 }
