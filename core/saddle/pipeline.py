@@ -8,6 +8,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
+import numpy as np
+
 from saddle.alignment.alignment import Alignment, Frames, build
 from saddle.findings.find import find_problems
 from saddle.geometry.polylines import Floats, Ints, Polylines, mirror
@@ -15,7 +17,17 @@ from saddle.guides.evaluate import RoadLines, Sources
 from saddle.guides.follow import Followed, follow
 from saddle.overlay.milling import Milling, planned_of, surface_of
 from saddle.problem import Problem
-from saddle.road.beyond import bounds_at, compile_used, nothing_taken, own_uses, reached_lines, take_shapes, uses_of
+from saddle.road.beyond import (
+    all_steps,
+    bounds_at,
+    compile_used,
+    nothing_taken,
+    own_uses,
+    reached_lines,
+    shape_changes,
+    take_shapes,
+    uses_of,
+)
 from saddle.road.depth import find_earthworks, overlay_depth
 from saddle.road.designs import (
     Designs,
@@ -47,7 +59,7 @@ from saddle.road.sources import (
     wanted_by,
     widths_of,
 )
-from saddle.road.spec import ties_of
+from saddle.road.spec import has_medians, ties_of
 from saddle.road.stations import Stations, frames_at, place_stations, some_stations, spans_of, station_rules, with_middles
 from saddle.stages.keys import digest
 from saddle.stages.run import Kept, Run
@@ -92,7 +104,21 @@ def lines_of(inputs: RoadInputs, run: Run | None = None) -> Kept[RoadLines]:
 
 
 def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | None = None, *, middles: bool = False) -> SetOut:
-    """The road up to the levels of its templates; see `solve`."""
+    """The road up to the levels of its templates; see `solve`. Where the shape of a median changes two sections stand, which is known once
+    its widths are: such a road is set out twice."""
+    nowhere: Kept[Floats] = run.given(np.empty(0))
+    if not has_medians(inputs.template_plan):
+        return _set_out(inputs, run, pick, middles=middles, changes=nowhere)
+    first = _set_out(inputs, run, None, middles=False, changes=nowhere)
+    plan, medians = run.given(inputs.template_plan), run.given(inputs.medians)
+    changes = run.settled(run(shape_changes, plan, medians, first.stations, first.taken))
+    return _set_out(inputs, run, pick, middles=middles, changes=changes)
+
+
+def _set_out(
+    inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | None, *, middles: bool, changes: Kept[Floats]
+) -> SetOut:
+    """The same with two sections at some chainages more."""
     entered: dict[str, str] = {}
 
     def given(name: str, value: T) -> Kept[T]:
@@ -138,7 +164,7 @@ def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | Non
     rules = run.part(treatments, line_rules)
     stations = run(
         place_stations, alignment, run.part(settings, station_rules), run.part(treatments, spans_of), run.part(plan, spans_of),
-        run(corners_of, used, sources), run.part(milling_plan, steps_of), run.settled(run(bends_of, rules, milling_plan)),
+        run(corners_of, used, sources), run(all_steps, run.part(milling_plan, steps_of), changes), run.settled(run(bends_of, rules, milling_plan)),
         run.settled(run(rows_in_use, treatments, plan, crossfalls, levels)),
     )  # fmt: skip
     if middles:

@@ -15,7 +15,7 @@ from saddle.guides.spec import OnGuide, PointSource
 from saddle.road.designs import LEFT, RIGHT, Bounds, Designs
 from saddle.road.model import Taken
 from saddle.road.spec import Ends, EndsBeside, MedianBeyond, TemplatePlan, ToMiddle
-from saddle.road.stations import Stations
+from saddle.road.stations import AFTER, BEFORE, Stations
 from saddle.template.compiled import CompiledTemplate, Parts
 from saddle.template.median import NOTHING, MedianSpec, Past, Use, compile_use
 from saddle.template.spec import TemplateSpec
@@ -109,13 +109,48 @@ def take_shapes(
                 line = found.get((OnGuide(guide=beyond.guide), side))
                 width = np.full(len(rows), np.nan) if line is None else line.offset[rows] - designs.ends[side][rows]
                 taken.level[side][rows] = np.nan if line is None else line.level[rows]
-                taken.width[side][rows], taken.shape[side][rows] = width, _first_that_fits(medians.get(beyond.median), width)
+                taken.width[side][rows] = width
+                taken.shape[side][rows] = _first_that_fits(medians.get(beyond.median), _felt(stations.side[rows], width))
         for left in {*taken.shape[LEFT][rows].tolist()}:
             for right in {*taken.shape[RIGHT][rows].tolist()}:
                 here = rows[(taken.shape[LEFT][rows] == left) & (taken.shape[RIGHT][rows] == right)]
                 wanted = Use(item.template, _past(item.left_beyond, left, medians), _past(item.right_beyond, right, medians))
                 use[here] = number.get(wanted, -1)
     return use, taken
+
+
+def _felt(side: Ints, width: Floats) -> Floats:
+    """The widths (k,) that count on sections: of a pair those in the middle of the stretch that each of the two belongs to, so that where
+    a shape changes both stand."""
+    out = width.copy()
+    before, after = np.flatnonzero(side == BEFORE), np.flatnonzero(side == AFTER)
+    for rows, by in ((before[before > 0], -1), (after[after < len(width) - 1], 1)):
+        middle = (width[rows] + width[rows + by]) / 2
+        out[rows] = np.where(np.isnan(middle), width[rows], middle)
+    return out
+
+
+def shape_changes(plan: TemplatePlan, medians: dict[str, MedianSpec], stations: Stations, taken: Taken) -> Floats:
+    """Chainages at which a median is just as wide as one of its shapes needs (k,), where two sections are to stand: between two sections
+    its width runs straight."""
+    c, found = stations.chainage, list[Floats]()
+    for i, item in enumerate(plan.ranges):
+        within = (stations.template[:-1] == i) & (stations.template[1:] == i) & (np.diff(c) > 4 * tolerances.NEAR_END)
+        for side in SIDES:
+            beyond = item.beyond(side)
+            median = medians.get(beyond.median) if isinstance(beyond, MedianBeyond) else None
+            first, last = taken.width[side][:-1], taken.width[side][1:]
+            for least in {s.least_width for s in median.shapes if s.least_width > 0} if median is not None else ():
+                with np.errstate(invalid="ignore", divide="ignore"):
+                    r = np.flatnonzero(within & ((first - least) * (last - least) < 0))
+                    at = c[r] + (first[r] - least) / (first[r] - last[r]) * (c[r + 1] - c[r])
+                found.append(at[(at - c[r] > tolerances.NEAR_END) & (c[r + 1] - at > tolerances.NEAR_END)])
+    return np.unique(np.concatenate(found)) if found else np.empty(0)
+
+
+def all_steps(steps: Floats, changes: Floats) -> Floats:
+    """Where something changes abruptly, of whatever cause."""
+    return np.concatenate([steps, changes])
 
 
 def _first_that_fits(median: MedianSpec | None, width: Floats) -> Ints:

@@ -255,6 +255,11 @@ class TemplatePlan(Document):
         return self
 
 
+def has_medians(plan: TemplatePlan) -> bool:
+    """Whether a median lies beyond some template."""
+    return any(isinstance(r.beyond(side), MedianBeyond) for r in plan.ranges for side in (-1, 1))
+
+
 def applied_along(plan: TemplatePlan, medians: Mapping[str, MedianSpec]) -> set[str]:
     """Keys of the templates that are applied along a road, those of its medians' shapes among them."""
     beyond = [b for r in plan.ranges for b in (r.left_beyond, r.right_beyond) if isinstance(b, MedianBeyond)]
