@@ -105,13 +105,17 @@ def lines_of(inputs: RoadInputs, run: Run | None = None) -> Kept[RoadLines]:
 
 def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | None = None, *, middles: bool = False) -> SetOut:
     """The road up to the levels of its templates; see `solve`. Where the shape of a median changes two sections stand, which is known once
-    its widths are: such a road is set out twice."""
-    nowhere: Kept[Floats] = run.given(np.empty(0))
+    its widths are: such a road is set out again, and on a curve, where widths do not run straight, once more."""
+    changes: Kept[Floats] = run.given(np.empty(0))
     if not has_medians(inputs.template_plan):
-        return _set_out(inputs, run, pick, middles=middles, changes=nowhere)
-    first = _set_out(inputs, run, None, middles=False, changes=nowhere)
+        return _set_out(inputs, run, pick, middles=middles, changes=changes)
     plan, medians = run.given(inputs.template_plan), run.given(inputs.medians)
-    changes = run.settled(run(shape_changes, plan, medians, first.stations, first.taken))
+    for _ in range(2):
+        before = _set_out(inputs, run, None, middles=False, changes=changes)
+        more = run.settled(run(shape_changes, plan, medians, before.stations, before.taken))
+        if more.value.size == 0:
+            break
+        changes = run.settled(run(all_steps, changes, more))
     return _set_out(inputs, run, pick, middles=middles, changes=changes)
 
 
