@@ -16,7 +16,6 @@ def lines_given(designs: Designs, level: Floats, frames: Frames) -> RoadLines:
     """Hinge, edges and ends on every section; level: (n,) of the hinge. The level of an edge is that of the finished surface there, at a
     kerb's face on the hinge's side of it; NaN where none of the template reaches."""
     n, lines = np.arange(len(level)), designs.lines
-    surfaces = [_surface(designs, int(i), float(level[i])) for i in n]
 
     def placed(offset: Floats, level: Floats) -> Floats:
         there = np.isfinite(offset)
@@ -25,11 +24,9 @@ def lines_given(designs: Designs, level: Floats, frames: Frames) -> RoadLines:
         return found
 
     def on_surface(offset: Floats) -> Floats:
-        levels = [
-            float(z) if len(surface) > 1 and abs(e - h) <= ON_EDGE else level_at(surface, e, from_left=e > h)
-            for surface, e, h, z in zip(surfaces, offset, lines.hinge, level, strict=True)
-        ]
-        return placed(offset, np.array(levels))
+        rise = np.where(np.abs(offset - lines.hinge) <= ON_EDGE, 0.0, _rises(designs, offset))
+        built = designs.sound[LEFT] | designs.sound[RIGHT]
+        return placed(offset, np.where(built, level + rise, np.nan))
 
     return RoadLines(
         placed(lines.hinge, level), on_surface(lines.left_edge), on_surface(lines.right_edge),
@@ -38,19 +35,23 @@ def lines_given(designs: Designs, level: Floats, frames: Frames) -> RoadLines:
     )  # fmt: skip
 
 
-def _surface(designs: Designs, i: int, level: float) -> Floats:
-    """The finished surface of a section's template from left to right (k, 2), without a half of which some point is not known."""
-    u, z = designs.shape.row(i)
-    h = designs.lines.hinge[i]
-    keep = (designs.sound[LEFT][i] & (u <= h)) | (designs.sound[RIGHT][i] & (u >= h))
-    return np.column_stack([u[keep], z[keep] + level]) if np.isfinite(level) else np.empty((0, 2))
-
-
-def level_at(surface: Floats, offset: float, *, from_left: bool) -> float:
-    """Level of a surface (k, 2) from left to right at an offset; at a step on the side that it is come to from. NaN beyond its ends."""
-    if len(surface) < 2 or not surface[0, 0] - ON_EDGE <= offset <= surface[-1, 0] + ON_EDGE:
-        return np.nan
-    at = surface[np.abs(surface[:, 0] - offset) <= ON_EDGE, 1]
-    if len(at):
-        return float(at[0] if from_left else at[-1])
-    return float(np.interp(offset, *surface.T))
+def _rises(designs: Designs, at: Floats) -> Floats:
+    """How far the finished surface of the templates lies above the hinge at offsets (n,), at a step on the hinge's side of it; NaN beyond
+    the template's ends, and on a half of which some point is not known."""
+    u, z, h, e = designs.shape.offsets, designs.shape.levels, designs.lines.hinge[:, None], at[:, None]
+    if u.shape[1] == 0:
+        return np.full(len(at), np.nan)
+    row, last = np.arange(len(at)), u.shape[1] - 1
+    with np.errstate(invalid="ignore"):
+        known = np.isfinite(u) & np.isfinite(z)
+        known &= (designs.sound[LEFT][:, None] & (u <= h)) | (designs.sound[RIGHT][:, None] & (u >= h))
+        on = known & (np.abs(u - e) <= ON_EDGE)
+        left, right = known & (u < e), known & (u > e)
+    vertex = np.where(at > designs.lines.hinge, on.argmax(axis=1), last - on[:, ::-1].argmax(axis=1))
+    i, j = last - left[:, ::-1].argmax(axis=1), right.argmax(axis=1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        share = (at - u[row, i]) / (u[row, j] - u[row, i])
+        between = z[row, i] + share * (z[row, j] - z[row, i])
+    between = np.where(left.any(axis=1) & right.any(axis=1), between, np.nan)
+    found: Floats = np.where(on.any(axis=1), z[row, vertex], between)
+    return found

@@ -26,32 +26,52 @@ def meet(frames: Frames, lines: SurveyLines, reach: float, short: float = tolera
     if len(lines.start) == 0:
         return np.empty(0, dtype=np.intp), np.empty(0), np.empty(0)
     base = frames.origin.mean(axis=0)
-    right = frames.to_right
-    rows, offsets, levels = [], [], []
-    block = max(1, 2_000_000 // max(1, len(lines.start)))
-    for low in range(0, len(frames.origin), block):
-        part = slice(low, low + block)
-        origin = frames.origin[part] - base
+    origin, right = frames.origin - base, frames.to_right
+    start, end = lines.start[:, :2] - base, lines.end[:, :2] - base
+    i, j = _near(origin, right, start, end, reach, short)
+    rx, ry = right[i, 0], right[i, 1]
+
+    def seen(points: Floats) -> tuple[Floats, Floats]:
+        x, y = points[j, 0] - origin[i, 0], points[j, 1] - origin[i, 1]
+        return x * rx + y * ry, x * ry - y * rx  # offset, and distance behind the section line
+
+    (o0, d0), (o1, d1) = seen(start), seen(end)
+    crosses = ((d0 <= 0) & (d1 > 0)) | ((d0 > 0) & (d1 <= 0))
+    stops_short = np.minimum(np.abs(d0), np.abs(d1)) <= short
+    met = (crosses | stops_short) & (d0 != d1)
+    i, j, o0, o1, d0, d1 = (v[met] for v in (i, j, o0, o1, d0, d1))
+    t = np.clip(d0 / (d0 - d1), 0.0, 1.0)
+    o = o0 + t * (o1 - o0)
+    z = lines.start[j, 2] + t * (lines.end[j, 2] - lines.start[j, 2])
+    near = np.abs(o) <= reach
+    return i[near], o[near], z[near]
+
+
+#: So many segments one behind another are looked at as one circle first.
+TOGETHER = 32
+
+
+def _near(origin: Floats, right: Floats, start: Floats, end: Floats, reach: float, short: float) -> tuple[Ints, Ints]:
+    """Section lines and segments that may meet, as pairs of their numbers in order: those whose circle the section line runs through."""
+    first = np.arange(0, len(start), TOGETHER)
+    both = np.concatenate([start, end], axis=1)
+    low, high = np.minimum.reduceat(both, first), np.maximum.reduceat(both, first)
+    low, high = np.minimum(low[:, :2], low[:, 2:]), np.maximum(high[:, :2], high[:, 2:])
+    centre, radius = (low + high) / 2, np.hypot(*(high - low).T) / 2
+    rows, circles = [], []
+    block = max(1, 2_000_000 // len(first))
+    for at in range(0, len(origin), block):
+        part = slice(at, at + block)
+        x, y = (centre[None, :, k] - origin[part, k][:, None] for k in (0, 1))
         rx, ry = right[part, 0][:, None], right[part, 1][:, None]
-
-        def seen(points: Floats, o: Floats = origin, rx: Floats = rx, ry: Floats = ry) -> tuple[Floats, Floats]:
-            x = points[None, :, 0] - base[0] - o[:, 0][:, None]
-            y = points[None, :, 1] - base[1] - o[:, 1][:, None]
-            return x * rx + y * ry, x * ry - y * rx  # offset, and distance behind the section line
-
-        o0, d0 = seen(lines.start)
-        o1, d1 = seen(lines.end)
-        crosses = ((d0 <= 0) & (d1 > 0)) | ((d0 > 0) & (d1 <= 0))
-        stops_short = np.minimum(np.abs(d0), np.abs(d1)) <= short
-        i, j = np.nonzero((crosses | stops_short) & (d0 != d1))
-        t = np.clip(d0[i, j] / (d0[i, j] - d1[i, j]), 0.0, 1.0)
-        o = o0[i, j] + t * (o1[i, j] - o0[i, j])
-        z = lines.start[j, 2] + t * (lines.end[j, 2] - lines.start[j, 2])
-        near = np.abs(o) <= reach
-        rows.append(i[near] + low)
-        offsets.append(o[near])
-        levels.append(z[near])
-    return np.concatenate(rows), np.concatenate(offsets), np.concatenate(levels)
+        through = (np.abs(x * ry - y * rx) <= radius + short) & (np.abs(x * rx + y * ry) <= radius + reach)
+        i, circle = np.nonzero(through)
+        rows.append(i + at)
+        circles.append(circle)
+    i, circle = np.concatenate(rows), np.concatenate(circles)
+    j = (first[circle][:, None] + np.arange(TOGETHER)).ravel()
+    there = j < len(start)
+    return np.repeat(i, TOGETHER)[there], j[there]
 
 
 def nearest(
