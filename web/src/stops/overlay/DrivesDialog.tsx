@@ -69,7 +69,8 @@ export function DrivesDialog({ close }: { close: () => void }) {
         least={1}
         fresh={(all, i) => ({ ...(all[Math.max(0, i - 1)] ?? first), chainage: (all[Math.max(0, i - 1)] ?? first).chainage + 20 })}
       />
-      <Row label="Drives run down over">
+      <div style={{ height: 8 }} />
+      <Row label="Drives over">
         <NumberField
           label="Length of drives"
           unit="m"
@@ -78,7 +79,7 @@ export function DrivesDialog({ close }: { close: () => void }) {
           onChange={(drive_length) => setTable({ ...table, drive_length })}
         />
       </Row>
-      <Row label="Field accesses over">
+      <Row label="Accesses over">
         <NumberField
           label="Length of field accesses"
           unit="m"
@@ -87,7 +88,7 @@ export function DrivesDialog({ close }: { close: () => void }) {
           onChange={(field_length) => setTable({ ...table, field_length })}
         />
       </Row>
-      <Row label="Dropped kerbs leave">
+      <Row label="Kerbs leave">
         <NumberField
           label="Upstand of dropped kerbs"
           unit="mm"
