@@ -76,6 +76,23 @@ class Ends(TestCase):
         self.assertAlmostEqual(group.right.slopes.catch_offset[k], shoulder + 3.0)
         self.assertAlmostEqual(group.right.slopes.catch_level[k], 65.0 - 0.05 - 1.5)
 
+    def test_a_floor_that_runs_to_the_slope_runs_to_the_bound(self) -> None:
+        """The subgrade of a cutting runs out under the shoulder to the drain; where the road ends 0.3 m beyond the shoulder it is dug up to
+        there, upright, and that is no course that comes out nowhere."""
+        work = {"kind": "reconstruct", "governs": {"kind": "profile", "profile": "p"}, "left_crossfall": {"by": "given", "pct": 0},
+                "right_crossfall": {"by": "given", "pct": 0}}  # fmt: skip
+        plan = TreatmentPlan.model_validate({"ranges": [{"from_chainage": 0, "to_chainage": 200, "work": work}]})
+        low = ProfileSpec.model_validate({"points": [{"chainage": -1.0, "level": 49.5}, {"chainage": 201.0, "level": 49.5}]})
+        boxed = level_road().template_plan.changed(ranges=[{"from_chainage": 0, "to_chainage": 200, "template": "boxed"}])
+        at = 3.25 + 1.5 + 0.3
+        road = replace(level_road(), treatments=plan, template_plan=boxed, profiles={"p": low}, guides={"g": at_offset(at)})
+        model = solve(ending(road, "right", {"by": "guide", "guide": "g"}))
+        group, k = model.group_of(10)  # type: ignore[misc]
+        layers = group.right.layers
+        self.assertFalse(layers.astray[k])
+        self.assertAlmostEqual(float(layers.offsets[k][-1]), at)
+        self.assertGreater(layers.top[k][-1] - layers.floor[k][-1], 0.2)
+
     def test_templates_on_each_other_are_told_and_keep_what_is_theirs(self) -> None:
         """Two roads 7.5 m apart, 4.25 m wide on the side of each other: they lie on each other by 1 m."""
         road = level_road()
