@@ -17,6 +17,7 @@ from saddle.road.model import RoadInputs
 from saddle.road.spec import EndsBeside, Reconstruct, Treatment, TreatmentPlan
 from saddle.template.parts import KerbProfile
 from saddle.template.spec import Strip
+from saddle.template.starter import LADDER_PLAIN
 from saddle.template.ties import Fall, Inward, OnLine, PartWay, Point, Width
 from tests.templates import built, compiled, flat, half_with
 from tests.test_mouths import NORTH, main_road
@@ -77,15 +78,30 @@ class Ends(TestCase):
         self.assertAlmostEqual(group.right.slopes.catch_level[k], 65.0 - 0.05 - 1.5)
 
     def test_a_floor_that_runs_to_the_slope_runs_to_the_bound(self) -> None:
-        """The subgrade of a cutting runs out under the shoulder to the drain; where the road ends 0.3 m beyond the shoulder it is dug up to
-        there, upright, and that is no course that comes out nowhere."""
+        """A subgrade that is to run out to the slope of a cutting, which rises, comes out nowhere, and that is told; where the road ends
+        0.3 m beyond the shoulder it is dug up to there, upright."""
         work = {"kind": "reconstruct", "governs": {"kind": "profile", "profile": "p"}, "left_crossfall": {"by": "given", "pct": 0},
                 "right_crossfall": {"by": "given", "pct": 0}}  # fmt: skip
         plan = TreatmentPlan.model_validate({"ranges": [{"from_chainage": 0, "to_chainage": 200, "work": work}]})
         low = ProfileSpec.model_validate({"points": [{"chainage": -1.0, "level": 49.5}, {"chainage": 201.0, "level": 49.5}]})
         boxed = level_road().template_plan.changed(ranges=[{"from_chainage": 0, "to_chainage": 200, "template": "boxed"}])
         at = 3.25 + 1.5 + 0.3
-        road = replace(level_road(), treatments=plan, template_plan=boxed, profiles={"p": low}, guides={"g": at_offset(at)})
+        right = level_road().templates["boxed"].right
+        plain = (
+            level_road()
+            .templates["boxed"]
+            .changed(right=right.changed(ladder=[r.model_dump() for r in LADDER_PLAIN]).model_dump())
+        )
+        road = replace(
+            level_road(),
+            treatments=plan,
+            template_plan=boxed,
+            profiles={"p": low},
+            guides={"g": at_offset(at)},
+            templates={"boxed": plain},
+        )
+        alone, j = solve(road).group_of(10)  # type: ignore[misc]
+        self.assertTrue(alone.right.layers.astray[j])
         model = solve(ending(road, "right", {"by": "guide", "guide": "g"}))
         group, k = model.group_of(10)  # type: ignore[misc]
         layers = group.right.layers
