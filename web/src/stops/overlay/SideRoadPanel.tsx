@@ -6,8 +6,10 @@ import { useChange, useDocument } from "../../api/hooks";
 import { chainageText } from "../../base/chainage";
 import { usePlace } from "../../base/place";
 import { Row } from "../../common/Inspector";
-import { DrivesDialog } from "./DrivesDialog";
+import { later } from "../../common/later";
 import { NumberField } from "../../common/NumberField";
+
+const DrivesDialog = later(() => import("./DrivesDialog").then((m) => m.DrivesDialog));
 
 export function SideRoadPanel({ mayEdit }: { mayEdit: boolean }) {
   const place = usePlace();
