@@ -26,7 +26,9 @@ from saddle.road.beyond import (
     reached_lines,
     shape_changes,
     take_shapes,
+    taken_on,
     uses_of,
+    uses_taken,
 )
 from saddle.road.depth import find_earthworks, overlay_depth
 from saddle.road.designs import (
@@ -59,7 +61,7 @@ from saddle.road.sources import (
     wanted_by,
     widths_of,
 )
-from saddle.road.spec import has_medians, ties_of
+from saddle.road.spec import has_beyond, ties_of
 from saddle.road.stations import Stations, frames_at, place_stations, some_stations, spans_of, station_rules, with_middles
 from saddle.stages.keys import digest
 from saddle.stages.run import Kept, Run
@@ -107,22 +109,31 @@ def set_out(inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | Non
     """The road up to the levels of its templates; see `solve`. Where the shape of a median changes two sections stand, which is known once
     its widths are: such a road is set out again, and on a curve, where widths do not run straight, once more."""
     changes: Kept[Floats] = run.given(np.empty(0))
-    if not has_medians(inputs.template_plan):
+    if not has_beyond(inputs.template_plan):
         return _set_out(inputs, run, pick, middles=middles, changes=changes)
+    whole = _set_out(inputs, run, None, middles=middles, changes=changes)
     plan, medians = run.given(inputs.template_plan), run.given(inputs.medians)
     for _ in range(2):
-        before = _set_out(inputs, run, None, middles=False, changes=changes)
-        more = run.settled(run(shape_changes, plan, medians, before.stations, before.taken))
+        more = run.settled(run(shape_changes, plan, medians, whole.stations, whole.taken))
         if more.value.size == 0:
             break
         changes = run.settled(run(all_steps, changes, more))
-    return _set_out(inputs, run, pick, middles=middles, changes=changes)
+        whole = _set_out(inputs, run, None, middles=middles, changes=changes)
+    # On some of its sections a road has the shapes that it has on all of them.
+    return whole if pick is None else _set_out(inputs, run, pick, middles=middles, changes=changes, whole=whole.taken)
 
 
 def _set_out(
-    inputs: RoadInputs, run: Run, pick: Callable[[Stations], Ints] | None, *, middles: bool, changes: Kept[Floats]
+    inputs: RoadInputs,
+    run: Run,
+    pick: Callable[[Stations], Ints] | None,
+    *,
+    middles: bool,
+    changes: Kept[Floats],
+    whole: Kept[Taken] | None = None,
 ) -> SetOut:
-    """The same with two sections at some chainages more."""
+    """The same with two sections at some chainages more. whole: what comes beyond the templates on all sections, where only some are
+    picked."""
     entered: dict[str, str] = {}
 
     def given(name: str, value: T) -> Kept[T]:
@@ -215,11 +226,14 @@ def _set_out(
     # What is designed.
     milling = run(mill, milling_plan, rules, stations, frames, existing, lines, sources, placed)
     taken, around = run(nothing_taken, stations), surroundings(lines, use)
-    if any(r.left_beyond is not None or r.right_beyond is not None for r in inputs.template_plan.ranges):
-        # The templates stand on their own first: what has room beyond them follows from where they end.
-        alone = run(designs_for, around, compiled)
-        taking = run(take_shapes, plan, medians, compiled, stations, alone, run(find_sources, wanted, frames, sources, lines))
-        use, taken = run.settled(run.item(taking, 0)), run.settled(run.item(taking, 1))
+    if has_beyond(inputs.template_plan):
+        if whole is not None and rows is not None:
+            taken = run(taken_on, whole, run.given(rows))
+        else:
+            # The templates stand on their own first: what has room beyond them follows from where they end.
+            alone, found = run(designs_for, around, compiled), run(find_sources, wanted, frames, sources, lines)
+            taken = run.settled(run(take_shapes, plan, medians, stations, use, alone, found))
+        use = run.settled(run(uses_taken, plan, medians, compiled, stations, taken))
         around = surroundings(lines, use, taken)
     designs = run(designs_for, around, compiled)
     levelling = run(levels_for, designs, run(planned_of, milling))

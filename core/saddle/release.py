@@ -19,6 +19,10 @@ class RuleChange:
 VOLUMES = ("m3", "t")
 #: Newest first. What changes a figure is written here and in the changelog at once.
 RULES = (
+    RuleChange(
+        "0.24", "Where one segment of a line ends without a level and the next begins with one, the level there is known", VOLUMES
+    ),
+    RuleChange("0.24", "On the side slope beyond its template a road gives no level to others that follow it", VOLUMES),
     RuleChange("0.22", "Kerb to kerb over a side without width has no crossfall, and no longer an endless one", VOLUMES),
     RuleChange("0.20", "A half without width (hinge and edge on one line) asks for no level", VOLUMES),
     RuleChange(

@@ -19,6 +19,7 @@ from saddle.template.parts import KerbProfile
 from saddle.template.spec import Strip
 from saddle.template.starter import LADDER_PLAIN
 from saddle.template.ties import Fall, Inward, OnLine, PartWay, Point, Width
+from saddle.views.section import section_view
 from tests.templates import built, compiled, flat, half_with
 from tests.test_mouths import NORTH, main_road
 from tests.test_side_roads import level_road
@@ -59,6 +60,17 @@ class Ends(TestCase):
         area = sum(float(np.trapezoid((v.top - v.bottom)[k], v.offsets[k])) for v in group.right.layers.layers)
         self.assertAlmostEqual(area, 2.0 * 0.05, delta=1e-9)
         self.assertAlmostEqual(other.earthworks.cut[i], one.earthworks.cut[i] / 2, delta=1e-9)
+        # What is drawn ends there too.
+        view = section_view(other, i)
+        self.assertAlmostEqual(view.design[-1][0], 2.0)
+        self.assertAlmostEqual(view.design[-1][1], other.hinge_level[i])
+        self.assertLess(view.design[0][0], -4.0)
+        self.assertEqual([p.name for p in view.points if p.side == "right"], [])
+        self.assertIsNone(view.slopes[1].catch)
+
+    def test_a_guide_on_the_other_side_of_the_hinge_bounds_nothing(self) -> None:
+        whole, cut = level_road(), ending(level_road(), "right", {"by": "guide", "guide": "g"}, guides={"g": at_offset(-2.0)})
+        np.testing.assert_array_equal(solve(cut).earthworks.cut, solve(whole).earthworks.cut)
 
     def test_a_slope_that_lands_nowhere_lands_at_the_bound(self) -> None:
         """10 m above the ground a slope of 1 in 2 needs 20 m; another road's ground begins 3 m beyond the shoulder: it ends there, 1.5 m

@@ -126,6 +126,16 @@ class Medians(TestCase):
                 # Two kerbs over half of the length, askew as the edges are.
                 self.assertAlmostEqual(sum(r.length or 0.0 for r in kerbs), float(np.hypot(high - low, 3.0)), delta=1e-3)
 
+    def test_some_of_its_sections_are_as_all_of_them(self) -> None:
+        """What is tried on one section at a time shows the shapes that the whole road has, on either section of a pair too."""
+        for seed in (0, 4, 8):
+            road = random_divided(np.random.default_rng(seed), median=True).left
+            whole = solve(road)
+            for i in [*np.flatnonzero(whole.stations.side != 0), len(whole.chainage) // 2]:
+                one = solve(road, pick=lambda _, i=int(i): np.array([i]))
+                self.assertEqual(one.taken.shape[1][0], whole.taken.shape[1][i])
+                np.testing.assert_allclose(design_line(one, 0), design_line(whole, int(i)), atol=1e-9)
+
     def test_kerbs_and_strips_vanish_where_it_gets_narrow(self) -> None:
         """The law of the issue: no section that cannot be solved, whatever the width."""
         for seed in range(6):

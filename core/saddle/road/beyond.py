@@ -88,21 +88,18 @@ def nothing_taken(stations: Stations) -> Taken:
 def take_shapes(
     plan: TemplatePlan,
     medians: dict[str, MedianSpec],
-    compiled: dict[Use, CompiledTemplate],
     stations: Stations,
+    own: Ints,
     designs: Designs,
     found: dict[tuple[PointSource, int], GuideLine],
-) -> tuple[Ints, Taken]:
-    """Which of the compiled templates stands on every section (n,), with what comes beyond it, and how that was chosen. Where there is no
-    line to reach to the template's own slopes hold; where no shape has room the road ends at its outermost point."""
-    number = {use: i for i, use in enumerate(compiled)}
-    use, taken = own_uses(plan, compiled, stations), nothing_taken(stations)
+) -> Taken:
+    """What comes beyond the templates on every section. own: (n,) which template stands there, -1 for none; designs: of the templates on their own. Of a pair each section looks at the one
+    before or after it, so that the stations are those of the whole road."""
+    taken = nothing_taken(stations)
     for i, item in enumerate(plan.ranges):
-        rows = np.flatnonzero((stations.template == i) & (use >= 0))
-        pasts = {}
+        rows = np.flatnonzero((stations.template == i) & (own >= 0))
         for side in SIDES:
             beyond = item.beyond(side)
-            pasts[side] = _pasts(beyond, medians)
             if isinstance(beyond, Ends):
                 taken.shape[side][rows] = ENDS
             elif beyond is not None:
@@ -111,12 +108,31 @@ def take_shapes(
                 taken.level[side][rows] = np.nan if line is None else line.level[rows]
                 taken.width[side][rows] = width
                 taken.shape[side][rows] = _first_that_fits(medians.get(beyond.median), _felt(stations.side[rows], width))
-        for left in {*taken.shape[LEFT][rows].tolist()}:
-            for right in {*taken.shape[RIGHT][rows].tolist()}:
-                here = rows[(taken.shape[LEFT][rows] == left) & (taken.shape[RIGHT][rows] == right)]
-                wanted = Use(item.template, _past(item.left_beyond, left, medians), _past(item.right_beyond, right, medians))
-                use[here] = number.get(wanted, -1)
-    return use, taken
+    return taken
+
+
+def taken_on(taken: Taken, rows: tuple[int, ...]) -> Taken:
+    """The same on some of the sections."""
+    some = np.array(rows, dtype=np.intp)
+    shape = {side: values[some] for side, values in taken.shape.items()}
+    width, level = ({side: values[some] for side, values in of.items()} for of in (taken.width, taken.level))
+    return Taken(shape, width, level)
+
+
+def uses_taken(
+    plan: TemplatePlan, medians: dict[str, MedianSpec], compiled: dict[Use, CompiledTemplate], stations: Stations, taken: Taken
+) -> Ints:
+    """Which of the compiled templates stands on every section (n,), with what comes beyond it. Where there is no line to reach to the
+    template's own slopes hold; where no shape has room the road ends at its outermost point."""
+    number = {use: i for i, use in enumerate(compiled)}
+    use = own_uses(plan, compiled, stations)
+    for i, item in enumerate(plan.ranges):
+        rows = np.flatnonzero((stations.template == i) & (use >= 0))
+        shapes = np.stack([taken.shape[side][rows] for side in SIDES], axis=1)
+        for left, right in {tuple(pair) for pair in shapes.tolist()}:
+            wanted = Use(item.template, _past(item.left_beyond, left, medians), _past(item.right_beyond, right, medians))
+            use[rows[(shapes == (left, right)).all(axis=1)]] = number.get(wanted, -1)
+    return use
 
 
 def _felt(side: Ints, width: Floats) -> Floats:
@@ -194,7 +210,8 @@ def _past(beyond: Ends | MedianBeyond | None, shape: int, medians: Mapping[str, 
 def bounds_at(
     beside: tuple[EndsBeside, ...], neighbours: Mapping[str, RoadLines], frames: Frames, sources: Sources, designs: Designs
 ) -> Bounds:
-    """Where the road ends against others: per side outward offsets (n,), m, NaN where nothing bounds it; of several the nearest."""
+    """Where the road ends against others: per side outward offsets (n,), m, NaN where nothing bounds it; of several the nearest. A guide
+    that runs on the other side of the hinge bounds nothing."""
     n = len(frames.chainage)
     out: dict[int, Floats] = {side: np.full(n, np.nan) for side in SIDES}
     for item in beside:
@@ -204,6 +221,7 @@ def bounds_at(
         else:
             guide = sources.guides.get(item.to.guide)
             at = side * guide_line(guide, frames, sources).offset if guide is not None else np.full(n, np.nan)
+            at = np.where(at >= side * designs.lines.hinge, at, np.nan)
         out[side] = np.fmin(out[side], at)
     return out
 

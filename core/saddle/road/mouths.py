@@ -110,7 +110,7 @@ def carried_on(guide: str, frames: Frames, hinge: Floats, sources: Sources) -> P
     out = np.column_stack([ahead[:, 1], -ahead[:, 0]])
     fall = np.zeros(n)
     if isinstance(spec.source, OfRoad) and spec.source.line != "hinge":
-        fall = _fall_out(spec.source, sources)[np.minimum(i, len(_fall_out(spec.source, sources)) - 1)]
+        fall = _fall_out(spec.source, sources)[i]
         outward = -1.0 if spec.source.line.startswith("left") else 1.0
         out = out * outward
     gradient = (rise / length[i])[:, None] * ahead + fall[:, None] * out

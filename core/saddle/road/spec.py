@@ -255,9 +255,9 @@ class TemplatePlan(Document):
         return self
 
 
-def has_medians(plan: TemplatePlan) -> bool:
-    """Whether a median lies beyond some template."""
-    return any(isinstance(r.beyond(side), MedianBeyond) for r in plan.ranges for side in (-1, 1))
+def has_beyond(plan: TemplatePlan) -> bool:
+    """Whether some template ends otherwise than by its own slopes."""
+    return any(r.beyond(side) is not None for r in plan.ranges for side in (-1, 1))
 
 
 def applied_along(plan: TemplatePlan, medians: Mapping[str, MedianSpec]) -> set[str]:

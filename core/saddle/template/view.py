@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from saddle import tolerances
 from saddle.geometry.polylines import Floats, Polylines, interpolate
 from saddle.template.compiled import surface_columns
 from saddle.template.half import HalfSections
@@ -106,7 +107,7 @@ def point_views(half: HalfSections, k: int, o: Floats, z: Floats) -> list[PointV
     return [
         PointView(name=n, side=side_of(half), kind=kind, offset=float(at), level=float(level), existing=known(e), on_sheets=said)
         for (n, kind, _, level, said), at, e in zip(found, offsets, existing, strict=True)
-        if np.isfinite(at) and np.isfinite(level)
+        if np.isfinite(at) and np.isfinite(level) and not half.side * at > half.bound[k] + tolerances.COMPUTED_END
     ]
 
 
@@ -125,18 +126,27 @@ def floor_views(half: HalfSections, k: int) -> list[FloorView]:
 
 
 def outline(half: HalfSections, k: int) -> list[Vertex]:
-    """Finished surface from the hinge outward to the catch point."""
+    """Finished surface from the hinge outward to the catch point, or to where the road ends before it."""
     columns = surface_columns(half.half)
     line = [(half.side * float(half.u[k, c]), float(half.z[k, c])) for c in columns]
     line += _path(half, k)[1:]
-    return [v for v in line if np.isfinite(v[0]) and np.isfinite(v[1])]
+    return _up_to([v for v in line if np.isfinite(v[0]) and np.isfinite(v[1])], half.side * float(half.bound[k]))
+
+
+def _up_to(line: list[Vertex], bound: float) -> list[Vertex]:
+    """A line from the hinge outward as far as an offset, which may be NaN."""
+    for i, (o, z) in enumerate(line):
+        if abs(o - line[0][0]) > abs(bound - line[0][0]) + tolerances.COMPUTED_END:
+            p, y = line[i - 1]
+            return [*line[:i], (bound, y + (z - y) * (bound - p) / (o - p))]
+    return line
 
 
 def slope_view(half: HalfSections, k: int) -> SlopeView:
     """The rung taken and those passed over."""
     s, number = half.slopes, int(half.slopes.rung[k])
     name = {ON_GROUND: "on the ground", NO_SLOPE: "no slope: it ends there", NONE_LANDED: None}.get(number)
-    path = _path(half, k)
+    path = _path(half, k) if not half.u[k, half.half.outer] > half.bound[k] + tolerances.COMPUTED_END else []
     return SlopeView(
         side=side_of(half),
         rung=half.half.rungs[number].name if number >= 0 else name,
