@@ -57,7 +57,7 @@ class DividedRoad(BrowserCase):
         fresh(page)
         page.get_by_role("link", name="Sections").click()
         card = page.get_by_role("region", name="Median by width, left")
-        expect(card.get_by_role("row", name=re.compile("Median, kerb to kerb"))).to_contain_text(re.compile(r"4\d of 6\d"))
+        expect(card.get_by_role("row", name=re.compile("Median, kerb to kerb"))).to_contain_text(re.compile(r"4\d of 7\d"))
         expect(card).to_contain_text(re.compile(r"Median, kerb to kerb is taken: 1\.7\d\d m wide here"))
 
     @in_turn
