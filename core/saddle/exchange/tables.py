@@ -15,9 +15,9 @@ from openpyxl.worksheet.worksheet import Worksheet
 from saddle.figures import FIGURES, Kind, with_decimals
 from saddle.findings.left import LeftProblem, reason_for
 from saddle.problem import Problem
-from saddle.quantities.bill import ROUNDING, as_printed
+from saddle.quantities.bill import ROUNDING, added_up, as_printed
 from saddle.quantities.reports.table import Cell, ReportTable
-from saddle.quantities.takeoff import Quantities, QuantityGroup
+from saddle.quantities.takeoff import Quantities, QuantityGroup, QuantityRow
 
 #: Headings of the summary with the kind of figure below each, None for words.
 SUMMARY: list[tuple[str, Kind | None]] = [
@@ -33,7 +33,10 @@ SUMMARY: list[tuple[str, Kind | None]] = [
     ("Pieces", "count"),
     ("Not known over m", "length"),
 ]
-
+#: The first column of the summary that holds a figure of a quantity.
+FIRST_FIGURE = 5
+#: What is said of the sum of several roads.
+ALL_ROADS = "All roads"
 
 #: Characters that a worksheet's name may not hold (Office Open XML).
 _SHEET_NAME = re.compile(r"[\[\]:*?/\\']")
@@ -58,15 +61,15 @@ class _Sheet:
 
 def summary_rows(quantities: Quantities) -> list[list[Cell]]:
     """One row per item per treatment, then the totals. quantities: as they are printed."""
+    return [row for group in (*quantities.groups, quantities.total) for row in _group_rows(group)]
 
-    def rows(group: QuantityGroup) -> list[list[Cell]]:
-        return [
-            [group.title, group.from_chainage, group.to_chainage, r.name, r.material, r.volume, r.mass, r.length, r.area, r.pieces,
-             r.unknown_length or None]
-            for r in group.rows
-        ]  # fmt: skip
 
-    return [row for group in (*quantities.groups, quantities.total) for row in rows(group)]
+def _group_rows(group: QuantityGroup) -> list[list[Cell]]:
+    return [[group.title, group.from_chainage, group.to_chainage, *_item_cells(r)] for r in group.rows]
+
+
+def _item_cells(r: QuantityRow) -> list[Cell]:
+    return [r.name, r.material, r.volume, r.mass, r.length, r.area, r.pieces, r.unknown_length or None]
 
 
 def section_rows(quantities: Quantities) -> list[list[Cell]]:
@@ -87,24 +90,77 @@ def quantities_csv(quantities: Quantities) -> str:
 
 def quantities_xlsx(quantities: Quantities, about: About = ()) -> bytes:
     """A workbook with the sheets Summary, whose totals are formulas, Sections, and what it is about."""
-    bill = as_printed(quantities)
+    return _book(
+        [
+            _summary("Summary", as_printed(quantities)),
+            _Sheet("Sections", _written(section_head(quantities)), section_rows(quantities)),
+            _about((*about, ("Volumes", quantities.method), ("Rounding", ROUNDING))),
+        ]
+    )
+
+
+def _summary(title: str, bill: Quantities) -> _Sheet:
+    """The printed bill of a road, whose totals are formulas."""
     parts = [r for g in bill.groups for r in g.rows]
     formulas: Formulas = {}
     for k, total in enumerate(bill.total.rows):
         of = [i for i, r in enumerate(parts) if (r.kind, r.name, r.key) == (total.kind, total.name, total.key)]
         figures = (total.volume, total.mass, total.length, total.area, total.pieces, total.unknown_length or None)
-        cells = zip(range(5, len(SUMMARY)), figures, strict=True)
+        cells = zip(range(FIRST_FIGURE, len(SUMMARY)), figures, strict=True)
         for column, value in cells:
             if value is not None and of:
                 formulas[len(parts) + k, column] = _sum(column, of)
     bold = {len(parts) + k + 2 for k in range(len(bill.total.rows))}
+    return _Sheet(title, _written(SUMMARY), summary_rows(bill), bold, formulas)
+
+
+def roads_csv(bills: Sequence[tuple[str, Quantities]]) -> str:
+    """The summaries of several roads by name, one below the other, and what they add up to."""
+    printed = [(name, as_printed(found)) for name, found in bills]
+    rows = [[name, *row] for name, bill in printed for row in summary_rows(bill)]
+    total = added_up([bill.total.rows for _, bill in printed])
+    rows += [[ALL_ROADS, None, None, None, *_item_cells(row)] for row in total]
+    return rows_csv([("Road", None), *SUMMARY], rows)
+
+
+def roads_xlsx(bills: Sequence[tuple[str, Quantities]], about: About = ()) -> bytes:
+    """A workbook with the summary of every road on a sheet of its own, and before them one that adds their totals up by formulas."""
+    printed = [(name, as_printed(found)) for name, found in bills]
+    total = added_up([bill.total.rows for _, bill in printed])
+    titles = distinct_titles([name for name, _ in printed])
+    formulas: Formulas = {}
+    for k, row in enumerate(total):
+        cells: dict[int, list[str]] = {}
+        for title, (_, bill) in zip(titles, printed, strict=True):
+            above = sum(len(group.rows) for group in bill.groups)
+            for i, own in enumerate(bill.total.rows):
+                if (own.kind, own.name, own.key) != (row.kind, row.name, row.key):
+                    continue
+                for column, value in enumerate(_group_rows(bill.total)[i]):
+                    if column >= FIRST_FIGURE and value is not None:
+                        cells.setdefault(column, []).append(f"'{title}'!{get_column_letter(column + 1)}{above + i + 2}")
+        formulas |= {(k, column): f"=SUM({','.join(parts)})" for column, parts in cells.items()}
     return _book(
         [
-            _Sheet("Summary", _written(SUMMARY), summary_rows(bill), bold, formulas),
-            _Sheet("Sections", _written(section_head(quantities)), section_rows(quantities)),
-            _about((*about, ("Volumes", quantities.method), ("Rounding", ROUNDING))),
+            _Sheet(
+                ALL_ROADS, _written(SUMMARY), [[ALL_ROADS, None, None, *_item_cells(row)] for row in total], formulas=formulas
+            ),
+            *(_summary(title, bill) for title, (_, bill) in zip(titles, printed, strict=True)),
+            _about((*about, ("Volumes", printed[0][1].method), ("Rounding", ROUNDING))),
         ]
     )
+
+
+def distinct_titles(names: Sequence[str]) -> list[str]:
+    """Names as worksheets may be called, no two the same and none that of another sheet (31 characters at most, Office Open XML)."""
+    taken = {ALL_ROADS.lower(), "about"}
+    found = []
+    for name in names:
+        stem = _SHEET_NAME.sub("-", name).strip()[:31] or "Road"
+        title = next(t for n in range(1, len(taken) + 2) if (t := stem if n == 1 else f"{stem[:27]} {n}").lower() not in taken)
+        taken.add(title.lower())
+        found.append(title)
+    return found
 
 
 def rows_csv(head: Sequence[tuple[str, Kind | None]], rows: Sequence[Sequence[Cell]]) -> str:

@@ -109,6 +109,8 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("GET", "/api/projects/{project_id}/files/problems.xlsx"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.csv"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/quantities.xlsx"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/roads.csv"): (None, False, 200),
+    ("GET", "/api/projects/{project_id}/files/roads.xlsx"): (None, False, 200),
     ("POST", "/api/projects/{project_id}/jobs/{kind}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/reports/{key}"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/files/reports/{key}.{ending}"): (None, False, 200),

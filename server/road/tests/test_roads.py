@@ -1,6 +1,10 @@
 """Several roads in a project: each has its own decisions, all share the rest, and one like another gives the same figures."""
 
+import io
+import re
 from typing import Any
+
+from openpyxl import Workbook, load_workbook
 
 from design.models import Document
 from projects.models import Project
@@ -157,3 +161,40 @@ class Roads(DemoCase):
         self.assertEqual(list(Document.objects.filter(project=project, kind="road").values_list("key", flat=True)), ["main"])
         listed = self.ask("GET", f"/api/projects/{made}/roads").json()
         self.assertEqual([(road["name"], road["problems"]) for road in listed], [("Main road", None)])
+
+    def test_one_file_of_all_bills(self) -> None:
+        """The sums over the roads are formulas of the sheets of the roads, and give what the page says."""
+        key = self.add(name="Second: road/é")
+        plan = self.document("treatments", key)
+        self.put("treatments", key, {"ranges": plan["spec"]["ranges"][:1]}, plan["version"])
+        said = self.ask("GET", "/roads/quantities").json()["total"]
+        answer = self.ask("GET", "/files/roads.xlsx")
+        self.assertIn("quantities_all-roads.xlsx", answer["Content-Disposition"])
+        book = load_workbook(io.BytesIO(answer.content))
+        self.assertEqual(book.sheetnames[0], "All roads")
+        self.assertEqual(book.sheetnames[2:], ["Second- road-é", "About"])
+        first, shown = book["All roads"], {str(cell.value): cell for cell in next(book["All roads"].rows)}
+        for i, row in enumerate(said, start=2):
+            for head, name in (("Volume m3", "volume"), ("Mass t", "mass"), ("Length m", "length"), ("Area m2", "area")):
+                cell = first.cell(i, shown[head].column).value
+                if row[name] is None:
+                    self.assertIsNone(cell)
+                    continue
+                refs = re.findall(r"'([^']+)'!([A-Z]+\d+)", str(cell))
+                self.assertGreaterEqual(len(refs), 1)
+                self.assertAlmostEqual(sum(self.value(book, *ref) for ref in refs), row[name], places=6)
+        lines = self.ask("GET", "/files/roads.csv").content.decode().splitlines()
+        self.assertEqual(sum(line.startswith("All roads,") for line in lines), len(said))
+        self.assertIn(f"{key}_quantities", self.ask("GET", f"/files/quantities.csv?road={key}")["Content-Disposition"])
+
+    @staticmethod
+    def value(book: Workbook, title: str, at: str) -> float:
+        """What a cell shows: the total of a road is a sum of cells above it."""
+        said = book[title][at].value
+        if not isinstance(said, str):
+            return float(said)
+        column = re.sub(r"\d", "", at)
+        rows: list[int] = []
+        for a, b in re.findall(rf"{column}(\d+)(?::{column}(\d+))?", said):
+            rows += range(int(a), int(b or a) + 1)
+        return float(sum(book[title][f"{column}{k}"].value or 0 for k in rows))

@@ -29,16 +29,11 @@ export default function QuantitiesStop() {
         <div className="toolbar">
           <Segmented size="small" value={shown} options={VIEWS.filter((v) => v !== "All roads" || roads.length > 1)} onChange={setShown} />
           <span style={{ flex: 1 }} />
-          {shown !== "All roads" && (
-            <>
-              <Button size="small" href={fileOf(of, "files/quantities.xlsx")} download>
-                Save as XLSX
-              </Button>
-              <Button size="small" href={fileOf(of, "files/quantities.csv")} download>
-                Save as CSV
-              </Button>
-            </>
-          )}
+          {(["xlsx", "csv"] as const).map((kind) => (
+            <Button key={kind} size="small" href={fileOf(of, `files/${shown === "All roads" ? "roads" : "quantities"}.${kind}`)} download>
+              Save as {kind.toUpperCase()}
+            </Button>
+          ))}
         </div>
         <div className="scroll" role="group" aria-label="Quantities" tabIndex={0}>
           {quantities && shown === "Totals" && <Totals quantities={quantities} check={check.result} />}
