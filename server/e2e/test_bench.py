@@ -39,6 +39,7 @@ class Bench(BrowserCase):
     def spec(self, key: str = "rural") -> dict[str, Any]:
         return Document.objects.get(project=self.project, kind="template", key=key).spec
 
+    @in_turn
     def test_a_kerbed_street_from_nothing(self) -> None:
         """Drawn, mirrored, broken and mended, tried out, kept in the library, applied, seen."""
         page = self.page()

@@ -187,6 +187,7 @@ def road_rows(west: float, east: float) -> list[list[str]]:
 
 
 class Later(BrowserCase):
+    @in_turn
     def test_northing_first_and_a_part_surveyed_again(self) -> None:
         """A second survey of 200 m, whose columns are exchanged: it is noticed, put right, and replaces its part alone."""
         self.start_worker()
@@ -360,6 +361,7 @@ def strangers_file() -> bytes:
 
 
 class Strangers(BrowserCase):
+    @in_turn
     def test_a_field_file_that_nobody_prepared(self) -> None:
         self.start_worker()
         page = self.page()

@@ -54,7 +54,9 @@ class FromTheField(BrowserCase):
         page.keyboard.press("2")
         enter(page.get_by_role("button", name="Start an alignment"))
         rows = "\n".join(f"{e.kind}\t{e.length:g}\t{getattr(e, 'radius', '')}" for e in ALIGNMENT.elements)
-        typed_cells(page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", f"Kind\tLength\tRadius in\n{rows}")
+        typed_cells(
+            page.get_by_role("group", name="Elements", exact=True), "Kind of element 1", f"Kind\tLength\tRadius in\n{rows}"
+        )
         expect(page.get_by_role("textbox", name="Length of element 3")).to_be_visible()
         for label, value in (("easting", "331450"), ("northing", "204870"), ("bearing", "24"), ("chainage", "1000")):
             field = page.get_by_role("textbox", name=f"Start {label}")

@@ -40,6 +40,7 @@ class Door(BrowserCase):
         file = {"name": name, "mimeType": "application/octet-stream", "buffer": content}
         page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
 
+    @in_turn
     def test_a_first_file_is_certified(self) -> None:
         self.start_worker()
         page = self.page()
@@ -65,6 +66,7 @@ class Door(BrowserCase):
         self.assertGreater(float(np.ptp(survey.xyz[:, 0])), 2 * float(np.ptp(survey.xyz[:, 1])))
         self.assertGreater(float(survey.xyz[:, 2].min()), 500)
 
+    @in_turn
     def test_a_levelling_sheet_becomes_sections(self) -> None:
         self.start_worker()
         page = self.page()

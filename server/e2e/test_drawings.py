@@ -34,6 +34,7 @@ class Drawings(BrowserCase):
         drawings = Document.objects.filter(project=self.project, kind="drawing")
         return [d.spec["number"] for d in sorted(drawings, key=lambda d: d.spec["place"])]
 
+    @in_turn
     def test_from_style_to_the_second_issue(self) -> None:
         self.start_worker()
         page = self.page()

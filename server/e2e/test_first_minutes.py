@@ -5,10 +5,12 @@ from playwright.sync_api import expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 from projects.models import Project
 
 
 class FirstMinutes(BrowserCase):
+    @in_turn
     def test_a_demo_road_of_ones_own(self) -> None:
         self.start_worker()
         page = self.page()

@@ -27,6 +27,7 @@ class Fitting(BrowserCase):
         cell = page.locator(".figures div").filter(has=page.get_by_text(what, exact=True)).locator("dd")
         return float(re.sub(r"[^0-9.]", "", cell.inner_text()))
 
+    @in_turn
     def test_two_passes_milling_and_best_levels(self) -> None:
         self.start_worker()
         page = self.page()

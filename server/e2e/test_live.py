@@ -132,6 +132,7 @@ class Live(BrowserCase):
         self.until(page, lambda: self.edits() == edits + 1, "the treatments are written")
         fresh(page)
 
+    @in_turn
     def test_a_crossfall_is_dragged_and_a_thin_overlay_is_stretched(self) -> None:
         page = self.page()
         self.open(page, "crossfall?at=600")

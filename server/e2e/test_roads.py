@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 from design.models import Document
 from e2e.browser import BrowserCase, choose, pick
 from e2e.test_journeys import fresh
+from e2e.turns import in_turn
 from projects.models import Project
 
 
@@ -18,6 +19,7 @@ def beside(project: Project, by: float) -> dict[str, Any]:
 
 
 class SecondRoad(BrowserCase):
+    @in_turn
     def test_beside_the_first(self) -> None:
         Document.objects.create(project=self.project, kind="alignment", key="mill", spec=beside(self.project, 16.0))
         page = self.page()

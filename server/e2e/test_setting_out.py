@@ -24,6 +24,7 @@ def plan(page: Page) -> Any:
 
 
 class Bringing(BrowserCase):
+    @in_turn
     def test_landxml_into_a_new_project_and_out_again(self) -> None:
         self.start_worker()
         page = self.page()
