@@ -66,7 +66,7 @@ def _sides(name: str, value: Any) -> Any:
         return value
     if value.get("by") == "offset" and "offset" in value:
         value = {**value, "offset": -value["offset"]}
-    if value.get("by") == "pieces":
+    if value.get("by") == "pieces" and name != "parts":  # what a guide is widened by is outward on both sides
         pieces = [{**p, "to_offset": -p["to_offset"]} if "to_offset" in p else p for p in value["pieces"]]
         value = {**value, "start_offset": -value["start_offset"], "pieces": pieces}
     if "right" in value and "left" in value and name != "settings":

@@ -76,6 +76,27 @@ def _both(a: SurveyLines, b: SurveyLines) -> SurveyLines:
     return SurveyLines(np.concatenate([a.start, b.start]), np.concatenate([a.end, b.end]))
 
 
+def _stood_on(
+    rng: np.random.Generator, a: Alignment, k: int, side: int, edge: GuideSpec, codes: list[str]
+) -> dict[str, GuideSpec]:
+    """The edge as a guide beneath, and in its place one that stands on it: wider by a width and by pieces, no less than a line, no more
+    than an offset."""
+    begin = float(rng.uniform(a.start + 5, (a.start + a.end) / 2))
+    ways = [
+        {"by": "width", "width": float(rng.uniform(-0.3, 0.5))},
+        {"by": "pieces", "start_chainage": begin, "start_offset": 0.0, "pieces": [
+            {"kind": "taper", "to_offset": float(rng.uniform(0.3, 1.0)), "end": {"by": "length", "length": 12}},
+            {"kind": "hold", "end": {"by": "length", "length": 20}},
+            {"kind": "taper", "to_offset": 0.0, "end": {"by": "length", "length": 9}}]},
+        {"by": "no_less", "line": {"by": "line", "code": codes[1], "within": 9.0}},
+        {"by": "no_less", "line": {"by": "offset", "offset": side * float(rng.uniform(2.8, 4.4))}},
+        {"by": "no_more", "line": {"by": "offset", "offset": side * float(rng.uniform(3.2, 5.0))}},
+    ]  # fmt: skip
+    parts = [ways[int(i)] for i in rng.choice(len(ways), int(rng.integers(1, 4)), replace=False)]
+    source = {"by": "parts", "base": {"by": "guide", "guide": f"beneath{k}"}, "parts": parts}
+    return {f"beneath{k}": edge, f"edge{k}": GuideSpec.model_validate({"name": f"On G{k}", "side": edge.side, "source": source})}
+
+
 def random_road(rng: np.random.Generator) -> RoadInputs:
     """A road of 100 to 600 m with everything that follows from its documents still to be found."""
     elements = _elements(rng)
@@ -122,6 +143,9 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
         )
         for k, side in enumerate((-1, 1))
     }  # fmt: skip
+    for k, side in enumerate((-1, 1)):
+        if rng.random() < 0.4:
+            guides |= _stood_on(rng, a, k, side, guides[f"edge{k}"], codes)
 
     def hinge() -> dict[str, Any]:
         return [{"by": "offset", "offset": float(rng.uniform(-0.4, 0.4))}, {"by": "offset", "offset": 0.0},

@@ -8,6 +8,7 @@ less than survey files are written with (a line that ends within centimetres of 
 import contextlib
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -163,9 +164,38 @@ class Section:
         return self._nearest(source.code, source.within, looks)[0]
 
     def _guide(self, key: str) -> float:
+        """Pieces that hold or taper, or parts one on another."""
+        guide = self.inputs.guides[key]
+        if guide.source.by != "parts":
+            return self._pieces(guide.source)
+        side = -1 if guide.side == "left" else 1
+        reached = self._perhaps(lambda: self._source(guide.source.base, side))
+        for part in guide.source.parts:
+            if part.by == "width":
+                reached = None if reached is None else reached + side * part.width
+            elif part.by == "pieces":
+                more = self._perhaps(lambda part=part: self._pieces(part)) or 0.0
+                reached = None if reached is None else reached + side * more
+            else:
+                line = self._perhaps(lambda part=part: self._source(part.line, side))
+                both = [o for o in (reached, line) if o is not None]
+                if part.by == "no_less":
+                    reached = max(both, key=lambda o: side * o) if both else None
+                elif reached is not None:
+                    reached = min(both, key=lambda o: side * o)
+        if reached is None:
+            raise Unknown("a guide whose base is not there")
+        return reached
+
+    @staticmethod
+    def _perhaps(find: Callable[[], float]) -> float | None:
+        try:
+            return find()
+        except Unknown:
+            return None
+
+    def _pieces(self, source: Any) -> float:
         """Pieces that hold or taper, walked from their start."""
-        source = self.inputs.guides[key].source
-        assert source.by == "pieces"
         c, offset = source.start_chainage, source.start_offset
         ends = [c]
         for piece in source.pieces:
@@ -432,8 +462,10 @@ class Section:
                     break
             if any(b[0] < a[0] - 1e-9 for a, b in itertools.pairwise(half_line)):
                 raise Unsure("points that crossed")
-            line += [(side * u, z) for u, z in half_line]
-        return sorted(line)
+            # From left to right as they follow one another: at one offset a sort by level would turn a step round.
+            placed = [(side * u, z) for u, z in half_line]
+            line += placed[::-1] if side < 0 else placed
+        return sorted(line, key=lambda place: place[0])
 
     def _starts(self, kerb: Any) -> str:
         return str(kerb.at)

@@ -14,11 +14,13 @@ class Straightened(Schema):
 
 class GuideOut(Straightened):
     """A guide drawn: in the diagram, and in plan as east and north. wrong: why it cannot be laid. pieces: where each
-    begins and ends, (chainage, offset, chainage, offset)."""
+    begins and ends, (chainage, offset, chainage, offset). steps: of one that stands on another line, offsets of the base and after
+    each of its parts, in the order of chainages."""
 
     key: str
     plan: list[list[float]]
     pieces: list[list[float]]
+    steps: list[list[float | None]]
     wrong: str | None
 
 

@@ -1,15 +1,16 @@
 """The straightened diagram: guides and surveyed lines as offsets over chainage."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from guides.bodies import Diagram, GuideOut, SurveyedOut
 from road.numbers import numbers
 from saddle.alignment.alignment import Alignment, build
-from saddle.guides.evaluate import RoadLines, Sources, guide_corners, guide_line, sound_guides
+from saddle.geometry.polylines import Floats
+from saddle.guides.evaluate import RoadLines, Sources, built_up, guide_corners, guide_line, sound_guides
 from saddle.guides.pieces import stretches
-from saddle.guides.spec import GuideSpec, Pieces
+from saddle.guides.spec import SIDES, GuideSpec, OnLineAndParts, Pieces
 from saddle.road.model import RoadInputs
 from saddle.terrain.survey import Polyline
 
@@ -29,7 +30,7 @@ def diagram_of(inputs: RoadInputs, roads: Mapping[str, RoadLines], surveyed: lis
 
 
 def _crooked(key: str, why: str) -> GuideOut:
-    return GuideOut(key=key, chainage=[], offset=[], plan=[], pieces=[], wrong=why)
+    return GuideOut(key=key, chainage=[], offset=[], plan=[], pieces=[], steps=[], wrong=why)
 
 
 def _guide(key: str, guide: GuideSpec, sources: Sources) -> GuideOut:
@@ -41,12 +42,16 @@ def _guide(key: str, guide: GuideSpec, sources: Sources) -> GuideOut:
     there = np.isfinite(offset)
     plan = frames.plan(np.flatnonzero(there), offset[there])
     laid = stretches(guide.source) if isinstance(guide.source, Pieces) else []
+    steps: Sequence[Floats] = (
+        built_up(guide.source, SIDES[guide.side], frames, sources) if isinstance(guide.source, OnLineAndParts) else []
+    )
     return GuideOut(
         key=key,
         chainage=c.tolist(),
         offset=numbers(offset),
         plan=plan.tolist(),
         pieces=[[s.start, s.start_offset, s.end, s.end_offset] for s in laid],
+        steps=[numbers(step) for step in steps],
         wrong=None,
     )
 

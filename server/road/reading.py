@@ -12,7 +12,7 @@ from projects.models import Project
 from saddle.documents import KINDS
 from saddle.documents_base import Document as Spec
 from saddle.documents_base import references
-from saddle.guides.spec import OF_ROADS, CornerCurve, GuideSpec, OfRoad
+from saddle.guides.spec import CornerCurve, GuideSpec, OfRoad
 from saddle.road.spec import RoadSpec, TemplatePlan, applied_along
 from saddle.template.median import MedianSpec
 
@@ -21,7 +21,8 @@ CLOSING = ("guide", "template", "median", "road", *(name for name, kind in KINDS
 
 
 def guides_named(read: ReadSpecs, road: str) -> frozenset[str]:
-    """Keys of the guides that the decisions along a road name, and the templates that are applied along it."""
+    """Keys of the guides that the decisions along a road name, and the templates that are applied along it, with those on which they
+    stand."""
     plan = read.specs.get(("template_plan", road))
     medians = {key: spec for (_, key), spec in read.specs.items() if isinstance(spec, MedianSpec)}
     applied = applied_along(plan, medians) if isinstance(plan, TemplatePlan) else set()
@@ -30,7 +31,13 @@ def guides_named(read: ReadSpecs, road: str) -> frozenset[str]:
         *((kind, road) for kind, of in KINDS.items() if of.of_road),
         *(("template", key) for key in sorted(applied)),
     ]
-    return frozenset(guide for name in own if name in read.specs for guide in _named_by(read.specs[name], read.ids[name]))
+    found: set[str] = set()
+    new = {guide for name in own if name in read.specs for guide in _named_by(read.specs[name], read.ids[name])}
+    while new:
+        found |= new
+        on = [("guide", key) for key in new if ("guide", key) in read.specs]
+        new = {guide for name in on for guide in _named_by(read.specs[name], read.ids[name])} - found
+    return frozenset(found)
 
 
 def _named_by(spec: Spec, change: str) -> frozenset[str]:
@@ -55,7 +62,7 @@ def _lines_of_roads(specs: Mapping[tuple[str, str], Spec]) -> dict[str, tuple[st
     return {
         key: (spec.alignment, spec.source)
         for (_, key), spec in specs.items()
-        if isinstance(spec, GuideSpec) and isinstance(spec.source, OF_ROADS)
+        if isinstance(spec, GuideSpec) and isinstance(spec.source, OfRoad | CornerCurve)
     }
 
 

@@ -4,6 +4,7 @@ import numpy as np
 
 from saddle.figures import written
 from saddle.geometry.polylines import Floats
+from saddle.guides.evaluate import stands_on
 from saddle.guides.pieces import stretches
 from saddle.guides.spec import EdgeSource, FollowRule, GuideSpec, NearestLine, OnGuide, Pieces
 from saddle.problem import Problem, runs_of
@@ -54,6 +55,7 @@ def idle_guides(model: RoadModel, crooked: dict[str, str]) -> list[Problem]:
     used = {key for key, _, _ in guides_in_use(i.follow, i.treatments, i.template_plan, i.templates, i.medians)}
     used |= {s.guide for m in i.milling.stretches for s in (m.left, m.right) if isinstance(s, OnGuide)} | set(crooked)
     used |= {b.to.guide for b in i.beside if isinstance(b.to, OnGuide)} | set(i.followed_elsewhere)
+    used |= {key for guide in i.guides.values() for key in stands_on(guide)}
     found = []
     for key, guide in i.guides.items():
         if key in used or guide.use not in ("edge", "kerb"):

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import TypeGuard, assert_never
 
 import numpy as np
 
@@ -18,18 +19,27 @@ from saddle.guides.spec import (
     CurveWidening,
     DrawnLine,
     FarSide,
+    GuidePart,
+    GuideSource,
     GuideSpec,
     NearestLine,
+    NoLess,
+    NoMore,
     OfRoad,
     OnGuide,
+    OnLineAndParts,
     Pieces,
     PointSource,
+    WiderBy,
+    WiderOnCurves,
 )
 from saddle.standards.widening import widening
 from saddle.terrain.survey_lines import SurveyLines, nearest
 
 #: How far from the alignment a drawn line is looked for, m.
 DRAWN_REACH = 500.0
+#: Where one line goes over into another is looked for at this distance along the road, m, and then halved so often.
+SEARCHED, HALVINGS = 1.0, 30
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -65,16 +75,50 @@ class Sources:
 
 
 def sound_guides(guides: Mapping[str, GuideSpec]) -> tuple[dict[str, GuideSpec], dict[str, str]]:
-    """Guides whose pieces can be laid, and by key what is wrong with the others."""
-    sound, crooked = {}, {}
+    """Guides that can be laid, and by key what is wrong with the others: pieces that end before they begin, guides that stand on each
+    other in a circle, or on one that is not there, belongs to another alignment or cannot be laid itself."""
+    crooked: dict[str, str] = {}
     for key, guide in guides.items():
         try:
-            if isinstance(guide.source, Pieces):
-                stretches(guide.source)
-            sound[key] = guide
+            for pieces in _pieces_of(guide.source):
+                stretches(pieces)
         except GeometryError as error:
             crooked[key] = f"guide “{guide.name}”: {error.message}"
-    return sound, crooked
+    standing = set(guides) - set(crooked)
+    sound: dict[str, GuideSpec] = {}
+    while ready := {key for key in standing - set(sound) if set(stands_on(guides[key])) <= set(sound)}:
+        sound |= {key: guides[key] for key in ready}
+    for key in sorted(standing - set(sound)):
+        crooked[key] = f"guide “{guides[key].name}” {_why_not(key, guides, set(sound))}"
+    return {key: guide for key, guide in guides.items() if key in sound}, crooked
+
+
+def stands_on(guide: GuideSpec) -> tuple[str, ...]:
+    """Keys of the guides that a guide is laid by."""
+    source = guide.source
+    lines = source.lines() if isinstance(source, OnLineAndParts) else []
+    return tuple(line.guide for line in lines if isinstance(line, OnGuide))
+
+
+def _pieces_of(source: GuideSource) -> list[Pieces]:
+    parts = source.parts if isinstance(source, OnLineAndParts) else [source]
+    return [part for part in parts if isinstance(part, Pieces)]
+
+
+def _why_not(key: str, guides: Mapping[str, GuideSpec], sound: set[str]) -> str:
+    """Why a guide cannot be laid on those that it stands on."""
+    path = [key]
+    while True:
+        beneath = [other for other in stands_on(guides[path[-1]]) if other not in sound]
+        if beneath[0] not in guides:
+            return "stands on a guide that is not there, or that belongs to another alignment: choose another one"
+        if beneath[0] in path:
+            circle = [f"“{guides[k].name}”" for k in path[path.index(beneath[0]) :]]
+            what = f"{' and '.join(circle)} stand on each other" if len(circle) > 1 else f"{circle[0]} stands on itself"
+            return f"cannot be laid, because {what}: let one of them stand on something else"
+        if not stands_on(guides[beneath[0]]):
+            return f"stands on “{guides[beneath[0]].name}”, which cannot be laid"
+        path.append(beneath[0])
 
 
 def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
@@ -92,7 +136,35 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
         return GuideLine(corner_offsets(source, _corner(source, sources), frames, line), np.full(n, np.nan))
     if isinstance(source, OfRoad):
         return _of_road(source, frames, sources.roads.get(source.road))
+    if isinstance(source, OnLineAndParts):
+        return GuideLine(built_up(source, SIDES[guide.side], frames, sources)[-1], np.full(n, np.nan))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
+
+
+def built_up(source: OnLineAndParts, side: int, frames: Frames, sources: Sources) -> Floats:
+    """Offset of the base, and after each of the parts, (1 + parts, n), m; NaN where there is none."""
+    found = [line_of(source.base, frames, sources, side).offset]
+    for part in source.parts:
+        found.append(_with_part(part, found[-1], side, frames, sources))
+    return np.array(found)
+
+
+def _with_part(part: GuidePart, offset: Floats, side: int, frames: Frames, sources: Sources) -> Floats:
+    c = frames.chainage
+    match part:
+        case WiderBy(width=width):
+            return offset + side * width
+        case Pieces():
+            return np.asarray(offset + side * np.nan_to_num(offsets_along(stretches(part), c)))
+        case WiderOnCurves():
+            knots, extra = _knots(part, side, sources.alignment)
+            return np.asarray(offset + side * np.interp(c, knots, extra))
+        case NoLess(line=line):
+            return np.asarray(side * np.fmax(side * offset, side * line_of(line, frames, sources, side).offset))
+        case NoMore(line=line):
+            most = side * np.fmin(side * offset, side * line_of(line, frames, sources, side).offset)
+            return np.asarray(np.where(np.isnan(offset), np.nan, most))
+    assert_never(part)
 
 
 def _of_road(source: OfRoad | CornerCurve, frames: Frames, road: RoadLines | None) -> GuideLine:
@@ -153,27 +225,69 @@ def guide_corners(guide: GuideSpec, sources: Sources) -> Floats:
     if isinstance(guide.source, CornerCurve):
         return corner_chainages(guide.source, _corner(guide.source, sources))
     if isinstance(guide.source, CurveWidening):
-        return np.unique(np.clip(_knots(guide.source, a)[0], a.start, a.end))
+        return np.unique(np.clip(_knots(guide.source, int(np.sign(guide.source.base_offset)), a)[0], a.start, a.end))
+    if isinstance(guide.source, OnLineAndParts):
+        return _corners_built_up(guide.source, SIDES[guide.side], sources)
     if isinstance(guide.source, DrawnLine):
         chainage, _ = a.locate(np.array([[e, n] for e, n, _ in guide.source.points]))
         return np.unique(chainage[np.isfinite(chainage)])
     return np.empty(0)
 
 
+def _corners_built_up(source: OnLineAndParts, side: int, sources: Sources) -> Floats:
+    """Where anything that it is made of bends, and where it goes over from one line to another."""
+    a = sources.alignment
+    found = [guide_corners(sources.guides[line.guide], sources) for line in source.lines() if _known(line, sources)]
+    found += [corners(stretches(part)) for part in source.parts if isinstance(part, Pieces)]
+    found += [_knots(part, side, a)[0] for part in source.parts if isinstance(part, WiderOnCurves)]
+    c = np.unique(np.clip(np.concatenate([np.empty(0), *found]), a.start, a.end))
+    holds = [k for k, part in enumerate(source.parts) if isinstance(part, NoLess | NoMore)]
+    if holds:
+        fine = np.unique(np.concatenate([np.arange(a.start, a.end, SEARCHED), [a.end], c]))
+        c = np.unique(np.concatenate([c, *(_goes_over(source, k, side, fine, sources) for k in holds)]))
+    return c
+
+
+def _known(line: PointSource, sources: Sources) -> TypeGuard[OnGuide]:
+    return isinstance(line, OnGuide) and line.guide in sources.guides
+
+
+def _goes_over(source: OnLineAndParts, number: int, side: int, c: Floats, sources: Sources) -> Floats:
+    """Chainages at which the line of a part crosses what is reached before it, or leaves it, (k,); c: close enough together that no
+    two lie between neighbours."""
+    part = source.parts[number]
+    assert isinstance(part, NoLess | NoMore)
+    before = source.changed(parts=source.parts[:number])
+
+    def apart(chainage: Floats) -> Floats:
+        frames = sources.alignment.frames(chainage)
+        return np.asarray(built_up(before, side, frames, sources)[-1] - line_of(part.line, frames, sources, side).offset)
+
+    d = apart(c)
+    i = np.flatnonzero(d[:-1] * d[1:] < 0)
+    low, high, sign = c[i], c[i + 1], np.sign(d[i])
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        same = np.sign(apart(middle)) == sign
+        low, high = np.where(same, middle, low), np.where(same, high, middle)
+    one = np.pad(d == 0, 1)
+    leaves = one[1:-1] & ~(one[:-2] & one[2:])
+    return np.concatenate([(low + high) / 2, c[leaves]])
+
+
 def widened_edge(source: CurveWidening, alignment: Alignment, chainages: Floats) -> Floats:
     """Offset of an edge that is widened on curves, (n,), m, straight between the knots."""
-    knots, extra = _knots(source, alignment)
-    outward = np.sign(source.base_offset)
+    outward = int(np.sign(source.base_offset))
+    knots, extra = _knots(source, outward, alignment)
     return np.asarray(source.base_offset + outward * np.interp(chainages, knots, extra))
 
 
-def _knots(source: CurveWidening, a: Alignment) -> tuple[Floats, Floats]:
-    """Chainages and the widening that this edge takes there, m.
+def _knots(source: WiderOnCurves, side: int, a: Alignment) -> tuple[Floats, Floats]:
+    """Chainages and the widening that an edge on a side (-1 left, 1 right) takes there, m.
 
     An arc has its full share; a clothoid carries it from one end to the other; where an arc meets a straight or
     another arc without a transition, it changes over `run`, of which `before` lies on the flatter side.
     """
-    side = np.sign(source.base_offset)
 
     def share(curvature: Floats) -> Floats:
         with np.errstate(divide="ignore"):

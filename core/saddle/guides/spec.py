@@ -1,6 +1,6 @@
 """Guides, where edges and the hinge are taken from, and which template points follow what, as documents.
 
-Offsets are from the alignment, negative left, never from another guide.
+Offsets are from the alignment, negative left; of a guide that stands on another line, widths outward from that.
 """
 
 from collections.abc import Mapping
@@ -124,21 +124,27 @@ class DrawnLine(Document):
     points: Annotated[list[tuple[Number, Number, Number | None]], Field(min_length=2, max_length=20_000)]
 
 
-class CurveWidening(Document):
-    """An edge that is widened on curves. It lies at base_offset on straights.
+class WiderOnCurves(Document):
+    """How much wider an edge is on curves.
 
     share: of the whole widening that this edge takes on the inside of a curve, and on its outside; 1 and 0 widen the
     inside only, 0.5 and 0.5 both sides. It grows along the transition; where there is none, along `run` m, of which
     `before` lies before the curve.
     """
 
-    by: Literal["curves"] = "curves"
-    base_offset: Measure
+    by: Literal["on_curves"] = "on_curves"
     rule: WideningRule = WideningRule()
     share_inside: Annotated[float, Field(ge=0, le=1)] = 1.0
     share_outside: Annotated[float, Field(ge=0, le=1)] = 0.0
     run: Positive = 30.0
     before: Annotated[float, Field(ge=0, le=1)] = 0.67
+
+
+class CurveWidening(WiderOnCurves):
+    """An edge that is widened on curves. It lies at base_offset on straights."""
+
+    by: Literal["curves"] = "curves"  # type: ignore[assignment]
+    base_offset: Measure
 
     @model_validator(mode="after")
     def _has_a_side(self) -> Self:
@@ -181,9 +187,50 @@ class CornerCurve(Document):
         return self
 
 
-#: Guides that are lines of another road, or follow one.
-OF_ROADS: Final = (OfRoad, CornerCurve)
-GuideSource = Annotated[Pieces | DrawnLine | NearestLine | CurveWidening | OfRoad | CornerCurve, Field(discriminator="by")]
+# a line on another
+
+
+class WiderBy(Document):
+    """So many m further out all along, negative further in."""
+
+    by: Literal["width"] = "width"
+    width: Measure
+
+
+class NoLess(Document):
+    """The line that is reached so far or this one, whichever lies further out; where there is only one of them, that."""
+
+    by: Literal["no_less"] = "no_less"
+    line: LineSource
+
+
+class NoMore(Document):
+    """The line that is reached so far, but nowhere further out than this one."""
+
+    by: Literal["no_more"] = "no_more"
+    line: LineSource
+
+
+#: What a line is changed by. The offsets of pieces are widths here, m outward, and nothing before the first and after the last.
+GuidePart = Annotated[WiderBy | Pieces | WiderOnCurves | NoLess | NoMore, Field(discriminator="by")]
+
+
+class OnLineAndParts(Document):
+    """A line on another: a base, and what is added to it or holds it off, one after another, on the guide's side. Where the base is
+    not there the guide is not, unless a part says where it lies."""
+
+    by: Literal["parts"] = "parts"
+    base: LineSource
+    parts: Annotated[list[GuidePart], Field(max_length=20)] = []
+
+    def lines(self) -> list[AtOffset | NearestLine | OnGuide]:
+        """All lines that it stands on or is held off by, the base first."""
+        return [self.base, *(part.line for part in self.parts if isinstance(part, NoLess | NoMore))]
+
+
+GuideSource = Annotated[
+    Pieces | DrawnLine | NearestLine | CurveWidening | OfRoad | CornerCurve | OnLineAndParts, Field(discriminator="by")
+]
 
 
 class GuideSpec(Document):

@@ -148,7 +148,7 @@ function AllRoads() {
   return (
     <table className="grid-table" aria-label="Quantities of all roads">
       <caption className="quiet" style={{ captionSide: "top", textAlign: "left", padding: 8 }}>
-        Every road counts what is designed along it: ground over which two roads are designed is in the sum twice.
+        Roads that end at one another share no ground. Where two lie on each other it is in the sum twice, and a problem says so.
       </caption>
       <ItemHeads />
       {parts.map((road) => (
