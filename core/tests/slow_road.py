@@ -32,6 +32,10 @@ class Unknown(Exception):
     """There is no answer: a line or the ground is missing."""
 
 
+class Crooked(Unknown):
+    """A guide that cannot be laid."""
+
+
 @dataclass
 class Place:
     """A section: where it stands and which way is right."""
@@ -191,6 +195,8 @@ class Section:
     def _perhaps(find: Callable[[], float]) -> float | None:
         try:
             return find()
+        except Crooked:
+            raise  # nothing stands on what cannot be laid
         except Unknown:
             return None
 
@@ -201,7 +207,7 @@ class Section:
         for piece in source.pieces:
             ends.append(piece.end.chainage if piece.end.by == "chainage" else ends[-1] + piece.end.length)
         if any(b <= a for a, b in itertools.pairwise(ends)):
-            raise Unknown("a guide with a piece that ends before it begins")
+            raise Crooked("a guide with a piece that ends before it begins")
         if self.at.chainage < c:
             raise Unknown("before the guide")
         for piece, end in zip(source.pieces, ends[1:], strict=True):

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from saddle.geometry.polylines import Floats
 from saddle.guides.evaluate import Sources, built_up, guide_corners, guide_line, sound_guides
+from saddle.guides.ready_made import LayBy, ReadyMadeIn, make
 from saddle.guides.spec import (
     AfterLength,
     AtChainage,
@@ -32,6 +33,7 @@ from saddle.terrain.survey_lines import SurveyLines
 from tests.test_guides import CURVED, STRAIGHT, sources
 
 EDGE = GuideSpec(name="Edge", source=Pieces(start_chainage=0, start_offset=3.5, pieces=[Hold(end=AtChainage(chainage=400))]))
+AT_LEFT = Pieces(start_chainage=0, start_offset=-3.5, pieces=[Hold(end=AtChainage(chainage=400))])
 BAY = Pieces(
     start_chainage=100, start_offset=0.0,
     pieces=[Taper(to_offset=2.5, end=AfterLength(length=20)), Hold(end=AfterLength(length=30)),
@@ -62,9 +64,7 @@ class ByHand(TestCase):
         np.testing.assert_allclose(guide_corners(guides["bay"], where), [0, 100, 120, 150, 170, 400])
 
     def test_outward_is_left_on_the_left(self) -> None:
-        edge = EDGE.changed(
-            side="left", source=Pieces(start_chainage=0, start_offset=-3.5, pieces=[Hold(end=AtChainage(chainage=400))])
-        )
+        edge = EDGE.changed(side="left", source=AT_LEFT)
         guides = {"edge": edge, "bay": on("edge", WiderBy(width=0.4), BAY, side="left")}
         np.testing.assert_allclose(at(guides["bay"], sources(guides=guides), 50, 130), [-3.9, -6.4])
 
@@ -106,6 +106,17 @@ class ByHand(TestCase):
         np.testing.assert_allclose(np.array(at(stood, where, *c)) - 3.5, np.array(at(alone, where, *c)) - 3.25, atol=1e-12)
         left = GuideSpec(name="L", side="left", source=OnLineAndParts(base=AtOffset(offset=-3.5), parts=[WiderOnCurves()]))
         np.testing.assert_allclose(at(left, where, *c), -3.5)  # the road turns right: the left edge lies outside
+
+    def test_ready_made_on_a_guide(self) -> None:
+        """A lay-by 3 m deep on the left edge at -3.5 is as deep as one whose edge is at -3.5, and it goes where the edge goes."""
+        what = LayBy(name="L", from_chainage=100, base_offset=-3.5)
+        edge = EDGE.changed(side="left", source=AT_LEFT)
+        fixed, stood = make(ReadyMadeIn(what=what)), make(ReadyMadeIn(what=what, on="edge"))
+        where = sources(guides={"edge": edge, "further": edge.changed(source=AT_LEFT.changed(start_offset=-4.0))})
+        c = (100, 110, 125, 140, 165)
+        np.testing.assert_allclose(at(stood, where, *c), at(fixed, where, *c))
+        further = stood.changed(source={**stood.source.model_dump(), "base": {"by": "guide", "guide": "further"}})
+        np.testing.assert_allclose(np.array(at(further, where, *c)), np.array(at(fixed, where, *c)) - 0.5)
 
 
 class WhatCannotBeLaid(TestCase):
@@ -175,9 +186,7 @@ class Laws(TestCase):
     @given(st.lists(kinds, max_size=5))
     def test_the_mirror(self, parts: list[GuidePart]) -> None:
         bends = [part for part in parts if not isinstance(part, WiderOnCurves)]
-        other = EDGE.changed(
-            side="left", source=Pieces(start_chainage=0, start_offset=-3.5, pieces=[Hold(end=AtChainage(chainage=400))])
-        )
+        other = EDGE.changed(side="left", source=AT_LEFT)
         left = on("edge", *(turned(p) for p in bends), side="left")
         np.testing.assert_allclose(self.offsets(left, {"edge": other}), -self.offsets(on("edge", *bends)), atol=1e-12)
 

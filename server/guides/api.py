@@ -14,7 +14,7 @@ from road.model import lines_of, road_model
 from road.numbers import numbers
 from saddle.documents import MAIN
 from saddle.guides.ready_made import ReadyMadeIn, make
-from saddle.guides.spec import GuideSpec, OfRoad
+from saddle.guides.spec import CornerCurve, GuideSpec, OfRoad
 from saddle.terrain.survey import polylines
 from survey.store import survey_of
 
@@ -35,7 +35,7 @@ def guide_diagram(request: HttpRequest, project_id: Path[int], road: RoadKey = M
     _, loaded = road_model(project, road)
     survey = survey_of(project)
     assert loaded.inputs is not None and survey is not None
-    followed = {g.source.road for g in loaded.inputs.guides.values() if isinstance(g.source, OfRoad)}
+    followed = {g.source.road for g in loaded.inputs.guides.values() if isinstance(g.source, OfRoad | CornerCurve)}
     roads = {key: found for key in sorted(followed) if (found := lines_of(project, key)) is not None}
     return diagram_of(loaded.inputs, roads, polylines(survey))
 

@@ -1,13 +1,12 @@
 """The straightened diagram: guides and surveyed lines as offsets over chainage."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 
 from guides.bodies import Diagram, GuideOut, SurveyedOut
 from road.numbers import numbers
 from saddle.alignment.alignment import Alignment, build
-from saddle.geometry.polylines import Floats
 from saddle.guides.evaluate import RoadLines, Sources, built_up, guide_corners, guide_line, sound_guides
 from saddle.guides.pieces import stretches
 from saddle.guides.spec import SIDES, GuideSpec, OnLineAndParts, Pieces
@@ -42,9 +41,7 @@ def _guide(key: str, guide: GuideSpec, sources: Sources) -> GuideOut:
     there = np.isfinite(offset)
     plan = frames.plan(np.flatnonzero(there), offset[there])
     laid = stretches(guide.source) if isinstance(guide.source, Pieces) else []
-    steps: Sequence[Floats] = (
-        built_up(guide.source, SIDES[guide.side], frames, sources) if isinstance(guide.source, OnLineAndParts) else []
-    )
+    steps = list(built_up(guide.source, SIDES[guide.side], frames, sources)) if isinstance(guide.source, OnLineAndParts) else []
     return GuideOut(
         key=key,
         chainage=c.tolist(),

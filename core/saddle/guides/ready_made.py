@@ -1,15 +1,16 @@
 """Guides made from a few figures: widening, lay-by, bus bay, auxiliary lane, parallel line.
 
 Each becomes ordinary pieces that can be changed afterwards. base_offset: of the edge where nothing is added, m, its
-sign tells the side; what is added lies further out.
+sign tells the side; what is added lies further out. One that stands on another guide has widths from that, and the sign of base_offset
+alone counts.
 """
 
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from saddle.documents_base import Document, Measure, Name, NotNegative, Number, Positive, PositiveMeasure
-from saddle.guides.spec import AfterLength, AtChainage, ByRatio, GuideSpec, Hold, Pieces, Taper
+from saddle.documents_base import Document, Key, Measure, Name, NotNegative, Number, Positive, PositiveMeasure, Refers
+from saddle.guides.spec import AfterLength, AtChainage, ByRatio, GuideSpec, Hold, OnGuide, OnLineAndParts, Pieces, Taper
 from saddle.standards.tapers import TaperRule, taper_length
 
 
@@ -74,15 +75,22 @@ ReadyMade = Annotated[Widening | LayBy | BusBay | AuxiliaryLane | Parallel, Fiel
 
 
 class ReadyMadeIn(Document):
-    """One of them. lead: the edge itself runs so far before and after it, m."""
+    """One of them. on: key of the guide that it stands on, null for a fixed offset; lead: the edge itself runs so far before and after
+    it, m."""
 
     what: ReadyMade
+    on: Annotated[Key, Refers("guide")] | None = None
     lead: NotNegative = 0.0
 
 
 def make(given: ReadyMadeIn) -> GuideSpec:
     """The guide, as pieces."""
     what, lead = given.what, given.lead
+    if given.on is not None:
+        widths = make(given.changed(on=None, what=what.changed(base_offset=0.0))).source
+        assert isinstance(widths, Pieces)
+        source = OnLineAndParts(base=OnGuide(guide=given.on), parts=[widths])
+        return GuideSpec(name=what.name, side="left" if what.base_offset < 0 else "right", source=source)
     base = what.base_offset
     outward = 1.0 if base >= 0 else -1.0
     start = what.from_chainage

@@ -108,9 +108,12 @@ interface Defaults {
   MillingPlan: Pick<Schemas["MillingPlan"], "stretches">;
   MillingStretch: Pick<Schemas["MillingStretch"], "full_at">;
   NearestLine: Pick<Schemas["NearestLine"], "by" | "within">;
+  NoLess: Pick<Schemas["NoLess"], "by">;
+  NoMore: Pick<Schemas["NoMore"], "by">;
   OfRoad: Pick<Schemas["OfRoad"], "beyond" | "by" | "line">;
   OnGuide: Pick<Schemas["OnGuide"], "by">;
   OnLine: Pick<Schemas["OnLine"], "kind" | "plus">;
+  OnLineAndParts: Pick<Schemas["OnLineAndParts"], "by" | "parts">;
   OnSurface: Pick<Schemas["OnSurface"], "kind" | "plus" | "surface">;
   OneValue: Pick<Schemas["OneValue"], "kind" | "pct">;
   Onto: Pick<Schemas["Onto"], "kind">;
@@ -196,6 +199,8 @@ interface Defaults {
   Wall: Pick<Schemas["Wall"], "kind">;
   Widening: Pick<Schemas["Widening"], "kind" | "taper_in" | "taper_out">;
   WideningRule: Pick<Schemas["WideningRule"], "design_speed_kmh" | "lane_width" | "lanes" | "standard" | "vehicle">;
+  WiderBy: Pick<Schemas["WiderBy"], "by">;
+  WiderOnCurves: Pick<Schemas["WiderOnCurves"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
   Width: Pick<Schemas["Width"], "kind">;
   WidthTable: Pick<Schemas["WidthTable"], "by">;
   Zone: Pick<Schemas["Zone"], "joins" | "lie">;
@@ -308,9 +313,12 @@ export const DEFAULTS: Defaults = {
   MillingPlan: {"stretches": []},
   MillingStretch: {"full_at": "both"},
   NearestLine: {"by": "line", "within": 12.0},
+  NoLess: {"by": "no_less"},
+  NoMore: {"by": "no_more"},
   OfRoad: {"beyond": 0.0, "by": "road", "line": "left_edge"},
   OnGuide: {"by": "guide"},
   OnLine: {"kind": "on_line", "plus": 0.0},
+  OnLineAndParts: {"by": "parts", "parts": []},
   OnSurface: {"kind": "on_surface", "plus": 0.0, "surface": "main"},
   OneValue: {"kind": "one_value", "pct": -2.5},
   Onto: {"kind": "onto"},
@@ -396,6 +404,8 @@ export const DEFAULTS: Defaults = {
   Wall: {"kind": "wall"},
   Widening: {"kind": "widening", "taper_in": 20.0, "taper_out": 20.0},
   WideningRule: {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"},
+  WiderBy: {"by": "width"},
+  WiderOnCurves: {"before": 0.67, "by": "on_curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
   Width: {"kind": "width"},
   WidthTable: {"by": "table"},
   Zone: {"joins": "cross", "lie": {"kind": "parallel"}},

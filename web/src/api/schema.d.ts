@@ -4295,10 +4295,6 @@ export interface components {
         /**
          * CurveWidening
          * @description An edge that is widened on curves. It lies at base_offset on straights.
-         *
-         *     share: of the whole widening that this edge takes on the inside of a curve, and on its outside; 1 and 0 widen the
-         *     inside only, 0.5 and 0.5 both sides. It grows along the transition; where there is none, along `run` m, of which
-         *     `before` lies before the curve.
          */
         CurveWidening: {
             /** Base Offset */
@@ -5630,7 +5626,8 @@ export interface components {
         /**
          * GuideOut
          * @description A guide drawn: in the diagram, and in plan as east and north. wrong: why it cannot be laid. pieces: where each
-         *     begins and ends, (chainage, offset, chainage, offset).
+         *     begins and ends, (chainage, offset, chainage, offset). steps: of one that stands on another line, offsets of the base and after
+         *     each of its parts, in the order of chainages.
          */
         GuideOut: {
             /** Chainage */
@@ -5643,6 +5640,8 @@ export interface components {
             pieces: number[][];
             /** Plan */
             plan: number[][];
+            /** Steps */
+            steps: (number | null)[][];
             /** Wrong */
             wrong: string | null;
         };
@@ -5668,7 +5667,7 @@ export interface components {
              */
             side: "left" | "right";
             /** Source */
-            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"] | components["schemas"]["OfRoad"] | components["schemas"]["CornerCurve"];
+            source: components["schemas"]["Pieces"] | components["schemas"]["DrawnLine"] | components["schemas"]["NearestLine"] | components["schemas"]["CurveWidening"] | components["schemas"]["OfRoad"] | components["schemas"]["CornerCurve"] | components["schemas"]["OnLineAndParts"];
             /**
              * Use
              * @default edge
@@ -7887,6 +7886,19 @@ export interface components {
             who: string;
         };
         /**
+         * NoLess
+         * @description The line that is reached so far or this one, whichever lies further out; where there is only one of them, that.
+         */
+        NoLess: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "no_less";
+            /** Line */
+            line: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+        };
+        /**
          * NoLevelOut
          * @description A level that stands for none, in the file's unit, and how many points have it.
          */
@@ -7895,6 +7907,19 @@ export interface components {
             level: number;
             /** Points */
             points: number;
+        };
+        /**
+         * NoMore
+         * @description The line that is reached so far, but nowhere further out than this one.
+         */
+        NoMore: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "no_more";
+            /** Line */
+            line: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
         };
         /**
          * NotPlaced
@@ -7963,6 +7988,25 @@ export interface components {
             plus: number | string;
             /** Through */
             through: string;
+        };
+        /**
+         * OnLineAndParts
+         * @description A line on another: a base, and what is added to it or holds it off, one after another, on the guide's side. Where the base is
+         *     not there the guide is not, unless a part says where it lies.
+         */
+        OnLineAndParts: {
+            /** Base */
+            base: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "parts";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: (components["schemas"]["WiderBy"] | components["schemas"]["Pieces"] | components["schemas"]["WiderOnCurves"] | components["schemas"]["NoLess"] | components["schemas"]["NoMore"])[];
         };
         /**
          * OnSurface
@@ -9171,7 +9215,8 @@ export interface components {
         };
         /**
          * ReadyMadeIn
-         * @description One of them. lead: the edge itself runs so far before and after it, m.
+         * @description One of them. on: key of the guide that it stands on, null for a fixed offset; lead: the edge itself runs so far before and after
+         *     it, m.
          */
         ReadyMadeIn: {
             /**
@@ -9179,6 +9224,8 @@ export interface components {
              * @default 0
              */
             lead: number;
+            /** On */
+            on?: string | null;
             /** What */
             what: components["schemas"]["Widening"] | components["schemas"]["LayBy"] | components["schemas"]["BusBay"] | components["schemas"]["AuxiliaryLane"] | components["schemas"]["Parallel"];
         };
@@ -12818,6 +12865,64 @@ export interface components {
              * @enum {string}
              */
             vehicle: "SU" | "WB12" | "WB15" | "WB19";
+        };
+        /**
+         * WiderBy
+         * @description So many m further out all along, negative further in.
+         */
+        WiderBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "width";
+            /** Width */
+            width: number;
+        };
+        /**
+         * WiderOnCurves
+         * @description How much wider an edge is on curves.
+         *
+         *     share: of the whole widening that this edge takes on the inside of a curve, and on its outside; 1 and 0 widen the
+         *     inside only, 0.5 and 0.5 both sides. It grows along the transition; where there is none, along `run` m, of which
+         *     `before` lies before the curve.
+         */
+        WiderOnCurves: {
+            /**
+             * Before
+             * @default 0.67
+             */
+            before: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "on_curves";
+            /**
+             * @default {
+             *       "design_speed_kmh": 60,
+             *       "lane_width": 3.5,
+             *       "lanes": 2,
+             *       "standard": "vehicle",
+             *       "vehicle": "WB15"
+             *     }
+             */
+            rule: components["schemas"]["WideningRule"];
+            /**
+             * Run
+             * @default 30
+             */
+            run: number;
+            /**
+             * Share Inside
+             * @default 1
+             */
+            share_inside: number;
+            /**
+             * Share Outside
+             * @default 0
+             */
+            share_outside: number;
         };
         /**
          * Width

@@ -53,12 +53,14 @@ interface Props<S extends EdgeSource | FarSide> {
   points?: boolean;
   /** The far side of a median among the choices. */
   far?: boolean;
+  /** Key of a guide that is none of the choices. */
+  without?: string;
 }
 
-export function SourceRow<S extends EdgeSource | FarSide>({ label, value, onChange, disabled, linesOnly, points, far }: Props<S>) {
+export function SourceRow<S extends EdgeSource | FarSide>({ label, value, onChange, disabled, linesOnly, points, far, without }: Props<S>) {
   const templates = useDocumentsOf("template");
   const { codes } = useCalled();
-  const guides = useDocumentsOf("guide");
+  const guides = useDocumentsOf("guide").filter((g) => g.key !== without);
   const given: EdgeSource | FarSide = value;
   const chosen =
     given.by === "offset" || given.by === "far_side"

@@ -149,7 +149,7 @@ function Stop() {
         <Segmented size="small" block aria-label="Panel" value={panel} options={["Guide", "Follow rules"]} onChange={setPanel} style={{ margin: "10px 0" }} />
         {panel === "Guide" && spec && document && (
           <>
-            <GuideForm spec={spec} change={change} disabled={!mayEdit} drawn={drawn} />
+            <GuideForm spec={spec} change={change} disabled={!mayEdit} drawn={drawn} own={document.key} />
             {mayEdit && <Remove document={document} label="Remove guide" />}
           </>
         )}

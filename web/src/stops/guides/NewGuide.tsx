@@ -4,7 +4,7 @@ import { PlusOutlined } from "@ant-design/icons";
 import { Button, Dropdown, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useOfRoad, useOwnKey, useRoadKey, useRoads, useSummary } from "../../api/hooks";
+import { useDocumentsOf, useOfRoad, useOwnKey, useRoadKey, useRoads, useSummary } from "../../api/hooks";
 import { freshKey, useSave } from "../../api/save";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
@@ -12,7 +12,7 @@ import { Row } from "../../common/Inspector";
 import { useEdgeLine } from "../../common/SourceRow";
 import { NumberField } from "../../common/NumberField";
 import type { Unit } from "../../common/numbers";
-import type { Guide } from "./hooks";
+import { type Guide, type GuideDocument, useDiagram } from "./hooks";
 import { Dialog } from "../../common/Dialog";
 
 type What = Schemas["ReadyMadeIn"]["what"];
@@ -91,11 +91,20 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const [taper, setTaper] = useState("");
   const [speed, setSpeed] = useState(60);
   const [error, setError] = useState<string | null>(null);
+  const [on, setOn] = useState<string | null>(null);
   const from = place.range?.from ?? Math.round(place.chainage);
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
+  const stands = on !== null && kind !== "parallel";
   const fields = kind ? READY[kind].fields(from, to) : [];
   const alignment = useOwnKey("alignment");
   const here = useRoadKey();
+  const guides = useDocumentsOf("guide").filter((g) => g.spec.alignment === alignment);
+  const drawn = useDiagram().data?.guides;
+  /** The side on which a guide lies, which its pieces say better than it says itself. */
+  const sideOf = (guide: GuideDocument): Guide["side"] => {
+    const offset = drawn?.find((g) => g.key === guide.key)?.offset.find((o) => o !== null && o !== 0);
+    return offset == null ? guide.spec.side : offset < 0 ? "left" : "right";
+  };
   const other = useRoads().find((r) => r.key !== here);
   const add = async (made: Omit<Guide, "alignment">) => {
     const spec = { ...made, alignment };
@@ -107,9 +116,14 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     setError(null);
     const given = Object.fromEntries(fields.map((f) => [f.name, values[f.name] ?? f.value]));
     const by = kind === "widening" && taper ? { taper_by: { standard: taper, speed_kmh: speed } } : {};
-    const what = { kind, name: READY[kind].title, ...given, ...by } as unknown as What;
+    const beneath = stands ? guides.find((g) => g.key === on) : undefined;
+    // On another guide the sign of the offset alone counts, which is that of its side.
+    const side = beneath ? { base_offset: sideOf(beneath) === "left" ? -1 : 1 } : {};
+    const what = { kind, name: READY[kind].title, ...given, ...by, ...side } as unknown as What;
     try {
-      const spec = dataOf(await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: of.path }, body: { what, lead: 0 } }));
+      const spec = dataOf(
+        await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: of.path }, body: { what, lead: 0, on: beneath?.key ?? null } }),
+      );
       await add(spec as Guide);
       setKind(null);
     } catch (e) {
@@ -127,6 +141,19 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
         side: "right",
         source: { ...DEFAULTS.CornerCurve, road: other!.key, base_offset: 3.25 },
       }),
+    parts: () => {
+      const beneath = guides.find((g) => g.key === place.selection) ?? guides[0];
+      return add({
+        name: beneath ? `On ${beneath.spec.name}`.slice(0, 60) : "On a line",
+        use: beneath?.spec.use ?? "edge",
+        side: beneath ? sideOf(beneath) : "right",
+        source: {
+          by: "parts",
+          base: beneath ? { by: "guide", guide: beneath.key } : { by: "offset", offset: 3.25 },
+          parts: [{ by: "width", width: 0.5 }],
+        },
+      });
+    },
     curves: () =>
       add({
         name: "Edge widened on curves",
@@ -138,6 +165,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const choose = (key: string) => {
     setError(null);
     setValues({});
+    setOn(null);
     if (key in others) void others[key]!();
     else if (key === "polyline") void draw();
     else setKind(key as What["kind"]);
@@ -168,6 +196,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             ...Object.entries(READY).map(([key, { title }]) => ({ key, label: title })),
             { type: "divider" as const },
             { key: "curves", label: "Edge widened on curves by a standard" },
+            { key: "parts", label: "Line on another guide or line" },
             { key: "line", label: "Survey line of a code" },
             { key: "polyline", label: "Line drawn in plan" },
             ...(other
@@ -192,15 +221,28 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
         onCancel={() => setKind(null)}
         onOk={() => void make()}
       >
-        {fields.map((f) => (
-          <Row key={f.name} label={f.label}>
-            {f.unit === "chainage" ? (
-              <ChainageField label={f.label} value={values[f.name] ?? f.value} disabled={false} onChange={(v) => setValues({ ...values, [f.name]: v })} />
-            ) : (
-              <NumberField label={f.label} unit={f.unit} value={values[f.name] ?? f.value} onChange={(v) => setValues({ ...values, [f.name]: v })} />
-            )}
+        {guides.length > 0 && kind !== "parallel" && (
+          <Row label="Stands on">
+            <Select
+              size="small"
+              aria-label="What it stands on"
+              value={on ?? ""}
+              options={[{ value: "", label: "a fixed offset" }, ...guides.map((g) => ({ value: g.key, label: g.spec.name }))]}
+              onChange={(v) => setOn(v || null)}
+            />
           </Row>
-        ))}
+        )}
+        {fields
+          .filter((f) => !(stands && f.name === "base_offset"))
+          .map((f) => (
+            <Row key={f.name} label={f.label}>
+              {f.unit === "chainage" ? (
+                <ChainageField label={f.label} value={values[f.name] ?? f.value} disabled={false} onChange={(v) => setValues({ ...values, [f.name]: v })} />
+              ) : (
+                <NumberField label={f.label} unit={f.unit} value={values[f.name] ?? f.value} onChange={(v) => setValues({ ...values, [f.name]: v })} />
+              )}
+            </Row>
+          ))}
         {kind === "widening" && (
           <Row label="Tapers">
             <span style={{ display: "grid", gridTemplateColumns: "1fr 92px", gap: 6 }}>
