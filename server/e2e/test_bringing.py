@@ -306,6 +306,7 @@ class Following(BrowserCase):
         self.open(page, "guides?at=1430&from=1400&to=1480")
         page.get_by_role("button", name="New guide").click()
         page.get_by_role("menuitem", name="Lay-by").click()
+        page.get_by_role("checkbox", name=re.compile("^The edge of the lane follows it")).uncheck()
         page.get_by_role("dialog").get_by_role("button", name="Make guide").click()
         expect(page.get_by_role("group", name="Pieces")).to_contain_text("1+400.00")
         fresh(page)

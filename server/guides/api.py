@@ -2,17 +2,23 @@
 
 from typing import Any
 
+from django.contrib.auth.models import User
 from django.http import HttpRequest
 from ninja import Path, Router
 
 from config.errors import ERRORS
-from guides.bodies import Diagram, FollowedOut
+from design.actions.change import Change, change_documents
+from design.models import Document
+from guides.bodies import Diagram, FollowedOut, GuideIn, GuideMade
 from guides.diagram import diagram_of
 from projects.access import project_for
+from projects.models import Role
 from road.inputs import RoadKey
 from road.model import lines_of, road_model
 from road.numbers import numbers
 from saddle.documents import MAIN
+from saddle.findings.lines import rule_all_along
+from saddle.guides.evaluate import sound_guides
 from saddle.guides.ready_made import ReadyMadeIn, make
 from saddle.guides.spec import CornerCurve, GuideSpec, OfRoad
 from saddle.terrain.survey import polylines
@@ -26,6 +32,26 @@ def ready_made_guide(request: HttpRequest, project_id: Path[int], payload: Ready
     """A guide from a few figures, as pieces that can be changed afterwards."""
     project_for(request, project_id)
     return make(payload)
+
+
+@router.post("/guides", response={200: GuideMade, **ERRORS}, operation_id="makeGuide")
+def make_guide(request: HttpRequest, project_id: Path[int], payload: GuideIn, road: RoadKey = MAIN) -> GuideMade:
+    """A new guide, and where it is to be built the rule by which the lane's edge follows it wherever it is: one step of the history. Where
+    no template with an edge stands there, the guide alone is made."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    changes, point = [Change("guide", payload.key, payload.guide, 0)], None
+    if payload.built:
+        model, _ = road_model(project, road)
+        sound, _ = sound_guides(model.inputs.guides | {payload.key: payload.guide})
+        rule = rule_all_along(payload.key, payload.guide, model) if payload.key in sound else None
+        if rule is not None:
+            row = Document.objects.get(project=project, kind="follow", key=road)
+            plan = model.inputs.follow.changed(rules=[rule.model_dump(), *model.inputs.follow.model_dump()["rules"]])
+            changes.append(Change("follow", road, plan, row.version))
+            point = f"{rule.point} {rule.side}"
+    assert isinstance(request.user, User)
+    change_documents(project, request.user, f"Guide “{payload.guide.name}” made", changes)
+    return GuideMade(point=point)
 
 
 @router.get("/guides/diagram", response={200: Diagram, **ERRORS}, operation_id="guideDiagram")

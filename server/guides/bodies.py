@@ -4,6 +4,9 @@ from typing import Literal
 
 from ninja import Schema
 
+from saddle.documents_base import Key
+from saddle.guides.spec import GuideSpec
+
 
 class Straightened(Schema):
     """A line in the straightened diagram: offsets over chainages, null where it has none."""
@@ -22,6 +25,20 @@ class GuideOut(Straightened):
     pieces: list[list[float]]
     steps: list[list[float | None]]
     wrong: str | None
+
+
+class GuideIn(Schema):
+    """A new guide with its key. built: the lane's edge follows it."""
+
+    key: Key
+    guide: GuideSpec
+    built: bool = False
+
+
+class GuideMade(Schema):
+    """The point that follows the new guide, with its side; null where none does."""
+
+    point: str | None
 
 
 class SurveyedOut(Straightened):

@@ -6,7 +6,7 @@ from saddle.figures import written
 from saddle.geometry.polylines import Floats
 from saddle.guides.evaluate import stands_on
 from saddle.guides.pieces import stretches
-from saddle.guides.spec import EdgeSource, FollowRule, GuideSpec, NearestLine, OnGuide, Pieces
+from saddle.guides.spec import EdgeSource, FollowRule, GuideSpec, NearestLine, OnGuide, OnLineAndParts, Pieces
 from saddle.problem import Problem, runs_of
 from saddle.road.model import RoadModel
 from saddle.road.sources import guides_in_use
@@ -66,7 +66,7 @@ def idle_guides(model: RoadModel, crooked: dict[str, str]) -> list[Problem]:
         found.append(
             Problem(
                 "idle_guide", "caution", low, high, "Guides", f"nothing follows guide “{guide.name}”, so that it is not built: add a follow rule",
-                None, None, "put_rule_first", _rule_for(key, guide, low, high, model),
+                None, None, "put_rule_first", rule_for(key, guide, low, high, model),
             )
         )  # fmt: skip
     return found
@@ -93,16 +93,26 @@ def hidden_rules(model: RoadModel) -> list[Problem]:
 
 
 def _extent(guide: GuideSpec, model: RoadModel) -> tuple[float, float]:
-    """From where to where on the road a guide runs."""
+    """From where to where on the road a guide runs; of one that stands on another line, from where to where it is wider by pieces."""
     low, high = model.alignment.start, model.alignment.end
-    if isinstance(guide.source, Pieces):
-        laid = stretches(guide.source)
-        return max(low, laid[0].start), min(high, laid[-1].end)
+    source = guide.source
+    parts = source.parts if isinstance(source, OnLineAndParts) else [source]
+    laid = [stretch for part in parts if isinstance(part, Pieces) for stretch in stretches(part)]
+    if laid:
+        return max(low, min(s.start for s in laid)), min(high, max(s.end for s in laid))
     return low, high
 
 
-def _rule_for(key: str, guide: GuideSpec, low: float, high: float, model: RoadModel) -> FollowRule | None:
-    """The rule by which the lane's edge follows a guide, where a template is applied that has one."""
+def rule_all_along(key: str, guide: GuideSpec, model: RoadModel) -> FollowRule | None:
+    """The rule by which the lane's edge follows a guide wherever that is, so that the guide can be moved by itself; None where no
+    template with an edge is applied."""
+    low, high = _extent(guide, model)
+    rule = rule_for(key, guide, low, high, model) if high > low else None
+    return rule and rule.changed(from_chainage=model.alignment.start, to_chainage=model.alignment.end)
+
+
+def rule_for(key: str, guide: GuideSpec, low: float, high: float, model: RoadModel) -> FollowRule | None:
+    """The rule by which the lane's edge follows a guide between two chainages, where a template is applied that has one."""
     middle = int(np.argmin(np.abs(model.chainage - (low + high) / 2)))
     at = model.group_of(middle)
     if at is None:

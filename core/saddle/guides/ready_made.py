@@ -89,7 +89,7 @@ def make(given: ReadyMadeIn) -> GuideSpec:
     if given.on is not None:
         widths = make(given.changed(on=None, what=what.changed(base_offset=0.0))).source
         assert isinstance(widths, Pieces)
-        source = OnLineAndParts(base=OnGuide(guide=given.on), parts=[widths])
+        source = OnLineAndParts(base=OnGuide(guide=given.on), parts=[widths], only_pieces=True)
         return GuideSpec(name=what.name, side="left" if what.base_offset < 0 else "right", source=source)
     base = what.base_offset
     outward = 1.0 if base >= 0 else -1.0

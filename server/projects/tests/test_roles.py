@@ -78,6 +78,9 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/guides/ready-made"): (
         {"what": {"kind": "lay_by", "name": "L", "base_offset": 3, "from_chainage": 10}}, False, 200,
     ),
+    ("POST", "/api/projects/{project_id}/guides"): (
+        {"key": "beside", "guide": {"name": "Beside", "source": {"by": "line", "code": "EDGE"}}, "built": True}, True, 200,
+    ),
     ("GET", "/api/projects/{project_id}/guides/diagram"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/guides/followed"): (None, False, 200),
     ("GET", "/api/projects/{project_id}/survey/lines"): (None, False, 200),

@@ -113,7 +113,7 @@ interface Defaults {
   OfRoad: Pick<Schemas["OfRoad"], "beyond" | "by" | "line">;
   OnGuide: Pick<Schemas["OnGuide"], "by">;
   OnLine: Pick<Schemas["OnLine"], "kind" | "plus">;
-  OnLineAndParts: Pick<Schemas["OnLineAndParts"], "by" | "parts">;
+  OnLineAndParts: Pick<Schemas["OnLineAndParts"], "by" | "only_pieces" | "parts">;
   OnSurface: Pick<Schemas["OnSurface"], "kind" | "plus" | "surface">;
   OneValue: Pick<Schemas["OneValue"], "kind" | "pct">;
   Onto: Pick<Schemas["Onto"], "kind">;
@@ -318,7 +318,7 @@ export const DEFAULTS: Defaults = {
   OfRoad: {"beyond": 0.0, "by": "road", "line": "left_edge"},
   OnGuide: {"by": "guide"},
   OnLine: {"kind": "on_line", "plus": 0.0},
-  OnLineAndParts: {"by": "parts", "parts": []},
+  OnLineAndParts: {"by": "parts", "only_pieces": false, "parts": []},
   OnSurface: {"kind": "on_surface", "plus": 0.0, "surface": "main"},
   OneValue: {"kind": "one_value", "pct": -2.5},
   Onto: {"kind": "onto"},

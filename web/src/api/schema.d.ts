@@ -901,6 +901,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/guides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Guide
+         * @description A new guide, and where it is to be built the rule by which the lane's edge follows it wherever it is: one step of the history. Where
+         *     no template with an edge stands there, the guide alone is made.
+         */
+        post: operations["makeGuide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/guides/diagram": {
         parameters: {
             query?: never;
@@ -5599,6 +5620,20 @@ export interface components {
             pct: number;
         };
         /**
+         * GuideIn
+         * @description A new guide with its key. built: the lane's edge follows it.
+         */
+        GuideIn: {
+            /**
+             * Built
+             * @default false
+             */
+            built: boolean;
+            guide: components["schemas"]["GuideSpec"];
+            /** Key */
+            key: string;
+        };
+        /**
          * GuideLevel
          * @description Level: that of a guide or survey line, plus a difference, m; where it has none, a rise from the parent, m.
          */
@@ -5622,6 +5657,14 @@ export interface components {
             rise: number | string;
             /** Source */
             source: components["schemas"]["AtOffset"] | components["schemas"]["NearestLine"] | components["schemas"]["OnGuide"] | components["schemas"]["FarSide"];
+        };
+        /**
+         * GuideMade
+         * @description The point that follows the new guide, with its side; null where none does.
+         */
+        GuideMade: {
+            /** Point */
+            point: string | null;
         };
         /**
          * GuideOut
@@ -7992,7 +8035,8 @@ export interface components {
         /**
          * OnLineAndParts
          * @description A line on another: a base, and what is added to it or holds it off, one after another, on the guide's side. Where the base is
-         *     not there the guide is not, unless a part says where it lies.
+         *     not there the guide is not, unless a part says where it lies. only_pieces: it is there only from where its pieces begin to where they
+         *     end, as a bay is, and leaves what follows it alone elsewhere.
          */
         OnLineAndParts: {
             /** Base */
@@ -8002,6 +8046,11 @@ export interface components {
              * @enum {string}
              */
             by: "parts";
+            /**
+             * Only Pieces
+             * @default false
+             */
+            only_pieces: boolean;
             /**
              * Parts
              * @default []
@@ -17469,6 +17518,106 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    makeGuide: {
+        parameters: {
+            query?: {
+                road?: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideMade"];
+                };
             };
             /** @description Bad Request */
             400: {

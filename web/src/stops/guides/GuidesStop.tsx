@@ -17,7 +17,7 @@ import { useLook } from "../../plan/look";
 import { Diagram } from "./Diagram";
 import { FollowedTable, FollowPanel } from "./FollowPanel";
 import { GuideForm } from "./GuideForm";
-import { dragJoint, type GuideDocument, layPieces, useDiagram, useFollowed } from "./hooks";
+import { jointsOf, withJoint, type GuideDocument, layPieces, useDiagram, useFollowed } from "./hooks";
 import { NewGuide } from "./NewGuide";
 import { Remove } from "../../common/Remove";
 
@@ -59,11 +59,7 @@ function Stop() {
       }),
     [diagram, guides, document],
   );
-  const joints = useMemo(() => {
-    if (spec?.source.by !== "pieces" || !mayEdit) return null;
-    const laid = layPieces(spec.source);
-    return [{ chainage: spec.source.start_chainage, offset: spec.source.start_offset }, ...laid.map((s) => ({ chainage: s.end, offset: s.to }))];
-  }, [spec, mayEdit]);
+  const joints = useMemo(() => (spec && mayEdit ? jointsOf(spec, drawn) : null), [spec, drawn, mayEdit]);
   const handles = useMemo(
     () => (spec?.source.by === "polyline" && mayEdit ? spec.source.points.map((p, i) => ({ at: [p[0], p[1]], label: String(i + 1) })) : undefined),
     [spec, mayEdit],
@@ -129,8 +125,7 @@ function Stop() {
             onStep={place.goToChainage}
             onChoose={place.select}
             onDrag={(i, c, o, done) => {
-              if (spec?.source.by !== "pieces") return;
-              drag({ ...spec, source: dragJoint(spec.source, i - 1, c, o) }, done);
+              if (spec) drag(withJoint(spec, drawn, i - 1, c, o), done);
             }}
           />
         </div>

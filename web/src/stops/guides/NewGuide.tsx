@@ -1,11 +1,11 @@
 /** Ways to begin a guide: ready-made ones from a few figures, a survey line, a curve widening, a drawn line. */
 import { DEFAULTS } from "../../api/defaults";
 import { PlusOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Select } from "antd";
+import { App, Button, Checkbox, Dropdown, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas, lineOf } from "../../api/client";
-import { useDocumentsOf, useOfRoad, useOwnKey, useRoadKey, useRoads, useSummary } from "../../api/hooks";
-import { freshKey, useSave } from "../../api/save";
+import { useChange, useDocumentsOf, useOfRoad, useOwnKey, useRoadKey, useRoads, useSummary } from "../../api/hooks";
+import { freshKey } from "../../api/save";
 import { usePlace } from "../../base/place";
 import { ChainageField } from "../../common/ChainageField";
 import { Row } from "../../common/Inspector";
@@ -84,7 +84,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const of = useOfRoad();
   const place = usePlace();
   const summary = useSummary().data;
-  const save = useSave();
+  const { message } = App.useApp();
   const edge = useEdgeLine(12);
   const [kind, setKind] = useState<What["kind"] | null>(null);
   const [values, setValues] = useState<Record<string, number>>({});
@@ -92,6 +92,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   const [speed, setSpeed] = useState(60);
   const [error, setError] = useState<string | null>(null);
   const [on, setOn] = useState<string | null>(null);
+  const [built, setBuilt] = useState(true);
   const from = place.range?.from ?? Math.round(place.chainage);
   const to = place.range?.to ?? Math.min(from + 60, summary?.end ?? from + 60);
   const stands = on !== null && kind !== "parallel";
@@ -106,10 +107,15 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     return offset == null ? guide.spec.side : offset < 0 ? "left" : "right";
   };
   const other = useRoads().find((r) => r.key !== here);
-  const add = async (made: Omit<Guide, "alignment">) => {
-    const spec = { ...made, alignment };
+  const change = useChange(async (params, body: Schemas["GuideIn"]) => dataOf(await api.POST("/api/projects/{project_id}/guides", { params, body })));
+  /** Made, and where it is to be built followed by the lane's edge wherever it is: one step of the history. */
+  const add = async (made: Omit<Guide, "alignment">, wanted = false) => {
     const key = freshKey("guide");
-    if ((await save({ kind: "guide", key, version: 0, spec })) !== null) onMade(key);
+    const found = await change.mutateAsync({ key, guide: { ...made, alignment }, built: wanted });
+    if (wanted && found.point === null)
+      void message.warning("The guide is made, but no template with a lane edge is applied there: nothing follows it yet.", 8);
+    else if (found.point !== null) void message.success(`${found.point} follows it`);
+    onMade(key);
   };
   const make = async () => {
     if (!kind) return;
@@ -124,7 +130,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
       const spec = dataOf(
         await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: of.path }, body: { what, lead: 0, on: beneath?.key ?? null } }),
       );
-      await add(spec as Guide);
+      await add(spec as Guide, built && kind !== "parallel");
       setKind(null);
     } catch (e) {
       setError(lineOf(e));
@@ -151,6 +157,7 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
           by: "parts",
           base: beneath ? { by: "guide", guide: beneath.key } : { by: "offset", offset: 3.25 },
           parts: [{ by: "width", width: 0.5 }],
+          only_pieces: false,
         },
       });
     },
@@ -251,8 +258,16 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
             </span>
           </Row>
         )}
+        {kind !== "parallel" && (
+          <Checkbox checked={built} onChange={(e) => setBuilt(e.target.checked)}>
+            The edge of the lane follows it, wherever it is moved
+          </Checkbox>
+        )}
         <p className="quiet">
-          The offset is from the alignment: negative for an edge on the left. What is added lies further out. It becomes ordinary pieces that can be changed.
+          {stands
+            ? "What is added lies further out than the guide beneath, and goes where that goes."
+            : "The offset is from the alignment: negative for an edge on the left. What is added lies further out."}{" "}
+          It becomes ordinary pieces that can be changed.
         </p>
         {error && <p style={{ color: "var(--fault)" }}>{error}</p>}
       </Dialog>

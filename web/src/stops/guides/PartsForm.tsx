@@ -1,6 +1,6 @@
 /** A guide that stands on another line: the line beneath, and what makes it wider or holds it off, one part after another. */
 import { DeleteOutlined } from "@ant-design/icons";
-import { Button, Dropdown, Segmented } from "antd";
+import { Button, Checkbox, Dropdown, Segmented } from "antd";
 import type { Schemas } from "../../api/client";
 import { DEFAULTS } from "../../api/defaults";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
@@ -108,6 +108,11 @@ export function PartsForm({ source, onChange, disabled, drawn, own, side, setSid
         >
           <Button size="small">Add a part</Button>
         </Dropdown>
+      )}
+      {source.parts.some((p) => p.by === "pieces") && (
+        <Checkbox disabled={disabled} checked={source.only_pieces} onChange={(e) => onChange({ ...source, only_pieces: e.target.checked })}>
+          There only where its pieces are
+        </Checkbox>
       )}
       <Reached source={source} drawn={drawn} />
     </>

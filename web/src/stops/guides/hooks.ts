@@ -1,12 +1,14 @@
 /** Guides: documents, what is drawn of them, and what points follow. */
-import { api, dataOf } from "../../api/client";
+import { api, dataOf, type Schemas } from "../../api/client";
 import { type DocumentOf, type SpecOf, useModel } from "../../api/hooks";
+import { nearestSection } from "../../base/nearest";
 
 export type Guide = SpecOf<"guide">;
 export type GuideDocument = DocumentOf<"guide">;
 export type Source = Guide["source"];
 export type PiecesSource = Extract<Source, { by: "pieces" }>;
 export type Piece = PiecesSource["pieces"][number];
+type Drawn = Schemas["GuideOut"] | undefined;
 export type Rule = NonNullable<SpecOf<"follow">["rules"]>[number];
 
 export function useDiagram() {
@@ -30,7 +32,7 @@ export function layPieces(source: PiecesSource): { start: number; end: number; f
 }
 
 /** Pieces after the joint behind piece `i` (-1: the start) was dragged to a chainage and offset. */
-export function dragJoint(source: PiecesSource, i: number, chainage: number, offset: number): PiecesSource {
+function dragJoint(source: PiecesSource, i: number, chainage: number, offset: number): PiecesSource {
   if (i < 0) return { ...source, start_chainage: chainage, start_offset: source.pieces[0]?.kind === "hold" ? offset : source.start_offset };
   const laid = layPieces(source);
   const piece = source.pieces[i]!;
@@ -46,4 +48,42 @@ export function dragJoint(source: PiecesSource, i: number, chainage: number, off
         : { ...piece.end, one_in: rise > 1e-6 ? along / rise : piece.end.one_in };
   const moved = (piece.kind === "taper" ? { ...piece, to_offset: offset, end } : { ...piece, end }) as Piece;
   return { ...source, pieces: source.pieces.map((p, j) => (j === i ? moved : p)) };
+}
+
+/** The pieces of a guide that are dragged in the diagram: its own, or the first by which it is wider than the line beneath. */
+function dragged({ source }: Guide): { pieces: PiecesSource; part: number | null } | null {
+  if (source.by === "pieces") return { pieces: source, part: null };
+  if (source.by !== "parts") return null;
+  const part = source.parts.findIndex((p) => p.by === "pieces");
+  return part < 0 ? null : { pieces: source.parts[part] as PiecesSource, part };
+}
+
+/** Where the line beneath a part lies, and which way it is wider. */
+function beneath(spec: Guide, part: number | null, drawn: Drawn): (chainage: number, width: number) => number {
+  const out = spec.side === "left" ? -1 : 1;
+  const step = part === null ? undefined : drawn?.steps[part];
+  if (!drawn || !step) return (_, offset) => offset;
+  return (chainage, width) => (step[nearestSection(drawn.chainage, [], chainage, 0)] ?? 0) + out * width;
+}
+
+/** Start and ends of the pieces as they lie in the diagram. */
+export function jointsOf(spec: Guide, drawn: Drawn): { chainage: number; offset: number }[] | null {
+  const found = dragged(spec);
+  if (!found || (found.part !== null && !drawn)) return null;
+  const at = beneath(spec, found.part, drawn);
+  const { start_chainage, start_offset } = found.pieces;
+  const places = [[start_chainage, start_offset] as const, ...layPieces(found.pieces).map((s) => [s.end, s.to] as const)];
+  return places.map(([chainage, offset]) => ({ chainage, offset: at(chainage, offset) }));
+}
+
+/** The guide after the joint behind piece `i` (-1: the start) was dragged to a chainage and offset. */
+export function withJoint(spec: Guide, drawn: Drawn, i: number, chainage: number, offset: number): Guide {
+  const found = dragged(spec);
+  if (!found) return spec;
+  if (found.part === null) return { ...spec, source: dragJoint(found.pieces, i, chainage, offset) };
+  const base = beneath(spec, found.part, drawn)(chainage, 0);
+  const width = Math.round((spec.side === "left" ? base - offset : offset - base) * 100) / 100;
+  const moved = dragJoint(found.pieces, i, chainage, width);
+  const source = spec.source as Extract<Source, { by: "parts" }>;
+  return { ...spec, source: { ...source, parts: source.parts.map((p, k) => (k === found.part ? moved : p)) } };
 }
