@@ -93,7 +93,12 @@ def _stood_on(
         {"by": "no_more", "line": {"by": "offset", "offset": side * float(rng.uniform(3.2, 5.0))}},
     ]  # fmt: skip
     parts = [ways[int(i)] for i in rng.choice(len(ways), int(rng.integers(1, 4)), replace=False)]
-    source = {"by": "parts", "base": {"by": "guide", "guide": f"beneath{k}"}, "parts": parts}
+    source = {
+        "by": "parts",
+        "base": {"by": "guide", "guide": f"beneath{k}"},
+        "parts": parts,
+        "only_pieces": bool(rng.random() < 0.2),
+    }
     return {f"beneath{k}": edge, f"edge{k}": GuideSpec.model_validate({"name": f"On G{k}", "side": edge.side, "source": source})}
 
 

@@ -51,6 +51,18 @@ def needs(chainage: np.ndarray, hinge: np.ndarray, need: np.ndarray, fixed: np.n
     return straight(chainage, hinge, np.ones((n, 2)), (one, one), np.zeros((n, 2)), fixed)
 
 
+class MillimetresApart(TestCase):
+    """Sections that stand millimetres apart share one level of the program: the old hinge between them bends, and either may need more."""
+
+    def test_what_the_second_needs_is_kept_as_well(self) -> None:
+        for rise in (0.03, -0.03):
+            x, z = np.array([0.0, 10.0, 10.002, 20.0]), np.array([0.0, 0.0, rise, 0.0])
+            found = best_levels(needs(x, z, z + 0.04), Limits(50.0, written=True))
+            over = found.level - z
+            self.assertGreaterEqual(over.min(), 0.04 - 1e-6)
+            self.assertAlmostEqual(over[1:3].min(), 0.04, 6)  # and nothing more than the higher of both asks for
+
+
 class ClosedForm(TestCase):
     """Checks 12.6: one bump of 60 mm, least thickness 40 mm, 0.5 % change of grade at 10 m. Constructed; the split between
     the two neighbours is not unique, so their sum is tested."""

@@ -31,6 +31,19 @@ def brute_force_depths(
     return np.array([zh + (pct[0] if v < h else pct[1]) / 100 * abs(v - h) - e for v, e in checked])
 
 
+class NothingOverlaid(TestCase):
+    def test_of_two_grounds_at_a_step_the_higher_counts_and_so_it_does_in_the_mirror(self) -> None:
+        """Milled 50 mm left of the hinge, and neither side has any width: a section and its mirror asked different grounds."""
+        h = np.array([1.0])
+        ground = Polylines(np.array([[-9.0, 1.0, 1.0, 9.0]]), np.array([[0.95, 0.95, 1.0, 1.0]]))
+        shape = straight_shape(1, h, np.array([-2.5]), np.array([-2.5]))
+        found = cover_governs(ground, shape, h, h, h, np.array([0.06]))
+        other = cover_governs(
+            mirror(ground), straight_shape(1, -h, np.array([-2.5]), np.array([-2.5])), -h, -h, -h, np.array([0.06])
+        )
+        np.testing.assert_allclose([found.level[0], other.level[0]], 1.06)
+
+
 class CoverGoverns(TestCase):
     N = 1000
 

@@ -8,6 +8,7 @@ import { type Area, cellsOf, headOf, planPaste, textOf } from "../src/common/cel
 import * as kinds from "../src/common/cells/columns";
 import { FORMS, readNumber, readWithin, type Unit } from "../src/common/numbers";
 import { signed } from "../src/common/signed";
+import { insertedAt, jointsOf } from "../src/stops/templates/insert";
 import { type Course, courseColumns } from "../src/stops/templates/courses";
 
 type Rows = Record<string, unknown>[];
@@ -56,6 +57,8 @@ const RULES: Record<string, (...given: never[]) => unknown> = {
     });
     return { again, wrong };
   },
+  joints: jointsOf,
+  insertedAt,
   readCoat: (text: string) => courseColumns([]).at(-1)!.kind.read(text),
   pastedInto: (rows: Rows, columns: Described[], text: string, at: Area) => planPaste({ rows, columns: columns.map(columnOf) }, cellsOf(text), at),
 };

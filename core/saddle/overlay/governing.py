@@ -29,15 +29,22 @@ def cover_governs(
 
     existing, shape: n polylines; hinge, left, right: (n,) offsets, left <= hinge <= right; cover: (n,) m. Each
     side gives a candidate max(e(v) + cover - shape(v)); the higher governs. A side without width asks for nothing: at a step the
-    ground on its far side is none of its business.
+    ground on its far side is none of its business. Where neither side has any, the higher ground at the hinge counts.
     """
     spans = ((left, hinge), (hinge, right))
     candidates = [_highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in spans]
     flat = [np.abs(b - a) <= tolerances.COINCIDENT for a, b in spans]
     one, other = (np.where(flat[k] & ~flat[1 - k], -np.inf, candidates[k]) for k in (0, 1))
-    level = np.maximum(one, other)
+    level = np.where(flat[0] & flat[1], _at_hinge(existing, shape, hinge, cover), np.maximum(one, other))
     asked = [np.where(np.isneginf(c), np.nan, c) for c in (one, other)]
     return HingeLevels(asked[0], asked[1], level)
+
+
+def _at_hinge(existing: Polylines, shape: Polylines, hinge: Floats, cover: Floats) -> Floats:
+    """What the ground at the hinge asks for, (n,); of two grounds that meet there in a step the one that asks for more."""
+    at = hinge[:, None]
+    need = [(interpolate(existing, at, w) + cover[:, None] - interpolate(shape, at, w))[:, 0] for w in ("outer", "inner")]
+    return np.maximum(*need)
 
 
 def edges_govern(existing: Polylines, shape: Polylines, hinge: Floats, left: Floats, right: Floats, cover: Floats) -> HingeLevels:

@@ -354,7 +354,8 @@ def _turned(lines: RoadLinesFound, rows: Bools, rule: ProfileGoverns) -> Floats:
         out = lines.ruled[rows, 0] - lines.hinge[rows]
         at: Floats = np.where(out < 0, off[:, 0], off[:, 1]) / 100 * np.abs(out)
         return at
-    turned = np.where(off == 0, 0.0, off / 100 * width)  # at the normal crossfall nothing turns, whatever the width
+    # At the normal crossfall nothing turns, whatever the width; and an edge that is the hinge turns nothing, whatever the crossfall.
+    turned = np.where((off == 0) | (width == 0), 0.0, off / 100 * width)
     lower = np.sign(np.where(np.abs(pct[:, 1] - pct[:, 0]) < SAME_FALL, 0.0, pct[:, 1] - pct[:, 0]))
     right = {"left": np.full(len(pct), -1.0), "right": np.ones(len(pct)), "inner": -lower, "outer": lower}[rule.about]
     of_one = np.where(right > 0, turned[:, 1], turned[:, 0])

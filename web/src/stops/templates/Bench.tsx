@@ -12,6 +12,7 @@ import { BringDialog } from "./BringDialog";
 import { bundleText } from "./library";
 import { BenchMarks } from "./BenchMarks";
 import { adding, dragged } from "./edits";
+import { insertedAt, type Put, stripFrom } from "./insert";
 import { OnTheRoad } from "./OnTheRoad";
 import { Outline } from "./Outline";
 import { drawnSide, halfOf, type Sel, selOf, type SelKind, selText, type Side, type Template, withHalf } from "./spec";
@@ -46,6 +47,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
   const [side, setSide] = useState<Side>("right");
   const [whole, setWhole] = useState(false);
   const [placing, setPlacing] = useState<string | null>(null);
+  const [inserting, setInserting] = useState<string | null>(null);
   const [applying, setApplying] = useState(false);
   const [keeping, setKeeping] = useState<string | null>(null);
   const project_id = useProjectId();
@@ -85,6 +87,13 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
     change(withHalf(spec, drawn, made.half));
     select({ kind, side: drawn, name: made.name });
   };
+  const insert = (what: Put) => {
+    const drawn = drawnSide(spec, shownSide);
+    const made = insertedAt(halfOf(spec, drawn), kerbs, inserting!, what, { kerb: kerbs[0]?.key ?? "", makeUp: makeUps[0]?.key ?? "" });
+    change(withHalf(spec, drawn, made.half));
+    setInserting(null);
+    select({ kind: made.kind, side: drawn, name: made.name });
+  };
   const placePoint = (at: Vertex) => {
     if (!placing || !answer) return;
     const clicked: Side = at[0] < 0 ? "left" : "right";
@@ -122,6 +131,15 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
               }
             />
           )}
+          {inserting && (
+            <InsertBar
+              at={inserting}
+              strip={stripFrom(halfOf(spec, drawnSide(spec, shownSide)), inserting)?.name}
+              kerb={kerbs.length > 0}
+              put={insert}
+              close={() => setInserting(null)}
+            />
+          )}
           <div style={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
             {mode === "road" ? (
               <OnTheRoad name={spec.name} />
@@ -154,6 +172,8 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
                       boundary={trial.boundary}
                       mayEdit={mayEdit}
                       adding={placing !== null}
+                      kerbs={kerbs}
+                      insert={setInserting}
                       select={select}
                       drag={(point, to, level, done) => {
                         setDragging(!done);
@@ -236,6 +256,38 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
       />
       {keeping && <BringDialog target="library" title={`Keep “${spec.name}” in the library`} text={keeping} close={() => setKeeping(null)} />}
       {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
+    </div>
+  );
+}
+
+interface InsertProps {
+  at: string;
+  /** The strip that begins there. */
+  strip: string | undefined;
+  kerb: boolean;
+  put: (what: Put) => void;
+  close: () => void;
+}
+
+/** What is put at a joint: what lies further out makes room for it, in one step. */
+function InsertBar({ at, strip, kerb, put, close }: InsertProps) {
+  return (
+    <div className="toolbar" role="group" aria-label={`Insert at ${at}`}>
+      <span>Insert at {at}:</span>
+      <Button size="small" autoFocus type="primary" onClick={() => put("strip")}>
+        Strip
+      </Button>
+      <Button size="small" disabled={!kerb} onClick={() => put("kerb")}>
+        Kerb
+      </Button>
+      {strip && (
+        <Button size="small" onClick={() => put("split")}>
+          Point in the middle of {strip}
+        </Button>
+      )}
+      <Button size="small" type="text" onClick={close}>
+        Never mind
+      </Button>
     </div>
   );
 }

@@ -5,7 +5,8 @@ import type { DrawingScale } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
 import type { Vertex } from "../../drawing/scale";
 import { colour } from "../../base/theme";
-import { drawnSide, halfOf, type Sel, type Side, type Template } from "./spec";
+import { jointsOf } from "./insert";
+import { drawnSide, halfOf, type Kerbs, type Sel, type Side, type Template } from "./spec";
 import type { BenchView } from "./useTryOut";
 
 type PointView = BenchView["points"][number];
@@ -30,13 +31,16 @@ interface Props {
   mayEdit: boolean;
   adding: boolean;
   select: (sel: Sel) => void;
+  /** Something is to be put at a joint of the side that is looked at. */
+  insert: (at: string) => void;
+  kerbs: Kerbs;
   /** Moves a point to a place; `done` when the pointer is let go. */
   drag: (point: PointView, to: Vertex, level: boolean, done: boolean) => void;
   setGround: (g: GroundShape, done: boolean) => void;
   setBoundary: (side: Side, offset: number, done: boolean) => void;
 }
 
-export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, mayEdit, adding, select, drag, setGround, setBoundary }: Props) {
+export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, mayEdit, adding, select, insert, kerbs, drag, setGround, setBoundary }: Props) {
   const { x, y } = scale;
   const wrong = new Set(view.faults.flatMap((f) => f.names));
   const own = view.points.filter((p) => p.kind === "point" && p.side !== "hinge" && !p.name.includes("."));
@@ -134,6 +138,7 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
           <PointLabel x={x(p.offset)} y={y(p.level)} name={p.name} tier={tier} fault={wrong.has(p.name)} chosen={isChosen(p)} />
         </Handle>
       ))}
+      {mayEdit && !adding && view.built && <Joints {...{ scale, view, spec, side, kerbs, insert }} />}
       {own
         .filter((p) => isChosen(p) && (spec.left || p.side === side))
         .map((p) => (
@@ -141,6 +146,35 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
         ))}
     </g>
   );
+}
+
+/** A plus below every joint of the side that is looked at: something is put there, and what lies further out makes room. */
+function Joints({ scale, view, spec, side, kerbs, insert }: Pick<Props, "scale" | "view" | "spec" | "side" | "kerbs" | "insert">) {
+  const y = scale.height - 34;
+  const places = jointsOf(halfOf(spec, drawnSide(spec, side)), kerbs).flatMap((name) => {
+    const p = view.points.find((v) => v.name === name && (v.side === side || v.side === "hinge"));
+    return p ? [{ name, x: scale.x(p.offset), top: scale.y(p.level) }] : [];
+  });
+  return places.map(({ name, x, top }) => (
+    <g
+      key={name}
+      className="joint"
+      role="button"
+      tabIndex={0}
+      aria-label={`Insert at ${name}`}
+      data-grab
+      onClick={(e) => {
+        e.stopPropagation();
+        insert(name);
+      }}
+      onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && insert(name)}
+    >
+      <title>{`Insert at ${name}`}</title>
+      <line x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" />
+      <circle cx={x} cy={y} r={8} />
+      <path d={`M${x - 4} ${y}h8M${x} ${y - 4}v8`} />
+    </g>
+  ));
 }
 
 function PointLabel({ x, y, name, tier, fault, chosen }: { x: number; y: number; name: string; tier: number; fault: boolean; chosen: boolean }) {

@@ -1,5 +1,6 @@
 /** What dragging a point and adding something do to a template. */
 import type { Vertex } from "../../drawing/scale";
+import { insertedAt } from "./insert";
 import { FRESH_RUNG } from "./RungForm";
 import {
   type Half,
@@ -16,7 +17,6 @@ import {
   type Side,
   type Template,
   withHalf,
-  withKerb,
   withStrip,
 } from "./spec";
 import type { BenchView } from "./useTryOut";
@@ -92,8 +92,8 @@ export function adding(kind: SelKind, half: Half, kerbs: Kerbs, wish: Wish): { h
   if (kind === "kerb") {
     const lane = half.strips.findLast((s) => s.kind === "lane");
     const at = lane && !half.kerbs.some((k) => k.at === lane.to_point) ? lane.to_point : outermost(half, kerbs);
-    const next = withKerb(half, kerbs, wish.kerb, at);
-    return { half: next, name: next.kerbs.at(-1)!.name };
+    const { half: next, name } = insertedAt(half, kerbs, at, "kerb", wish);
+    return { half: next, name };
   }
   if (kind === "floor") {
     const name = freeName(

@@ -110,25 +110,8 @@ export function newPoint(name: string, parent: string, width: number, pct: numbe
   return { name, offset: { kind: "width", parent, width }, level: { kind: "fall", parent, crossfall_pct: pct, turns_with: "side" }, on_sheets: "name" };
 }
 
-/** A kerb at a point; what started there starts at its far side instead. */
-export function withKerb(half: Half, kerbs: Kerbs, profile: string, at: string): Half {
-  const name = freeName(
-    "Kerb",
-    half.kerbs.map((k) => k.name),
-  );
-  const placed: Placement = { name, profile, at, turned: false };
-  const end = kerbPoints(placed, kerbs).at(-1)!;
-  const after = new Set(half.strips.filter((s) => s.from_point === at).map((s) => s.to_point));
-  const moved = (p: Point): Point => (after.has(p.name) ? renamedTies(p, at, end) : p);
-  return {
-    ...half,
-    points: half.points.map(moved),
-    strips: half.strips.map((s) => (s.from_point === at ? { ...s, from_point: end } : s)),
-    kerbs: [...half.kerbs, placed],
-  };
-}
-
-function renamedTies(p: Point, old: string, now: string): Point {
+/** A point whose ties name another point in place of one. */
+export function retied(p: Point, old: string, now: string): Point {
   const swap = <T>(tie: T): T =>
     Object.fromEntries(Object.entries(tie as object).map(([k, v]) => [k, ["parent", "through", "first", "second"].includes(k) && v === old ? now : v])) as T;
   return { ...p, offset: swap(p.offset), level: p.level ? swap(p.level) : p.level };
@@ -139,7 +122,7 @@ export function withPointRenamed(half: Half, old: string, now: string): Half {
   const mark = <T extends { point: string } | null | undefined>(m: T): T => (m && m.point === old ? { ...m, point: now } : m);
   return {
     ...half,
-    points: half.points.map((p) => renamedTies(p.name === old ? { ...p, name: now } : p, old, now)),
+    points: half.points.map((p) => retied(p.name === old ? { ...p, name: now } : p, old, now)),
     strips: half.strips.map((s) => ({ ...s, from_point: s.from_point === old ? now : s.from_point, to_point: s.to_point === old ? now : s.to_point })),
     kerbs: half.kerbs.map((k) => ({ ...k, at: k.at === old ? now : k.at })),
     floors: half.floors.map((f) => ({ ...f, start: mark(f.start), zones: f.zones.map((z) => ({ ...z, to: mark(z.to) })) })),
@@ -156,7 +139,7 @@ export function without(half: Half, sel: Sel, kerbs: Kerbs): Half {
     const end = kerbPoints(kerb, kerbs).at(-1)!;
     return {
       ...half,
-      points: half.points.map((p) => renamedTies(p, end, kerb.at)),
+      points: half.points.map((p) => retied(p, end, kerb.at)),
       strips: half.strips.map((s) => (s.from_point === end ? { ...s, from_point: kerb.at } : s)),
       kerbs: half.kerbs.filter((k) => k !== kerb),
     };
@@ -166,7 +149,7 @@ export function without(half: Half, sel: Sel, kerbs: Kerbs): Half {
   const back = strip?.from_point ?? HINGE;
   return {
     ...half,
-    points: half.points.filter((p) => p.name !== point).map((p) => renamedTies(p, point ?? "", back)),
+    points: half.points.filter((p) => p.name !== point).map((p) => retied(p, point ?? "", back)),
     strips: half.strips.filter((s) => s !== strip).map((s) => (s.from_point === point ? { ...s, from_point: back } : s)),
     kerbs: half.kerbs.map((k) => (k.at === point ? { ...k, at: back } : k)),
   };
