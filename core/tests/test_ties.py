@@ -13,6 +13,7 @@ from saddle.errors import TemplateError
 from saddle.geometry.polylines import Polylines, pack
 from saddle.guides.evaluate import GuideLine
 from saddle.guides.spec import NearestLine, OnGuide
+from saddle.template.bench import Trial, try_out
 from saddle.template.compiled import compile_template, try_compile
 from saddle.template.solve import Around, plain, solve_points
 from saddle.template.spec import TemplateSpec
@@ -187,5 +188,12 @@ class Faults(TestCase):
             self.assertIn(word, text)
         make_up = PARTS.make_ups["lane-new"]
         under = make_up.changed(courses=[make_up.courses[0].changed(outer={"kind": "under_kerb"}).model_dump()])
-        _, faults = try_compile(half_with(LANE), type(PARTS)({"lane-new": under}, {}))
-        self.assertIn("ends under a kerb, but there is none beside it", faults[0].message)
+        parts = type(PARTS)({"lane-new": under}, {})
+        compiled, faults = try_compile(half_with(LANE), parts)
+        assert compiled is not None
+        self.assertEqual(faults, [])  # it ends flush, and that is said
+        told = try_out(half_with(LANE), parts, Trial()).faults
+        self.assertIn("to end under a kerb, but none stands beside it", " | ".join(f.message for f in told))
+        flush = type(PARTS)({"lane-new": make_up.changed(courses=[make_up.courses[0].model_dump()])}, {})
+        one, other = (try_out(half_with(LANE), p, Trial()).layers[0] for p in (parts, flush))
+        self.assertEqual(one.polygon, other.polygon)

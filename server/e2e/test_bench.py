@@ -366,3 +366,46 @@ class TestGround(BrowserCase):
         expect(page.get_by_role("img", name="Section at 0+610.000")).to_be_visible()
         page.get_by_role("button", name="Village, kerbs").click()
         expect(page.get_by_text("Here stands “Rural, shoulders”")).to_be_visible()
+
+
+class Inserting(BrowserCase):
+    @in_turn
+    def test_a_cycle_lane_between_lane_and_kerb_in_five_acts(self) -> None:
+        """A plus below the joint, what is put there, its name, kind and width; and one undo takes the strip away again."""
+        page = self.page()
+        self.open(page, "templates?sel=template:village")
+        page.get_by_role("button", name="Insert at LaneEdge").click()
+        page.get_by_role("group", name="Insert at LaneEdge").get_by_role("button", name="Strip").click()
+        fresh(page)
+        self.assertEqual(
+            {s["name"]: (s["from_point"], s["to_point"]) for s in self.half()["strips"]},
+            {"Lane": ("hinge", "LaneEdge"), "Strip": ("LaneEdge", "StripEdge"), "Footpath": ("Kerb.back", "PathBack")},
+        )
+        self.assertEqual([k["at"] for k in self.half()["kerbs"]], ["StripEdge"])
+        name = page.get_by_role("textbox", name="Name of the strip")
+        name.fill("Cycle lane")
+        name.press("Enter")
+        choose(page, "Kind of strip", "cycle path")
+        width = page.get_by_role("textbox", name="Width of the strip")
+        width.fill("1.75")
+        width.press("Enter")
+        fresh(page)
+        strip = next(s for s in self.half()["strips"] if s["name"] == "Cycle lane")
+        self.assertEqual(strip["kind"], "cycle_path")
+        edge = next(p for p in self.half()["points"] if p["name"] == strip["to_point"])
+        self.assertEqual((edge["offset"]["parent"], edge["offset"]["width"]), ("LaneEdge", 1.75))
+        expect(inspector(page)).to_contain_text("Cycle lane")
+
+        # A point in the middle of the lane: the same surface, one strip more.
+        page.get_by_role("button", name="Insert at hinge").press("Enter")
+        page.get_by_role("button", name="Point in the middle of Lane").click()
+        fresh(page)
+        self.assertEqual(len(self.half()["strips"]), 4)
+        page.keyboard.press("Control+z")
+        fresh(page)
+        self.assertEqual(len(self.half()["strips"]), 3)
+
+    def half(self) -> dict[str, Any]:
+        spec: dict[str, Any] = Document.objects.get(project=self.project, kind="template", key="village").spec
+        half: dict[str, Any] = spec["right"]
+        return half

@@ -7,6 +7,7 @@ import numpy as np
 
 from saddle.geometry.polylines import Bools, Floats, Polylines
 from saddle.template.compiled import CompiledHalf, CompiledTemplate, Fault, KerbPoint, StripSpan, surface_columns
+from saddle.template.parts import UnderKerb
 from saddle.template.slopes import Room, side_slopes
 from saddle.template.solve import plain, solve_points
 
@@ -26,6 +27,7 @@ def geometry_faults(template: CompiledTemplate, *, mirrored: bool) -> list[Fault
         if mirrored and where == "left half":
             continue
         u, z = solve_points(half, plain(np.array([NORMAL_PCT]), dimensions=sizes))
+        found += _without_kerb(half, where)
         found += _order(half, where, u[0]) + _rising(half, where, u[0], z[0]) + _one_place(half, where, u[0], z[0])
     return found
 
@@ -66,6 +68,18 @@ def _rising(half: CompiledHalf, where: str, u: Floats, z: Floats) -> list[Fault]
                     "a fall outward is negative",
                 )
             )  # fmt: skip
+    return found
+
+
+def _without_kerb(half: CompiledHalf, where: str) -> list[Fault]:
+    found = []
+    for span in half.spans:
+        for course in span.new.courses if isinstance(span, StripSpan) else []:
+            for end, side in ((course.inner, -1), (course.outer, 1)):
+                if isinstance(end, UnderKerb) and half.kerb_beside(span.strip.name, side) is None:
+                    who = f"{course.name} of strip {span.strip.name}"
+                    message = f"{who} is to end under a kerb, but none stands beside it: it ends flush"
+                    found.append(Fault("caution", where, (span.strip.name,), message, "choose another end, or another make-up"))
     return found
 
 

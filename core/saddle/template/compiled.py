@@ -9,7 +9,7 @@ from typing import Literal
 
 from saddle.errors import TemplateError
 from saddle.guides.spec import LineSource
-from saddle.template.parts import KerbProfile, MakeUp, UnderKerb, thickness_values
+from saddle.template.parts import KerbProfile, MakeUp, thickness_values
 from saddle.template.rungs import Rung
 from saddle.template.spec import HINGE, Floor, Half, KerbPlacement, Mark, Strip, TemplateSpec
 from saddle.template.ties import (
@@ -116,6 +116,12 @@ class CompiledHalf:
     def outer(self) -> int:
         """Column of the outermost point, where the side slope starts."""
         return self.spans[-1].end
+
+    def kerb_beside(self, strip: str, side: int) -> "KerbSpan | None":
+        """The kerb that stands at the end of a strip, outward (1) or inward (-1)."""
+        i = next(k for k, span in enumerate(self.spans) if isinstance(span, StripSpan) and span.strip.name == strip) + side
+        beside = self.spans[i] if 0 <= i < len(self.spans) else None
+        return beside if isinstance(beside, KerbSpan) else None
 
     def column(self, name: str) -> int:
         """Column of a point."""
@@ -334,15 +340,10 @@ class _Compiler:
 
     def _ends(self, spans: list[Span]) -> None:
         """End rules that cannot be kept where the strip stands."""
-        for i, span in enumerate(spans):
-            if isinstance(span, KerbSpan):
-                continue
-            for course in span.new.courses:
-                who = f"{course.name} of strip {span.strip.name}"
-                for end, beside in ((course.inner, spans[i - 1] if i else None), (course.outer, (*spans, None)[i + 1])):
-                    if isinstance(end, UnderKerb) and not isinstance(beside, KerbSpan):
-                        self.fault(f"{who} ends under a kerb, but there is none beside it", "choose another end", span.strip.name)
+        for span in spans:
+            for course in span.new.courses if isinstance(span, StripSpan) else []:
                 if course.inner.kind == "to_slope":
+                    who = f"{course.name} of strip {span.strip.name}"
                     self.fault(f"{who} runs to the side slope at its inner end", "only outer ends can", span.strip.name)
 
     def _floors(self, spans: list[Span]) -> None:

@@ -181,7 +181,8 @@ class _StripLines:
         if isinstance(end, ToSlope):
             return builder.daylight(self.bottoms[j], self.b - self.split > tolerances.SLIVER)
         if isinstance(end, UnderKerb):
-            return builder.behind_kerb(self.span, side) + side * end.behind
+            kerb = builder.half.kerb_beside(self.span.strip.name, side)
+            return edge if kerb is None else builder.u[:, kerb.end if side > 0 else kerb.start] + side * end.behind
         if isinstance(end, Batter):
             at = self.begins(j, side)
             met = self.face(j, side, end.one_in).meets(self.bottoms[j])
@@ -235,11 +236,6 @@ class _Builder:
         lost = np.isnan(found)
         self.astray |= lost & needed & ~self.in_fill & ~self.bounded
         return np.where(lost, np.where(self.in_fill | self.bounded, self.end, self.outer), found)
-
-    def behind_kerb(self, span: StripSpan, side: int) -> Floats:
-        """The far side of the kerb beside a strip."""
-        beside = self.half.spans[self.half.spans.index(span) + side]
-        return self.u[:, beside.end if side > 0 else beside.start]
 
     def _boxed(self) -> Bools:
         """Sections that are dug out: not where the overlay covers all that it could and nothing new is built beside it."""

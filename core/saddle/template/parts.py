@@ -51,7 +51,7 @@ class ToSlope(Document):
 
 
 class UnderKerb(Document):
-    """Carried on under the kerb to so far behind its back, m."""
+    """Carried on under the kerb to so far behind its back, m; where no kerb stands at that end it is flush."""
 
     kind: Literal["under_kerb"] = "under_kerb"
     behind: NotNegativeMeasure = 0.0

@@ -113,6 +113,8 @@ function Chosen({ spec, sel, half, side, kerbs, mayEdit, change, select, write }
           names={names}
           disabled={disabled}
           open={open}
+          dimensions={spec.dimensions}
+          widen={(point) => write({ ...half, points: half.points.map((p) => (p.name === point.name ? point : p)) })}
           change={(next) => {
             write({ ...half, strips: half.strips.map((x) => (x === s ? next : x)) });
             again(next.name);

@@ -150,12 +150,18 @@ export function BenchMarks({ scale, view, spec, sel, side, ground, boundary, may
 
 /** A plus below every joint of the side that is looked at: something is put there, and what lies further out makes room. */
 function Joints({ scale, view, spec, side, kerbs, insert }: Pick<Props, "scale" | "view" | "spec" | "side" | "kerbs" | "insert">) {
-  const y = scale.height - 34;
-  const places = jointsOf(halfOf(spec, drawnSide(spec, side)), kerbs).flatMap((name) => {
+  const low = scale.height - 56;
+  const found = jointsOf(halfOf(spec, drawnSide(spec, side)), kerbs).flatMap((name) => {
     const p = view.points.find((v) => v.name === name && (v.side === side || v.side === "hinge"));
     return p ? [{ name, x: scale.x(p.offset), top: scale.y(p.level) }] : [];
   });
-  return places.map(({ name, x, top }) => (
+  // Where joints lie close together every other one stands higher.
+  const places: ((typeof found)[number] & { y: number })[] = [];
+  for (const joint of found) {
+    const last = places.at(-1);
+    places.push({ ...joint, y: last && Math.abs(joint.x - last.x) < 18 && last.y === low ? low - 19 : low });
+  }
+  return places.map(({ name, x, y, top }) => (
     <g
       key={name}
       className="joint"
@@ -167,7 +173,11 @@ function Joints({ scale, view, spec, side, kerbs, insert }: Pick<Props, "scale" 
         e.stopPropagation();
         insert(name);
       }}
-      onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && insert(name)}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" && e.key !== " ") return;
+        e.preventDefault(); // else the same press would choose the first of what may be put there
+        insert(name);
+      }}
     >
       <title>{`Insert at ${name}`}</title>
       <line x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" />

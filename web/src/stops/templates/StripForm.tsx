@@ -3,7 +3,8 @@ import { Select, Switch } from "antd";
 import { type SpecOf, useDocumentsOf } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NameField } from "../../common/NameField";
-import type { Half, Placement, Strip } from "./spec";
+import type { Dimension, Half, Placement, Point, Strip } from "./spec";
+import { ValueField } from "./ValueField";
 import { choicesOf } from "../../common/words";
 
 export const STRIP_KINDS = choicesOf<Strip["kind"]>({
@@ -62,7 +63,15 @@ export function CourseList({ makeUp, title }: { makeUp: SpecOf<"make_up"> | unde
   );
 }
 
-export function StripForm({ of: s, half, names, disabled, change, open }: Props<Strip>) {
+/** dimensions: of the template; widen: gives its outer point another width, where it is tied by one. */
+interface StripProps extends Props<Strip> {
+  dimensions: Dimension[];
+  widen: (point: Point) => void;
+}
+
+export function StripForm({ of: s, half, names, disabled, change, open, dimensions, widen }: StripProps) {
+  const far = half.points.find((p) => p.name === s.to_point);
+  const tie = far?.offset;
   const makeUps = useDocumentsOf("make_up");
   const options = makeUps.map((m) => ({ value: m.key, label: m.spec.name }));
   const points = names.map((n) => ({ value: n, label: n }));
@@ -81,6 +90,19 @@ export function StripForm({ of: s, half, names, disabled, change, open }: Props<
       <Row label="Kind">
         <Select size="small" aria-label="Kind of strip" disabled={disabled} value={s.kind} options={STRIP_KINDS} onChange={(kind) => change({ ...s, kind })} />
       </Row>
+      {far && (tie?.kind === "width" || tie?.kind === "follow") && tie.parent === s.from_point && (
+        <Row label="Width">
+          <ValueField
+            label="Width of the strip"
+            unit="m"
+            least={0}
+            value={tie.width}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(width) => widen({ ...far, offset: { ...tie, width } })}
+          />
+        </Row>
+      )}
       <Row label="From">
         <Select
           size="small"
