@@ -180,7 +180,7 @@ function Joints({ scale, view, spec, side, kerbs, insert }: Pick<Props, "scale" 
       }}
     >
       <title>{`Insert at ${name}`}</title>
-      <line x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" />
+      <line x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" pointerEvents="none" />
       <circle cx={x} cy={y} r={8} />
       <path d={`M${x - 4} ${y}h8M${x} ${y - 4}v8`} />
     </g>
