@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 #: As the changelog heads it.
-RELEASE = "0.24"
+RELEASE = "0.25"
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +19,8 @@ class RuleChange:
 VOLUMES = ("m3", "t")
 #: Newest first. What changes a figure is written here and in the changelog at once.
 RULES = (
+    RuleChange("0.25", "Where nothing is overlaid and the ground at the hinge has a step, the higher ground counts", VOLUMES),
+    RuleChange("0.25", "A profile about an edge that is the hinge itself gives its own level, and no longer none", VOLUMES),
     RuleChange(
         "0.24", "Where one segment of a line ends without a level and the next begins with one, the level there is known", VOLUMES
     ),

@@ -1,5 +1,5 @@
 /** What is drawn over the section on the bench: points to drag, the test ground, boundaries, what is chosen. */
-import { useRef } from "react";
+import { Fragment, useRef } from "react";
 import { nudged } from "../../common/nudge";
 import type { DrawingScale } from "../../drawing/SectionDrawing";
 import { signed } from "../../common/signed";
@@ -162,28 +162,29 @@ function Joints({ scale, view, spec, side, kerbs, insert }: Pick<Props, "scale" 
     places.push({ ...joint, y: last && Math.abs(joint.x - last.x) < 18 && last.y === low ? low - 19 : low });
   }
   return places.map(({ name, x, y, top }) => (
-    <g
-      key={name}
-      className="joint"
-      role="button"
-      tabIndex={0}
-      aria-label={`Insert at ${name}`}
-      data-grab
-      onClick={(e) => {
-        e.stopPropagation();
-        insert(name);
-      }}
-      onKeyDown={(e) => {
-        if (e.key !== "Enter" && e.key !== " ") return;
-        e.preventDefault(); // else the same press would choose the first of what may be put there
-        insert(name);
-      }}
-    >
-      <title>{`Insert at ${name}`}</title>
-      <line x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" pointerEvents="none" />
-      <circle cx={x} cy={y} r={8} />
-      <path d={`M${x - 4} ${y}h8M${x} ${y - 4}v8`} />
-    </g>
+    <Fragment key={name}>
+      <g
+        className="joint"
+        role="button"
+        tabIndex={0}
+        aria-label={`Insert at ${name}`}
+        data-grab
+        onClick={(e) => {
+          e.stopPropagation();
+          insert(name);
+        }}
+        onKeyDown={(e) => {
+          if (e.key !== "Enter" && e.key !== " ") return;
+          e.preventDefault(); // else the same press would choose the first of what may be put there
+          insert(name);
+        }}
+      >
+        <title>{`Insert at ${name}`}</title>
+        <circle cx={x} cy={y} r={8} />
+        <path d={`M${x - 4} ${y}h8M${x} ${y - 4}v8`} />
+      </g>
+      <line className="joint-line" x1={x} x2={x} y1={top} y2={y - 8} strokeDasharray="2 3" pointerEvents="none" />
+    </Fragment>
   ));
 }
 
