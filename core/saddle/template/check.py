@@ -73,8 +73,8 @@ def _rising(half: CompiledHalf, where: str, u: Floats, z: Floats) -> list[Fault]
 
 def _without_kerb(half: CompiledHalf, where: str) -> list[Fault]:
     found = []
-    for span in half.spans:
-        for course in span.new.courses if isinstance(span, StripSpan) else []:
+    for span in (s for s in half.spans if isinstance(s, StripSpan)):
+        for course in span.new.courses:
             for end, side in ((course.inner, -1), (course.outer, 1)):
                 if isinstance(end, UnderKerb) and half.kerb_beside(span.strip.name, side) is None:
                     who = f"{course.name} of strip {span.strip.name}"

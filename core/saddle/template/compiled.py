@@ -340,8 +340,8 @@ class _Compiler:
 
     def _ends(self, spans: list[Span]) -> None:
         """End rules that cannot be kept where the strip stands."""
-        for span in spans:
-            for course in span.new.courses if isinstance(span, StripSpan) else []:
+        for span in (s for s in spans if isinstance(s, StripSpan)):
+            for course in span.new.courses:
                 if course.inner.kind == "to_slope":
                     who = f"{course.name} of strip {span.strip.name}"
                     self.fault(f"{who} runs to the side slope at its inner end", "only outer ends can", span.strip.name)

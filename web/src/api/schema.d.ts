@@ -12518,7 +12518,7 @@ export interface components {
         };
         /**
          * UnderKerb
-         * @description Carried on under the kerb to so far behind its back, m.
+         * @description Carried on under the kerb to so far behind its back, m; where no kerb stands at that end it is flush.
          */
         UnderKerb: {
             /**
