@@ -175,7 +175,7 @@ class Section:
         side = -1 if guide.side == "left" else 1
         pieces = [part for part in guide.source.parts if part.by == "pieces"]
         there = any(self._perhaps(lambda part=part: self._pieces(part)) is not None for part in pieces)
-        if guide.source.only_pieces and not there:
+        if guide.source.only_pieces and pieces and not there:
             raise Unknown("a guide that is there only where its pieces are")
         reached = self._perhaps(lambda: self._source(guide.source.base, side))
         for part in guide.source.parts:

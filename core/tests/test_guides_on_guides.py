@@ -1,6 +1,7 @@
 """Guides that stand on other lines: by hand, and as laws. Sums and the further out of two are arithmetic; shapely says where two lines
 cross."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -29,7 +30,11 @@ from saddle.guides.spec import (
     WiderBy,
     WiderOnCurves,
 )
+from saddle.overlay.spec import TieIn
+from saddle.pipeline import solve
+from saddle.road.spec import Overlay
 from saddle.terrain.survey_lines import SurveyLines
+from tests.cases import demo_inputs
 from tests.test_guides import CURVED, STRAIGHT, sources
 
 EDGE = GuideSpec(name="Edge", source=Pieces(start_chainage=0, start_offset=3.5, pieces=[Hold(end=AtChainage(chainage=400))]))
@@ -133,6 +138,18 @@ class WhatCannotBeLaid(TestCase):
         self.assertIn("stand on each other", wrong["d"])
         self.assertIn("“On s” stands on itself", self.wrong({"s": on("s")})["s"])
 
+    def test_a_road_that_ends_at_a_circle_is_told_and_computed(self) -> None:
+        """Whoever looks for guides finds those that can be laid: of a circle there is no end."""
+        inputs = demo_inputs()
+        ranges = list(inputs.treatments.ranges)
+        i = next(k for k, r in enumerate(ranges) if isinstance(r.work, Overlay))
+        ranges[i] = ranges[i].changed(work=ranges[i].work.changed(begin=TieIn(length=10.0, guide="a").model_dump()).model_dump())
+        guides = inputs.guides | {"a": on("b"), "b": on("a")}
+        plan = inputs.treatments.changed(ranges=[r.model_dump() for r in ranges])
+        model = solve(replace(inputs, guides=guides, treatments=plan))
+        told = {p.code for p in model.problems}
+        self.assertLessEqual({"guide", "no_mouth"}, told)
+
     def test_what_is_beneath_is_named(self) -> None:
         bad = EDGE.changed(name="Bad", source=Pieces(start_chainage=9, start_offset=1, pieces=[Hold(end=AtChainage(chainage=5))]))
         wrong = self.wrong({"bad": bad, "on": on("bad"), "over": on("on"), "lost": on("nowhere")})
@@ -163,6 +180,13 @@ def turned(part: GuidePart) -> GuidePart:
     if isinstance(part, NoLess | NoMore) and isinstance(part.line, AtOffset):
         return part.changed(line=AtOffset(offset=-part.line.offset))
     return part
+
+
+class OnlyPieces(TestCase):
+    def test_without_pieces_it_is_there_all_along(self) -> None:
+        source = OnLineAndParts(base=OnGuide(guide="edge"), parts=[WiderBy(width=1)], only_pieces=True)
+        guide = GuideSpec(name="W", source=source)
+        np.testing.assert_allclose(at(guide, sources(guides={"edge": EDGE}), 50, 350), [4.5, 4.5])
 
 
 class Laws(TestCase):

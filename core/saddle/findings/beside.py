@@ -7,7 +7,7 @@ import numpy as np
 from saddle import tolerances
 from saddle.figures import slack, written
 from saddle.geometry.polylines import Bools, Floats
-from saddle.guides.evaluate import Sources
+from saddle.guides.evaluate import Sources, sound_guides
 from saddle.problem import Problem, problems_where
 from saddle.road.beyond import NO_LINE, NONE_FITS, SIDES, facing
 from saddle.road.model import RoadModel
@@ -90,7 +90,7 @@ def mouths(model: RoadModel) -> list[Problem]:
     """Treatments that are to meet a line and do not."""
     found: list[Problem] = []
     inputs = model.inputs
-    sources = Sources(model.alignment, inputs.lines, inputs.guides, inputs.roads)
+    sources = Sources(model.alignment, inputs.lines, sound_guides(inputs.guides)[0], inputs.roads)
     for item in inputs.treatments.ranges:
         if isinstance(item.work, Leave):
             continue

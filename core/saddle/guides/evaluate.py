@@ -138,9 +138,9 @@ def guide_line(guide: GuideSpec, frames: Frames, sources: Sources) -> GuideLine:
         return _of_road(source, frames, sources.roads.get(source.road))
     if isinstance(source, OnLineAndParts):
         offset = built_up(source, SIDES[guide.side], frames, sources)[-1]
-        if source.only_pieces:
-            laid = [offsets_along(stretches(part), frames.chainage) for part in source.parts if isinstance(part, Pieces)]
-            offset = np.where(np.isfinite([*laid, np.full(n, np.nan)]).any(axis=0), offset, np.nan)
+        laid = [offsets_along(stretches(part), frames.chainage) for part in source.parts if isinstance(part, Pieces)]
+        if source.only_pieces and laid:
+            offset = np.where(np.isfinite(laid).any(axis=0), offset, np.nan)
         return GuideLine(offset, np.full(n, np.nan))
     return GuideLine(*nearest(frames, drawn(source), DRAWN_REACH, 0))
 

@@ -217,8 +217,8 @@ GuidePart = Annotated[WiderBy | Pieces | WiderOnCurves | NoLess | NoMore, Field(
 
 class OnLineAndParts(Document):
     """A line on another: a base, and what is added to it or holds it off, one after another, on the guide's side. Where the base is
-    not there the guide is not, unless a part says where it lies. only_pieces: it is there only from where its pieces begin to where they
-    end, as a bay is, and leaves what follows it alone elsewhere."""
+    not there the guide is not, unless a part says where it lies. only_pieces: where it has pieces it is there only from their beginning
+    to their end, as a bay is, and leaves what follows it alone elsewhere."""
 
     by: Literal["parts"] = "parts"
     base: LineSource
