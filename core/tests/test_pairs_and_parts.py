@@ -50,6 +50,14 @@ def short(model: RoadModel, low: float, high: float) -> float:
 
 
 class Pairs(TestCase):
+    def test_two_sections_stand_where_milling_ends_at_depth_and_one_where_it_runs_out(self) -> None:
+        for depths, ends in (((0, 40, 0), []), ((0, 40), [200.0]), ((40, 40), [100.0, 200.0])):
+            rows = [
+                {"chainage": c, "depth_mm": d}
+                for c, d in zip((100, 150, 200) if len(depths) > 2 else (100, 200), depths, strict=True)
+            ]
+            self.assertEqual(MillingPlan.model_validate({"stretches": [{"rows": rows}]}).abrupt(), ends)
+
     def test_best_levels_across_the_end_of_a_milling_were_short_of_cover(self) -> None:
         """One of two sections at 900 was asked, and on the other one 10 mm of 50 were left."""
         model = milled_at_depth()
