@@ -12,7 +12,7 @@ from saddle.alignment.alignment import build
 from saddle.alignment.profile import ProfileSpec
 from saddle.alignment.spec import AlignmentSpec, Arc, Straight
 from saddle.guides.evaluate import RoadLines, Sources, guide_corners, guide_line
-from saddle.guides.spec import CornerCurve, GuideSpec
+from saddle.guides.spec import CornerCurve, GuideSpec, ThreeCentred
 from saddle.pipeline import solve
 from saddle.road.model import RoadInputs, RoadModel
 from saddle.road.spec import SectionSettings, TemplatePlan, TreatmentPlan
@@ -133,6 +133,62 @@ class Corners(TestCase):
             self.assertTrue(np.isnan(guide_line(guide, frames, sources).level).all())
             none = guide_line(guide, frames, Sources(line, {}, {}, {})).offset
             np.testing.assert_allclose(none, side * 3.0)
+
+    def test_three_centred_square_by_hand(self) -> None:
+        """Radii 16, 8, 24 through 15.75 and 20.25 degrees: what the longer arcs stand off and reach, by their sines and cosines."""
+        line = build(AlignmentSpec(start_east=0, start_north=50, start_bearing_deg=90, elements=[Straight(length=80)]))
+        sources = Sources(line, {}, {}, {"main": main_road(NORTH)})
+        one, three = np.radians(15.75), np.radians(20.25)
+        off1, off3 = 8 * (1 - np.cos(one)), 16 * (1 - np.cos(three))
+        for side in (-1, 1):
+            guide = GuideSpec(name="C", source=CornerCurve(road="main", base_offset=side * 3.0, radius=8.0, ends=ThreeCentred()))
+            corners = guide_corners(guide, sources)
+            ends = 3.5 + 8 + off1 + 16 * np.sin(three)
+            np.testing.assert_allclose([corners[0], corners[-1]], [3.5, ends], atol=2e-3)
+            begins = 3 + 8 + off3 + 8 * np.sin(one)
+            found = guide_line(guide, line.frames(np.array([3.5, ends, 40.0])), sources).offset
+            np.testing.assert_allclose(found, side * np.array([begins, 3.0, 3.0]), atol=5e-3)
+            # Of the radii asked for: three places of each arc have their centre as far away.
+            joins = [3.5 + 16 * (1 - np.cos(one)), 3.5 + 8 + off1 - 8 * np.sin(three)]
+            for (low, high), radius in zip(((3.5, joins[0]), joins, (joins[1], ends)), (16, 8, 24), strict=True):
+                c = np.linspace(low, high, 5)[1:4]
+                p = np.column_stack([c, guide_line(guide, line.frames(c), sources).offset])
+                a, b, d = p
+                mid = np.linalg.solve(2 * np.array([b - a, d - a]), np.array([b @ b - a @ a, d @ d - a @ a]))
+                self.assertAlmostEqual(float(np.hypot(*(mid - a))), radius, delta=0.02)
+
+    @given(st.floats(60, 120), st.floats(-300, 300).filter(lambda r: abs(r) > 100), st.floats(4, 10), st.sampled_from([-1, 1]))
+    @settings(max_examples=many(40), deadline=None, derandomize=True)
+    def test_three_arcs_touch_both_edges_and_run_into_each_other(
+        self, bearing: float, radius: float, r: float, side: int
+    ) -> None:
+        bend = AlignmentSpec(start_east=0, start_north=0, start_bearing_deg=0, elements=[Arc(length=160, radius=radius)])
+        at = build(bend).frames(np.array([80.0]))
+        line = build(
+            AlignmentSpec(
+                start_east=float(at.origin[0, 0]), start_north=float(at.origin[0, 1]),
+                start_bearing_deg=float(np.degrees(80.0 / radius) + bearing) % 360,
+                elements=[Straight(length=15), Arc(length=85, radius=-200)],
+            )
+        )  # fmt: skip
+        source = CornerCurve(road="main", base_offset=side * 3.0, radius=r, ends=ThreeCentred())
+        guide = GuideSpec(name="C", source=source)
+        sources = Sources(line, {}, {}, {"main": main_road(bend)})
+        corners = guide_corners(guide, sources)
+        assume(corners.size > 0 and corners[0] > line.start)
+        # Close enough together that a kink would be seen, and not where the edge runs straight out of the road's sections.
+        c = np.linspace(corners[0] + 0.3, corners[-1], 600)
+        frames = line.frames(c)
+        found = guide_line(guide, frames, sources).offset
+        p = frames.plan(np.arange(len(found)), found)
+        _, offset = build(bend).locate(p)
+        self.assertGreater(np.nanmin(offset), EDGE - 0.02)
+        self.assertTrue((side * found >= 3.0 - 1e-3).all())
+        self.assertAlmostEqual(float(found[-1]), side * 3.0, delta=2e-3)
+        way = np.unwrap(np.arctan2(*np.diff(p, axis=0).T))
+        turned = np.abs(np.diff(way))
+        steps = np.hypot(*np.diff(p, axis=0).T)
+        self.assertLess(float((turned / ((steps[1:] + steps[:-1]) / 2)).max()), 1.1 / r)
 
     @given(st.floats(50, 130), st.floats(-300, 300).filter(lambda r: abs(r) > 100), st.floats(3, 14), st.sampled_from([-1, 1]))
     @settings(max_examples=many(40), deadline=None, derandomize=True)

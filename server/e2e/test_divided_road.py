@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from demo.load import load_divided_road
 from design.models import Document
-from e2e.browser import BrowserCase, choose
+from e2e.browser import BrowserCase, choose, turn_to
 from e2e.test_journeys import fresh
 from e2e.turns import in_turn
 from road.model import road_model
@@ -100,6 +100,31 @@ class DividedRoad(BrowserCase):
         page.get_by_role("link", name="Overlay").click()
         expect(inspector).to_contain_text("Treatment 1 of 1")
         expect(inspector).not_to_contain_text("does not cross")
+
+    @in_turn
+    def test_a_corner_becomes_three_centred(self) -> None:
+        """The longer arcs begin further out on the main road and end further in on the lane."""
+        page = self.page()
+        self.open(page, "guides?road=pell-lane&at=20&sel=corner-right")
+        before = self.bent()
+        turn_to(page.get_by_role("radiogroup", name="Curve of the corner"), "three-centred")
+        fresh(page)
+        times = page.get_by_role("textbox", name="Own edge, so many times the radius")
+        expect(times).to_have_value("3")
+        self.assertEqual(
+            Document.objects.get(project=self.project, kind="guide", key="corner-right").spec["source"]["ends"]["last_times"], 3
+        )
+        after = self.bent()
+        self.assertGreater(after, before + 3.0)
+        times.fill("4")
+        times.press("Enter")
+        fresh(page)
+        self.assertGreater(self.bent(), after + 0.5)
+
+    def bent(self) -> float:
+        """The last chainage of the lane at which its right edge still bends, by the right corner."""
+        model, _ = road_model(self.project, "pell-lane")
+        return float(model.chainage[model.lines.right_edge > 2.75 + 1e-3].max())
 
     def mouth(self) -> tuple[float, float]:
         """East and north of the hinge of the first section that is built, which must lie on the right carriageway's end."""

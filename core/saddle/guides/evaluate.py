@@ -180,11 +180,11 @@ def _of_road(source: OfRoad | CornerCurve, frames: Frames, road: RoadLines | Non
     return GuideLine(*nearest(frames, joined(moved_out(source, road)), DRAWN_REACH, 0, tolerances.COMPUTED_END))
 
 
-def _corner(source: CornerCurve, sources: Sources) -> Corner | None:
-    """Where the arc of a corner lies, None where the other road has no such line."""
+def _corner(source: CornerCurve, sources: Sources) -> Corner:
+    """Where the arcs of a corner lie, none where the other road has no such line."""
     road = sources.roads.get(source.road)
     if road is None:
-        return None
+        return ()
     return corner(source, joined(moved_out(source, road)), -1 if source.line.startswith("left") else 1, sources.alignment)
 
 
@@ -227,7 +227,7 @@ def guide_corners(guide: GuideSpec, sources: Sources) -> Floats:
     if isinstance(guide.source, Pieces):
         return corners(stretches(guide.source))
     if isinstance(guide.source, CornerCurve):
-        return corner_chainages(guide.source, _corner(guide.source, sources))
+        return corner_chainages(_corner(guide.source, sources))
     if isinstance(guide.source, CurveWidening):
         return np.unique(np.clip(_knots(guide.source, int(np.sign(guide.source.base_offset)), a)[0], a.start, a.end))
     if isinstance(guide.source, OnLineAndParts):

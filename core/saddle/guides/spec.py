@@ -167,9 +167,19 @@ class OfRoad(Document):
     beyond: Measure = 0.0
 
 
+class ThreeCentred(Document):
+    """The corner begins and ends with arcs that are longer: so many times its radius, through so many degrees, at the other road and at its
+    own edge. With 2 and 3 times, 17.5 and 22.5 gon, it is the curve that German guidelines give for turning lorries (from memory)."""
+
+    first_times: Annotated[float, Field(gt=1, le=10)] = 2.0
+    first_deg: Annotated[float, Field(gt=0, le=40)] = 15.75
+    last_times: Annotated[float, Field(gt=1, le=10)] = 3.0
+    last_deg: Annotated[float, Field(gt=0, le=40)] = 20.25
+
+
 class CornerCurve(Document):
     """The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
-    both; before it begins the edge is that line, where the road meets it askew."""
+    both; before it begins the edge is that line, where the road meets it askew. ends: the arcs before and after it, null for none."""
 
     by: Literal["corner"] = "corner"
     road: Annotated[Key, Refers("road")]
@@ -177,6 +187,7 @@ class CornerCurve(Document):
     beyond: Measure = 0.0
     base_offset: Measure
     radius: PositiveMeasure = 8.0
+    ends: ThreeCentred | None = None
 
     @model_validator(mode="after")
     def _has_a_side(self) -> Self:

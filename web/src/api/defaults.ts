@@ -180,6 +180,7 @@ interface Defaults {
   TemplateRange: Pick<Schemas["TemplateRange"], "dimensions" | "transition">;
   TemplateSpec: Pick<Schemas["TemplateSpec"], "dimensions">;
   Thinning: Pick<Schemas["Thinning"], "doubtful" | "keep" | "square">;
+  ThreeCentred: Pick<Schemas["ThreeCentred"], "first_deg" | "first_times" | "last_deg" | "last_times">;
   ThroughIps: Pick<Schemas["ThroughIps"], "by">;
   ThroughPoint: Pick<Schemas["ThroughPoint"], "by">;
   TitleBlock: Pick<Schemas["TitleBlock"], "approved" | "checked" | "client" | "contract" | "coordinates" | "drawn" | "files" | "levels" | "logo" | "notes" | "numbering" | "owner" | "project">;
@@ -385,6 +386,7 @@ export const DEFAULTS: Defaults = {
   TemplateRange: {"dimensions": {}, "transition": 0.0},
   TemplateSpec: {"dimensions": []},
   Thinning: {"doubtful": false, "keep": "lowest", "square": 0.5},
+  ThreeCentred: {"first_deg": 15.75, "first_times": 2.0, "last_deg": 20.25, "last_times": 3.0},
   ThroughIps: {"by": "ips"},
   ThroughPoint: {"by": "point"},
   TitleBlock: {"approved": "", "checked": "", "client": "", "contract": "", "coordinates": "", "drawn": "", "files": "{number} rev {revision}", "levels": "", "logo": "", "notes": "", "numbering": "{number}-{n}", "owner": "", "project": ""},

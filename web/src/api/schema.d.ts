@@ -4062,7 +4062,7 @@ export interface components {
         /**
          * CornerCurve
          * @description The edge of a side road at base_offset, m, rounded by an arc of a radius, m, into a line of the road that it leaves. The arc touches
-         *     both; before it begins the edge is that line, where the road meets it askew.
+         *     both; before it begins the edge is that line, where the road meets it askew. ends: the arcs before and after it, null for none.
          */
         CornerCurve: {
             /** Base Offset */
@@ -4077,6 +4077,7 @@ export interface components {
              * @enum {string}
              */
             by: "corner";
+            ends?: components["schemas"]["ThreeCentred"] | null;
             /**
              * Line
              * @default right_edge
@@ -12033,6 +12034,33 @@ export interface components {
             square: number;
             /** Within */
             within?: number | null;
+        };
+        /**
+         * ThreeCentred
+         * @description The corner begins and ends with arcs that are longer: so many times its radius, through so many degrees, at the other road and at its
+         *     own edge. With 2 and 3 times, 17.5 and 22.5 gon, it is the curve that German guidelines give for turning lorries (from memory).
+         */
+        ThreeCentred: {
+            /**
+             * First Deg
+             * @default 15.75
+             */
+            first_deg: number;
+            /**
+             * First Times
+             * @default 2
+             */
+            first_times: number;
+            /**
+             * Last Deg
+             * @default 20.25
+             */
+            last_deg: number;
+            /**
+             * Last Times
+             * @default 3
+             */
+            last_times: number;
         };
         /**
          * ThroughIps

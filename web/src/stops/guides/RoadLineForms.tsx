@@ -1,5 +1,6 @@
 /** Guides that are lines of another road, or lead into one. */
-import { Select } from "antd";
+import { Segmented, Select } from "antd";
+import { DEFAULTS } from "../../api/defaults";
 import { type SpecOf, useRoadKey, useRoads } from "../../api/hooks";
 import { Row } from "../../common/Inspector";
 import { NumberField } from "../../common/NumberField";
@@ -66,6 +67,45 @@ export function OfRoadForm(props: Props<OfRoad>) {
   return <LineRows {...props} />;
 }
 
+type EndArcs = NonNullable<Corner["ends"]>;
+
+/** The longer arcs with which a three-centred corner begins and ends. */
+function Ends({ ends, onChange, disabled }: { ends: EndArcs; onChange: (ends: EndArcs) => void; disabled: boolean }) {
+  return (
+    <>
+      {(
+        [
+          ["Other road", "first_times", "first_deg"],
+          ["Own edge", "last_times", "last_deg"],
+        ] as const
+      ).map(([label, times, degrees]) => (
+        <Row key={label} label={`${label}: × R, °`}>
+          <span style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 6 }}>
+            <NumberField
+              label={`${label}, so many times the radius`}
+              unit=""
+              least={1.01}
+              most={10}
+              value={ends[times]}
+              disabled={disabled}
+              onChange={(v) => onChange({ ...ends, [times]: v })}
+            />
+            <NumberField
+              label={`${label}, through degrees`}
+              unit="°"
+              least={0.1}
+              most={40}
+              value={ends[degrees]}
+              disabled={disabled}
+              onChange={(v) => onChange({ ...ends, [degrees]: v })}
+            />
+          </span>
+        </Row>
+      ))}
+    </>
+  );
+}
+
 /** The edge of this road, rounded into a line of the one that it leaves. */
 export function CornerForm(props: Props<Corner>) {
   const { source, onChange, disabled } = props;
@@ -91,6 +131,20 @@ export function CornerForm(props: Props<Corner>) {
           onChange={(radius) => onChange({ ...source, radius })}
         />
       </Row>
+      <Row label="Curve">
+        <Segmented
+          size="small"
+          aria-label="Curve of the corner"
+          disabled={disabled}
+          value={source.ends ? "three" : "one"}
+          options={[
+            { value: "one", label: "one radius" },
+            { value: "three", label: "three-centred" },
+          ]}
+          onChange={(v) => onChange({ ...source, ends: v === "three" ? DEFAULTS.ThreeCentred : null })}
+        />
+      </Row>
+      {source.ends && <Ends ends={source.ends} onChange={(ends) => onChange({ ...source, ends })} disabled={disabled} />}
       <p className="quiet">The arc touches both edges. Where it begins, let the treatment meet the same line.</p>
     </>
   );
