@@ -148,9 +148,10 @@ def random_road(rng: np.random.Generator) -> RoadInputs:
         )
         for k, side in enumerate((-1, 1))
     }  # fmt: skip
+    own = rng.spawn(1)[0]  # of its own stream: roads of one number stay what they were
     for k, side in enumerate((-1, 1)):
-        if rng.random() < 0.4:
-            guides |= _stood_on(rng, a, k, side, guides[f"edge{k}"], codes)
+        if own.random() < 0.4:
+            guides |= _stood_on(own, a, k, side, guides[f"edge{k}"], codes)
 
     def hinge() -> dict[str, Any]:
         return [{"by": "offset", "offset": float(rng.uniform(-0.4, 0.4))}, {"by": "offset", "offset": 0.0},
