@@ -158,9 +158,26 @@ class WhatCannotBeLaid(TestCase):
         self.assertIn("“Bad”", wrong["over"])
         self.assertIn("not there", wrong["lost"])
 
-    def test_a_crooked_part_is_named(self) -> None:
+    def test_a_crooked_part_is_named_and_so_is_what_stands_on_it(self) -> None:
         part = Pieces(start_chainage=9, start_offset=0, pieces=[Hold(end=AtChainage(chainage=5))])
-        self.assertIn("piece 1", self.wrong({"edge": EDGE, "on": on("edge", part)})["on"])
+        wrong = self.wrong({"edge": EDGE, "on": on("edge", part), "over": on("on"), "top": on("over")})
+        self.assertIn("piece 1", wrong["on"])
+        self.assertIn("stands on “On edge”, which cannot be laid", wrong["over"])
+        self.assertIn("“On edge”", wrong["top"])
+
+    def test_few_guides_that_ask_each_other_without_end_are_refused(self) -> None:
+        """Each names the one before twice: forty of them would ask for the first a million million times."""
+        guides = {"g0": EDGE}
+        for k in range(1, 41):
+            guides[f"g{k}"] = on(f"g{k - 1}", NoLess(line=OnGuide(guide=f"g{k - 1}")))
+        sound, crooked = sound_guides(guides)
+        self.assertEqual(len(sound) + len(crooked), 41)
+        self.assertGreater(len(sound), 5)
+        self.assertTrue(any("more than 200" in words for words in crooked.values()))
+        where = Sources(sources().alignment, {}, sound)
+        np.testing.assert_allclose([at(g, where, 50)[0] for g in sound.values()], 3.5)
+        chain = {"g0": EDGE} | {f"g{k}": on(f"g{k - 1}", WiderBy(width=0.01)) for k in range(1, 41)}
+        self.assertEqual(self.wrong(chain), {})
 
 
 widths = st.floats(-1, 2).map(lambda w: round(w, 3))

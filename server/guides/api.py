@@ -20,7 +20,7 @@ from saddle.documents import MAIN
 from saddle.findings.lines import rule_all_along
 from saddle.guides.evaluate import sound_guides
 from saddle.guides.ready_made import ReadyMadeIn, make
-from saddle.guides.spec import CornerCurve, GuideSpec, OfRoad
+from saddle.guides.spec import CornerCurve, FollowPlan, GuideSpec, OfRoad
 from saddle.terrain.survey import polylines
 from survey.store import survey_of
 
@@ -46,7 +46,8 @@ def make_guide(request: HttpRequest, project_id: Path[int], payload: GuideIn, ro
         rule = rule_all_along(payload.key, payload.guide, model) if payload.key in sound else None
         if rule is not None:
             row = Document.objects.get(project=project, kind="follow", key=road)
-            plan = model.inputs.follow.changed(rules=[rule.model_dump(), *model.inputs.follow.model_dump()["rules"]])
+            # What stands in the row, which somebody may have changed since the road was read.
+            plan = FollowPlan.model_validate({"rules": [rule.model_dump(), *row.spec["rules"]]})
             changes.append(Change("follow", road, plan, row.version))
             point = f"{rule.point} {rule.side}"
     assert isinstance(request.user, User)

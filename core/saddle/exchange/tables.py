@@ -15,7 +15,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 from saddle.figures import FIGURES, Kind, with_decimals
 from saddle.findings.left import LeftProblem, reason_for
 from saddle.problem import Problem
-from saddle.quantities.bill import ROUNDING, added_up, as_printed
+from saddle.quantities.bill import ROUNDING, added_up, as_printed, identity
 from saddle.quantities.reports.table import Cell, ReportTable
 from saddle.quantities.takeoff import Quantities, QuantityGroup, QuantityRow
 
@@ -72,6 +72,11 @@ def _item_cells(r: QuantityRow) -> list[Cell]:
     return [r.name, r.material, r.volume, r.mass, r.length, r.area, r.pieces, r.unknown_length or None]
 
 
+def _figures(r: QuantityRow) -> list[int]:
+    """Columns of the summary in which an item has a figure."""
+    return [k for k, cell in enumerate(_item_cells(r), start=3) if k >= FIRST_FIGURE and cell is not None]
+
+
 def section_rows(quantities: Quantities) -> list[list[Cell]]:
     """Areas per section, m2; a cell is empty where the area is not known."""
     return [[s.chainage, s.side, *s.areas] for s in quantities.sections]
@@ -104,12 +109,9 @@ def _summary(title: str, bill: Quantities) -> _Sheet:
     parts = [r for g in bill.groups for r in g.rows]
     formulas: Formulas = {}
     for k, total in enumerate(bill.total.rows):
-        of = [i for i, r in enumerate(parts) if (r.kind, r.name, r.key) == (total.kind, total.name, total.key)]
-        figures = (total.volume, total.mass, total.length, total.area, total.pieces, total.unknown_length or None)
-        cells = zip(range(FIRST_FIGURE, len(SUMMARY)), figures, strict=True)
-        for column, value in cells:
-            if value is not None and of:
-                formulas[len(parts) + k, column] = _sum(column, of)
+        of = [i for i, r in enumerate(parts) if identity(r) == identity(total)]
+        for column in _figures(total) if of else []:
+            formulas[len(parts) + k, column] = _sum(column, of)
     bold = {len(parts) + k + 2 for k in range(len(bill.total.rows))}
     return _Sheet(title, _written(SUMMARY), summary_rows(bill), bold, formulas)
 
@@ -134,11 +136,8 @@ def roads_xlsx(bills: Sequence[tuple[str, Quantities]], about: About = ()) -> by
         for title, (_, bill) in zip(titles, printed, strict=True):
             above = sum(len(group.rows) for group in bill.groups)
             for i, own in enumerate(bill.total.rows):
-                if (own.kind, own.name, own.key) != (row.kind, row.name, row.key):
-                    continue
-                for column, value in enumerate(_group_rows(bill.total)[i]):
-                    if column >= FIRST_FIGURE and value is not None:
-                        cells.setdefault(column, []).append(f"'{title}'!{get_column_letter(column + 1)}{above + i + 2}")
+                for column in _figures(own) if identity(own) == identity(row) else []:
+                    cells.setdefault(column, []).append(f"'{title}'!{get_column_letter(column + 1)}{above + i + 2}")
         formulas |= {(k, column): f"=SUM({','.join(parts)})" for column, parts in cells.items()}
     return _book(
         [

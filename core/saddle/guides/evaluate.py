@@ -40,6 +40,8 @@ from saddle.terrain.survey_lines import SurveyLines, nearest
 DRAWN_REACH = 500.0
 #: Where one line goes over into another is looked for at this distance along the road, m, and then halved so often.
 SEARCHED, HALVINGS = 1.0, 30
+#: Guides that one may ask for its offset, those asked again counted again: two guides that each name the one before twice are four.
+MOST_ASKED = 200
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -88,8 +90,17 @@ def sound_guides(guides: Mapping[str, GuideSpec]) -> tuple[dict[str, GuideSpec],
     sound: dict[str, GuideSpec] = {}
     while ready := {key for key in standing - set(sound) if set(stands_on(guides[key])) <= set(sound)}:
         sound |= {key: guides[key] for key in ready}
-    for key in sorted(standing - set(sound)):
-        crooked[key] = f"guide “{guides[key].name}” {_why_not(key, guides, set(sound))}"
+    asked: dict[str, int] = {}
+    for key in list(sound):  # those beneath come first
+        asked[key] = 1 + sum(asked.get(other, MOST_ASKED) for other in stands_on(guides[key]))
+        if asked[key] > MOST_ASKED:
+            del sound[key]
+            crooked[key] = (
+                f"guide “{guides[key].name}” stands on more than {MOST_ASKED} guides, one on another: take some of them away"
+            )
+    faulty = set(crooked)
+    for key in sorted(standing - set(sound) - faulty):
+        crooked[key] = f"guide “{guides[key].name}” {_why_not(key, guides, set(sound), faulty)}"
     return {key: guide for key, guide in guides.items() if key in sound}, crooked
 
 
@@ -105,8 +116,8 @@ def _pieces_of(source: GuideSource) -> list[Pieces]:
     return [part for part in parts if isinstance(part, Pieces)]
 
 
-def _why_not(key: str, guides: Mapping[str, GuideSpec], sound: set[str]) -> str:
-    """Why a guide cannot be laid on those that it stands on."""
+def _why_not(key: str, guides: Mapping[str, GuideSpec], sound: set[str], faulty: set[str]) -> str:
+    """Why a guide cannot be laid on those that it stands on. faulty: those that have a fault of their own."""
     path = [key]
     while True:
         beneath = [other for other in stands_on(guides[path[-1]]) if other not in sound]
@@ -116,7 +127,7 @@ def _why_not(key: str, guides: Mapping[str, GuideSpec], sound: set[str]) -> str:
             circle = [f"“{guides[k].name}”" for k in path[path.index(beneath[0]) :]]
             what = f"{' and '.join(circle)} stand on each other" if len(circle) > 1 else f"{circle[0]} stands on itself"
             return f"cannot be laid, because {what}: let one of them stand on something else"
-        if not stands_on(guides[beneath[0]]):
+        if beneath[0] in faulty:
             return f"stands on “{guides[beneath[0]].name}”, which cannot be laid"
         path.append(beneath[0])
 

@@ -35,7 +35,10 @@ def cover_governs(
     candidates = [_highest(existing, shape, np.minimum(a, b), np.maximum(a, b), cover) for a, b in spans]
     flat = [np.abs(b - a) <= tolerances.COINCIDENT for a, b in spans]
     one, other = (np.where(flat[k] & ~flat[1 - k], -np.inf, candidates[k]) for k in (0, 1))
-    level = np.where(flat[0] & flat[1], _at_hinge(existing, shape, hinge, cover), np.maximum(one, other))
+    level = np.maximum(one, other)
+    neither = flat[0] & flat[1]
+    if neither.any():
+        level = np.where(neither, _at_hinge(existing, shape, hinge, cover), level)
     asked = [np.where(np.isneginf(c), np.nan, c) for c in (one, other)]
     return HingeLevels(asked[0], asked[1], level)
 

@@ -39,16 +39,17 @@ def added_up(bills: Sequence[Sequence[QuantityRow]]) -> list[QuantityRow]:
     parts = [row for bill in bills for row in bill]
     first: dict[tuple[str, str, str], QuantityRow] = {}
     for row in parts:
-        first.setdefault(_identity(row), row)
+        first.setdefault(identity(row), row)
     return [_summed(row, parts) for row in first.values()]
 
 
-def _identity(row: QuantityRow) -> tuple[str, str, str]:
+def identity(row: QuantityRow) -> tuple[str, str, str]:
+    """What is the same item of several treatments, or on several roads."""
     return row.kind, row.name, row.key
 
 
 def _summed(row: QuantityRow, among: list[QuantityRow]) -> QuantityRow:
-    parts = [r for r in among if _identity(r) == _identity(row)]
+    parts = [r for r in among if identity(r) == identity(row)]
     sums: dict[str, float | None] = {
         name: printed(sum(v for p in parts if (v := getattr(p, name)) is not None), d)
         for name, d in DECIMALS.items()

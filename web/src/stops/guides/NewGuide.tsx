@@ -111,11 +111,14 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
   /** Made, and where it is to be built followed by the lane's edge wherever it is: one step of the history. */
   const add = async (made: Omit<Guide, "alignment">, wanted = false) => {
     const key = freshKey("guide");
-    const found = await change.mutateAsync({ key, guide: { ...made, alignment }, built: wanted });
+    // What stands against it is told by the change itself.
+    const found = await change.mutateAsync({ key, guide: { ...made, alignment }, built: wanted }).catch(() => null);
+    if (found === null) return false;
     if (wanted && found.point === null)
       void message.warning("The guide is made, but no template with a lane edge is applied there: nothing follows it yet.", 8);
     else if (found.point !== null) void message.success(`${found.point} follows it`);
     onMade(key);
+    return true;
   };
   const make = async () => {
     if (!kind) return;
@@ -130,13 +133,12 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
       const spec = dataOf(
         await api.POST("/api/projects/{project_id}/guides/ready-made", { params: { path: of.path }, body: { what, lead: 0, on: beneath?.key ?? null } }),
       );
-      await add(spec as Guide, built && kind !== "parallel");
-      setKind(null);
+      if (await add(spec as Guide, built && kind !== "parallel")) setKind(null);
     } catch (e) {
       setError(lineOf(e));
     }
   };
-  const others: Record<string, () => Promise<void>> = {
+  const others: Record<string, () => Promise<boolean>> = {
     line: () => add({ name: "Survey line", use: "edge", side: "right", source: edge }),
     road: () =>
       add({ name: `Edge of ${other!.spec.name}`, use: "edge", side: "right", source: { by: "road", road: other!.key, line: "left_edge", beyond: 0 } }),

@@ -114,13 +114,13 @@ export function PartsForm({ source, onChange, disabled, drawn, own, side, setSid
           There only where its pieces are
         </Checkbox>
       )}
-      <Reached source={source} drawn={drawn} />
+      <Reached source={source} drawn={drawn} out={out} />
     </>
   );
 }
 
 /** What each part makes of it at the section that one is at. */
-function Reached({ source, drawn }: { source: Parts; drawn: Schemas["GuideOut"] | undefined }) {
+function Reached({ source, drawn, out }: { source: Parts; drawn: Schemas["GuideOut"] | undefined; out: number }) {
   const place = usePlace();
   const guides = useDocumentsOf("guide");
   if (!drawn || drawn.steps.length !== source.parts.length + 1) return null;
@@ -136,7 +136,7 @@ function Reached({ source, drawn }: { source: Parts; drawn: Schemas["GuideOut"] 
         {[beneath, ...source.parts.map((p) => WORDS[p.by])].map((name, k) => (
           <tr key={k}>
             <td>{name}</td>
-            <td className="num quiet">{k > 0 && at[k] !== null && at[k - 1] !== null ? signed(Math.abs(at[k]!) - Math.abs(at[k - 1]!), 3) : ""}</td>
+            <td className="num quiet">{k > 0 && at[k] !== null && at[k - 1] !== null ? signed(out * (at[k]! - at[k - 1]!), 3) : ""}</td>
             <td className="num">{words(at[k] ?? null)}</td>
           </tr>
         ))}

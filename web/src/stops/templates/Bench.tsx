@@ -12,7 +12,7 @@ import { BringDialog } from "./BringDialog";
 import { bundleText } from "./library";
 import { BenchMarks } from "./BenchMarks";
 import { adding, dragged } from "./edits";
-import { insertedAt, type Put, stripFrom } from "./insert";
+import { insertedAt, jointsOf, type Put, stripFrom } from "./insert";
 import { OnTheRoad } from "./OnTheRoad";
 import { Outline } from "./Outline";
 import { drawnSide, halfOf, type Sel, selOf, type SelKind, selText, type Side, type Template, withHalf } from "./spec";
@@ -131,7 +131,7 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
               }
             />
           )}
-          {inserting && (
+          {inserting && jointsOf(halfOf(spec, drawnSide(spec, shownSide)), kerbs).includes(inserting) && (
             <InsertBar
               at={inserting}
               strip={stripFrom(halfOf(spec, drawnSide(spec, shownSide)), inserting)?.name}
