@@ -9,6 +9,8 @@ export default ts.config({ ignores: ["src/api/schema.d.ts"] }, js.configs.recomm
     ...hooks.configs.recommended.rules,
     "react-hooks/rules-of-hooks": "error",
     "react-hooks/exhaustive-deps": "error",
+    "max-lines-per-function": ["error", 120],
+    "max-lines": ["error", 600],
     "@typescript-eslint/no-unnecessary-condition": "error",
     "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: false }],
   },

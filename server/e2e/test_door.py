@@ -128,6 +128,7 @@ class Door(BrowserCase):
         page.keyboard.type("etrs89 utm 33n")
         page.get_by_title("ETRS89 / UTM zone 33N (EPSG:25833)", exact=True).click()
         expect(read).to_contain_text("412,0")
+        expect(page.get_by_role("progressbar")).to_be_hidden()
         page.get_by_role("button", name="Import 20 points").click()
         expect(page.get_by_role("dialog")).to_be_hidden(timeout=30_000)
         expect(page.get_by_text("in the reference system")).to_be_visible()

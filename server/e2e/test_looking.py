@@ -70,7 +70,7 @@ class Looking(BrowserCase):
         whole = listed.get_by_role("button", name=re.compile("^\\d\\+\\d{3}"))
         expect(whole.first).to_be_visible()
         count = whole.count()
-        self.assertEqual(page.get_by_role("status", name="Freshness").inner_text(), f"{count} problems")
+        expect(page.get_by_role("status", name="Freshness")).to_have_text(f"{count} problems")
         listed.get_by_text(re.compile("^Faults")).click()
         expect(whole).not_to_have_count(count)
         listed.get_by_text(re.compile("^All \\d")).click()

@@ -41,6 +41,24 @@ interface Open<S> {
 }
 const CLOSED = { latest: null, held: null };
 
+/** A drag ends without anything by Escape, or when the pointer is taken away. */
+function useGivenUp(dragging: boolean, giveUp: () => void) {
+  useEffect(() => {
+    if (!dragging) return;
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key !== "Escape") return;
+      e.stopPropagation();
+      giveUp();
+    };
+    window.addEventListener("keydown", onKey, true);
+    window.addEventListener("pointercancel", giveUp);
+    return () => {
+      window.removeEventListener("keydown", onKey, true);
+      window.removeEventListener("pointercancel", giveUp);
+    };
+  }, [dragging, giveUp]);
+}
+
 /**
  * What is typed shows at once and is saved after `wait` ms, one save after another. What is dragged shows as well, and is saved when it is
  * let go; Escape goes back. Meanwhile everything in view is previewed with it (see preview.ts). While nothing is pending it follows the
@@ -135,20 +153,7 @@ export function useDraft<K extends Kind>(kind: K, key: string, saved: { spec: Sp
       happens(key, { type: "dragEnded" });
     };
   }, [dragging, key, happens]);
-  useEffect(() => {
-    if (!dragging) return;
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key !== "Escape") return;
-      e.stopPropagation();
-      giveUp();
-    };
-    window.addEventListener("keydown", onKey, true);
-    window.addEventListener("pointercancel", giveUp);
-    return () => {
-      window.removeEventListener("keydown", onKey, true);
-      window.removeEventListener("pointercancel", giveUp);
-    };
-  }, [dragging, giveUp]);
+  useGivenUp(dragging, giveUp);
   useEffect(() => {
     const onPress = () => happens(key, { type: "pressed" });
     window.addEventListener("pointerdown", onPress, true);

@@ -65,7 +65,8 @@ const LEFT = 56;
 /** Up to so many handles are reached by Tab one after another; of more the table is quicker. */
 const REACHED = 40;
 
-export function AlongChart({
+/** Scales of the chart, its size, and what is done with the pointer on it. */
+function useAlongChart({
   label,
   unit,
   decimals,
@@ -145,25 +146,74 @@ export function AlongChart({
     onDrag?.(held.current, rounded(v), done, Number(c.toFixed(1)));
   };
   const clip = `clip-${label.replace(/\W/g, "")}`;
+  return {
+    label,
+    unit,
+    decimals,
+    series,
+    handles,
+    limit,
+    at,
+    range,
+    stretch,
+    layers,
+    controls,
+    onGo,
+    onDrag,
+    onAdd,
+    box,
+    size,
+    held,
+    inside,
+    near,
+    top,
+    x,
+    plot,
+    y,
+    stretched,
+    line,
+    stroke,
+    place,
+    rounded,
+    drag,
+    clip,
+  };
+}
+type AlongChartWork = ReturnType<typeof useAlongChart>;
+
+export function AlongChart(props: Props) {
+  const work = useAlongChart(props);
+  const {
+    label,
+    decimals,
+    series,
+    handles,
+    limit,
+    at,
+    range,
+    layers,
+    onGo,
+    onDrag,
+    onAdd,
+    box,
+    size,
+    held,
+    inside,
+    near,
+    top,
+    x,
+    plot,
+    y,
+    line,
+    stroke,
+    place,
+    rounded,
+    drag,
+    clip,
+  } = work;
   return (
     <div className="along">
-      <div className="along-head">
-        <span className="mono">
-          {unit}
-          {stretch !== undefined && `, heights ×${stretched < 9.5 ? stretched.toFixed(1) : stretched.toFixed(0)}`}
-        </span>
-        {series
-          .filter((s) => s.name !== "")
-          .map((s, i) => (
-            <span key={i} className="key">
-              <svg width={18} height={8} aria-hidden="true">
-                <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} {...stroke(s)} />
-              </svg>
-              {s.name}
-            </span>
-          ))}
-        <span className="along-controls">{controls}</span>
-      </div>
+      <ChartHead {...work} />
       <div ref={box} className="along-plot">
         <svg
           width={size.width}
@@ -242,6 +292,28 @@ export function AlongChart({
           </g>
         </svg>
       </div>
+    </div>
+  );
+}
+
+function ChartHead({ unit, series, stretch, controls, stretched, stroke }: AlongChartWork) {
+  return (
+    <div className="along-head">
+      <span className="mono">
+        {unit}
+        {stretch !== undefined && `, heights ×${stretched < 9.5 ? stretched.toFixed(1) : stretched.toFixed(0)}`}
+      </span>
+      {series
+        .filter((s) => s.name !== "")
+        .map((s, i) => (
+          <span key={i} className="key">
+            <svg width={18} height={8} aria-hidden="true">
+              <line x1={0} x2={18} y1={4} y2={4} stroke={s.tone} {...stroke(s)} />
+            </svg>
+            {s.name}
+          </span>
+        ))}
+      <span className="along-controls">{controls}</span>
     </div>
   );
 }

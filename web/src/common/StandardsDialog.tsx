@@ -21,7 +21,8 @@ const VERTICAL: [keyof Standards["vertical"], string, Unit][] = [
   ["grade_change", "Change of grade without a curve", "%"],
 ];
 
-export function StandardsDialog({ page: first, close }: { page: Page; close: () => void }) {
+/** The standards in the hand and what replaces their figures. */
+function useStandardsDialog({ page: first, close }: { page: Page; close: () => void }) {
   const mayEdit = useMayEdit();
   const { modal } = App.useApp();
   const saved = useDocument("standards");
@@ -46,6 +47,14 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
   const setVertical = (name: string, value: unknown) => change({ ...spec, vertical: { ...spec.vertical, [name]: value } });
   const setSuper = (name: string, value: unknown) => change({ ...spec, superelevation: { ...spec.superelevation, [name]: value } });
   const s = spec.superelevation;
+  return { close, mayEdit, spec, change, page, setPage, sets, own, copy, setVertical, setSuper, s };
+}
+type StandardsDialogWork = NonNullable<ReturnType<typeof useStandardsDialog>>;
+
+export function StandardsDialog(props: { page: Page; close: () => void }) {
+  const work = useStandardsDialog(props);
+  if (!work) return null;
+  const { close, mayEdit, page, setPage, sets, own, copy } = work;
   return (
     <Dialog open saves onCancel={close} width={860} title="Standards of this project" footer={<Button onClick={close}>Close</Button>}>
       <div style={{ display: "flex", gap: 12, alignItems: "center", marginBottom: 10 }}>
@@ -77,109 +86,109 @@ export function StandardsDialog({ page: first, close }: { page: Page; close: () 
         style={{ marginBottom: 10 }}
         title="Published figures are quoted from memory. Check them against the paper before a contract rests on them."
       />
-      <div tabIndex={0} style={{ maxHeight: 430, overflow: "auto" }}>
-        {page === "vertical" ? (
-          <>
-            <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 12 }}>
-              <Row label="Height of eye">
-                <NumberField label="Height of eye" unit="m" least={0.1} value={spec.vertical.eye} disabled={!mayEdit} onChange={(v) => setVertical("eye", v)} />
-              </Row>
-              <Row label="Thing seen">
-                <NumberField
-                  label="Height of the thing seen"
-                  unit="m"
-                  least={0}
-                  value={spec.vertical.thing}
-                  disabled={!mayEdit}
-                  onChange={(v) => setVertical("thing", v)}
-                />
-              </Row>
-              <Row label="Over pipes">
-                <NumberField
-                  label="Least cover over pipes"
-                  unit="m"
-                  least={0}
-                  value={spec.least_cover_over_pipes}
-                  disabled={!mayEdit}
-                  onChange={(v) => change({ ...spec, least_cover_over_pipes: v })}
-                />
-              </Row>
-            </div>
-            {VERTICAL.map(([name, title, unit]) => (
-              <Figures key={name} title={title} unit={unit} table={spec.vertical[name] as Table} mayEdit={mayEdit} change={(t) => setVertical(name, t)} />
-            ))}
-          </>
-        ) : (
-          <>
-            <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 12 }}>
-              <Row label="At most">
-                <NumberField
-                  label="Greatest superelevation"
-                  unit="%"
-                  least={0.1}
-                  most={12}
-                  value={s.most_pct}
-                  disabled={!mayEdit}
-                  onChange={(v) => setSuper("most_pct", v)}
-                />
-              </Row>
-              <Row label="Steepest">
-                <NumberField
-                  label="Steepest crossfall"
-                  unit="%"
-                  least={0.1}
-                  most={15}
-                  value={spec.steepest_pct}
-                  disabled={!mayEdit}
-                  onChange={(v) => change({ ...spec, steepest_pct: v })}
-                />
-              </Row>
-              <Row label="Least resultant">
-                <NumberField
-                  label="Least resultant slope"
-                  unit="%"
-                  least={0}
-                  most={5}
-                  value={spec.least_resultant_pct}
-                  disabled={!mayEdit}
-                  onChange={(v) => change({ ...spec, least_resultant_pct: v })}
-                />
-              </Row>
-              <p className="quiet" style={{ margin: 0 }}>
-                {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}
-                {s.lane_factor ? "; runoff with the factor for lanes" : ""}
-              </p>
-            </div>
-            <Figures title="Side friction" unit="" table={s.friction} mayEdit={mayEdit} change={(t) => setSuper("friction", t)} />
-            {s.relative_grade.map((t, i) => (
-              <Figures
-                key={i}
-                title={`Relative grade of the edge, ${["one lane", "two lanes", "more lanes"][i]}`}
-                unit="%"
-                table={t}
-                mayEdit={mayEdit}
-                change={(x) =>
-                  setSuper(
-                    "relative_grade",
-                    s.relative_grade.map((old, j) => (j === i ? x : old)),
-                  )
-                }
-              />
-            ))}
-            {s.rotation_rate && (
-              <Figures title="Rate of rotation, % per second" unit="%" table={s.rotation_rate} mayEdit={mayEdit} change={(t) => setSuper("rotation_rate", t)} />
-            )}
-            <Figures
-              title="Share of the runoff before the curve"
-              unit=""
-              table={s.share_before}
-              mayEdit={mayEdit}
-              change={(t) => setSuper("share_before", t)}
-            />
-          </>
-        )}
-      </div>
+      <StandardsPage {...work} />
     </Dialog>
+  );
+}
+
+function StandardsPage({ mayEdit, spec, change, page, setVertical, setSuper, s }: StandardsDialogWork) {
+  return (
+    <div tabIndex={0} style={{ maxHeight: 430, overflow: "auto" }}>
+      {page === "vertical" ? (
+        <>
+          <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr 1fr", gap: 12 }}>
+            <Row label="Height of eye">
+              <NumberField label="Height of eye" unit="m" least={0.1} value={spec.vertical.eye} disabled={!mayEdit} onChange={(v) => setVertical("eye", v)} />
+            </Row>
+            <Row label="Thing seen">
+              <NumberField
+                label="Height of the thing seen"
+                unit="m"
+                least={0}
+                value={spec.vertical.thing}
+                disabled={!mayEdit}
+                onChange={(v) => setVertical("thing", v)}
+              />
+            </Row>
+            <Row label="Over pipes">
+              <NumberField
+                label="Least cover over pipes"
+                unit="m"
+                least={0}
+                value={spec.least_cover_over_pipes}
+                disabled={!mayEdit}
+                onChange={(v) => change({ ...spec, least_cover_over_pipes: v })}
+              />
+            </Row>
+          </div>
+          {VERTICAL.map(([name, title, unit]) => (
+            <Figures key={name} title={title} unit={unit} table={spec.vertical[name] as Table} mayEdit={mayEdit} change={(t) => setVertical(name, t)} />
+          ))}
+        </>
+      ) : (
+        <>
+          <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 12 }}>
+            <Row label="At most">
+              <NumberField
+                label="Greatest superelevation"
+                unit="%"
+                least={0.1}
+                most={12}
+                value={s.most_pct}
+                disabled={!mayEdit}
+                onChange={(v) => setSuper("most_pct", v)}
+              />
+            </Row>
+            <Row label="Steepest">
+              <NumberField
+                label="Steepest crossfall"
+                unit="%"
+                least={0.1}
+                most={15}
+                value={spec.steepest_pct}
+                disabled={!mayEdit}
+                onChange={(v) => change({ ...spec, steepest_pct: v })}
+              />
+            </Row>
+            <Row label="Least resultant">
+              <NumberField
+                label="Least resultant slope"
+                unit="%"
+                least={0}
+                most={5}
+                value={spec.least_resultant_pct}
+                disabled={!mayEdit}
+                onChange={(v) => change({ ...spec, least_resultant_pct: v })}
+              />
+            </Row>
+            <p className="quiet" style={{ margin: 0 }}>
+              {s.divisor ? `e = V² / (${s.divisor} R)` : "e shared in proportion to curvature"}
+              {s.lane_factor ? "; runoff with the factor for lanes" : ""}
+            </p>
+          </div>
+          <Figures title="Side friction" unit="" table={s.friction} mayEdit={mayEdit} change={(t) => setSuper("friction", t)} />
+          {s.relative_grade.map((t, i) => (
+            <Figures
+              key={i}
+              title={`Relative grade of the edge, ${["one lane", "two lanes", "more lanes"][i]}`}
+              unit="%"
+              table={t}
+              mayEdit={mayEdit}
+              change={(x) =>
+                setSuper(
+                  "relative_grade",
+                  s.relative_grade.map((old, j) => (j === i ? x : old)),
+                )
+              }
+            />
+          ))}
+          {s.rotation_rate && (
+            <Figures title="Rate of rotation, % per second" unit="%" table={s.rotation_rate} mayEdit={mayEdit} change={(t) => setSuper("rotation_rate", t)} />
+          )}
+          <Figures title="Share of the runoff before the curve" unit="" table={s.share_before} mayEdit={mayEdit} change={(t) => setSuper("share_before", t)} />
+        </>
+      )}
+    </div>
   );
 }
 

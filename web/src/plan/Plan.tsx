@@ -3,6 +3,7 @@ import { Dropdown } from "antd";
 import Collection from "ol/Collection";
 import Feature from "ol/Feature";
 import OlMap from "ol/Map";
+import type MapBrowserEvent from "ol/MapBrowserEvent";
 import View from "ol/View";
 import { ScaleLine, Zoom } from "ol/control";
 import { boundingExtent, type Extent } from "ol/extent";
@@ -11,7 +12,7 @@ import { defaults, Modify, Snap } from "ol/interaction";
 import VectorLayer from "ol/layer/Vector";
 import Projection from "ol/proj/Projection";
 import VectorSource from "ol/source/Vector";
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { chainageText } from "../base/chainage";
 import { keptStore } from "../common/store";
@@ -99,21 +100,52 @@ function chooseIn({ onChoose, onRoad }: PlanProps, what: Pickable): void {
   else onChoose?.(what);
 }
 
-export function Plan(props: PlanProps) {
-  const node = useRef<HTMLDivElement>(null);
-  const map = useRef<Made>(undefined);
-  const fittedTo = useRef("");
-  const handlers = useRef(props);
+interface Asking {
+  x: number;
+  y: number;
+  among: Pickable[];
+}
+
+/** What lies under a click is chosen; where it is several things the person is asked which. */
+function clicked(made: OlMap, e: MapBrowserEvent, props: PlanProps, setAsking: (asking: Asking | null) => void) {
+  const { onPick, onChoose, onRoad } = props;
+  const [x, y] = e.pixel as [number, number];
+  const among: Pickable[] = [];
+  if (onChoose || onRoad) {
+    made.forEachFeatureAtPixel(
+      e.pixel,
+      (f) => {
+        const pick = f.get("pick") as Pickable | undefined;
+        if (pick && (pick.kind === "road" ? onRoad : onChoose) && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
+      },
+      { hitTolerance: 5 },
+    );
+  }
+  const { points, onlyPoints } = props;
+  if (onlyPoints) among.length = 0;
+  if (onChoose && points) among.push(...draw.pointsUnder(points, e.coordinate, made.getView().getResolution()!));
+  setAsking(null);
+  if (among.length > 1) setAsking({ x, y, among });
+  else if (among[0]) chooseIn(props, among[0]);
+  else onPick?.(e.coordinate[0]!, e.coordinate[1]!);
+}
+
+interface MapProps {
+  node: RefObject<HTMLDivElement | null>;
+  map: RefObject<Made | undefined>;
+  handlers: RefObject<PlanProps>;
+  /** Points that can be dragged. */
+  handles: PlanProps["handles"];
+  setAsking: (asking: Asking | null) => void;
+}
+
+/** The map with its layers, made once, and what is done with the pointer on it. */
+function useMap({ node, map: mapRef, handlers, handles: points, setAsking }: MapProps) {
   /** What hears of the handle that is being dragged. */
   const moving = useRef<(() => void) | null>(null);
   /** The pointer is down: handles are not made anew under the hand. */
   const pressed = useRef(false);
   const refill = useRef<() => void>(() => undefined);
-  const [asking, setAsking] = useState<{ x: number; y: number; among: Pickable[] } | null>(null);
-  useEffect(() => {
-    handlers.current = props;
-  });
-
   useEffect(() => {
     const handles = new Collection<Feature>();
     const sources = Object.fromEntries(LAYERS.map((n) => [n, n === "handles" ? new VectorSource({ features: handles }) : new VectorSource()])) as Record<
@@ -158,94 +190,25 @@ export function Plan(props: PlanProps) {
     made.addInteraction(modify);
     made.addInteraction(new Snap({ source: sources.lines, pixelTolerance: 8 }));
     made.addInteraction(new Snap({ source: sources.background, pixelTolerance: 8 }));
-    made.on("singleclick", (e) => {
-      const { onPick, onChoose, onRoad } = handlers.current;
-      const [x, y] = e.pixel as [number, number];
-      const among: Pickable[] = [];
-      if (onChoose || onRoad) {
-        made.forEachFeatureAtPixel(
-          e.pixel,
-          (f) => {
-            const pick = f.get("pick") as Pickable | undefined;
-            if (pick && (pick.kind === "road" ? onRoad : onChoose) && !among.some((p) => p.kind === pick.kind && p.id === pick.id)) among.push(pick);
-          },
-          { hitTolerance: 5 },
-        );
-      }
-      const { points, onlyPoints } = handlers.current;
-      if (onlyPoints) among.length = 0;
-      if (onChoose && points) among.push(...draw.pointsUnder(points, e.coordinate, made.getView().getResolution()!));
-      setAsking(null);
-      if (among.length > 1) setAsking({ x, y, among });
-      else if (among[0]) chooseIn(handlers.current, among[0]);
-      else onPick?.(e.coordinate[0]!, e.coordinate[1]!);
-    });
+    made.on("singleclick", (e) => clicked(made, e, handlers.current, setAsking));
     made.on("moveend", () => {
       const [west, south, east, north] = made.getView().calculateExtent(made.getSize());
       handlers.current.onView?.({ west: west!, south: south!, east: east!, north: north! });
     });
-    map.current = { map: made, sources, handles };
+    mapRef.current = { map: made, sources, handles };
     return () => {
       target.removeEventListener("pointerdown", onPress, true);
       window.removeEventListener("pointerup", onRelease);
       window.removeEventListener("pointercancel", onRelease);
       made.setTarget(undefined);
     };
-  }, []);
-
-  const {
-    lines,
-    points,
-    edges,
-    contours,
-    road,
-    depth,
-    problems,
-    current,
-    showSections,
-    extent,
-    reach,
-    guides,
-    structures,
-    cuts,
-    sketch,
-    handles,
-    proposal,
-    residuals,
-  } = props;
-  const look = props.look ?? NO_LOOK;
-  const line = current && road?.sections[current.index];
-  const turns = turned.use((on) => on);
-  // In steps, so that labels are not placed anew at every section.
-  const rotation = turns && line ? Math.round(along(line) / TURN) * TURN : 0;
-  const chosenLine = props.chosenLine ?? null;
-  useFill(map, "chosen", props.chosenPoint, draw.chosenPoint);
-  useFill(map, "lines", lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
-  useFill(map, "points", points, draw.surveyPoints);
-  useFill(map, "background", props.background, draw.backgroundLines);
-  useFill(map, "edges", edges, draw.triangleEdges);
-  useFill(map, "contours", contours, draw.contourLines);
-  useFill(map, "bands", depth, draw.depthBands);
-  useFill(map, "road", road, (r) => draw.roadLine(r, rotation), [rotation]);
-  useFill(map, "others", road?.others, draw.otherRoads);
-  useFill(map, "sections", showSections ? road : undefined, draw.sectionLines);
-  useFill(map, "remarks", road?.remarks, draw.remarkFlags);
-  useFill(map, "problems", problems, draw.problemDots);
-  useFill(map, "guides", guides, draw.guideLines);
-  useFill(map, "structures", structures, draw.structureMarks);
-  useFill(map, "cuts", cuts, draw.cutLines);
-  useFill(map, "sketch", sketch, draw.sketchLine);
-  useFill(map, "proposal", proposal, draw.proposalLine);
-  useFill(map, "residuals", residuals, draw.residualTicks);
-  const label = current ? chainageText(current.chainage) : "";
-  useFill(map, "current", line, (s) => draw.currentSection({ line: s, label }), [label]);
-
+  }, [node, mapRef, handlers, setAsking]);
   useEffect(() => {
     refill.current = () => {
-      const all = map.current?.handles;
+      const all = mapRef.current?.handles;
       if (!all || pressed.current) return;
       all.clear();
-      handles?.forEach((h, index) => {
+      points?.forEach((h, index) => {
         const feature = new Feature(new Point([h.at[0]!, h.at[1]!]));
         feature.set("index", index);
         feature.setStyle(draw.handleStyle(h.label));
@@ -253,7 +216,53 @@ export function Plan(props: PlanProps) {
       });
     };
     refill.current();
-  }, [handles]);
+  }, [mapRef, points]);
+}
+
+/** Every layer is kept filled with what is given of it. */
+function useLayers(map: RefObject<Made | undefined>, props: PlanProps, line: number[] | undefined, rotation: number) {
+  const { road } = props;
+  const look = props.look ?? NO_LOOK;
+  const chosenLine = props.chosenLine ?? null;
+  useFill(map, "chosen", props.chosenPoint, draw.chosenPoint);
+  useFill(map, "lines", props.lines, (l) => draw.surveyLines(l, look, chosenLine), [look, chosenLine]);
+  useFill(map, "points", props.points, draw.surveyPoints);
+  useFill(map, "background", props.background, draw.backgroundLines);
+  useFill(map, "edges", props.edges, draw.triangleEdges);
+  useFill(map, "contours", props.contours, draw.contourLines);
+  useFill(map, "bands", props.depth, draw.depthBands);
+  useFill(map, "road", road, (r) => draw.roadLine(r, rotation), [rotation]);
+  useFill(map, "others", road?.others, draw.otherRoads);
+  useFill(map, "sections", props.showSections ? road : undefined, draw.sectionLines);
+  useFill(map, "remarks", road?.remarks, draw.remarkFlags);
+  useFill(map, "problems", props.problems, draw.problemDots);
+  useFill(map, "guides", props.guides, draw.guideLines);
+  useFill(map, "structures", props.structures, draw.structureMarks);
+  useFill(map, "cuts", props.cuts, draw.cutLines);
+  useFill(map, "sketch", props.sketch, draw.sketchLine);
+  useFill(map, "proposal", props.proposal, draw.proposalLine);
+  useFill(map, "residuals", props.residuals, draw.residualTicks);
+  const label = props.current ? chainageText(props.current.chainage) : "";
+  useFill(map, "current", line, (s) => draw.currentSection({ line: s, label }), [label]);
+}
+
+export function Plan(props: PlanProps) {
+  const node = useRef<HTMLDivElement>(null);
+  const map = useRef<Made>(undefined);
+  const fittedTo = useRef("");
+  const handlers = useRef(props);
+  const [asking, setAsking] = useState<Asking | null>(null);
+  useEffect(() => {
+    handlers.current = props;
+  });
+
+  useMap({ node, map, handlers, handles: props.handles, setAsking });
+  const { road, current, extent, reach, handles } = props;
+  const line = current && road?.sections[current.index];
+  const turns = turned.use((on) => on);
+  // In steps, so that labels are not placed anew at every section.
+  const rotation = turns && line ? Math.round(along(line) / TURN) * TURN : 0;
+  useLayers(map, props, line, rotation);
 
   useEffect(() => {
     const here = reach !== undefined && line ? around(line, reach) : undefined;
@@ -346,13 +355,7 @@ function around(s: number[], reach: number): Extent {
 const NOTHING: readonly unknown[] = [];
 
 /** Keeps a layer filled with the features of some data, made anew when it or something else it reads changes. */
-function useFill<T>(
-  map: React.RefObject<Made | undefined>,
-  layer: LayerName,
-  data: T | undefined,
-  make: (data: T) => Feature[],
-  also: readonly unknown[] = NOTHING,
-) {
+function useFill<T>(map: RefObject<Made | undefined>, layer: LayerName, data: T | undefined, make: (data: T) => Feature[], also: readonly unknown[] = NOTHING) {
   const making = useRef(make);
   useEffect(() => {
     making.current = make;

@@ -42,7 +42,8 @@ function nextPane(by: 1 | -1): void {
   first?.focus();
 }
 
-export function Keys() {
+/** Which key does what, and what the dialogs that they open need. */
+function useKeys() {
   useRangeKey();
   const place = usePlace();
   const count = useSummary().data?.chainage.length ?? 0;
@@ -130,6 +131,11 @@ export function Keys() {
     setGoing(false);
     setTyped("");
   };
+  return { place, going, listing, setListing, typed, setTyped, chainage, close };
+}
+
+export function Keys() {
+  const { place, going, listing, setListing, typed, setTyped, chainage, close } = useKeys();
   return (
     <>
       <Dialog

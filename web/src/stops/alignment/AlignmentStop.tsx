@@ -61,7 +61,8 @@ interface Props {
   begin: (() => void) | null;
 }
 
-function Editor({ document, all, choose, begin }: Props) {
+/** The alignment in the hand, what it looks like, and the fit through it */
+function useEditedLine({ document, all, choose, begin }: Props) {
   const own = useOwnKey("alignment");
   const project_id = useProjectId();
   const summary = useSummary().data;
@@ -97,6 +98,73 @@ function Editor({ document, all, choose, begin }: Props) {
       }),
     [fitted],
   );
+  return {
+    document,
+    all,
+    choose,
+    begin,
+    own,
+    project_id,
+    summary,
+    survey,
+    road,
+    lines,
+    lineLook,
+    place,
+    mayEdit,
+    save,
+    message,
+    client,
+    spec,
+    change,
+    drag,
+    giveUp,
+    speed,
+    setSpeed,
+    look,
+    error,
+    table,
+    setTable,
+    pinned,
+    setPinned,
+    fitted,
+    setFitted,
+    proposal,
+    main,
+    setTyped,
+    ips,
+    handles,
+    sketch,
+    residuals,
+  };
+}
+
+/** Its intersection points moved, parts of it made, fits kept. */
+function useEditor(props: Props) {
+  const given = useEditedLine(props);
+  const {
+    all,
+    choose,
+    own,
+    project_id,
+    survey,
+    place,
+    mayEdit,
+    save,
+    message,
+    client,
+    spec,
+    change,
+    drag,
+    giveUp,
+    speed,
+    pinned,
+    fitted,
+    setFitted,
+    main,
+    setTyped,
+    ips,
+  } = given;
   const standsAlong = useStandsAlong();
   const [start, setStart] = useState<number | null>(null);
   const beginAt = (v: number) => (standsAlong ? setStart(v) : spec && change({ ...spec, start_chainage: v }));
@@ -168,6 +236,13 @@ function Editor({ document, all, choose, begin }: Props) {
       onKeepBeside={(made) => void beside(made)}
     />
   );
+  return { ...given, start, setStart, beginAt, setIps, moveIp, keep, part, turn, extent, fit };
+}
+type EditorWork = ReturnType<typeof useEditor>;
+
+function Editor(props: Props) {
+  const work = useEditor(props);
+  const { begin, road, lines, lineLook, place, mayEdit, spec, look, fitted, proposal, main, handles, sketch, residuals, moveIp, extent } = work;
   return (
     <>
       <div className="stage">
@@ -202,107 +277,135 @@ function Editor({ document, all, choose, begin }: Props) {
             </div>
           )}
         </div>
-        {spec && (
-          <div style={{ height: 262, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
-            <div className="toolbar">
-              <Segmented size="small" aria-label="Table" value={table} options={[...TABLES]} onChange={setTable} />
-              {table === "Intersection points" && (
-                <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>
-              )}
-              <span style={{ flex: 1 }} />
-              {table !== "Long section" && (
-                <span style={{ display: "inline-flex", gap: 6, alignItems: "center" }}>
-                  <span className="quiet">Checked for</span>
-                  <NumberField label="Design speed" unit="km/h" least={10} most={200} width={92} value={speed} onChange={setSpeed} />
-                </span>
-              )}
-              {mayEdit && place.range && (
-                <Button size="small" onClick={() => void part()}>
-                  Make a part: {chainageText(place.range.from, 0)} to {chainageText(place.range.to, 0)}
-                </Button>
-              )}
-            </div>
-            {error && <Alert banner type="error" title={error} />}
-            <div style={{ flex: 1, minHeight: 0 }}>
-              {table === "Long section" ? (
-                road && main && <LongSection />
-              ) : table === "Elements" ? (
-                <ElementTable
-                  spec={spec}
-                  checks={look?.curves ?? []}
-                  change={change}
-                  disabled={!mayEdit}
-                  pinned={pinned}
-                  pin={(i) =>
-                    setPinned((old) => {
-                      const next = new Set(old);
-                      if (!next.delete(i)) next.add(i);
-                      return next;
-                    })
-                  }
-                />
-              ) : (
-                ips && <IpTable ips={ips} disabled={!mayEdit} change={setIps} />
-              )}
-            </div>
-          </div>
+        {spec && <AlignmentTables {...work} spec={spec} />}
+      </div>
+      <AlignmentInspector {...work} />
+    </>
+  );
+}
+
+function AlignmentTables({
+  road,
+  place,
+  mayEdit,
+  spec,
+  change,
+  speed,
+  setSpeed,
+  look,
+  error,
+  table,
+  setTable,
+  pinned,
+  setPinned,
+  main,
+  ips,
+  setIps,
+  part,
+}: EditorWork & { spec: NonNullable<EditorWork["spec"]> }) {
+  return (
+    <div style={{ height: 262, borderTop: "1px solid var(--tin200)", display: "flex", flexDirection: "column" }}>
+      <div className="toolbar">
+        <Segmented size="small" aria-label="Table" value={table} options={[...TABLES]} onChange={setTable} />
+        {table === "Intersection points" && (
+          <span className="quiet">{look?.ips ? "Drag them in plan, or type." : "Not made of simple curves between straights: use the elements."}</span>
+        )}
+        <span style={{ flex: 1 }} />
+        {table !== "Long section" && (
+          <span style={{ display: "inline-flex", gap: 6, alignItems: "center" }}>
+            <span className="quiet">Checked for</span>
+            <NumberField label="Design speed" unit="km/h" least={10} most={200} width={92} value={speed} onChange={setSpeed} />
+          </span>
+        )}
+        {mayEdit && place.range && (
+          <Button size="small" onClick={() => void part()}>
+            Make a part: {chainageText(place.range.from, 0)} to {chainageText(place.range.to, 0)}
+          </Button>
         )}
       </div>
-      <Inspector title={spec?.name ?? "Alignment"}>
-        {all.length > 1 && (
-          <Row label="Shown">
-            <Select
+      {error && <Alert banner type="error" title={error} />}
+      <div style={{ flex: 1, minHeight: 0 }}>
+        {table === "Long section" ? (
+          road && main && <LongSection />
+        ) : table === "Elements" ? (
+          <ElementTable
+            spec={spec}
+            checks={look?.curves ?? []}
+            change={change}
+            disabled={!mayEdit}
+            pinned={pinned}
+            pin={(i) =>
+              setPinned((old) => {
+                const next = new Set(old);
+                if (!next.delete(i)) next.add(i);
+                return next;
+              })
+            }
+          />
+        ) : (
+          ips && <IpTable ips={ips} disabled={!mayEdit} change={setIps} />
+        )}
+      </div>
+    </div>
+  );
+}
+
+function AlignmentInspector({ document, all, choose, own, summary, mayEdit, spec, change, main, start, setStart, beginAt, keep, turn, fit }: EditorWork) {
+  return (
+    <Inspector title={spec?.name ?? "Alignment"}>
+      {all.length > 1 && (
+        <Row label="Shown">
+          <Select
+            size="small"
+            aria-label="Alignment shown"
+            value={document?.key}
+            options={all.map((d) => ({ value: d.key, label: d.key === own ? `${d.spec.name} (of this road)` : d.spec.name }))}
+            onChange={choose}
+          />
+        </Row>
+      )}
+      {spec && document && (
+        <>
+          <Row label="Name">
+            <Input
               size="small"
-              aria-label="Alignment shown"
-              value={document?.key}
-              options={all.map((d) => ({ value: d.key, label: d.key === own ? `${d.spec.name} (of this road)` : d.spec.name }))}
-              onChange={choose}
+              aria-label="Name of the alignment"
+              disabled={!mayEdit}
+              value={spec.name}
+              maxLength={80}
+              onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })}
             />
           </Row>
-        )}
-        {spec && document && (
-          <>
-            <Row label="Name">
-              <Input
-                size="small"
-                aria-label="Name of the alignment"
+          {(
+            [
+              ["Start chainage", "start_chainage", "m"],
+              ["Start easting", "start_east", "m"],
+              ["Start northing", "start_north", "m"],
+              ["Start bearing", "start_bearing_deg", "°"],
+            ] as const
+          ).map(([label, field, unit]) => (
+            <Row key={field} label={label}>
+              <NumberField
+                label={label}
+                unit={unit}
+                value={spec[field]}
                 disabled={!mayEdit}
-                value={spec.name}
-                maxLength={80}
-                onChange={(e) => e.target.value && change({ ...spec, name: e.target.value })}
+                onChange={(v) => (field === "start_chainage" && main ? beginAt(v) : change({ ...spec, [field]: v }))}
               />
             </Row>
-            {(
-              [
-                ["Start chainage", "start_chainage", "m"],
-                ["Start easting", "start_east", "m"],
-                ["Start northing", "start_north", "m"],
-                ["Start bearing", "start_bearing_deg", "°"],
-              ] as const
-            ).map(([label, field, unit]) => (
-              <Row key={field} label={label}>
-                <NumberField
-                  label={label}
-                  unit={unit}
-                  value={spec[field]}
-                  disabled={!mayEdit}
-                  onChange={(v) => (field === "start_chainage" && main ? beginAt(v) : change({ ...spec, [field]: v }))}
-                />
-              </Row>
-            ))}
-            {start !== null && (
-              <StartDialog document={document} start={start} leave={() => change({ ...spec, start_chainage: start })} close={() => setStart(null)} />
-            )}
-            <Equations spec={spec} change={change} disabled={!mayEdit} />
-            <Ends spec={spec} />
-            {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep(own, document.spec)} choose={choose} />}
-          </>
-        )}
-        {fit}
-        {summary?.missing.includes("survey") && <Alert type="info" title="Import a survey to see the alignment on it, and to fit one through it." />}
-        <p className="quiet">Bearings run clockwise from north. A radius is positive turning right, negative turning left.</p>
-      </Inspector>
-    </>
+          ))}
+          {start !== null && (
+            <StartDialog document={document} start={start} leave={() => change({ ...spec, start_chainage: start })} close={() => setStart(null)} />
+          )}
+          <Equations spec={spec} change={change} disabled={!mayEdit} />
+          <Ends spec={spec} />
+          {!main && mayEdit && <OtherLine document={document} turn={() => void turn()} makeMain={() => void keep(own, document.spec)} choose={choose} />}
+        </>
+      )}
+      {fit}
+      {summary?.missing.includes("survey") && <Alert type="info" title="Import a survey to see the alignment on it, and to fit one through it." />}
+      <p className="quiet">Bearings run clockwise from north. A radius is positive turning right, negative turning left.</p>
+    </Inspector>
   );
 }
 

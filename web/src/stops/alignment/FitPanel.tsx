@@ -24,7 +24,8 @@ interface Props {
   onKeepBeside: (spec: Spec) => void;
 }
 
-export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBeside }: Props) {
+/** What a fit is asked for, and the job that makes it. */
+function useFitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBeside }: Props) {
   const of = useOfRoad();
   const lines = useSurveyLines().data ?? [];
   const rules = useDocument("code_list")?.spec.rules ?? [];
@@ -65,6 +66,53 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
     }
   };
   const worst = fitted ? [...fitted.residual.keys()].sort((a, b) => Math.abs(fitted.residual[b]!) - Math.abs(fitted.residual[a]!)).slice(0, 200) : [];
+  return {
+    current,
+    fitted,
+    onFitted,
+    onTake,
+    onKeepBeside,
+    lines,
+    setPicked,
+    chosen,
+    tolerance,
+    setTolerance,
+    offset,
+    setOffset,
+    clothoids,
+    setClothoids,
+    error,
+    job,
+    range,
+    shape,
+    measure,
+    start,
+    worst,
+  };
+}
+type FitPanelWork = ReturnType<typeof useFitPanel>;
+
+export function FitPanel(props: Props) {
+  const work = useFitPanel(props);
+  const {
+    current,
+    fitted,
+    lines,
+    setPicked,
+    chosen,
+    tolerance,
+    setTolerance,
+    offset,
+    setOffset,
+    clothoids,
+    setClothoids,
+    error,
+    job,
+    range,
+    shape,
+    measure,
+    start,
+  } = work;
   return (
     <section className="card" aria-label="Best fit">
       <h3>Best fit through surveyed lines</h3>
@@ -119,63 +167,67 @@ export function FitPanel({ current, pinned, fitted, onFitted, onTake, onKeepBesi
         </p>
       )}
       {error && <Alert style={{ marginTop: 8 }} type="error" title={error} />}
-      {fitted && (
-        <>
-          <Figures
-            of={[
-              ["elements", String(fitted.alignment.elements.length), ""],
-              ["rms", (1000 * fitted.rms).toFixed(1), "mm"],
-              ["beyond", String(fitted.beyond.length), `of ${fitted.points.length}`],
-            ]}
-          />
-          <ol style={{ margin: "8px 0", paddingLeft: 20 }} aria-label="Elements found">
-            {fitted.alignment.elements.map((e, i) => (
-              <li key={i} className="mono" style={{ fontSize: 12 }}>
-                {e.kind} {e.length.toFixed(3)} m
-                {e.kind === "arc"
-                  ? `, R ${signed(e.radius, 2)}`
-                  : e.kind === "clothoid"
-                    ? `, R ${e.radius_start?.toFixed(1) ?? "∞"} to ${e.radius_end?.toFixed(1) ?? "∞"}`
-                    : ""}
-              </li>
-            ))}
-          </ol>
-          <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-            <Button size="small" type="primary" onClick={() => onTake(fitted.alignment)}>
-              Take it over
-            </Button>
-            <Button size="small" onClick={() => onKeepBeside(fitted.alignment)}>
-              Keep beside
-            </Button>
-            <Button size="small" onClick={() => onFitted(null)}>
-              Drop it
-            </Button>
-          </div>
-          <div tabIndex={0} style={{ maxHeight: 150, overflow: "auto", marginTop: 8 }}>
-            <table className="grid-table" aria-label="Residuals">
-              <thead>
-                <tr>
-                  <th className="num">Chainage</th>
-                  <th className="num">Residual mm</th>
-                </tr>
-              </thead>
-              <tbody>
-                {worst.map((i) => (
-                  <tr key={i}>
-                    <td className="num">{chainageText(fitted.chainage[i]!)}</td>
-                    <td className="num" style={fitted.beyond.includes(i) ? { color: "var(--fault)" } : undefined}>
-                      {signed(1000 * fitted.residual[i]!, 1)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-          <p className="quiet" style={{ margin: "4px 0 0" }}>
-            Worst first. In plan the residuals are drawn 200 times as long.
-          </p>
-        </>
-      )}
+      {fitted && <FitFound {...work} fitted={fitted} />}
     </section>
+  );
+}
+
+function FitFound({ fitted, onFitted, onTake, onKeepBeside, worst }: FitPanelWork & { fitted: NonNullable<FitPanelWork["fitted"]> }) {
+  return (
+    <>
+      <Figures
+        of={[
+          ["elements", String(fitted.alignment.elements.length), ""],
+          ["rms", (1000 * fitted.rms).toFixed(1), "mm"],
+          ["beyond", String(fitted.beyond.length), `of ${fitted.points.length}`],
+        ]}
+      />
+      <ol style={{ margin: "8px 0", paddingLeft: 20 }} aria-label="Elements found">
+        {fitted.alignment.elements.map((e, i) => (
+          <li key={i} className="mono" style={{ fontSize: 12 }}>
+            {e.kind} {e.length.toFixed(3)} m
+            {e.kind === "arc"
+              ? `, R ${signed(e.radius, 2)}`
+              : e.kind === "clothoid"
+                ? `, R ${e.radius_start?.toFixed(1) ?? "∞"} to ${e.radius_end?.toFixed(1) ?? "∞"}`
+                : ""}
+          </li>
+        ))}
+      </ol>
+      <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+        <Button size="small" type="primary" onClick={() => onTake(fitted.alignment)}>
+          Take it over
+        </Button>
+        <Button size="small" onClick={() => onKeepBeside(fitted.alignment)}>
+          Keep beside
+        </Button>
+        <Button size="small" onClick={() => onFitted(null)}>
+          Drop it
+        </Button>
+      </div>
+      <div tabIndex={0} style={{ maxHeight: 150, overflow: "auto", marginTop: 8 }}>
+        <table className="grid-table" aria-label="Residuals">
+          <thead>
+            <tr>
+              <th className="num">Chainage</th>
+              <th className="num">Residual mm</th>
+            </tr>
+          </thead>
+          <tbody>
+            {worst.map((i) => (
+              <tr key={i}>
+                <td className="num">{chainageText(fitted.chainage[i]!)}</td>
+                <td className="num" style={fitted.beyond.includes(i) ? { color: "var(--fault)" } : undefined}>
+                  {signed(1000 * fitted.residual[i]!, 1)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="quiet" style={{ margin: "4px 0 0" }}>
+        Worst first. In plan the residuals are drawn 200 times as long.
+      </p>
+    </>
   );
 }

@@ -22,7 +22,8 @@ interface Props {
 
 const LEFT = 42;
 
-export function Diagram({ diagram, followed, joints, chosen, window: shown, current, onDrag, onStep, onChoose }: Props) {
+/** Scales of the diagram and its drag. */
+function useDiagram({ diagram, followed, joints, chosen, window: shown, current, onDrag, onStep, onChoose }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 800, height: 180 });
   const drag = useRef<number | null>(null);
@@ -57,36 +58,44 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
     });
     return out;
   };
-  const at = (e: React.PointerEvent): [number, number] => {
+  const at = (e: React.PointerEvent | React.MouseEvent): [number, number] => {
     const b = box.current!.getBoundingClientRect();
     return [x.invert(e.clientX - b.left), y.invert(e.clientY - b.top)];
   };
   /** Offsets grow upward or downward. */
   const upward = Math.sign(y.invert(0) - y.invert(1));
   const rounded = ([c, o]: [number, number]): [number, number] => [Math.round(c * 2) / 2, Math.round(o * 20) / 20];
+  /** A joint is taken into the hand. */
+  const take = (i: number) => {
+    drag.current = i;
+  };
+  const pointer = {
+    onPointerDown: () => {
+      dragged.current = false;
+    },
+    onPointerMove: (e: React.PointerEvent) => {
+      if (drag.current !== null) onDrag(drag.current, ...rounded(at(e)), false);
+    },
+    onPointerUp: (e: React.PointerEvent) => {
+      if (drag.current === null) return;
+      onDrag(drag.current, ...rounded(at(e)), true);
+      drag.current = null;
+      dragged.current = true;
+    },
+    onClick: (e: React.MouseEvent) => {
+      const pointed = (e.target as Element).tagName === "svg" && !dragged.current;
+      dragged.current = false;
+      if (pointed) onStep(at(e)[0]);
+    },
+  };
+  return { diagram, followed, joints, chosen, current, onDrag, onChoose, box, size, take, pointer, x, y, path, upward, rounded };
+}
+
+export function Diagram(props: Props) {
+  const { diagram, followed, joints, chosen, current, onDrag, onChoose, box, size, take, pointer, x, y, path, upward, rounded } = useDiagram(props);
   return (
     <div ref={box} style={{ height: "100%", background: "var(--white)", touchAction: "none" }}>
-      <svg
-        width={size.width}
-        height={size.height}
-        role={joints?.length ? "group" : "img"}
-        aria-label="Straightened diagram"
-        onPointerDown={() => (dragged.current = false)}
-        onPointerMove={(e) => {
-          if (drag.current !== null) onDrag(drag.current, ...rounded(at(e)), false);
-        }}
-        onPointerUp={(e) => {
-          if (drag.current === null) return;
-          onDrag(drag.current, ...rounded(at(e)), true);
-          drag.current = null;
-          dragged.current = true;
-        }}
-        onClick={(e) => {
-          const pointed = (e.target as Element).tagName === "svg" && !dragged.current;
-          dragged.current = false;
-          if (pointed) onStep(at(e as unknown as React.PointerEvent)[0]);
-        }}
-      >
+      <svg width={size.width} height={size.height} role={joints?.length ? "group" : "img"} aria-label="Straightened diagram" {...pointer}>
         {y.ticks(6).map((o) => (
           <g key={o}>
             <line
@@ -150,7 +159,7 @@ export function Diagram({ diagram, followed, joints, chosen, window: shown, curr
             aria-label={`Joint ${i} at ${chainageText(j.chainage)}, offset ${signed(j.offset, 2)}`}
             {...nudged((right, up) => onDrag(i, ...rounded([j.chainage + right * 0.5, j.offset + up * upward * 0.05]), true))}
             onPointerDown={(e) => {
-              drag.current = i;
+              take(i);
               e.currentTarget.ownerSVGElement?.setPointerCapture(e.pointerId);
             }}
           />

@@ -80,7 +80,8 @@ const READY: Record<What["kind"], { title: string; fields: (from: number, to: nu
   },
 };
 
-export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
+/** What a new guide is made of, and the ways to make one. */
+function useNewGuide({ onMade }: { onMade: (key: string) => void }) {
   const of = useOfRoad();
   const place = usePlace();
   const summary = useSummary().data;
@@ -194,6 +195,12 @@ export function NewGuide({ onMade }: { onMade: (key: string) => void }) {
     );
     await add({ name: "Drawn line", use: "other", side: "right", source: { by: "polyline", points: places.map((p) => [p[0]!, p[1]!, null]) } });
   };
+  return { kind, setKind, values, setValues, taper, setTaper, speed, setSpeed, error, on, setOn, built, setBuilt, stands, fields, guides, other, make, choose };
+}
+
+export function NewGuide(props: { onMade: (key: string) => void }) {
+  const { kind, setKind, values, setValues, taper, setTaper, speed, setSpeed, error, on, setOn, built, setBuilt, stands, fields, guides, other, make, choose } =
+    useNewGuide(props);
   return (
     <>
       <Dropdown

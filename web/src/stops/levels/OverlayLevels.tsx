@@ -31,7 +31,8 @@ interface Props {
   view: View;
 }
 
-export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
+/** Levels along the road as lines and handles, and what is proposed for them. */
+function useOverlayLevels({ levels, speed, setSpeed, view }: Props) {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const of = useOfRoad();
@@ -95,6 +96,40 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
     setBest(null);
     message.success("Taken into the level table");
   };
+  return {
+    levels,
+    speed,
+    setSpeed,
+    view,
+    place,
+    mayEdit,
+    of,
+    curves,
+    long,
+    change,
+    drag,
+    setProposed,
+    best,
+    setBest,
+    read,
+    setRead,
+    above,
+    setAbove,
+    tab,
+    setTab,
+    table,
+    rows,
+    old,
+    drawn,
+    handles,
+    take,
+  };
+}
+type OverlayLevelsWork = ReturnType<typeof useOverlayLevels>;
+
+export function OverlayLevels(props: Props) {
+  const work = useOverlayLevels(props);
+  const { levels, view, place, mayEdit, curves, long, change, drag, read, setRead, above, setAbove, tab, table, rows, old, drawn, handles } = work;
   return (
     <>
       <div className="stage">
@@ -167,40 +202,7 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
           <LiveSection />
         </LivePane>
       </div>
-      <Inspector title="Levels">
-        <Row label="Speed">
-          <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
-        </Row>
-        {levels && <Here levels={levels} at={place.chainage} />}
-        <Segmented<"best" | "table">
-          block
-          size="small"
-          style={{ margin: "10px 0" }}
-          value={tab}
-          options={[
-            { value: "best", label: "Best levels" },
-            { value: "table", label: "Level table" },
-          ]}
-          onChange={setTab}
-        />
-        {tab === "best" ? (
-          <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} />
-        ) : (
-          levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />
-        )}
-        <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
-          <Button size="small" href={fileOf(of, `files/levels.xlsx?speed_kmh=${speed}`)} download>
-            Save as XLSX
-          </Button>
-          {mayEdit && (
-            <OpenFile
-              label="Open XLSX"
-              accept=".xlsx,.ods,.xls"
-              take={async (file) => setRead(await sendFile<Schemas["ReadLevelsOut"]>(fileOf(of, "levels/read"), file))}
-            />
-          )}
-        </span>
-      </Inspector>
+      <LevelsInspector {...work} />
       {read && (
         <ChangesDialog
           read={read}
@@ -212,6 +214,61 @@ export function OverlayLevels({ levels, speed, setSpeed, view }: Props) {
         />
       )}
     </>
+  );
+}
+
+function LevelsInspector({
+  levels,
+  speed,
+  setSpeed,
+  place,
+  mayEdit,
+  of,
+  change,
+  setProposed,
+  best,
+  setBest,
+  setRead,
+  tab,
+  setTab,
+  table,
+  take,
+}: OverlayLevelsWork) {
+  return (
+    <Inspector title="Levels">
+      <Row label="Speed">
+        <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
+      </Row>
+      {levels && <Here levels={levels} at={place.chainage} />}
+      <Segmented<"best" | "table">
+        block
+        size="small"
+        style={{ margin: "10px 0" }}
+        value={tab}
+        options={[
+          { value: "best", label: "Best levels" },
+          { value: "table", label: "Level table" },
+        ]}
+        onChange={setTab}
+      />
+      {tab === "best" ? (
+        <BestPanel speed={speed} best={best} setBest={setBest} take={take} mayEdit={mayEdit} />
+      ) : (
+        levels && <LevelOperate table={table} levels={levels} mayEdit={mayEdit} change={change} propose={setProposed} />
+      )}
+      <span style={{ display: "flex", gap: 6, marginTop: 10 }}>
+        <Button size="small" href={fileOf(of, `files/levels.xlsx?speed_kmh=${speed}`)} download>
+          Save as XLSX
+        </Button>
+        {mayEdit && (
+          <OpenFile
+            label="Open XLSX"
+            accept=".xlsx,.ods,.xls"
+            take={async (file) => setRead(await sendFile<Schemas["ReadLevelsOut"]>(fileOf(of, "levels/read"), file))}
+          />
+        )}
+      </span>
+    </Inspector>
   );
 }
 

@@ -120,64 +120,7 @@ export const TreatmentForm = memo(function TreatmentForm({ work, range, onChange
           <SourceRow label="Right edge" points value={work.right_edge} disabled={disabled} onChange={(right_edge) => set({ right_edge })} />
         </>
       )}
-      {work.kind === "overlay" && (
-        <>
-          <Row label="Lanes reach" help="lanes_reach">
-            {work.governs.kind === "kerb_to_kerb" ? (
-              <span className="quiet">The lips that are fixed</span>
-            ) : (
-              <Select
-                size="small"
-                aria-label="Lanes reach"
-                disabled={disabled}
-                value={work.reach}
-                options={Object.entries(REACHES).map(([value, label]) => ({ value: value as Overlay["reach"], label }))}
-                onChange={(reach) => set({ reach })}
-              />
-            )}
-          </Row>
-          <Row label="Saw cut" help="saw_cut">
-            <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
-          </Row>
-          <Row label="Least new width" help="least_new_width">
-            <NumberField
-              label="Least new width"
-              unit="m"
-              value={work.least_new_width}
-              least={0}
-              disabled={disabled}
-              onChange={(least_new_width) => set({ least_new_width })}
-            />
-          </Row>
-          <Row label="Kerbs stay">
-            <span>
-              <Switch
-                size="small"
-                aria-label="Kerbs stay"
-                disabled={disabled || (!kerbTop && work.kerb_top == null)}
-                title={kerbTop || work.kerb_top ? undefined : "No code of the survey means back of kerb here"}
-                checked={work.kerb_top != null}
-                onChange={(on) => set({ kerb_top: on ? kerbTop : null })}
-              />
-            </span>
-          </Row>
-          {work.kerb_top && (
-            <>
-              <SourceRow label="Kerb top" linesOnly value={work.kerb_top} disabled={disabled} onChange={(kerb_top) => set({ kerb_top })} />
-              <Row label="Least upstand" help="upstand">
-                <NumberField
-                  label="Least upstand"
-                  unit="mm"
-                  least={0}
-                  value={work.least_upstand_mm}
-                  disabled={disabled}
-                  onChange={(least_upstand_mm) => set({ least_upstand_mm })}
-                />
-              </Row>
-            </>
-          )}
-        </>
-      )}
+      {work.kind === "overlay" && <WidthsAndKerbs work={work} kerbTop={kerbTop} set={set} disabled={disabled} />}
       {work.kind !== "leave" && (
         <>
           <TieRow label="Ties in at its start" value={work.begin ?? null} disabled={disabled} onChange={(begin) => set({ begin })} />
@@ -187,6 +130,75 @@ export const TreatmentForm = memo(function TreatmentForm({ work, range, onChange
     </div>
   );
 });
+
+interface WidthsProps {
+  work: Overlay;
+  kerbTop: ReturnType<typeof useStartingWork>["kerbTop"];
+  set: (fields: Partial<Overlay>) => void;
+  disabled: boolean;
+}
+
+/** How far the lanes of an overlay reach, and the kerbs that stay. */
+function WidthsAndKerbs({ work, kerbTop, set, disabled }: WidthsProps) {
+  return (
+    <>
+      <Row label="Lanes reach" help="lanes_reach">
+        {work.governs.kind === "kerb_to_kerb" ? (
+          <span className="quiet">The lips that are fixed</span>
+        ) : (
+          <Select
+            size="small"
+            aria-label="Lanes reach"
+            disabled={disabled}
+            value={work.reach}
+            options={Object.entries(REACHES).map(([value, label]) => ({ value: value as Overlay["reach"], label }))}
+            onChange={(reach) => set({ reach })}
+          />
+        )}
+      </Row>
+      <Row label="Saw cut" help="saw_cut">
+        <NumberField label="Saw cut" unit="m" value={work.saw_cut} least={0} disabled={disabled} onChange={(saw_cut) => set({ saw_cut })} />
+      </Row>
+      <Row label="Least new width" help="least_new_width">
+        <NumberField
+          label="Least new width"
+          unit="m"
+          value={work.least_new_width}
+          least={0}
+          disabled={disabled}
+          onChange={(least_new_width) => set({ least_new_width })}
+        />
+      </Row>
+      <Row label="Kerbs stay">
+        <span>
+          <Switch
+            size="small"
+            aria-label="Kerbs stay"
+            disabled={disabled || (!kerbTop && work.kerb_top == null)}
+            title={kerbTop || work.kerb_top ? undefined : "No code of the survey means back of kerb here"}
+            checked={work.kerb_top != null}
+            onChange={(on) => set({ kerb_top: on ? kerbTop : null })}
+          />
+        </span>
+      </Row>
+      {work.kerb_top && (
+        <>
+          <SourceRow label="Kerb top" linesOnly value={work.kerb_top} disabled={disabled} onChange={(kerb_top) => set({ kerb_top })} />
+          <Row label="Least upstand" help="upstand">
+            <NumberField
+              label="Least upstand"
+              unit="mm"
+              least={0}
+              value={work.least_upstand_mm}
+              disabled={disabled}
+              onChange={(least_upstand_mm) => set({ least_upstand_mm })}
+            />
+          </Row>
+        </>
+      )}
+    </>
+  );
+}
 
 function CrossfallRow({ label, value, onChange, disabled }: { label: string; value: Crossfall; onChange: (v: Crossfall) => void; disabled: boolean }) {
   return (

@@ -21,7 +21,8 @@ type Variant = NonNullable<Plan["variants"]>[number];
 const TONES = [colour.tin950, colour.saddle500, colour.short, colour.sound, colour.fault, colour.tin600, colour.caution, colour.saddle300, colour.tin400];
 const AS_IT_IS = { value: "" as const, label: "as it is" };
 
-export function VariantsDialog({ range, close }: { range: Range; close: () => void }) {
+/** The variants in the hand, their figures, and taking one over. */
+function useVariantsDialog({ range, close }: { range: Range; close: () => void }) {
   const of = useOfRoad();
   const own = useOwn();
   const mayEdit = useMayEdit();
@@ -67,125 +68,17 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
   };
   const mm = (v: number | null | undefined) => (v == null ? "–" : (1000 * v).toFixed(0));
   const chainage = results[0]?.chainage ?? [];
+  return { range, close, mayEdit, saved, rules, change, plan, variants, asked, results, set, take, mm, chainage };
+}
+type VariantsDialogWork = ReturnType<typeof useVariantsDialog>;
+
+export function VariantsDialog(props: { range: Range; close: () => void }) {
+  const work = useVariantsDialog(props);
+  const { range, close, mayEdit, saved, change, plan, variants, asked, results, chainage } = work;
   return (
     <Dialog title={`Variants, ${chainageText(range.from, 0)} to ${chainageText(range.to, 0)}`} open saves width={980} footer={null} onCancel={close}>
       {asked.error instanceof Failure && <Alert type="error" title={asked.error.line} />}
-      <table className="grid-table edit-table" aria-label="Variants">
-        <thead>
-          <tr>
-            <th>Variant</th>
-            <th>Least cover</th>
-            <th>Governed by</th>
-            <th>Crossfall</th>
-            <th className="num">least</th>
-            <th className="num">mean</th>
-            <th className="num">greatest mm</th>
-            <th className="num">mass t</th>
-            <th className="num">cost</th>
-            <th className="num">problems</th>
-            <th aria-label="Actions" />
-          </tr>
-        </thead>
-        <tbody>
-          {results.map((r, k) => {
-            const i = k - 1;
-            const v = variants[i];
-            return (
-              <tr key={k}>
-                <td>
-                  <span className="swatch" style={{ background: TONES[k], marginRight: 6 }} />
-                  {v ? (
-                    <NameField label={`Name of variant ${i + 1}`} width={120} value={v.name} disabled={!mayEdit} onChange={(name) => set(i, { name })} />
-                  ) : (
-                    r.name
-                  )}
-                </td>
-                <td>
-                  {v &&
-                    (v.least_cover_mm == null ? (
-                      <Button size="small" type="text" disabled={!mayEdit} onClick={() => set(i, { least_cover_mm: 40 })}>
-                        as it is
-                      </Button>
-                    ) : (
-                      <NumberField
-                        label={`Least cover of variant ${i + 1}`}
-                        width={84}
-                        unit="mm"
-                        least={0}
-                        value={v.least_cover_mm}
-                        disabled={!mayEdit}
-                        onChange={(least_cover_mm) => set(i, { least_cover_mm })}
-                      />
-                    ))}
-                </td>
-                <td>
-                  {v && (
-                    <Select<keyof typeof GOVERNS | "">
-                      size="small"
-                      style={{ width: 104 }}
-                      aria-label={`Rule of variant ${i + 1}`}
-                      disabled={!mayEdit}
-                      value={v.governs?.kind ?? ""}
-                      options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: rules.lacks(o.value) }))]}
-                      onChange={(kind) => set(i, { governs: kind === "" ? null : rules.fresh(kind) })}
-                    />
-                  )}
-                </td>
-                <td>
-                  {v && (
-                    <span style={{ display: "flex", gap: 4 }}>
-                      <Select<keyof typeof FALLS | "">
-                        size="small"
-                        style={{ width: 96 }}
-                        aria-label={`Crossfall of variant ${i + 1}`}
-                        disabled={!mayEdit}
-                        value={v.crossfall?.by ?? ""}
-                        options={[AS_IT_IS, ...choicesOf(FALLS)]}
-                        onChange={(by) => set(i, { crossfall: by === "" ? null : freshFall(by) })}
-                      />
-                      {v.crossfall?.by === "given" && (
-                        <NumberField
-                          label={`Crossfall given in variant ${i + 1}`}
-                          width={76}
-                          unit="%"
-                          value={v.crossfall.pct}
-                          disabled={!mayEdit}
-                          onChange={(pct) => set(i, { crossfall: { by: "given", pct } })}
-                        />
-                      )}
-                    </span>
-                  )}
-                </td>
-                <td className="num">{mm(r.least)}</td>
-                <td className="num">{mm(r.mean)}</td>
-                <td className="num">{mm(r.greatest)}</td>
-                <td className="num">
-                  {r.mass.toFixed(1)}
-                  {r.unknown_length > 0 && <span title={`not known over ${r.unknown_length.toFixed(0)} m`}> *</span>}
-                </td>
-                <td className="num">{plan.price ? r.cost.toFixed(0) : ""}</td>
-                <td className="num">{r.faults + r.cautions || ""}</td>
-                <td style={{ whiteSpace: "nowrap" }}>
-                  {v && mayEdit && (
-                    <>
-                      <Button size="small" onClick={() => void take(v)}>
-                        Take over
-                      </Button>
-                      <Button
-                        type="text"
-                        size="small"
-                        aria-label={`Remove variant ${i + 1}`}
-                        icon={<DeleteOutlined />}
-                        onClick={() => change({ ...plan, variants: variants.filter((_, j) => j !== i) })}
-                      />
-                    </>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <VariantTable {...work} />
       <p style={{ display: "flex", gap: 12, alignItems: "center" }}>
         {mayEdit && (
           <Button
@@ -223,6 +116,127 @@ export function VariantsDialog({ range, close }: { range: Range; close: () => vo
         />
       </div>
     </Dialog>
+  );
+}
+
+function VariantTable({ mayEdit, rules, change, plan, variants, results, set, take, mm }: VariantsDialogWork) {
+  return (
+    <table className="grid-table edit-table" aria-label="Variants">
+      <thead>
+        <tr>
+          <th>Variant</th>
+          <th>Least cover</th>
+          <th>Governed by</th>
+          <th>Crossfall</th>
+          <th className="num">least</th>
+          <th className="num">mean</th>
+          <th className="num">greatest mm</th>
+          <th className="num">mass t</th>
+          <th className="num">cost</th>
+          <th className="num">problems</th>
+          <th aria-label="Actions" />
+        </tr>
+      </thead>
+      <tbody>
+        {results.map((r, k) => {
+          const i = k - 1;
+          const v = variants[i];
+          return (
+            <tr key={k}>
+              <td>
+                <span className="swatch" style={{ background: TONES[k], marginRight: 6 }} />
+                {v ? (
+                  <NameField label={`Name of variant ${i + 1}`} width={120} value={v.name} disabled={!mayEdit} onChange={(name) => set(i, { name })} />
+                ) : (
+                  r.name
+                )}
+              </td>
+              <td>
+                {v &&
+                  (v.least_cover_mm == null ? (
+                    <Button size="small" type="text" disabled={!mayEdit} onClick={() => set(i, { least_cover_mm: 40 })}>
+                      as it is
+                    </Button>
+                  ) : (
+                    <NumberField
+                      label={`Least cover of variant ${i + 1}`}
+                      width={84}
+                      unit="mm"
+                      least={0}
+                      value={v.least_cover_mm}
+                      disabled={!mayEdit}
+                      onChange={(least_cover_mm) => set(i, { least_cover_mm })}
+                    />
+                  ))}
+              </td>
+              <td>
+                {v && (
+                  <Select<keyof typeof GOVERNS | "">
+                    size="small"
+                    style={{ width: 104 }}
+                    aria-label={`Rule of variant ${i + 1}`}
+                    disabled={!mayEdit}
+                    value={v.governs?.kind ?? ""}
+                    options={[AS_IT_IS, ...choicesOf(GOVERNS).map((o) => ({ ...o, disabled: rules.lacks(o.value) }))]}
+                    onChange={(kind) => set(i, { governs: kind === "" ? null : rules.fresh(kind) })}
+                  />
+                )}
+              </td>
+              <td>
+                {v && (
+                  <span style={{ display: "flex", gap: 4 }}>
+                    <Select<keyof typeof FALLS | "">
+                      size="small"
+                      style={{ width: 96 }}
+                      aria-label={`Crossfall of variant ${i + 1}`}
+                      disabled={!mayEdit}
+                      value={v.crossfall?.by ?? ""}
+                      options={[AS_IT_IS, ...choicesOf(FALLS)]}
+                      onChange={(by) => set(i, { crossfall: by === "" ? null : freshFall(by) })}
+                    />
+                    {v.crossfall?.by === "given" && (
+                      <NumberField
+                        label={`Crossfall given in variant ${i + 1}`}
+                        width={76}
+                        unit="%"
+                        value={v.crossfall.pct}
+                        disabled={!mayEdit}
+                        onChange={(pct) => set(i, { crossfall: { by: "given", pct } })}
+                      />
+                    )}
+                  </span>
+                )}
+              </td>
+              <td className="num">{mm(r.least)}</td>
+              <td className="num">{mm(r.mean)}</td>
+              <td className="num">{mm(r.greatest)}</td>
+              <td className="num">
+                {r.mass.toFixed(1)}
+                {r.unknown_length > 0 && <span title={`not known over ${r.unknown_length.toFixed(0)} m`}> *</span>}
+              </td>
+              <td className="num">{plan.price ? r.cost.toFixed(0) : ""}</td>
+              <td className="num">{r.faults + r.cautions || ""}</td>
+              <td style={{ whiteSpace: "nowrap" }}>
+                {v && mayEdit && (
+                  <>
+                    <Button size="small" onClick={() => void take(v)}>
+                      Take over
+                    </Button>
+                    <Button
+                      type="text"
+                      size="small"
+                      aria-label={`Remove variant ${i + 1}`}
+                      icon={<DeleteOutlined />}
+                      onClick={() => change({ ...plan, variants: variants.filter((_, j) => j !== i) })}
+                    />
+                  </>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
   );
 }
 

@@ -15,7 +15,8 @@ const WAYS = ["Interval", "Chainages", "Skewed", "Structure", "Between two"] as 
 type Way = (typeof WAYS)[number];
 const BASE = { name: "", remark: "", left: null, right: null };
 
-export function AddLines({ close, add }: { close: () => void; add: (lines: Line[]) => void }) {
+/** The ways to say lines, what each has been told, and whether that is enough. */
+function useAddLines({ close, add }: { close: () => void; add: (lines: Line[]) => void }) {
   const of = useOfRoad();
   const summary = useSummary().data!;
   const { range, chainage } = usePlace();
@@ -62,43 +63,38 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
       setError(lineOf(e));
     }
   };
+  return {
+    close,
+    way,
+    setWay,
+    regular,
+    setRegular,
+    text,
+    setText,
+    skew,
+    setSkew,
+    structure,
+    setStructure,
+    ends,
+    setEnds,
+    error,
+    pits,
+    every,
+    options,
+    ready,
+    take,
+  };
+}
+type AddLinesWork = ReturnType<typeof useAddLines>;
+
+export function AddLines(props: { close: () => void; add: (lines: Line[]) => void }) {
+  const work = useAddLines(props);
+  const { close, way, setWay, text, setText, skew, setSkew, structure, setStructure, ends, setEnds, error, pits, every, options, ready, take } = work;
   return (
     <Dialog title="Add lines" open width={560} okText="Add" okButtonProps={{ disabled: !ready }} onCancel={close} onOk={() => void take()}>
       <Segmented<Way> block options={[...WAYS]} value={way} onChange={setWay} style={{ marginBottom: 12 }} />
       {error && <Alert type="error" showIcon title={error} style={{ marginBottom: 10 }} />}
-      {way === "Interval" && (
-        <>
-          <Row label="From">
-            <ChainageField label="Lines from" value={regular.from_chainage} onChange={(from_chainage) => setRegular({ ...regular, from_chainage })} />
-          </Row>
-          <Row label="To">
-            <ChainageField label="Lines to" value={regular.to_chainage} onChange={(to_chainage) => setRegular({ ...regular, to_chainage })} />
-          </Row>
-          <Row label="Every">
-            <NumberField
-              label="Lines every"
-              unit="m"
-              least={0.5}
-              most={5000}
-              value={regular.interval}
-              onChange={(interval) => setRegular({ ...regular, interval })}
-            />
-          </Row>
-          <Row label="On curves every">
-            <NumberField
-              label="Lines on curves every"
-              unit="m"
-              least={0.5}
-              most={5000}
-              value={regular.on_curves ?? regular.interval}
-              onChange={(v) => setRegular({ ...regular, on_curves: v === regular.interval ? null : v })}
-            />
-          </Row>
-          <Checkbox checked={regular.key_points} onChange={(e) => setRegular({ ...regular, key_points: e.target.checked })}>
-            Also at the ends of the range and at tangent points
-          </Checkbox>
-        </>
-      )}
+      {way === "Interval" && <FieldsRegular {...work} />}
       {way === "Chainages" && (
         <>
           <p className="quiet">One line a row: chainage, and if wanted angle, left, right, name and remark, divided by tabs or commas.</p>
@@ -166,5 +162,41 @@ export function AddLines({ close, add }: { close: () => void; add: (lines: Line[
         <p className="quiet">There are no pits or pipes yet: the stop Survey takes them from the survey.</p>
       )}
     </Dialog>
+  );
+}
+
+function FieldsRegular({ regular, setRegular }: AddLinesWork) {
+  return (
+    <>
+      <Row label="From">
+        <ChainageField label="Lines from" value={regular.from_chainage} onChange={(from_chainage) => setRegular({ ...regular, from_chainage })} />
+      </Row>
+      <Row label="To">
+        <ChainageField label="Lines to" value={regular.to_chainage} onChange={(to_chainage) => setRegular({ ...regular, to_chainage })} />
+      </Row>
+      <Row label="Every">
+        <NumberField
+          label="Lines every"
+          unit="m"
+          least={0.5}
+          most={5000}
+          value={regular.interval}
+          onChange={(interval) => setRegular({ ...regular, interval })}
+        />
+      </Row>
+      <Row label="On curves every">
+        <NumberField
+          label="Lines on curves every"
+          unit="m"
+          least={0.5}
+          most={5000}
+          value={regular.on_curves ?? regular.interval}
+          onChange={(v) => setRegular({ ...regular, on_curves: v === regular.interval ? null : v })}
+        />
+      </Row>
+      <Checkbox checked={regular.key_points} onChange={(e) => setRegular({ ...regular, key_points: e.target.checked })}>
+        Also at the ends of the range and at tangent points
+      </Checkbox>
+    </>
   );
 }

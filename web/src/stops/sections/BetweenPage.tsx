@@ -22,7 +22,8 @@ const WHAT: Record<What, { label: string; unit: string; decimals: number; of: (v
 const idOf = (p: Named) => `${p.side} ${p.name}`;
 const wordsOf = (p: Named) => (p.side === "hinge" ? "hinge" : p.side === "old" ? `old ${p.name}` : `${p.name}, ${p.side}`);
 
-export default function BetweenPage({ pages }: { pages: ReactNode }) {
+/** Between which points is measured, what, and its course along the road. */
+function useBetweenPage({ pages }: { pages: ReactNode }) {
   const summary = useSummary().data!;
   const place = usePlace();
   const [what, setWhat] = useState<What>("pct");
@@ -54,6 +55,34 @@ export default function BetweenPage({ pages }: { pages: ReactNode }) {
   };
   const fall = measured?.pct[place.index];
   const options = points?.map((p) => ({ value: idOf(p), label: wordsOf(p) }));
+  return {
+    pages,
+    summary,
+    place,
+    what,
+    setWhat,
+    near,
+    setNear,
+    points,
+    first,
+    last,
+    choose,
+    unit,
+    decimals,
+    values,
+    known,
+    least,
+    greatest,
+    here,
+    fall,
+    options,
+  };
+}
+type BetweenPageWork = ReturnType<typeof useBetweenPage>;
+
+export default function BetweenPage(props: { pages: ReactNode }) {
+  const work = useBetweenPage(props);
+  const { pages, summary, place, what, setWhat, near, setNear, unit, decimals, values } = work;
   return (
     <>
       <div className="stage">
@@ -89,72 +118,94 @@ export default function BetweenPage({ pages }: { pages: ReactNode }) {
           <LiveSection />
         </LivePane>
       </div>
-      <Inspector title="Between points">
-        <Row label="From">
-          <Select
-            size="small"
-            aria-label="From point"
-            showSearch
-            value={first && idOf(first)}
-            options={options}
-            onChange={(id) =>
-              choose(
-                points?.find((p) => idOf(p) === id),
-                last,
-              )
-            }
-          />
-        </Row>
-        <Row label="To">
-          <Select
-            size="small"
-            aria-label="To point"
-            showSearch
-            value={last && idOf(last)}
-            options={options}
-            onChange={(id) =>
-              choose(
-                first,
-                points?.find((p) => idOf(p) === id),
-              )
-            }
-          />
-        </Row>
-        <div className="card">
-          <h3>{chainageText(place.chainage)}</h3>
-          <Figures
-            of={[
-              ["width", here("width"), "m"],
-              ["rise", here("rise"), "mm"],
-              ["fall", here("pct"), "%"],
-            ]}
-          />
-          {fall != null && Math.abs(fall) > 1e-6 && <p className="quiet">1 in {(100 / Math.abs(fall)).toFixed(1)}</p>}
-        </div>
-        {least && greatest && (
-          <div className="card" role="region" aria-label="Least and greatest">
-            {(
-              [
-                ["Least", least],
-                ["Greatest", greatest],
-              ] as const
-            ).map(([word, at]) => (
-              <p key={word} style={{ margin: "2px 0" }}>
-                {word} <strong className="mono">{signed(at.v, decimals)}</strong> {unit} at{" "}
-                <Button type="link" size="small" style={{ padding: 0 }} onClick={() => place.goTo(at.i)}>
-                  {chainageText(summary.chainage[at.i]!)}
-                </Button>
-              </p>
-            ))}
-            {known.length < values.length && (
-              <p className="quiet" style={{ margin: "2px 0" }}>
-                Both points stand on {known.length} of {values.length} sections.
-              </p>
-            )}
-          </div>
-        )}
-        <p className="quiet">Width is positive to the right, rise upwards; the fall is the rise over the width.</p>
-      </Inspector>
+      <BetweenInspector {...work} />
     </>
+  );
+}
+
+function BetweenInspector({
+  summary,
+  place,
+  points,
+  first,
+  last,
+  choose,
+  unit,
+  decimals,
+  values,
+  known,
+  least,
+  greatest,
+  here,
+  fall,
+  options,
+}: BetweenPageWork) {
+  return (
+    <Inspector title="Between points">
+      <Row label="From">
+        <Select
+          size="small"
+          aria-label="From point"
+          showSearch
+          value={first && idOf(first)}
+          options={options}
+          onChange={(id) =>
+            choose(
+              points?.find((p) => idOf(p) === id),
+              last,
+            )
+          }
+        />
+      </Row>
+      <Row label="To">
+        <Select
+          size="small"
+          aria-label="To point"
+          showSearch
+          value={last && idOf(last)}
+          options={options}
+          onChange={(id) =>
+            choose(
+              first,
+              points?.find((p) => idOf(p) === id),
+            )
+          }
+        />
+      </Row>
+      <div className="card">
+        <h3>{chainageText(place.chainage)}</h3>
+        <Figures
+          of={[
+            ["width", here("width"), "m"],
+            ["rise", here("rise"), "mm"],
+            ["fall", here("pct"), "%"],
+          ]}
+        />
+        {fall != null && Math.abs(fall) > 1e-6 && <p className="quiet">1 in {(100 / Math.abs(fall)).toFixed(1)}</p>}
+      </div>
+      {least && greatest && (
+        <div className="card" role="region" aria-label="Least and greatest">
+          {(
+            [
+              ["Least", least],
+              ["Greatest", greatest],
+            ] as const
+          ).map(([word, at]) => (
+            <p key={word} style={{ margin: "2px 0" }}>
+              {word} <strong className="mono">{signed(at.v, decimals)}</strong> {unit} at{" "}
+              <Button type="link" size="small" style={{ padding: 0 }} onClick={() => place.goTo(at.i)}>
+                {chainageText(summary.chainage[at.i]!)}
+              </Button>
+            </p>
+          ))}
+          {known.length < values.length && (
+            <p className="quiet" style={{ margin: "2px 0" }}>
+              Both points stand on {known.length} of {values.length} sections.
+            </p>
+          )}
+        </div>
+      )}
+      <p className="quiet">Width is positive to the right, rise upwards; the fall is the rise over the width.</p>
+    </Inspector>
   );
 }

@@ -31,7 +31,8 @@ interface Props {
   setOthers: (keys: string[]) => void;
 }
 
-export function LinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
+/** A group in the hand: what is removed, shown, and read from a file. */
+function useLinesInspector({ groupKey, saved, spec, change, placed, part, select, pick, others, setOthers }: Props) {
   const of = useOfRoad();
   const mayEdit = useMayEdit();
   const save = useSave();
@@ -49,6 +50,36 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
   const line = placed?.lines[part];
   const drawn = line ? spec?.lines[line.number] : undefined;
   const set = (next: Line) => change({ ...spec!, lines: spec!.lines.map((l, i) => (i === line!.number ? next : l)) });
+  return {
+    groupKey,
+    saved,
+    spec,
+    change,
+    placed,
+    select,
+    pick,
+    others,
+    setOthers,
+    mayEdit,
+    documents,
+    surfaces,
+    codes,
+    adding,
+    setAdding,
+    begin,
+    open,
+    fresh,
+    file,
+    line,
+    drawn,
+    set,
+  };
+}
+type LinesInspectorWork = ReturnType<typeof useLinesInspector>;
+
+export function LinesInspector(props: Props) {
+  const work = useLinesInspector(props);
+  const { groupKey, saved, spec, change, select, mayEdit, documents, adding, setAdding, begin, open, fresh, file } = work;
   return (
     <Inspector title="Section lines">
       <Row label="Group">
@@ -84,86 +115,106 @@ export function LinesInspector({ groupKey, saved, spec, change, placed, part, se
         )}
         {saved && mayEdit && <Remove document={saved} label="Remove group" />}
       </div>
-      {spec && (
-        <>
-          <Row label="Name">
-            <NameField label="Name of the group" value={spec.name} disabled={!mayEdit} onChange={(name) => change({ ...spec, name })} />
-          </Row>
-          <WidthsForm value={spec.widths} disabled={!mayEdit} onChange={(widths) => change({ ...spec, widths })} />
-          <h3 style={{ margin: "12px 0 4px" }}>Lines</h3>
-          {mayEdit && (
-            <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-              <Button size="small" type="primary" onClick={() => setAdding(true)}>
-                Add lines
-              </Button>
-              <Dropdown
-                menu={{
-                  items: [
-                    { key: "square", label: "A square line" },
-                    { key: "skew", label: "A skew, by two places" },
-                    { key: "path", label: "A bent path" },
-                  ],
-                  onClick: ({ key }) => pick(key === "path" ? { what: "path", points: [] } : { what: key as "square" | "skew" }),
-                }}
-              >
-                <Button size="small">Pick in plan</Button>
-              </Dropdown>
-            </div>
-          )}
-          <div style={{ margin: "8px 0" }}>
-            <LineTable
-              lines={spec.lines}
-              placed={placed}
-              current={line?.number ?? -1}
-              choose={(i) => select(groupKey!, placed?.lines.find((p) => p.number === i)?.part ?? 0)}
-              disabled={!mayEdit}
-              change={(lines) => change({ ...spec, lines })}
-            />
-          </div>
-          {line && drawn && <LineForm line={drawn} set={set} disabled={!mayEdit} widths={[line.left, line.right]} />}
-          <h3 style={{ margin: "12px 0 4px" }}>Shown on the lines</h3>
-          <Row label="Other surfaces">
-            <Select
-              mode="multiple"
-              size="small"
-              aria-label="Other surfaces"
-              placeholder="none"
-              value={others}
-              options={surfaces.map((s) => ({ value: s.key, label: s.spec.name }))}
-              onChange={setOthers}
-            />
-          </Row>
-          <Row label="Marked lines">
-            <Select
-              mode="multiple"
-              size="small"
-              aria-label="Marked survey lines"
-              placeholder="codes"
-              disabled={!mayEdit}
-              value={spec.marked_codes}
-              options={codes.map((c) => ({ value: c.code, label: c.code }))}
-              onChange={(marked_codes) => change({ ...spec, marked_codes })}
-            />
-          </Row>
-          <Checkbox disabled={!mayEdit} checked={spec.marked_guides} onChange={(e) => change({ ...spec, marked_guides: e.target.checked })}>
-            Mark guides where they cross
-          </Checkbox>
-          <Offsets value={spec.levels_at} disabled={!mayEdit} onChange={(levels_at) => change({ ...spec, levels_at })} />
-          <Row label="Levels every">
-            <NumberField
-              label="Levels every"
-              unit="m"
-              least={0}
-              most={500}
-              value={spec.levels_every ?? 0}
-              disabled={!mayEdit}
-              onChange={(v) => change({ ...spec, levels_every: v > 0 ? v : null })}
-            />
-          </Row>
-        </>
-      )}
+      {spec && <GroupFields {...work} spec={spec} />}
       {adding && spec && <AddLines close={() => setAdding(false)} add={(lines) => change({ ...spec, lines: [...spec.lines, ...lines] })} />}
     </Inspector>
+  );
+}
+
+function GroupFields({
+  groupKey,
+  spec,
+  change,
+  placed,
+  select,
+  pick,
+  others,
+  setOthers,
+  mayEdit,
+  surfaces,
+  codes,
+  setAdding,
+  line,
+  drawn,
+  set,
+}: LinesInspectorWork & { spec: NonNullable<LinesInspectorWork["spec"]> }) {
+  return (
+    <>
+      <Row label="Name">
+        <NameField label="Name of the group" value={spec.name} disabled={!mayEdit} onChange={(name) => change({ ...spec, name })} />
+      </Row>
+      <WidthsForm value={spec.widths} disabled={!mayEdit} onChange={(widths) => change({ ...spec, widths })} />
+      <h3 style={{ margin: "12px 0 4px" }}>Lines</h3>
+      {mayEdit && (
+        <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+          <Button size="small" type="primary" onClick={() => setAdding(true)}>
+            Add lines
+          </Button>
+          <Dropdown
+            menu={{
+              items: [
+                { key: "square", label: "A square line" },
+                { key: "skew", label: "A skew, by two places" },
+                { key: "path", label: "A bent path" },
+              ],
+              onClick: ({ key }) => pick(key === "path" ? { what: "path", points: [] } : { what: key as "square" | "skew" }),
+            }}
+          >
+            <Button size="small">Pick in plan</Button>
+          </Dropdown>
+        </div>
+      )}
+      <div style={{ margin: "8px 0" }}>
+        <LineTable
+          lines={spec.lines}
+          placed={placed}
+          current={line?.number ?? -1}
+          choose={(i) => select(groupKey!, placed?.lines.find((p) => p.number === i)?.part ?? 0)}
+          disabled={!mayEdit}
+          change={(lines) => change({ ...spec, lines })}
+        />
+      </div>
+      {line && drawn && <LineForm line={drawn} set={set} disabled={!mayEdit} widths={[line.left, line.right]} />}
+      <h3 style={{ margin: "12px 0 4px" }}>Shown on the lines</h3>
+      <Row label="Other surfaces">
+        <Select
+          mode="multiple"
+          size="small"
+          aria-label="Other surfaces"
+          placeholder="none"
+          value={others}
+          options={surfaces.map((s) => ({ value: s.key, label: s.spec.name }))}
+          onChange={setOthers}
+        />
+      </Row>
+      <Row label="Marked lines">
+        <Select
+          mode="multiple"
+          size="small"
+          aria-label="Marked survey lines"
+          placeholder="codes"
+          disabled={!mayEdit}
+          value={spec.marked_codes}
+          options={codes.map((c) => ({ value: c.code, label: c.code }))}
+          onChange={(marked_codes) => change({ ...spec, marked_codes })}
+        />
+      </Row>
+      <Checkbox disabled={!mayEdit} checked={spec.marked_guides} onChange={(e) => change({ ...spec, marked_guides: e.target.checked })}>
+        Mark guides where they cross
+      </Checkbox>
+      <Offsets value={spec.levels_at} disabled={!mayEdit} onChange={(levels_at) => change({ ...spec, levels_at })} />
+      <Row label="Levels every">
+        <NumberField
+          label="Levels every"
+          unit="m"
+          least={0}
+          most={500}
+          value={spec.levels_every ?? 0}
+          disabled={!mayEdit}
+          onChange={(v) => change({ ...spec, levels_every: v > 0 ? v : null })}
+        />
+      </Row>
+    </>
   );
 }
 

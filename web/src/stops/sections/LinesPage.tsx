@@ -22,7 +22,8 @@ import { handlesOf, moved, type Picking, WORDS } from "./picking";
 
 const LAYERS = ["Lines", "Structures", "Design sections"] as const;
 
-export default function LinesPage({ pages }: { pages: React.ReactNode }) {
+/** The groups, the chosen line of one and what is shown of it */
+function useChosenLine({ pages }: { pages: React.ReactNode }) {
   const place = usePlace();
   const of = useOfRoad();
   const mayEdit = useMayEdit();
@@ -51,6 +52,42 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
     const at = groups?.find((g) => g.key === k)?.lines[p]?.chainage;
     if (at != null) place.goToChainage(at);
   };
+  return {
+    pages,
+    of,
+    mayEdit,
+    message,
+    groups,
+    documents,
+    key,
+    saved,
+    spec,
+    change,
+    drag,
+    giveUp,
+    placed,
+    part,
+    line,
+    others,
+    setOthers,
+    shown,
+    layers,
+    toggle,
+    picking,
+    setPicking,
+    road,
+    surveyLines,
+    look,
+    marks,
+    materials,
+    select,
+  };
+}
+
+/** Lines drawn, picked and moved in plan. */
+function useLinesPage(props: { pages: React.ReactNode }) {
+  const given = useChosenLine(props);
+  const { of, mayEdit, message, groups, key, spec, change, drag, giveUp, part, line, picking, setPicking, surveyLines } = given;
 
   useEffect(() => {
     if (!picking) return;
@@ -59,7 +96,7 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [picking]);
+  }, [picking, setPicking]);
 
   const add = (line: Line) => {
     if (!spec || !key) return;
@@ -123,7 +160,13 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
     Math.max(...line.path.map((p) => p[0])) + 12,
     Math.max(...line.path.map((p) => p[1])) + 12,
   ];
+  return { ...given, add, base, pick, chooseSurveyLine, handles, move, cuts, near };
+}
+type LinesPageWork = ReturnType<typeof useLinesPage>;
 
+export default function LinesPage(props: { pages: React.ReactNode }) {
+  const work = useLinesPage(props);
+  const { pages, documents, key, saved, spec, change, placed, part, line, others, setOthers, shown, setPicking, materials, select } = work;
   return (
     <>
       <div className="stage">
@@ -171,44 +214,7 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
           )}
         </div>
         <div style={{ flex: "1 1 48%", minHeight: 0, display: "grid", gridTemplateColumns: "minmax(0, 1fr) 452px", borderTop: "1px solid var(--tin200)" }}>
-          <div style={{ position: "relative", minHeight: 0 }}>
-            <RoadPlan
-              road={road}
-              lines={layers.has("Lines") || picking ? surveyLines : undefined}
-              look={look}
-              structures={layers.has("Structures") ? marks : undefined}
-              showSections={layers.has("Design sections")}
-              cuts={cuts}
-              extent={near}
-              sketch={picking?.what === "path" && picking.points.length > 0 ? picking.points : undefined}
-              handles={handles}
-              onMoveHandle={(index, at, done) => move({ index, at, done })}
-              onPick={(e, n) => void pick(e, n)}
-              onChoose={(what) => {
-                if (what.kind === "section line" && !picking) {
-                  const [k, p] = what.id.split(":");
-                  select(k!, Number(p));
-                } else if (what.kind === "survey line") chooseSurveyLine(what.id);
-              }}
-            />
-            <div className="over-plan">
-              {picking ? (
-                <span role="status" aria-label="Picking" style={{ background: "var(--white)", padding: "2px 8px", display: "inline-flex", gap: 6 }}>
-                  {WORDS(picking)}
-                  {picking.what === "path" && picking.points.length > 1 && (
-                    <Button size="small" type="primary" onClick={() => add({ ...base, kind: "path", points: picking.points })}>
-                      Take the path
-                    </Button>
-                  )}
-                  <Button size="small" onClick={() => setPicking(null)}>
-                    Cancel
-                  </Button>
-                </span>
-              ) : (
-                <Choices of={LAYERS} shown={layers} toggle={toggle} />
-              )}
-            </div>
-          </div>
+          <LinesPlan {...work} />
           <Levels view={shown} />
         </div>
       </div>
@@ -226,6 +232,67 @@ export default function LinesPage({ pages }: { pages: React.ReactNode }) {
         setOthers={setOthers}
       />
     </>
+  );
+}
+
+function LinesPlan({
+  layers,
+  toggle,
+  picking,
+  setPicking,
+  road,
+  surveyLines,
+  look,
+  marks,
+  select,
+  add,
+  base,
+  pick,
+  chooseSurveyLine,
+  handles,
+  move,
+  cuts,
+  near,
+}: LinesPageWork) {
+  return (
+    <div style={{ position: "relative", minHeight: 0 }}>
+      <RoadPlan
+        road={road}
+        lines={layers.has("Lines") || picking ? surveyLines : undefined}
+        look={look}
+        structures={layers.has("Structures") ? marks : undefined}
+        showSections={layers.has("Design sections")}
+        cuts={cuts}
+        extent={near}
+        sketch={picking?.what === "path" && picking.points.length > 0 ? picking.points : undefined}
+        handles={handles}
+        onMoveHandle={(index, at, done) => move({ index, at, done })}
+        onPick={(e, n) => void pick(e, n)}
+        onChoose={(what) => {
+          if (what.kind === "section line" && !picking) {
+            const [k, p] = what.id.split(":");
+            select(k!, Number(p));
+          } else if (what.kind === "survey line") chooseSurveyLine(what.id);
+        }}
+      />
+      <div className="over-plan">
+        {picking ? (
+          <span role="status" aria-label="Picking" style={{ background: "var(--white)", padding: "2px 8px", display: "inline-flex", gap: 6 }}>
+            {WORDS(picking)}
+            {picking.what === "path" && picking.points.length > 1 && (
+              <Button size="small" type="primary" onClick={() => add({ ...base, kind: "path", points: picking.points })}>
+                Take the path
+              </Button>
+            )}
+            <Button size="small" onClick={() => setPicking(null)}>
+              Cancel
+            </Button>
+          </span>
+        ) : (
+          <Choices of={LAYERS} shown={layers} toggle={toggle} />
+        )}
+      </div>
+    </div>
   );
 }
 

@@ -55,7 +55,6 @@ interface Props {
 export function FieldCodes({ upload, mapping, onChange }: Props) {
   const grammar = mapping.grammar ?? null;
   const apart = useApart(upload, mapping);
-  const [piece, setPiece] = useState<Asked | null>(null);
   const found = apart.data;
   // The first answer says which grammar fits; from then on it is the person's.
   const guessed = found?.grammar;
@@ -149,34 +148,50 @@ export function FieldCodes({ upload, mapping, onChange }: Props) {
           </p>
         )}
       </div>
-      <div tabIndex={0} className="apart">
-        <table className="grid-table mono" aria-label="Codes taken apart">
-          <tbody>
-            {found.rows.map((row) => (
-              <tr key={row.row}>
-                <td className="quiet">{row.row}</td>
-                <td>
-                  {row.pieces.map((p, i) => (
-                    // Not for the Tab key: there are hundreds, and all can be said at the left.
-                    <button
-                      key={i}
-                      type="button"
-                      tabIndex={-1}
-                      className={`piece ${p.kind}`}
-                      title={`${TITLES[p.kind]}; click to say what it is`}
-                      onClick={(e) => setPiece({ piece: p, x: e.clientX, y: e.clientY })}
-                    >
-                      {p.text}
-                    </button>
-                  ))}
-                </td>
-                <td>{row.lines.join(", ")}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {piece && <PieceMenu asked={piece} choices={choicesFor(piece.piece, grammar, MEANS)} choose={set} close={() => setPiece(null)} />}
-      </div>
+      <Apart found={found} grammar={grammar} set={set} />
+    </div>
+  );
+}
+
+/** The first codes taken apart; a click on a piece says what it is instead. */
+function Apart({
+  found,
+  grammar,
+  set,
+}: {
+  found: NonNullable<ReturnType<typeof useApart>["data"]>;
+  grammar: Grammar;
+  set: (fields: Partial<Grammar>) => void;
+}) {
+  const [piece, setPiece] = useState<Asked | null>(null);
+  return (
+    <div tabIndex={0} className="apart">
+      <table className="grid-table mono" aria-label="Codes taken apart">
+        <tbody>
+          {found.rows.map((row) => (
+            <tr key={row.row}>
+              <td className="quiet">{row.row}</td>
+              <td>
+                {row.pieces.map((p, i) => (
+                  // Not for the Tab key: there are hundreds, and all can be said at the left.
+                  <button
+                    key={i}
+                    type="button"
+                    tabIndex={-1}
+                    className={`piece ${p.kind}`}
+                    title={`${TITLES[p.kind]}; click to say what it is`}
+                    onClick={(e) => setPiece({ piece: p, x: e.clientX, y: e.clientY })}
+                  >
+                    {p.text}
+                  </button>
+                ))}
+              </td>
+              <td>{row.lines.join(", ")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {piece && <PieceMenu asked={piece} choices={choicesFor(piece.piece, grammar, MEANS)} choose={set} close={() => setPiece(null)} />}
     </div>
   );
 }

@@ -34,7 +34,8 @@ const MIDDLE: Record<Uploaded["format"], string | null> = {
 };
 const stepsOf = (file: Uploaded | null) => ["File", MIDDLE[file?.format ?? "csv"], "What was found"].flatMap((title) => (title ? [{ title }] : []));
 
-export function ImportSurvey({ onClose }: { onClose: () => void }) {
+/** The file, how it is to be read, and the jobs that check and import it */
+function useSurveyFile({ onClose }: { onClose: () => void }) {
   const project = useProjectId();
   const client = useQueryClient();
   const before = useSurvey().data !== undefined;
@@ -120,6 +121,69 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
     // A file without a column for lines says them by its codes.
     setFromCodes(along === "no" && columns.code != null && columns.line == null);
   };
+  return {
+    project,
+    before,
+    file,
+    setFile,
+    mapping,
+    setMapping,
+    fromCodes,
+    setFromCodes,
+    taking,
+    setTaking,
+    report,
+    setReport,
+    drawn,
+    setDrawn,
+    drawing,
+    setDrawing,
+    reading,
+    setReading,
+    sure,
+    setSure,
+    thinning,
+    setThinning,
+    error,
+    setError,
+    busy,
+    setBusy,
+    fail,
+    job,
+    leave,
+    start,
+    take,
+  };
+}
+
+/** The steps of an import, and how the file is read once more in another way. */
+function useImportSurvey(props: { onClose: () => void }) {
+  const given = useSurveyFile(props);
+  const {
+    project,
+    file,
+    setFile,
+    mapping,
+    setMapping,
+    fromCodes,
+    taking,
+    setTaking,
+    report,
+    setReport,
+    drawn,
+    setDrawn,
+    drawing,
+    setDrawing,
+    reading,
+    setReading,
+    sure,
+    setSure,
+    setError,
+    setBusy,
+    fail,
+    start,
+    take,
+  } = given;
   const upload = async (chosen: File) => {
     setError(null);
     if (chosen.size > LIMIT_MB * 1024 * 1024)
@@ -207,6 +271,45 @@ export function ImportSurvey({ onClose }: { onClose: () => void }) {
   const unread = doubt && !sure.includes(doubt.kind);
   const asked = report?.placing.doubts.some((d) => !sure.includes(d.kind));
   const nothing = report && report.points === 0 && taking.surfaces.length === 0 && taking.alignments.length === 0;
+  return { ...given, upload, divide, readAs, takeNone, placeIn, back, complete, step, unread, asked, nothing };
+}
+
+export function ImportSurvey(props: { onClose: () => void }) {
+  const {
+    before,
+    file,
+    mapping,
+    setMapping,
+    fromCodes,
+    setFromCodes,
+    taking,
+    setTaking,
+    report,
+    drawn,
+    drawing,
+    setDrawing,
+    reading,
+    sure,
+    setSure,
+    thinning,
+    setThinning,
+    error,
+    busy,
+    job,
+    leave,
+    start,
+    upload,
+    divide,
+    readAs,
+    takeNone,
+    placeIn,
+    back,
+    complete,
+    step,
+    unread,
+    asked,
+    nothing,
+  } = useImportSurvey(props);
   return (
     <Dialog
       open

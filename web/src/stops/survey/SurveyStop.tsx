@@ -102,7 +102,8 @@ function withLibrary(search: string): string {
   return next.toString();
 }
 
-function Surveyed({ begin }: { begin: () => void }) {
+/** What of the survey is shown, and where. */
+function useSurveyed({ begin }: { begin: () => void }) {
   const survey = useSurvey().data;
   const lines = useSurveyLines().data;
   const road = useRoadPlan().data;
@@ -146,55 +147,52 @@ function Surveyed({ begin }: { begin: () => void }) {
     if (next) setDrawing((now) => [...(now ?? []), next]);
   };
   const chosen = lines?.find((l) => `${l.code} ${l.name}` === line);
+  return {
+    begin,
+    survey,
+    lines,
+    road,
+    place,
+    mayEdit,
+    look,
+    marks,
+    shown,
+    toggle,
+    panel,
+    setPanel,
+    surface,
+    setSurface,
+    setBox,
+    near,
+    setNear,
+    line,
+    point,
+    drawing,
+    setDrawing,
+    choosePoint,
+    setLine,
+    points,
+    background,
+    edges,
+    contours,
+    extent,
+    beneath,
+    marked,
+    thinned,
+    showPlace,
+    drawThrough,
+    chosen,
+  };
+}
+type SurveyedWork = ReturnType<typeof useSurveyed>;
+
+function Surveyed(props: { begin: () => void }) {
+  const work = useSurveyed(props);
+  const { begin, survey, lines, mayEdit, panel, setPanel, surface, setSurface, line, point, drawing, setDrawing, choosePoint, setLine, showPlace, chosen } =
+    work;
   return (
     <>
-      <div className="stage">
-        <div className="fill">
-          <Plan
-            extent={near ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
-            lines={shown.has("Lines") ? lines : undefined}
-            look={look}
-            points={points}
-            background={background}
-            edges={edges}
-            contours={contours}
-            structures={shown.has("Structures") ? marks : undefined}
-            road={shown.has("Alignment") ? road : undefined}
-            current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
-            chosenLine={line}
-            chosenPoint={marked && [marked.east, marked.north]}
-            sketch={drawing && drawing.length > 1 ? drawing.map((p) => [p.east, p.north]) : undefined}
-            onlyPoints={drawing !== null}
-            onView={setBox}
-            onPick={(e, n) => {
-              if (drawing) return;
-              setLine(null);
-              if (road) place.goTo(nearestRow(road.sections, e, n));
-            }}
-            onChoose={(what) => {
-              const of = pointOf(what.id);
-              if (what.kind === "survey point" && drawing) void drawThrough(of.number, of.code);
-              else if (what.kind === "survey point") choosePoint(of.number, of.code ?? "");
-              else if (what.kind === "survey line") setLine(what.id);
-              else return;
-              setPanel("Survey");
-            }}
-          />
-          <div className="over-plan">
-            <Choices of={LAYERS.filter((l) => l !== "Background" || beneath)} shown={shown} toggle={toggle} />
-            {near && (
-              <Button size="small" onClick={() => setNear(null)}>
-                Whole survey
-              </Button>
-            )}
-            {thinned ? (
-              <span className="quiet" style={{ background: "var(--white)", padding: "2px 6px" }}>
-                more in view than drawn: zoom in
-              </span>
-            ) : null}
-          </div>
-        </div>
-      </div>
+      <SurveyPlan {...work} />
       <Inspector title="Survey">
         <Segmented size="small" block aria-label="Panel" value={panel} options={[...PANELS]} onChange={setPanel} style={{ marginBottom: 10 }} />
         {survey && panel === "Survey" && (
@@ -260,6 +258,83 @@ function Surveyed({ begin }: { begin: () => void }) {
         {panel === "Pipes" && <StructurePanel showPlace={showPlace} />}
       </Inspector>
     </>
+  );
+}
+
+function SurveyPlan({
+  lines,
+  road,
+  place,
+  look,
+  marks,
+  shown,
+  toggle,
+  setPanel,
+  setBox,
+  near,
+  setNear,
+  line,
+  drawing,
+  choosePoint,
+  setLine,
+  points,
+  background,
+  edges,
+  contours,
+  extent,
+  beneath,
+  marked,
+  thinned,
+  drawThrough,
+}: SurveyedWork) {
+  return (
+    <div className="stage">
+      <div className="fill">
+        <Plan
+          extent={near ?? (extent && [extent[0]!, extent[1]!, extent[3]!, extent[4]!])}
+          lines={shown.has("Lines") ? lines : undefined}
+          look={look}
+          points={points}
+          background={background}
+          edges={edges}
+          contours={contours}
+          structures={shown.has("Structures") ? marks : undefined}
+          road={shown.has("Alignment") ? road : undefined}
+          current={shown.has("Alignment") ? { index: place.index, chainage: place.chainage } : undefined}
+          chosenLine={line}
+          chosenPoint={marked && [marked.east, marked.north]}
+          sketch={drawing && drawing.length > 1 ? drawing.map((p) => [p.east, p.north]) : undefined}
+          onlyPoints={drawing !== null}
+          onView={setBox}
+          onPick={(e, n) => {
+            if (drawing) return;
+            setLine(null);
+            if (road) place.goTo(nearestRow(road.sections, e, n));
+          }}
+          onChoose={(what) => {
+            const of = pointOf(what.id);
+            if (what.kind === "survey point" && drawing) void drawThrough(of.number, of.code);
+            else if (what.kind === "survey point") choosePoint(of.number, of.code ?? "");
+            else if (what.kind === "survey line") setLine(what.id);
+            else return;
+            setPanel("Survey");
+          }}
+        />
+        <div className="over-plan">
+          <Choices of={LAYERS.filter((l) => l !== "Background" || beneath)} shown={shown} toggle={toggle} />
+          {near && (
+            <Button size="small" onClick={() => setNear(null)}>
+              Whole survey
+            </Button>
+          )}
+          {thinned ? (
+            <span className="quiet" style={{ background: "var(--white)", padding: "2px 6px" }}>
+              more in view than drawn: zoom in
+            </span>
+          ) : null}
+        </div>
+      </div>
+    </div>
   );
 }
 

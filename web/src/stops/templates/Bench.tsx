@@ -34,7 +34,8 @@ interface Props {
   setMode: (mode: BenchMode) => void;
 }
 
-export function Bench({ document, openLibrary, mode, setMode }: Props) {
+/** The template in the hand, tried out on its ground, and what is put into it. */
+function useBench({ document, openLibrary, mode, setMode }: Props) {
   const place = usePlace();
   const mayEdit = useMayEdit();
   const kerbs = useDocumentsOf("kerb");
@@ -110,6 +111,79 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
     setPlacing(null);
     select({ kind: "point", side: drawn, name: made.name });
   };
+  return {
+    document,
+    openLibrary,
+    mode,
+    setMode,
+    mayEdit,
+    kerbs,
+    materials,
+    summary,
+    spec,
+    change,
+    drag,
+    trial,
+    setDragging,
+    setSide,
+    whole,
+    setWhole,
+    placing,
+    setPlacing,
+    inserting,
+    setInserting,
+    applying,
+    setApplying,
+    keeping,
+    setKeeping,
+    answer,
+    error,
+    view,
+    section,
+    sel,
+    shownSide,
+    select,
+    changeTrial,
+    uses,
+    keep,
+    add,
+    insert,
+    placePoint,
+  };
+}
+type BenchWork = NonNullable<ReturnType<typeof useBench>>;
+
+export function Bench(props: Props) {
+  const work = useBench(props);
+  if (!work) return null;
+  const {
+    document,
+    mode,
+    mayEdit,
+    kerbs,
+    spec,
+    change,
+    trial,
+    setSide,
+    placing,
+    setPlacing,
+    inserting,
+    setInserting,
+    applying,
+    setApplying,
+    keeping,
+    setKeeping,
+    answer,
+    error,
+    view,
+    sel,
+    shownSide,
+    select,
+    changeTrial,
+    uses,
+    add,
+    insert,
+  } = work;
   return (
     <div className="bench">
       <div className="bench-main">
@@ -146,102 +220,11 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
             ) : mode === "table" ? (
               <TableView spec={spec} side={drawnSide(spec, shownSide)} kerbs={kerbs} view={view} disabled={!mayEdit} change={change} />
             ) : (
-              <SectionDrawing
-                section={section}
-                materials={materials}
-                title={spec.name}
-                beginHigh={2}
-                fitTo={`${document.key} ${shownSide} ${whole}`}
-                within={whole || !section ? undefined : extentOf(section, trial, shownSide)}
-                onPick={(l) => !placing && select({ kind: kindOf(spec, l), side: drawnSide(spec, l.side), name: l.element })}
-                controls={
-                  <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
-                    {whole ? "Whole section" : "One half"}
-                  </Button>
-                }
-                onPlace={placing ? placePoint : undefined}
-                overlay={(scale) =>
-                  view && (
-                    <BenchMarks
-                      scale={scale}
-                      view={view}
-                      spec={spec}
-                      sel={sel}
-                      side={shownSide}
-                      ground={trial.ground}
-                      boundary={trial.boundary}
-                      mayEdit={mayEdit}
-                      adding={placing !== null}
-                      kerbs={kerbs}
-                      insert={setInserting}
-                      select={select}
-                      drag={(point, to, level, done) => {
-                        setDragging(!done);
-                        drag(dragged(spec, point, to, level, view), done);
-                      }}
-                      setGround={(g, done) => changeTrial({ ...trial, ground: g }, !done)}
-                      setBoundary={(s, offset, done) => changeTrial({ ...trial, boundary: { ...trial.boundary, [s]: offset } }, !done)}
-                    />
-                  )
-                }
-              />
+              <BenchPicture {...work} />
             )}
           </div>
         </div>
-        <BenchInspector
-          documentKey={document.key}
-          spec={spec}
-          side={drawnSide(spec, shownSide)}
-          sel={sel}
-          view={view}
-          kerbs={kerbs}
-          mayEdit={mayEdit}
-          change={change}
-          select={select}
-          extra={
-            <div className="bench-actions">
-              <Segmented<BenchMode>
-                size="small"
-                value={mode}
-                options={[
-                  { value: "draw", label: "Draw" },
-                  { value: "table", label: "Table" },
-                  { value: "road", label: "On the road" },
-                ]}
-                onChange={setMode}
-              />
-              {spec.left && (
-                <Segmented<Side>
-                  size="small"
-                  value={shownSide}
-                  options={[
-                    { value: "left", label: "Left half" },
-                    { value: "right", label: "Right half" },
-                  ]}
-                  onChange={(s) => {
-                    setSide(s);
-                    if (sel) select({ kind: "template", side: s, name: "" });
-                  }}
-                />
-              )}
-            </div>
-          }
-          actions={
-            <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
-              {mayEdit && (
-                <Button type="primary" size="small" disabled={!summary || summary.chainage.length === 0} onClick={() => setApplying(true)}>
-                  Apply to a range
-                </Button>
-              )}
-              <Button size="small" onClick={() => void keep()}>
-                Keep in library
-              </Button>
-              <Button size="small" onClick={openLibrary}>
-                Open library
-              </Button>
-            </div>
-          }
-        />
+        <BenchPanel {...work} />
       </div>
       <TrialPanel
         spec={spec}
@@ -257,6 +240,146 @@ export function Bench({ document, openLibrary, mode, setMode }: Props) {
       {keeping && <BringDialog target="library" title={`Keep “${spec.name}” in the library`} text={keeping} close={() => setKeeping(null)} />}
       {applying && <ApplyDialog template={document.key} spec={spec} close={() => setApplying(false)} />}
     </div>
+  );
+}
+
+function BenchPicture({
+  document,
+  mayEdit,
+  kerbs,
+  materials,
+  spec,
+  drag,
+  trial,
+  setDragging,
+  whole,
+  setWhole,
+  placing,
+  setInserting,
+  view,
+  section,
+  sel,
+  shownSide,
+  select,
+  changeTrial,
+  placePoint,
+}: BenchWork) {
+  return (
+    <SectionDrawing
+      section={section}
+      materials={materials}
+      title={spec.name}
+      beginHigh={2}
+      fitTo={`${document.key} ${shownSide} ${whole}`}
+      within={whole || !section ? undefined : extentOf(section, trial, shownSide)}
+      onPick={(l) => !placing && select({ kind: kindOf(spec, l), side: drawnSide(spec, l.side), name: l.element })}
+      controls={
+        <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)}>
+          {whole ? "Whole section" : "One half"}
+        </Button>
+      }
+      onPlace={placing ? placePoint : undefined}
+      overlay={(scale) =>
+        view && (
+          <BenchMarks
+            scale={scale}
+            view={view}
+            spec={spec}
+            sel={sel}
+            side={shownSide}
+            ground={trial.ground}
+            boundary={trial.boundary}
+            mayEdit={mayEdit}
+            adding={placing !== null}
+            kerbs={kerbs}
+            insert={setInserting}
+            select={select}
+            drag={(point, to, level, done) => {
+              setDragging(!done);
+              drag(dragged(spec, point, to, level, view), done);
+            }}
+            setGround={(g, done) => changeTrial({ ...trial, ground: g }, !done)}
+            setBoundary={(s, offset, done) => changeTrial({ ...trial, boundary: { ...trial.boundary, [s]: offset } }, !done)}
+          />
+        )
+      }
+    />
+  );
+}
+
+function BenchPanel({
+  document,
+  openLibrary,
+  mode,
+  setMode,
+  mayEdit,
+  kerbs,
+  summary,
+  spec,
+  change,
+  setSide,
+  setApplying,
+  view,
+  sel,
+  shownSide,
+  select,
+  keep,
+}: BenchWork) {
+  return (
+    <BenchInspector
+      documentKey={document.key}
+      spec={spec}
+      side={drawnSide(spec, shownSide)}
+      sel={sel}
+      view={view}
+      kerbs={kerbs}
+      mayEdit={mayEdit}
+      change={change}
+      select={select}
+      extra={
+        <div className="bench-actions">
+          <Segmented<BenchMode>
+            size="small"
+            value={mode}
+            options={[
+              { value: "draw", label: "Draw" },
+              { value: "table", label: "Table" },
+              { value: "road", label: "On the road" },
+            ]}
+            onChange={setMode}
+          />
+          {spec.left && (
+            <Segmented<Side>
+              size="small"
+              value={shownSide}
+              options={[
+                { value: "left", label: "Left half" },
+                { value: "right", label: "Right half" },
+              ]}
+              onChange={(s) => {
+                setSide(s);
+                if (sel) select({ kind: "template", side: s, name: "" });
+              }}
+            />
+          )}
+        </div>
+      }
+      actions={
+        <div style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
+          {mayEdit && (
+            <Button type="primary" size="small" disabled={!summary || summary.chainage.length === 0} onClick={() => setApplying(true)}>
+              Apply to a range
+            </Button>
+          )}
+          <Button size="small" onClick={() => void keep()}>
+            Keep in library
+          </Button>
+          <Button size="small" onClick={openLibrary}>
+            Open library
+          </Button>
+        </div>
+      }
+    />
   );
 }
 

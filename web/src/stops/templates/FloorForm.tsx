@@ -80,115 +80,7 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
         </Row>
       )}
       {f.zones.map((z, i) => (
-        <div key={i} className="card" style={{ padding: 8, margin: "8px 0" }}>
-          <h3 style={{ display: "flex", justifyContent: "space-between" }}>
-            Zone {i + 1}
-            <Button
-              type="text"
-              size="small"
-              aria-label={`Remove zone ${i + 1}`}
-              icon={<DeleteOutlined />}
-              disabled={disabled || f.zones.length === 1}
-              onClick={() => change({ ...f, zones: f.zones.filter((_, j) => j !== i) })}
-            />
-          </h3>
-          {z.to ? (
-            <>
-              <Row label="Out to">
-                <Select
-                  size="small"
-                  aria-label={`Zone ${i + 1} to`}
-                  disabled={disabled}
-                  value={z.to.point}
-                  options={points}
-                  onChange={(point) => set(i, { ...z, to: { ...z.to!, point } })}
-                />
-              </Row>
-              <Row label="plus">
-                <NumberField
-                  label={`Zone ${i + 1} beyond that`}
-                  unit="m"
-                  value={z.to.plus}
-                  disabled={disabled}
-                  onChange={(plus) => set(i, { ...z, to: { ...z.to!, plus } })}
-                />
-              </Row>
-            </>
-          ) : (
-            <p className="quiet">Out to the side slope.</p>
-          )}
-          <Row label="Depth">
-            <ValueField
-              label={`Depth of zone ${i + 1}`}
-              unit="mm"
-              least={0}
-              value={z.depth_mm}
-              dimensions={dimensions}
-              disabled={disabled}
-              onChange={(depth_mm) => set(i, { ...z, depth_mm })}
-            />
-          </Row>
-          <Row label="under">
-            <Select
-              size="small"
-              popupMatchSelectWidth={false}
-              aria-label={`Zone ${i + 1} lies under`}
-              disabled={disabled}
-              value={z.under ? `${z.under.course} ${z.under.strip}` : ""}
-              options={[{ value: "", label: "the finished surface" }, ...unders]}
-              onChange={(v) => set(i, { ...z, under: v === "" ? null : { course: Number(v.split(" ")[0]), strip: v.slice(v.indexOf(" ") + 1) } })}
-            />
-          </Row>
-          <Row label="Lies">
-            <Select
-              size="small"
-              aria-label={`Lie of zone ${i + 1}`}
-              disabled={disabled}
-              value={z.lie.kind}
-              options={[
-                { value: "parallel", label: "parallel" },
-                { value: "level", label: "level" },
-                { value: "fall", label: "at its own fall" },
-              ]}
-              onChange={(kind) => set(i, { ...z, lie: kind === "fall" ? { kind, crossfall_pct: -3 } : { kind } })}
-            />
-          </Row>
-          {z.lie.kind === "fall" && (
-            <Row label="Fall">
-              <ValueField
-                label={`Fall of zone ${i + 1}`}
-                unit="%"
-                value={z.lie.crossfall_pct}
-                dimensions={dimensions}
-                disabled={disabled}
-                onChange={(crossfall_pct) => set(i, { ...z, lie: { kind: "fall", crossfall_pct } })}
-              />
-            </Row>
-          )}
-          {i < f.zones.length - 1 && (
-            <Row label="Meets the next">
-              <Segmented<"cross" | "step">
-                size="small"
-                aria-label={`Zone ${i + 1} meets the next`}
-                disabled={disabled}
-                value={z.joins}
-                options={[
-                  { value: "cross", label: "where they cross" },
-                  { value: "step", label: "at a step" },
-                ]}
-                onChange={(joins) => set(i, { ...z, joins })}
-              />
-            </Row>
-          )}
-          <Row label="Outer vertex">
-            <NameField
-              label={`Vertex of zone ${i + 1}`}
-              value={z.vertex ?? ""}
-              disabled={disabled}
-              onChange={(vertex) => set(i, { ...z, vertex: vertex || null })}
-            />
-          </Row>
-        </div>
+        <ZoneCard key={i} {...{ floor: f, zone: z, i, points, unders, dimensions, disabled }} set={(next) => set(i, next)} change={change} />
       ))}
       <Button size="small" icon={<PlusOutlined />} disabled={disabled} onClick={add}>
         Add zone
@@ -222,5 +114,127 @@ export function FloorForm({ of: f, half, names, dimensions, disabled, change }: 
         </Row>
       )}
     </>
+  );
+}
+
+interface ZoneProps {
+  floor: Floor;
+  zone: Zone;
+  i: number;
+  points: { value: string; label: string }[];
+  /** What a zone can lie under beside the finished surface: courses of the strips. */
+  unders: { value: string; label: string }[];
+  dimensions: Dimension[];
+  disabled: boolean;
+  set: (z: Zone) => void;
+  change: (f: Floor) => void;
+}
+
+function ZoneCard({ floor: f, zone: z, i, points, unders, dimensions, disabled, set, change }: ZoneProps) {
+  return (
+    <div className="card" style={{ padding: 8, margin: "8px 0" }}>
+      <h3 style={{ display: "flex", justifyContent: "space-between" }}>
+        Zone {i + 1}
+        <Button
+          type="text"
+          size="small"
+          aria-label={`Remove zone ${i + 1}`}
+          icon={<DeleteOutlined />}
+          disabled={disabled || f.zones.length === 1}
+          onClick={() => change({ ...f, zones: f.zones.filter((_, j) => j !== i) })}
+        />
+      </h3>
+      {z.to ? (
+        <>
+          <Row label="Out to">
+            <Select
+              size="small"
+              aria-label={`Zone ${i + 1} to`}
+              disabled={disabled}
+              value={z.to.point}
+              options={points}
+              onChange={(point) => set({ ...z, to: { ...z.to!, point } })}
+            />
+          </Row>
+          <Row label="plus">
+            <NumberField
+              label={`Zone ${i + 1} beyond that`}
+              unit="m"
+              value={z.to.plus}
+              disabled={disabled}
+              onChange={(plus) => set({ ...z, to: { ...z.to!, plus } })}
+            />
+          </Row>
+        </>
+      ) : (
+        <p className="quiet">Out to the side slope.</p>
+      )}
+      <Row label="Depth">
+        <ValueField
+          label={`Depth of zone ${i + 1}`}
+          unit="mm"
+          least={0}
+          value={z.depth_mm}
+          dimensions={dimensions}
+          disabled={disabled}
+          onChange={(depth_mm) => set({ ...z, depth_mm })}
+        />
+      </Row>
+      <Row label="under">
+        <Select
+          size="small"
+          popupMatchSelectWidth={false}
+          aria-label={`Zone ${i + 1} lies under`}
+          disabled={disabled}
+          value={z.under ? `${z.under.course} ${z.under.strip}` : ""}
+          options={[{ value: "", label: "the finished surface" }, ...unders]}
+          onChange={(v) => set({ ...z, under: v === "" ? null : { course: Number(v.split(" ")[0]), strip: v.slice(v.indexOf(" ") + 1) } })}
+        />
+      </Row>
+      <Row label="Lies">
+        <Select
+          size="small"
+          aria-label={`Lie of zone ${i + 1}`}
+          disabled={disabled}
+          value={z.lie.kind}
+          options={[
+            { value: "parallel", label: "parallel" },
+            { value: "level", label: "level" },
+            { value: "fall", label: "at its own fall" },
+          ]}
+          onChange={(kind) => set({ ...z, lie: kind === "fall" ? { kind, crossfall_pct: -3 } : { kind } })}
+        />
+      </Row>
+      {z.lie.kind === "fall" && (
+        <Row label="Fall">
+          <ValueField
+            label={`Fall of zone ${i + 1}`}
+            unit="%"
+            value={z.lie.crossfall_pct}
+            dimensions={dimensions}
+            disabled={disabled}
+            onChange={(crossfall_pct) => set({ ...z, lie: { kind: "fall", crossfall_pct } })}
+          />
+        </Row>
+      )}
+      {i < f.zones.length - 1 && (
+        <Row label="Meets the next">
+          <Segmented<"cross" | "step">
+            size="small"
+            aria-label={`Zone ${i + 1} meets the next`}
+            disabled={disabled}
+            value={z.joins}
+            options={[
+              { value: "cross", label: "where they cross" },
+              { value: "step", label: "at a step" },
+            ]}
+            onChange={(joins) => set({ ...z, joins })}
+          />
+        </Row>
+      )}
+      <Row label="Outer vertex">
+        <NameField label={`Vertex of zone ${i + 1}`} value={z.vertex ?? ""} disabled={disabled} onChange={(vertex) => set({ ...z, vertex: vertex || null })} />
+      </Row>
+    </div>
   );
 }

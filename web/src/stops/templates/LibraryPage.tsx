@@ -15,7 +15,8 @@ const KINDS = Object.keys(KIND_WORDS) as LibraryKind[];
 /** What is known of an item of a project: nobody put it into the library. */
 const PLAIN = { by: "", mine: false, version: 0, taken_out: false, favourite: false, needs: [] };
 
-export function LibraryPage() {
+/** The entries of a library, which of them are chosen, and what is done with those. */
+function useLibraryPage() {
   const project = useProject().data;
   const id = useProjectId();
   const mayEdit = useMayEdit();
@@ -64,128 +65,170 @@ export function LibraryPage() {
     link.click();
     URL.revokeObjectURL(link.href);
   };
+  return {
+    project,
+    id,
+    mayEdit,
+    projects,
+    chosen,
+    setChosen,
+    from,
+    setFrom,
+    search,
+    setSearch,
+    bring,
+    setBring,
+    versions,
+    setVersions,
+    like,
+    remove,
+    found,
+    itemOf,
+    items,
+    toggle,
+    begin,
+    save,
+  };
+}
+type LibraryPageWork = ReturnType<typeof useLibraryPage>;
+
+export function LibraryPage() {
+  const work = useLibraryPage();
+  const { bring, setBring, versions, setVersions, begin } = work;
   return (
     <div style={{ flex: 1, minWidth: 0, display: "flex", flexDirection: "column" }}>
-      <div className="toolbar">
-        <Select
-          size="small"
-          style={{ width: 240 }}
-          aria-label="Where from"
-          value={from}
-          options={[
-            { value: "library", label: "Shared library" },
-            { value: id, label: `This project (${project?.name ?? ""})` },
-            ...projects.filter((p) => p.id !== id).map((p) => ({ value: p.id, label: `Project ${p.name}` })),
-          ]}
-          onChange={(v) => {
-            setFrom(v);
-            setChosen(new Set());
-          }}
-        />
-        <Input
-          size="small"
-          style={{ width: 160 }}
-          allowClear
-          aria-label="Find in the list"
-          placeholder="Find"
-          value={search}
-          onChange={(e) => setSearch(e.target.value)}
-        />
-        <span style={{ flex: 1 }} />
-        {from !== id && mayEdit && (
-          <Button size="small" type="primary" disabled={items.length === 0} onClick={() => void begin("project", from, "Bring into the project")}>
-            Bring into the project
-          </Button>
-        )}
-        {from !== "library" && (
-          <Button
-            size="small"
-            type={from === id ? "primary" : "default"}
-            disabled={items.length === 0}
-            onClick={() => void begin("library", from, "Keep in the library")}
-          >
-            Keep in the library
-          </Button>
-        )}
-        <Button size="small" disabled={items.length === 0} onClick={() => void save()}>
-          Save as file
-        </Button>
-        <OpenFile
-          label="Open file"
-          accept=".json,application/json"
-          disabled={from !== "library" && (!mayEdit || from !== id)}
-          take={async (file) =>
-            setBring({
-              target: from === "library" ? "library" : "project",
-              text: await file.text(),
-              title: `From ${file.name} into ${from === "library" ? "the library" : "the project"}`,
-            })
-          }
-        />
-      </div>
-      <div tabIndex={0} className="scroll">
-        <table className="grid-table" aria-label="Library">
-          <thead>
-            <tr>
-              <th aria-label="Chosen" />
-              <th>Name</th>
-              <th>What</th>
-              <th>Comes with</th>
-              <th>Put in by</th>
-              <th>Version</th>
-              <th aria-label="Actions" />
-            </tr>
-          </thead>
-          <tbody>
-            {found.map((e) => (
-              <tr key={itemOf(e)} className={chosen.has(itemOf(e)) ? "now" : undefined}>
-                <td>
-                  <Checkbox aria-label={`Choose ${e.name}`} disabled={e.taken_out} checked={chosen.has(itemOf(e))} onChange={() => toggle(itemOf(e))} />
-                </td>
-                <td className={e.taken_out ? "quiet" : undefined}>
-                  {e.name}
-                  {e.taken_out && ", taken out"}
-                </td>
-                <td className="quiet">{KIND_WORDS[e.kind][0]}</td>
-                <td className="quiet">{e.needs.join("\u2002·\u2002")}</td>
-                <td className="quiet" style={{ whiteSpace: "nowrap" }}>
-                  {from === "library" ? e.by || "starting library" : ""}
-                </td>
-                <td>
-                  {e.version > 0 && (
-                    <Button type="link" size="small" aria-label={`Versions of ${e.name}`} onClick={() => setVersions(e)}>
-                      {e.version}
-                    </Button>
-                  )}
-                </td>
-                <td style={{ whiteSpace: "nowrap" }}>
-                  {from === "library" && (
-                    <Button
-                      type="text"
-                      size="small"
-                      aria-pressed={e.favourite}
-                      aria-label={`Favourite ${e.name}`}
-                      icon={e.favourite ? <StarFilled style={{ color: "var(--saddle500)" }} /> : <StarOutlined />}
-                      onClick={() => like.mutate(e)}
-                    />
-                  )}
-                  {from === "library" && e.mine && !e.taken_out && (
-                    <Button
-                      type="text"
-                      size="small"
-                      aria-label={`Take ${e.name} out of the library`}
-                      icon={<DeleteOutlined />}
-                      onClick={() => remove.mutate(e)}
-                    />
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <LibraryTools {...work} />
+      <LibraryTable {...work} />
       {versions && <VersionsDialog entry={versions} close={() => setVersions(null)} bring={(item, title) => void begin("project", "library", title, [item])} />}
       {bring && <BringDialog {...bring} close={() => setBring(null)} />}
+    </div>
+  );
+}
+
+function LibraryTools({ project, id, mayEdit, projects, setChosen, from, setFrom, search, setSearch, setBring, items, begin, save }: LibraryPageWork) {
+  return (
+    <div className="toolbar">
+      <Select
+        size="small"
+        style={{ width: 240 }}
+        aria-label="Where from"
+        value={from}
+        options={[
+          { value: "library", label: "Shared library" },
+          { value: id, label: `This project (${project?.name ?? ""})` },
+          ...projects.filter((p) => p.id !== id).map((p) => ({ value: p.id, label: `Project ${p.name}` })),
+        ]}
+        onChange={(v) => {
+          setFrom(v);
+          setChosen(new Set());
+        }}
+      />
+      <Input
+        size="small"
+        style={{ width: 160 }}
+        allowClear
+        aria-label="Find in the list"
+        placeholder="Find"
+        value={search}
+        onChange={(e) => setSearch(e.target.value)}
+      />
+      <span style={{ flex: 1 }} />
+      {from !== id && mayEdit && (
+        <Button size="small" type="primary" disabled={items.length === 0} onClick={() => void begin("project", from, "Bring into the project")}>
+          Bring into the project
+        </Button>
+      )}
+      {from !== "library" && (
+        <Button
+          size="small"
+          type={from === id ? "primary" : "default"}
+          disabled={items.length === 0}
+          onClick={() => void begin("library", from, "Keep in the library")}
+        >
+          Keep in the library
+        </Button>
+      )}
+      <Button size="small" disabled={items.length === 0} onClick={() => void save()}>
+        Save as file
+      </Button>
+      <OpenFile
+        label="Open file"
+        accept=".json,application/json"
+        disabled={from !== "library" && (!mayEdit || from !== id)}
+        take={async (file) =>
+          setBring({
+            target: from === "library" ? "library" : "project",
+            text: await file.text(),
+            title: `From ${file.name} into ${from === "library" ? "the library" : "the project"}`,
+          })
+        }
+      />
+    </div>
+  );
+}
+
+function LibraryTable({ chosen, from, setVersions, like, remove, found, itemOf, toggle }: LibraryPageWork) {
+  return (
+    <div tabIndex={0} className="scroll">
+      <table className="grid-table" aria-label="Library">
+        <thead>
+          <tr>
+            <th aria-label="Chosen" />
+            <th>Name</th>
+            <th>What</th>
+            <th>Comes with</th>
+            <th>Put in by</th>
+            <th>Version</th>
+            <th aria-label="Actions" />
+          </tr>
+        </thead>
+        <tbody>
+          {found.map((e) => (
+            <tr key={itemOf(e)} className={chosen.has(itemOf(e)) ? "now" : undefined}>
+              <td>
+                <Checkbox aria-label={`Choose ${e.name}`} disabled={e.taken_out} checked={chosen.has(itemOf(e))} onChange={() => toggle(itemOf(e))} />
+              </td>
+              <td className={e.taken_out ? "quiet" : undefined}>
+                {e.name}
+                {e.taken_out && ", taken out"}
+              </td>
+              <td className="quiet">{KIND_WORDS[e.kind][0]}</td>
+              <td className="quiet">{e.needs.join("\u2002·\u2002")}</td>
+              <td className="quiet" style={{ whiteSpace: "nowrap" }}>
+                {from === "library" ? e.by || "starting library" : ""}
+              </td>
+              <td>
+                {e.version > 0 && (
+                  <Button type="link" size="small" aria-label={`Versions of ${e.name}`} onClick={() => setVersions(e)}>
+                    {e.version}
+                  </Button>
+                )}
+              </td>
+              <td style={{ whiteSpace: "nowrap" }}>
+                {from === "library" && (
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-pressed={e.favourite}
+                    aria-label={`Favourite ${e.name}`}
+                    icon={e.favourite ? <StarFilled style={{ color: "var(--saddle500)" }} /> : <StarOutlined />}
+                    onClick={() => like.mutate(e)}
+                  />
+                )}
+                {from === "library" && e.mine && !e.taken_out && (
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={`Take ${e.name} out of the library`}
+                    icon={<DeleteOutlined />}
+                    onClick={() => remove.mutate(e)}
+                  />
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }

@@ -238,10 +238,21 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
           />
         </Row>
       )}
+      <LevelFigures name={p.name} tie={tie} set={set} dimensions={dimensions} disabled={disabled} />
+    </>
+  );
+}
+
+type FigureProps = Pick<FieldsProps, "dimensions" | "disabled"> & { name: string; tie: LevelTie; set: (level: LevelTie) => void };
+
+/** The figures of a level tie: crossfall, rise, what is added. */
+function LevelFigures({ name, tie, set, dimensions, disabled }: FigureProps) {
+  return (
+    <>
       {tie.kind === "fall" && tie.crossfall_pct != null && (
         <Row label="Crossfall">
           <ValueField
-            label={`Crossfall of ${p.name}`}
+            label={`Crossfall of ${name}`}
             unit="%"
             least={-100}
             most={100}
@@ -255,7 +266,7 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
       {(tie.kind === "rise" || tie.kind === "guide_level") && (
         <Row label="Rise">
           <ValueField
-            label={`Rise of ${p.name}`}
+            label={`Rise of ${name}`}
             unit="m"
             value={tie.rise}
             dimensions={dimensions}
@@ -267,7 +278,7 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
       {(tie.kind === "on_surface" || tie.kind === "on_line") && (
         <Row label="plus">
           <ValueField
-            label={`Above the ${tie.kind === "on_line" ? "line" : "surface"}, of ${p.name}`}
+            label={`Above the ${tie.kind === "on_line" ? "line" : "surface"}, of ${name}`}
             unit="m"
             value={tie.plus}
             dimensions={dimensions}
@@ -278,7 +289,7 @@ export function LevelFields({ point: p, parents, dimensions, disabled, change }:
       )}
       {tie.kind === "guide_level" && (
         <Row label="plus">
-          <NumberField label={`Added to the level of ${p.name}`} unit="m" value={tie.plus} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
+          <NumberField label={`Added to the level of ${name}`} unit="m" value={tie.plus} disabled={disabled} onChange={(plus) => set({ ...tie, plus })} />
         </Row>
       )}
     </>

@@ -100,36 +100,6 @@ interface Props {
 export function RungForm({ of: r, half, number, disabled, change, move }: Props) {
   const last = half.ladder.length;
   const set = (i: number, link: Link) => change({ ...r, links: r.links.map((x, j) => (j === i ? link : x)) });
-  const optional = (label: string, name: "most_height" | "within", fresh: number) => (
-    <Row label={label}>
-      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-        <Switch
-          size="small"
-          aria-label={`Limit ${label.toLowerCase()}`}
-          disabled={disabled}
-          checked={r[name] != null}
-          onChange={(on) => change({ ...r, [name]: on ? fresh : null })}
-        />
-        {r[name] != null && (
-          <NumberField label={label} unit="m" least={0.01} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />
-        )}
-      </span>
-    </Row>
-  );
-  const chainage = (label: string, name: "from_chainage" | "to_chainage") => (
-    <Row label={label}>
-      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
-        <Switch
-          size="small"
-          aria-label={`Limit ${label.toLowerCase()}`}
-          disabled={disabled}
-          checked={r[name] != null}
-          onChange={(on) => change({ ...r, [name]: on ? (name === "from_chainage" ? 0 : (r.from_chainage ?? 0) + 100) : null })}
-        />
-        {r[name] != null && <ChainageField label={label} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />}
-      </span>
-    </Row>
-  );
   return (
     <>
       <Row label="Name">
@@ -167,7 +137,7 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
           onChange={(least_height) => change({ ...r, least_height })}
         />
       </Row>
-      {optional("Most height", "most_height", r.least_height + 1)}
+      <Optional label="Most height" name="most_height" fresh={r.least_height + 1} of={r} disabled={disabled} change={change} />
       <Row label="In boundary">
         <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
           <Switch
@@ -189,64 +159,19 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
           )}
         </span>
       </Row>
-      {optional("Within", "within", 10)}
-      {chainage("From chainage", "from_chainage")}
-      {chainage("To chainage", "to_chainage")}
-      {r.links.map((link, i) => {
-        const known = LINKS[link.kind];
-        const values = link as unknown as Record<string, number>;
-        return (
-          <div key={i} className="card" style={{ padding: 8, margin: "8px 0" }} role="group" aria-label={`Link ${i + 1}`}>
-            <div style={{ display: "flex", gap: 6, marginBottom: 6 }}>
-              <Select
-                size="small"
-                style={{ flex: 1 }}
-                aria-label={`Kind of link ${i + 1}`}
-                disabled={disabled}
-                value={link.kind}
-                options={Object.entries(LINKS)
-                  .filter(([, k]) => k.last === known.last)
-                  .map(([value, k]) => ({ value: value as Link["kind"], label: k.label }))}
-                onChange={(kind) => set(i, LINKS[kind].fresh)}
-              />
-              {!known.last && (
-                <Button
-                  type="text"
-                  size="small"
-                  aria-label={`Remove link ${i + 1}`}
-                  icon={<DeleteOutlined />}
-                  disabled={disabled}
-                  onClick={() => change({ ...r, links: r.links.filter((_, j) => j !== i) })}
-                />
-              )}
-            </div>
-            {"direction" in link && (
-              <Row label="Goes">
-                <Segmented
-                  size="small"
-                  aria-label={`Direction of link ${i + 1}`}
-                  disabled={disabled}
-                  value={link.direction}
-                  options={["up", "down"]}
-                  onChange={(direction) => set(i, { ...link, direction: direction as "up" | "down" })}
-                />
-              </Row>
-            )}
-            {known.fields.map((field) => (
-              <Row key={field.name} label={field.label}>
-                <NumberField
-                  label={`${field.label} of link ${i + 1}`}
-                  unit={field.unit}
-                  least={field.least}
-                  value={values[field.name] ?? 0}
-                  disabled={disabled}
-                  onChange={(v) => set(i, { ...link, [field.name]: v })}
-                />
-              </Row>
-            ))}
-          </div>
-        );
-      })}
+      <Optional label="Within" name="within" fresh={10} of={r} disabled={disabled} change={change} />
+      <Limit label="From chainage" name="from_chainage" of={r} disabled={disabled} change={change} />
+      <Limit label="To chainage" name="to_chainage" of={r} disabled={disabled} change={change} />
+      {r.links.map((link, i) => (
+        <LinkCard
+          key={i}
+          link={link}
+          i={i}
+          disabled={disabled}
+          set={(next) => set(i, next)}
+          remove={() => change({ ...r, links: r.links.filter((_, j) => j !== i) })}
+        />
+      ))}
       <Dropdown
         trigger={["click"]}
         autoFocus
@@ -261,6 +186,103 @@ export function RungForm({ of: r, half, number, disabled, change, move }: Props)
         <Button size="small">Add link before the last</Button>
       </Dropdown>
     </>
+  );
+}
+
+type LimitProps = Pick<Props, "of" | "disabled" | "change"> & { label: string };
+
+/** A limit in metres that may be none. */
+function Optional({ label, name, fresh, of: r, disabled, change }: LimitProps & { name: "most_height" | "within"; fresh: number }) {
+  return (
+    <Row label={label}>
+      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+        <Switch
+          size="small"
+          aria-label={`Limit ${label.toLowerCase()}`}
+          disabled={disabled}
+          checked={r[name] != null}
+          onChange={(on) => change({ ...r, [name]: on ? fresh : null })}
+        />
+        {r[name] != null && (
+          <NumberField label={label} unit="m" least={0.01} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />
+        )}
+      </span>
+    </Row>
+  );
+}
+
+/** A chainage from or to which a rung is tried, that may be none. */
+function Limit({ label, name, of: r, disabled, change }: LimitProps & { name: "from_chainage" | "to_chainage" }) {
+  return (
+    <Row label={label}>
+      <span style={{ display: "flex", gap: 6, alignItems: "center" }}>
+        <Switch
+          size="small"
+          aria-label={`Limit ${label.toLowerCase()}`}
+          disabled={disabled}
+          checked={r[name] != null}
+          onChange={(on) => change({ ...r, [name]: on ? (name === "from_chainage" ? 0 : (r.from_chainage ?? 0) + 100) : null })}
+        />
+        {r[name] != null && <ChainageField label={label} value={r[name]} disabled={disabled} onChange={(v) => change({ ...r, [name]: v })} />}
+      </span>
+    </Row>
+  );
+}
+
+interface LinkProps {
+  link: Link;
+  i: number;
+  disabled: boolean;
+  set: (link: Link) => void;
+  remove: () => void;
+}
+
+function LinkCard({ link, i, disabled, set, remove }: LinkProps) {
+  const known = LINKS[link.kind];
+  const values = link as unknown as Record<string, number>;
+  return (
+    <div className="card" style={{ padding: 8, margin: "8px 0" }} role="group" aria-label={`Link ${i + 1}`}>
+      <div style={{ display: "flex", gap: 6, marginBottom: 6 }}>
+        <Select
+          size="small"
+          style={{ flex: 1 }}
+          aria-label={`Kind of link ${i + 1}`}
+          disabled={disabled}
+          value={link.kind}
+          options={Object.entries(LINKS)
+            .filter(([, k]) => k.last === known.last)
+            .map(([value, k]) => ({ value: value as Link["kind"], label: k.label }))}
+          onChange={(kind) => set(LINKS[kind].fresh)}
+        />
+        {!known.last && (
+          <Button type="text" size="small" aria-label={`Remove link ${i + 1}`} icon={<DeleteOutlined />} disabled={disabled} onClick={() => remove()} />
+        )}
+      </div>
+      {"direction" in link && (
+        <Row label="Goes">
+          <Segmented
+            size="small"
+            aria-label={`Direction of link ${i + 1}`}
+            disabled={disabled}
+            value={link.direction}
+            options={["up", "down"]}
+            onChange={(direction) => set({ ...link, direction: direction as "up" | "down" })}
+          />
+        </Row>
+      )}
+      {known.fields.map((field) => (
+        <Row key={field.name} label={field.label}>
+          <NumberField
+            label={`${field.label} of link ${i + 1}`}
+            unit={field.unit}
+            least={field.least}
+            value={values[field.name] ?? 0}
+            disabled={disabled}
+            onChange={(v) => set({ ...link, [field.name]: v })}
+          />
+        </Row>
+      ))}
+    </div>
   );
 }
 

@@ -90,7 +90,8 @@ function First({ levels, view }: Props) {
   );
 }
 
-function Work({ levels, speed, setSpeed, view, document, all }: Props & { document: DocumentOf<"profile">; all: DocumentOf<"profile">[] }) {
+/** The profile in the hand, what is proposed for it, and how it is edited. */
+function useWork({ levels, speed, setSpeed, view, document, all }: Props & { document: DocumentOf<"profile">; all: DocumentOf<"profile">[] }) {
   const place = usePlace();
   const summary = useSummary().data!;
   const mayEdit = useMayEdit();
@@ -156,57 +157,60 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
   const take = (edit: ProfileEdit) => void apply(edit).then((done) => done && setProposed(null));
   const series = levels ? [...oldRoad(levels), { name: "design", values: levels.design, tone: colour.tin950, width: 1.4 }] : [];
   const short = (look?.clearances ?? []).filter((c) => c.short).map((c) => c.name);
+  return {
+    levels,
+    speed,
+    setSpeed,
+    view,
+    document,
+    all,
+    place,
+    summary,
+    mayEdit,
+    save,
+    begin,
+    structures,
+    spec,
+    change,
+    giveUp,
+    dragging,
+    setDragging,
+    proposed,
+    setProposed,
+    keep,
+    setKeep,
+    marked,
+    setMarked,
+    tab,
+    setTab,
+    standards,
+    setStandards,
+    now,
+    then,
+    look,
+    choose,
+    points,
+    index,
+    extent,
+    apply,
+    write,
+    letGo,
+    take,
+    series,
+    short,
+  };
+}
+type WorkWork = NonNullable<ReturnType<typeof useWork>>;
+
+function Work(props: Props & { document: DocumentOf<"profile">; all: DocumentOf<"profile">[] }) {
+  const work = useWork(props);
+  if (!work) return null;
+  const { mayEdit, marked, setMarked, look, choose, index, write } = work;
   return (
     <>
       <div className="stage">
         <div style={{ flex: "3 1 0", minHeight: 0, position: "relative" }}>
-          <AlongChart
-            label="Profile"
-            unit="m"
-            decimals={3}
-            chainage={levels?.chainage ?? []}
-            series={series}
-            handles={points.map((p, i) => ({
-              chainage: p.chainage,
-              value: p.level,
-              tone: look?.ips[i]?.remarks.length ? colour.fault : colour.saddle500,
-              label: `IP ${i + 1}`,
-              chosen: i === index,
-            }))}
-            at={place.chainage}
-            range={place.range}
-            window={view.reach === "profile" ? extent : view.window}
-            stretch={view.stretch}
-            room={BAND}
-            layers={(scales) => (
-              <>
-                <CurvatureBand scales={scales} curves={summary.curves} look={look} />
-                <StructuresBeneath scales={scales} structures={structures} short={short} />
-                <RemarksAlong scales={scales} />
-                {look && <ProfileLines scales={scales} look={look} words={!proposed} />}
-                {proposed && then.answer && <ProfileLines scales={scales} look={then.answer} tone={colour.saddle500} />}
-              </>
-            )}
-            controls={<ViewControls view={view} heights />}
-            onGo={place.goToChainage}
-            onDrag={
-              mayEdit
-                ? (i, level, done, chainage) => {
-                    const end = i === 0 || i === points.length - 1;
-                    const edit: ProfileEdit = { kind: "at", index: i, chainage: end ? points[i]!.chainage : chainage, level, keep };
-                    const from = dragging?.from ?? spec;
-                    if (done) void letGo(edit, from);
-                    else setDragging({ edit, from });
-                    if (i !== index) choose(i);
-                  }
-                : undefined
-            }
-            onGiveUp={() => {
-              giveUp();
-              setDragging(null);
-            }}
-            onAdd={mayEdit ? (chainage, level) => void apply({ kind: "at", chainage, level, keep: "length" }) : undefined}
-          />
+          <ProfileChart {...work} />
         </div>
         <div style={{ flex: "1.6 1 0", minHeight: 0, borderTop: "1px solid var(--tin200)" }}>
           {look && (
@@ -217,110 +221,219 @@ function Work({ levels, speed, setSpeed, view, document, all }: Props & { docume
           <LiveSection />
         </LivePane>
       </div>
-      <Inspector title="Profile">
-        <Row label="Speed">
-          <span style={{ display: "flex", gap: 6 }}>
-            <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
-            <Button size="small" onClick={() => setStandards(true)}>
-              Standards
-            </Button>
-          </span>
-        </Row>
-        {standards && <StandardsDialog page="vertical" close={() => setStandards(false)} />}
-        <Row label="Profile">
-          <Select
-            size="small"
-            aria-label="Profile"
-            value={document.key}
-            options={all.map((d) => ({ value: d.key, label: d.spec.name }))}
-            onChange={(key) => place.select(`profile:${key}`)}
-          />
-        </Row>
-        {mayEdit && (
-          <>
-            <Row label="Name">
-              <Input
-                size="small"
-                aria-label="Name of the profile"
-                key={spec.name}
-                defaultValue={spec.name}
-                maxLength={80}
-                onBlur={(e) => e.target.value.trim() && e.target.value !== spec.name && change({ ...spec, name: e.target.value.trim() })}
-                onPressEnter={(e) => e.currentTarget.blur()}
-              />
-            </Row>
-            <span style={{ display: "flex", gap: 6, marginBottom: 8 }}>
-              <Button size="small" onClick={() => void begin()}>
-                New
-              </Button>
-              <Button
-                size="small"
-                onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}
-              >
-                Copy
-              </Button>
-              <Remove document={document} onRemoved={() => place.select("profile")} />
-            </span>
-          </>
-        )}
-        {now.error && dragging && (
-          <p role="alert" className="quiet" style={{ color: "var(--fault)" }}>
-            {now.error}
-          </p>
-        )}
-        {look && <Limits look={look} />}
-        <Segmented<typeof tab>
-          block
+      <ProfileInspector {...work} />
+    </>
+  );
+}
+
+function ProfileChart({
+  levels,
+  view,
+  place,
+  summary,
+  mayEdit,
+  structures,
+  spec,
+  giveUp,
+  dragging,
+  setDragging,
+  proposed,
+  keep,
+  then,
+  look,
+  choose,
+  points,
+  index,
+  extent,
+  apply,
+  letGo,
+  series,
+  short,
+}: WorkWork) {
+  return (
+    <AlongChart
+      label="Profile"
+      unit="m"
+      decimals={3}
+      chainage={levels?.chainage ?? []}
+      series={series}
+      handles={points.map((p, i) => ({
+        chainage: p.chainage,
+        value: p.level,
+        tone: look?.ips[i]?.remarks.length ? colour.fault : colour.saddle500,
+        label: `IP ${i + 1}`,
+        chosen: i === index,
+      }))}
+      at={place.chainage}
+      range={place.range}
+      window={view.reach === "profile" ? extent : view.window}
+      stretch={view.stretch}
+      room={BAND}
+      layers={(scales) => (
+        <>
+          <CurvatureBand scales={scales} curves={summary.curves} look={look} />
+          <StructuresBeneath scales={scales} structures={structures} short={short} />
+          <RemarksAlong scales={scales} />
+          {look && <ProfileLines scales={scales} look={look} words={!proposed} />}
+          {proposed && then.answer && <ProfileLines scales={scales} look={then.answer} tone={colour.saddle500} />}
+        </>
+      )}
+      controls={<ViewControls view={view} heights />}
+      onGo={place.goToChainage}
+      onDrag={
+        mayEdit
+          ? (i, level, done, chainage) => {
+              const end = i === 0 || i === points.length - 1;
+              const edit: ProfileEdit = { kind: "at", index: i, chainage: end ? points[i]!.chainage : chainage, level, keep };
+              const from = dragging?.from ?? spec;
+              if (done) void letGo(edit, from);
+              else setDragging({ edit, from });
+              if (i !== index) choose(i);
+            }
+          : undefined
+      }
+      onGiveUp={() => {
+        giveUp();
+        setDragging(null);
+      }}
+      onAdd={mayEdit ? (chainage, level) => void apply({ kind: "at", chainage, level, keep: "length" }) : undefined}
+    />
+  );
+}
+
+function ProfileInspector(work: WorkWork) {
+  const { speed, setSpeed, document, all, place, mayEdit, save, begin, spec, change, dragging, standards, setStandards, now, look, points } = work;
+  return (
+    <Inspector title="Profile">
+      <Row label="Speed">
+        <span style={{ display: "flex", gap: 6 }}>
+          <NumberField label="Speed" unit="km/h" least={20} most={140} value={speed} onChange={setSpeed} />
+          <Button size="small" onClick={() => setStandards(true)}>
+            Standards
+          </Button>
+        </span>
+      </Row>
+      {standards && <StandardsDialog page="vertical" close={() => setStandards(false)} />}
+      <Row label="Profile">
+        <Select
           size="small"
-          style={{ margin: "8px 0" }}
-          aria-label="What to do with the profile"
-          value={tab}
-          options={[
-            { value: "ip", label: `IP ${index + 1}` },
-            { value: "place", label: "Place" },
-            { value: "shape", label: "Fit, ends" },
-            { value: "many", label: "Many" },
-          ]}
-          onChange={(t) => {
-            setTab(t);
-            setProposed(null);
-          }}
+          aria-label="Profile"
+          value={document.key}
+          options={all.map((d) => ({ value: d.key, label: d.spec.name }))}
+          onChange={(key) => place.select(`profile:${key}`)}
         />
-        {look && tab === "ip" && <IpForm look={look} index={index} mayEdit={mayEdit} keep={keep} setKeep={setKeep} apply={(e) => void apply(e)} />}
-        {tab === "place" && (
-          <PlaceForm
-            points={points}
-            index={index}
-            at={place.chainage}
-            mayEdit={mayEdit}
-            propose={setProposed}
-            take={take}
-            error={proposed ? then.error : null}
-            proposed={proposed}
-          />
-        )}
-        {tab === "shape" && (
-          <ShapeForm
-            range={place.range ?? { from: points[0]!.chainage, to: points.at(-1)!.chainage }}
-            mayEdit={mayEdit}
-            propose={setProposed}
-            take={take}
-            error={proposed ? then.error : null}
-            proposed={proposed}
-            found={then.answer}
-            levels={levels}
-          />
-        )}
-        {tab === "many" && (
-          <ManyForm
-            marked={marked}
-            count={points.length}
-            mayEdit={mayEdit}
-            apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))}
-          />
-        )}
-        <Govern profile={document.key} points={points} mayEdit={mayEdit} />
-      </Inspector>
+      </Row>
+      {mayEdit && (
+        <>
+          <Row label="Name">
+            <Input
+              size="small"
+              aria-label="Name of the profile"
+              key={spec.name}
+              defaultValue={spec.name}
+              maxLength={80}
+              onBlur={(e) => e.target.value.trim() && e.target.value !== spec.name && change({ ...spec, name: e.target.value.trim() })}
+              onPressEnter={(e) => e.currentTarget.blur()}
+            />
+          </Row>
+          <span style={{ display: "flex", gap: 6, marginBottom: 8 }}>
+            <Button size="small" onClick={() => void begin()}>
+              New
+            </Button>
+            <Button
+              size="small"
+              onClick={() => void save({ kind: "profile", key: freshKey("profile"), version: 0, spec: { ...spec, name: `${spec.name}, copy`.slice(0, 80) } })}
+            >
+              Copy
+            </Button>
+            <Remove document={document} onRemoved={() => place.select("profile")} />
+          </span>
+        </>
+      )}
+      {now.error && dragging && (
+        <p role="alert" className="quiet" style={{ color: "var(--fault)" }}>
+          {now.error}
+        </p>
+      )}
+      {look && <Limits look={look} />}
+      <ProfileTabs {...work} />
+      <Govern profile={document.key} points={points} mayEdit={mayEdit} />
+    </Inspector>
+  );
+}
+
+/** An IP, where things go, fits and ends, or many at once. */
+function ProfileTabs({
+  levels,
+  place,
+  mayEdit,
+  proposed,
+  setProposed,
+  keep,
+  setKeep,
+  marked,
+  setMarked,
+  tab,
+  setTab,
+  then,
+  look,
+  points,
+  index,
+  apply,
+  take,
+}: WorkWork) {
+  return (
+    <>
+      <Segmented<typeof tab>
+        block
+        size="small"
+        style={{ margin: "8px 0" }}
+        aria-label="What to do with the profile"
+        value={tab}
+        options={[
+          { value: "ip", label: `IP ${index + 1}` },
+          { value: "place", label: "Place" },
+          { value: "shape", label: "Fit, ends" },
+          { value: "many", label: "Many" },
+        ]}
+        onChange={(t) => {
+          setTab(t);
+          setProposed(null);
+        }}
+      />
+      {look && tab === "ip" && <IpForm look={look} index={index} mayEdit={mayEdit} keep={keep} setKeep={setKeep} apply={(e) => void apply(e)} />}
+      {tab === "place" && (
+        <PlaceForm
+          points={points}
+          index={index}
+          at={place.chainage}
+          mayEdit={mayEdit}
+          propose={setProposed}
+          take={take}
+          error={proposed ? then.error : null}
+          proposed={proposed}
+        />
+      )}
+      {tab === "shape" && (
+        <ShapeForm
+          range={place.range ?? { from: points[0]!.chainage, to: points.at(-1)!.chainage }}
+          mayEdit={mayEdit}
+          propose={setProposed}
+          take={take}
+          error={proposed ? then.error : null}
+          proposed={proposed}
+          found={then.answer}
+          levels={levels}
+        />
+      )}
+      {tab === "many" && (
+        <ManyForm
+          marked={marked}
+          count={points.length}
+          mayEdit={mayEdit}
+          apply={(e) => void apply(e).then((done) => done && e.kind === "remove" && setMarked(new Set()))}
+        />
+      )}
     </>
   );
 }
