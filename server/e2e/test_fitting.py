@@ -14,7 +14,7 @@ from e2e.turns import in_turn
 from road.model import road_model
 from saddle.alignment.profile import ProfileSpec
 from saddle.overlay.spec import CrossfallTable, LevelTable, MillingPlan
-from saddle.road.spec import TreatmentPlan
+from saddle.road.spec import TemplatePlan, TreatmentPlan
 from saddle.standards.spec import Standards
 
 
@@ -322,6 +322,27 @@ class Fitting(BrowserCase):
         choose(page, "Operation", "take the measured ones")
         choose(page, "Measured", "at every surveyed point")
         expect(page.get_by_role("status", name="What it would change")).to_contain_text(re.compile(r"would change \d+ rows"))
+
+    @in_turn
+    def test_a_mouth_becomes_a_road(self) -> None:
+        page = self.page()
+        self.open(page, "overlay?at=548&from=545&to=551")
+        side = page.get_by_role("region", name="Side road")
+        side.get_by_role("textbox", name="Name of the side road").fill("Mill Lane")
+        side.get_by_role("button", name="Tie in, 0+545 to 0+551").click()
+        expect(page.get_by_text("Tied in, by template rural-mill-lane")).to_be_visible()
+        side.get_by_role("button", name="Make this mouth a road").click()
+        expect(side).to_contain_text("The mouth that is tied in here is taken back.")
+        side.get_by_role("textbox", name="Name of the side road").fill("Mill Lane")
+        type_in(page, "Length of the side road", "25")
+        type_in(page, "Turned from square", "10")
+        side.get_by_role("button", name="Make it a road, 0+545 to 0+551").click()
+        expect(page.get_by_role("button", name="Road: Mill Lane")).to_be_visible()
+        fresh(page)
+        expect(page.get_by_role("img", name=re.compile("^Section at"))).to_be_visible()
+        main = TemplatePlan.model_validate(self.spec("template_plan"))
+        self.assertFalse([r for r in main.ranges if "mill" in r.template])
+        self.assertEqual(Document.objects.get(project=self.project, kind="alignment", key="mill-lane").spec["name"], "Mill Lane")
 
     @in_turn
     def test_a_side_road_tied_in_and_bands_changed(self) -> None:

@@ -1,6 +1,8 @@
 """The roads of a project: the list, a new one, one removed. Renaming, another alignment and the order are edits of the document."""
 
 import re
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -8,20 +10,25 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from config.errors import ERRORS, Refused
+from config.memory import run
 from design.actions.change import Change, change_documents
 from design.models import Document
 from design.specs import read_specs
 from projects.access import project_for
 from projects.models import Project, Role
-from road.inputs import left_of, road_spec, roads_of
+from road.inputs import RoadKey, left_of, road_spec, roads_of
 from road.model import road_model
-from saddle.documents import KINDS, road_documents
+from saddle.documents import KINDS, MAIN, road_documents
 from saddle.documents_base import Key, Name
 from saddle.errors import SaddleError
 from saddle.findings.left import reason_for
+from saddle.pipeline import lines_of, solve
 from saddle.quantities.bill import added_up, as_printed
 from saddle.quantities.takeoff import QuantityRow, take_off
+from saddle.road.own_road import OwnRoad, own_road, taken_back
+from saddle.road.side_roads import Around
 from saddle.road.spec import RoadSpec
+from saddle.views.mouth import mouth_of
 
 router = Router(tags=["roads"])
 #: Roads of a project.
@@ -122,10 +129,7 @@ def make_road(request: HttpRequest, project_id: Path[int], payload: RoadIn) -> A
     project = project_for(request, project_id, Role.DESIGNER)
     specs = read_specs(project).specs
     roads = roads_of(specs)
-    if len(roads) >= MOST_ROADS:
-        raise Refused(400, f"a project has up to {MOST_ROADS} roads", "roads", "begin another project")
-    if payload.name in (road.name for road in roads.values()):
-        raise Refused(400, f"there is a road called {payload.name} already", "name", "choose another name")
+    _refuse_another(payload.name, roads)
     if payload.alignment is not None and ("alignment", payload.alignment) not in specs:
         raise Refused(400, "there is no such alignment", "alignment", "choose one of the list")
     if payload.like is not None:
@@ -140,6 +144,46 @@ def make_road(request: HttpRequest, project_id: Path[int], payload: RoadIn) -> A
     assert isinstance(request.user, User)
     change_documents(project, request.user, f"Road “{payload.name}” added", changes)
     return RoadMade(key=key)
+
+
+@router.post("/roads/of-mouth", response={200: RoadMade, **ERRORS}, operation_id="makeRoadOfMouth")
+def make_road_of_mouth(request: HttpRequest, project_id: Path[int], payload: OwnRoad, road: RoadKey = MAIN) -> Any:
+    """A side road or drive as a road of its own, tied to the road that is asked for, as one step of the history. A mouth that is tied in
+    there on that side is taken back."""
+    project = project_for(request, project_id, Role.DESIGNER)
+    found = read_specs(project)
+    roads = roads_of(found.specs)
+    _refuse_another(payload.name, roads)
+    key = _free_key(payload.name, {key for _, key in found.specs})
+    inputs = road_model(project, road)[0].inputs
+    around = taken_back(payload, Around.of(road, inputs))
+    inputs = replace(inputs, template_plan=around.template_plan, treatments=around.treatments, milling=around.milling)
+    middle = (payload.from_chainage + payload.to_chainage) / 2
+    mouth = mouth_of(solve(inputs, run()), lines_of(inputs, run()).value, middle, payload.side)
+    place = max(r.place for r in roads.values()) + 1
+    made = own_road(payload, key, place, mouth, around)
+    made |= {(kind, key): spec for kind, spec in road_documents().items() if (kind, key) not in made}
+    made |= {
+        ("template_plan", road): around.template_plan,
+        ("treatments", road): around.treatments,
+        ("milling", road): around.milling,
+    }
+    held = {(r.kind, r.key): r for r in Document.objects.filter(project=project)}
+    changes = [
+        Change(kind, name, spec, held[kind, name].version if (kind, name) in held else 0)
+        for (kind, name), spec in made.items()
+        if (kind, name) not in held or held[kind, name].spec != spec.model_dump(mode="json")
+    ]
+    assert isinstance(request.user, User)
+    change_documents(project, request.user, f"Side road “{payload.name}” made a road", changes)
+    return RoadMade(key=key)
+
+
+def _refuse_another(name: str, roads: Mapping[str, RoadSpec]) -> None:
+    if len(roads) >= MOST_ROADS:
+        raise Refused(400, f"a project has up to {MOST_ROADS} roads", "roads", "begin another project")
+    if name in (road.name for road in roads.values()):
+        raise Refused(400, f"there is a road called {name} already", "name", "choose another name")
 
 
 def _free_key(name: str, taken: set[str]) -> str:

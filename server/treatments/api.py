@@ -46,7 +46,7 @@ def variant_treatments(
 def side_road(request: HttpRequest, project_id: Path[int], payload: SideRoad, road: RoadKey = MAIN) -> list[str]:
     """Tie a side road in, as one step of the history. Returns the keys of the templates over its mouth."""
     project = project_for(request, project_id, Role.DESIGNER)
-    found = tie_in_side_road(payload, _around(project, road))
+    found = tie_in_side_road(payload, Around.of(road, road_model(project, road)[0].inputs))
     return _written(request, project, f"Side road “{payload.name}” tied in", found)
 
 
@@ -55,14 +55,9 @@ def drives(request: HttpRequest, project_id: Path[int], payload: DriveTable, roa
     """Tie drives and field accesses in and lay kerbs low, all rows of a table as one step of the history, or none. Returns the keys of the
     templates there."""
     project = project_for(request, project_id, Role.DESIGNER)
-    found = tie_in_drives(payload, _around(project, road))
+    found = tie_in_drives(payload, Around.of(road, road_model(project, road)[0].inputs))
     n = len(payload.rows)
     return _written(request, project, f"{n} drive{'' if n == 1 else 's'} tied in", found)
-
-
-def _around(project: Project, road: str) -> Around:
-    i = road_model(project, road)[0].inputs
-    return Around(road, i.templates, i.make_ups, i.template_plan, i.treatments, i.milling, i.kerbs)
 
 
 def _written(request: HttpRequest, project: Project, title: str, found: Mapping[tuple[str, str], Spec]) -> list[str]:

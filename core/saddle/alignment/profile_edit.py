@@ -126,6 +126,11 @@ class RemoveRedundant(Document):
     kind: Literal["redundant"] = "redundant"
     tolerance_mm: NotNegativeMillimetres = 1.0
 
+    @property
+    def tolerance(self) -> float:
+        """m."""
+        return self.tolerance_mm / 1000
+
 
 class FitThrough(Document):
     """A profile fitted through levels over a range, least squares with parabolas within the standard's limits; what lies
@@ -138,6 +143,11 @@ class FitThrough(Document):
     tolerance_mm: PositiveMillimetres = 20.0
     spacing: Positive = 40.0
     fix_ends: bool = True
+
+    @property
+    def tolerance(self) -> float:
+        """m."""
+        return self.tolerance_mm / 1000
 
 
 ProfileEdit = Annotated[
@@ -389,7 +399,7 @@ def _remove(points: list[ProfilePoint], what: Remove, around: Around) -> list[Pr
 
 def _redundant(points: list[ProfilePoint], what: RemoveRedundant, around: Around) -> list[ProfilePoint]:
     c = np.array([p.chainage for p in points])
-    keep = kept_within(c, np.array([[p.level] for p in points]), what.tolerance_mm / 1000)
+    keep = kept_within(c, np.array([[p.level] for p in points]), what.tolerance)
     return [p for p, stays in zip(points, keep, strict=True) if stays]
 
 
@@ -399,7 +409,7 @@ def _fit(points: list[ProfilePoint], what: FitThrough, around: Around) -> list[P
     here = (c >= low - 1e-6) & (c <= high + 1e-6)
     s, v = around.standard, around.speed_kmh
     # The least length of a vertical curve, 0.6 V in m and km/h, is the Green Book's (chapter 3).
-    limits = FitLimits(s.crest_k.at(v), s.sag_k.at(v), s.most_grade.at(v), what.tolerance_mm / 1000, what.spacing, 0.6 * v)
+    limits = FitLimits(s.crest_k.at(v), s.sag_k.at(v), s.most_grade.at(v), what.tolerance, what.spacing, 0.6 * v)
     found = fit_profile(c[here], z[here], limits, fix_ends=what.fix_ends)
     first, last = found.points[0].chainage, found.points[-1].chainage
     before = [p for p in points if p.chainage < first - 1e-3]

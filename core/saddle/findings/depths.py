@@ -17,7 +17,7 @@ from saddle.template.half import HalfSections
 def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
     c = model.chainage
     least, greatest = _of_what_is_known(model)
-    cover, limit = work.least_cover_mm / 1000, work.look_again_mm / 1000
+    cover, limit = work.least_cover, work.look_again
     found = problems_where(
         rows & (model.lines.tied >= 1) & (least < cover - slack("depth")), c, code="short_cover", severity="fault", subject="Overlay",
         message=lambda v: f"cover is {1000 * (v or 0):.0f} mm, at least {work.least_cover_mm:.0f} mm is asked for",
@@ -31,9 +31,9 @@ def depths(model: RoadModel, rows: Bools, work: Overlay) -> list[Problem]:
     for k, side in enumerate(("left", "right")):
         left = upstand(model, k)
         found += problems_where(
-            rows & (left < work.least_upstand_mm / 1000 - slack("depth")), c, code="kerb_upstand", severity="fault",
+            rows & (left < work.least_upstand - slack("depth")), c, code="kerb_upstand", severity="fault",
             subject="Overlay", message=partial(_low_kerb, side, work.least_upstand_mm), measured=left, worst="least",
-            limit=work.least_upstand_mm / 1000,
+            limit=work.least_upstand,
         )  # fmt: skip
     return found
 

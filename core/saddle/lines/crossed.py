@@ -77,7 +77,7 @@ def _crossings(path: Floats, start: Floats, end: Floats) -> tuple[Ints, Ints, Fl
 
 def _pipe(pipe: Pipe, line: CutLine, along: Floats) -> list[Met]:
     ends = np.array([[p.east, p.north, p.level] for p in pipe.points])
-    radius = pipe.diameter_mm / 2000
+    radius = pipe.diameter / 2
     start, end = ends[:-1], ends[1:]
     runs = _runs_along(start, end, line, along)
     found = [_lying(pipe.name, chain, 2 * radius) for chain in _joined([(a, b) for _, a, b in runs])]
@@ -163,7 +163,7 @@ def _pit(pit: Pit, line: CutLine, along: Floats, reach: float) -> Met | None:
         s, aside = float(d @ ahead), abs(float(d @ [ahead[1], -ahead[0]]))
         if 0 <= s <= length and aside <= reach and (best is None or aside < best[0]):
             best = (aside, float(along[leg]) + s)
-    return None if best is None else Met("pit", pit.name, best[1], cover, invert, pit.size_mm / 1000, ())
+    return None if best is None else Met("pit", pit.name, best[1], cover, invert, pit.size, ())
 
 
 def marks_on(track: Track, sources: Sources, codes: Iterable[str], *, guides: bool) -> list[Mark]:

@@ -130,7 +130,7 @@ def _regular(line: Regular, alignment: Alignment) -> Floats:
         raise SaddleError(f"these would be more than {MOST_CUT:,} lines", line.name or "regular", "take a longer interval")
 
     def at(interval: float) -> Floats:
-        rules = StationRules(interval, line.key_points, (), line.chord_limit_mm / 1000)
+        rules = StationRules(interval, line.key_points, (), line.chord_limit)
         every = place_stations(alignment, rules, (), (), np.array([low, high]) if line.key_points else np.empty(0)).chainage
         firm = alignment.key_chainages()
         if not line.key_points:  # the ends of the road are no multiples of anything

@@ -42,6 +42,11 @@ class Regular(Line):
     key_points: bool = False
     chord_limit_mm: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 0.0
 
+    @property
+    def chord_limit(self) -> float:
+        """m, 0 for none."""
+        return self.chord_limit_mm / 1000
+
 
 class At(Line):
     """A line at a chainage. angle_deg: to the right of square: turned clockwise as a bearing grows, so that the

@@ -96,6 +96,11 @@ class TieIn(Document):
     notch_mm: NotNegativeMillimetres = 0.0
     guide: Annotated[Key, Refers("guide")] | None = None
 
+    @property
+    def notch(self) -> float:
+        """Depth milled at the end, m."""
+        return self.notch_mm / 1000
+
 
 class _Placed(Protocol):
     @property

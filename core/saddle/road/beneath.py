@@ -43,7 +43,7 @@ def beneath(structures: Structures, alignment: Alignment) -> list[Beneath]:
                     "pipe",
                     pipe.name,
                     float(chainage[i] + t * (chainage[i + 1] - chainage[i])),
-                    invert + pipe.diameter_mm / 1000,
+                    invert + pipe.diameter,
                     invert,
                 )
             )

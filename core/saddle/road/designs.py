@@ -151,7 +151,7 @@ class Designs:
         worked = np.array([isinstance(w, Overlay | Reconstruct) for w in works] + [False])[index]
         self.is_overlay: Bools = np.array([w is not None for w in overlays] + [False])[index]
         self.bridged: Bools = np.array([isinstance(w, Reconstruct) for w in works] + [False])[index]
-        self.cover = np.array([w.least_cover_mm / 1000 if w else 0.0 for w in overlays] + [0.0])[index]
+        self.cover = np.array([w.least_cover if w else 0.0 for w in overlays] + [0.0])[index]
         rules = [getattr(w, "governs", None) for w in works]
         self.rule = np.array([r.kind if r is not None else "" for r in rules] + [""], dtype=object)[index]
         self.given = _given_levels(s, rules, index)

@@ -75,7 +75,7 @@ def lowest_levels(model: RoadModel) -> Floats:
 def cover_of(model: RoadModel) -> Floats:
     """Least cover asked for on every section (n,), m, NaN where there is no overlay."""
     works = [r.work for r in model.inputs.treatments.ranges]
-    cover = np.array([w.least_cover_mm / 1000 if isinstance(w, Overlay) else np.nan for w in works] + [np.nan])
+    cover = np.array([w.least_cover if isinstance(w, Overlay) else np.nan for w in works] + [np.nan])
     return cover[model.stations.treatment] * model.lines.tied
 
 

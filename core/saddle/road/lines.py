@@ -283,8 +283,8 @@ def _milled(
         here = stations.treatment == i
         c = stations.chainage
         for tie, distance in ((rule.begin, c - rule.from_chainage), (rule.end, rule.to_chainage - c)):
-            if tie is not None and tie.notch_mm > 0:
-                d = np.where(here, np.clip(1 - distance / tie.length, 0, 1) * tie.notch_mm / 1000, 0.0)
+            if tie is not None and tie.notch > 0:
+                d = np.where(here, np.clip(1 - distance / tie.length, 0, 1) * tie.notch, 0.0)
                 near = here & (distance <= tie.length + tolerances.CHAINAGE_MERGE)
                 left, right = np.where(near, lines.left_edge, 0.0), np.where(near, lines.right_edge, 0.0)
                 found.append((left, right, d, (1.0, 1.0)))

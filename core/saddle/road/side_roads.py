@@ -15,6 +15,7 @@ from saddle.documents_base import Document, NotNegativeMillimetres, Positive
 from saddle.errors import GeometryError
 from saddle.guides.spec import AtPoint
 from saddle.overlay.spec import MillingPlan, MillingRow, MillingStretch
+from saddle.road.model import RoadInputs
 from saddle.road.spec import Overlay, Range, TemplatePlan, TreatmentPlan, put_range
 from saddle.template.parts import Flush, KerbProfile, MakeUp, UnderKerb
 from saddle.template.spec import HINGE, Half, Strip, TemplateSpec
@@ -45,6 +46,11 @@ class Around:
     treatments: TreatmentPlan
     milling: MillingPlan
     kerbs: Mapping[str, KerbProfile] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, road: str, i: RoadInputs) -> "Around":
+        """What is there of a road with these inputs."""
+        return cls(road, i.templates, i.make_ups, i.template_plan, i.treatments, i.milling, i.kerbs)
 
 
 def tie_in_side_road(asked: SideRoad, around: Around, *, shared: bool = False) -> dict[tuple[str, str], Document]:
@@ -110,7 +116,7 @@ def _mouth(template: TemplateSpec, asked: SideRoad, known: Mapping[str, MakeUp])
     the name of the edge's point."""
     left, right = template.left or template.right, template.right
     half = left if asked.side == "left" else right
-    strips = _over_existing(half)
+    strips = over_existing(half)
     if not strips:
         raise GeometryError(
             f"the template {template.name} has no strip over the existing pavement on the {asked.side}", template.name,
@@ -145,7 +151,7 @@ def _mouth(template: TemplateSpec, asked: SideRoad, known: Mapping[str, MakeUp])
     return TemplateSpec(name=f"{template.name}, {asked.name}"[:80], dimensions=dimensions, **halves), make_ups, edge
 
 
-def _over_existing(half: Half) -> list[Strip]:
+def over_existing(half: Half) -> list[Strip]:
     """Strips from the hinge outward as far as they have a make-up over the existing pavement."""
     by_start = {s.from_point: s for s in half.strips}
     found, at = [], HINGE

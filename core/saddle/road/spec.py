@@ -80,6 +80,11 @@ class SectionSettings(Document):
         150,
     ]
 
+    @property
+    def chord_limit(self) -> float:
+        """m, 0 for none."""
+        return self.chord_limit_mm / 1000
+
 
 class GivenCrossfall(Document):
     """One crossfall, %, negative falls outward."""
@@ -137,6 +142,21 @@ class Overlay(RoadLines):
     least_new_width: NotNegativeMeasure = 0.3
     kerb_top: Annotated[NearestLine | OnGuide, Field(discriminator="by")] | None = None
     least_upstand_mm: NotNegativeMillimetres = 75.0
+
+    @property
+    def least_cover(self) -> float:
+        """Least depth of new layers over the old pavement, m."""
+        return self.least_cover_mm / 1000
+
+    @property
+    def look_again(self) -> float:
+        """Depth above which an overlay is too deep, m."""
+        return self.look_again_mm / 1000
+
+    @property
+    def least_upstand(self) -> float:
+        """Least upstand left of kerbs that stay, m."""
+        return self.least_upstand_mm / 1000
 
 
 class Reconstruct(RoadLines):

@@ -77,7 +77,7 @@ class StationRules:
 
 def station_rules(settings: SectionSettings) -> StationRules:
     """Out of the settings; the chord limit in m."""
-    return StationRules(settings.interval, settings.key_points, tuple(settings.extra), settings.chord_limit_mm / 1000)
+    return StationRules(settings.interval, settings.key_points, tuple(settings.extra), settings.chord_limit)
 
 
 #: Ranges of a plan by their chainages alone.

@@ -233,10 +233,10 @@ class _Compiler:
             brought: _Brought = []
             for vertex in profile.top[-2::-1] if placement.turned else profile.top[1:]:
                 self._declare(f"{placement.name}.{vertex.name}")
-                out, up = vertex.out_mm, vertex.up_mm
+                out, up = vertex.out, vertex.up
                 if placement.turned:
-                    out, up = back.out_mm - out, up - back.up_mm
-                brought.append((f"{placement.name}.{vertex.name}", (placement.at, out / 1000, up / 1000)))
+                    out, up = back.out - out, up - back.up
+                brought.append((f"{placement.name}.{vertex.name}", (placement.at, out, up)))
             waiting[f"kerb {placement.name}"] = ({placement.at}, brought)
         return waiting
 

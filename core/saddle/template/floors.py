@@ -9,7 +9,7 @@ from saddle.geometry.polylines import Floats
 from saddle.template.columns import Plane, through
 from saddle.template.compiled import CompiledHalf
 from saddle.template.spec import Floor, LevelLie, Mark, OwnFall, RiseToSurface, RunToSlope, Zone
-from saddle.template.values import Dimensions, value_of
+from saddle.template.values import Dimensions, metres_of, value_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -72,7 +72,7 @@ class _Lines:
             reference = self.bottoms[zone.under.strip][zone.under.course - 1]
         else:
             reference = through(self.u[:, i], self.z[:, i], self.u[:, j], self.z[:, j])
-        lowered = reference.lowered(value_of(zone.depth_mm, self.dimensions, n) / 1000)
+        lowered = reference.lowered(metres_of(zone.depth_mm, self.dimensions, n))
         at = self.u[:, i]
         if isinstance(zone.lie, LevelLie):
             return Plane(at, lowered.at(at), np.zeros(n))

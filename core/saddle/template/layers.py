@@ -19,7 +19,7 @@ from saddle.template.compiled import CompiledHalf, KerbSpan, StripSpan, reach_co
 from saddle.template.floors import FloorLine, floor_lines
 from saddle.template.parts import Batter, CarryOn, Coat, DownTo, End, Flush, MakeUp, Onto, ToSlope, UnderKerb
 from saddle.template.slopes import SideSlopes
-from saddle.template.values import Dimensions, value_of
+from saddle.template.values import Dimensions, metres_of
 
 Construction = Literal["new", "over_existing", "kerb", "bed", "fill"]
 
@@ -220,10 +220,10 @@ class _Builder:
         inner, outer = np.zeros(self.n), np.zeros(self.n)
         found = []
         for course in make_up.courses:
-            thickness = value_of(course.thickness_mm, self.ground.dimensions, self.n) / 1000 * factor
+            thickness = metres_of(course.thickness_mm, self.ground.dimensions, self.n) * factor
             inner = inner + thickness
             if course.outer_thickness_mm is not None:
-                thickness = value_of(course.outer_thickness_mm, self.ground.dimensions, self.n) / 1000 * factor
+                thickness = metres_of(course.outer_thickness_mm, self.ground.dimensions, self.n) * factor
             outer = outer + thickness
             found.append(through(a, surface.at(a) - inner, b, surface.at(b) - outer))
         return found
@@ -255,7 +255,7 @@ class _Builder:
         for span in self.half.spans:
             if isinstance(span, KerbSpan):
                 lip = self.z[:, span.lip]
-                base = Plane(self.u[:, span.lip], lip - span.profile.base_mm / 1000, np.zeros(self.n))
+                base = Plane(self.u[:, span.lip], lip - span.profile.base, np.zeros(self.n))
                 self.columns.claim(_kerb_owner(span), self.u[:, span.start], self.u[:, span.end], base)
             else:
                 strip = next(s for s in self.strips if s.span is span)
@@ -301,7 +301,7 @@ class _Builder:
         for kerb in self.kerbs:
             side = -1 if kerb.placement.turned else 1
             back = self.u[:, kerb.back]
-            breaks += [back + side * w / 1000 for w in (kerb.profile.bed_behind_mm, kerb.profile.backing_width_mm)]
+            breaks += [back + side * w for w in (kerb.profile.bed_behind, kerb.profile.backing_width)]
         every = np.concatenate([b.reshape(self.n, -1) for b in breaks], axis=1)
         return np.where((every >= self.u[:, :1]) & (every <= self.end[:, None]), every, np.inf)
 
@@ -351,19 +351,19 @@ class _Builder:
     def _bed(self, kerb: KerbSpan) -> None:
         p, side = kerb.profile, -1 if kerb.placement.turned else 1
         lip, back = self.u[:, kerb.lip], self.u[:, kerb.back]
-        base = Plane(lip, self.z[:, kerb.lip] - p.base_mm / 1000, np.zeros(self.n))
+        base = Plane(lip, self.z[:, kerb.lip] - p.base, np.zeros(self.n))
         owner = _bed_owner(kerb)
         if p.backing_height_mm > 0:
-            end = back + side * p.backing_width_mm / 1000
+            end = back + side * p.backing_width
             a, b = np.minimum(back, end), np.maximum(back, end)
-            self._fill(a, b, through(back, base.z + p.backing_height_mm / 1000, end, base.z))
+            self._fill(a, b, through(back, base.z + p.backing_height, end, base.z))
             self.columns.claim(owner, a, b, base)
         if p.bed_mm > 0:
-            end = back + side * p.bed_behind_mm / 1000
+            end = back + side * p.bed_behind
             a, b = np.minimum(lip, end), np.maximum(lip, end)
             if p.bed_behind_mm > 0:
                 self._fill(np.minimum(back, end), np.maximum(back, end), base)
-            self.columns.claim(owner, a, b, base.lowered(np.full(self.n, p.bed_mm / 1000)))
+            self.columns.claim(owner, a, b, base.lowered(np.full(self.n, p.bed)))
 
     def _carried(self, strip: _StripLines) -> None:
         """Ends past the strip, where some of it is built new. Inward only where the old pavement does not cut it."""

@@ -126,6 +126,16 @@ class KerbVertex(Document):
     out_mm: Millimetres
     up_mm: Millimetres
 
+    @property
+    def out(self) -> float:
+        """Outward of the lip, m."""
+        return self.out_mm / 1000
+
+    @property
+    def up(self) -> float:
+        """Above the lip, m."""
+        return self.up_mm / 1000
+
 
 class KerbProfile(Document):
     """A kerb and channel: `top` from the lip outward to the back, a level base, a bed below and a backing behind it.
@@ -167,6 +177,36 @@ class KerbProfile(Document):
         if (self.backing_height_mm > 0) != (self.backing_width_mm > 0):
             raise ValueError("the backing needs both a height and a width")
         return self
+
+    @property
+    def piece(self) -> float | None:
+        """Length of a piece, m; None where it is cast in place."""
+        return None if self.piece_mm is None else self.piece_mm / 1000
+
+    @property
+    def base(self) -> float:
+        """The base below the lip, m."""
+        return self.base_mm / 1000
+
+    @property
+    def bed(self) -> float:
+        """Thickness of the bed, m."""
+        return self.bed_mm / 1000
+
+    @property
+    def bed_behind(self) -> float:
+        """How far the bed reaches past the back, m."""
+        return self.bed_behind_mm / 1000
+
+    @property
+    def backing_height(self) -> float:
+        """Height of the backing above the base, m."""
+        return self.backing_height_mm / 1000
+
+    @property
+    def backing_width(self) -> float:
+        """Width over which the backing runs out, m."""
+        return self.backing_width_mm / 1000
 
 
 def thickness_values(course: Course) -> list[Value]:

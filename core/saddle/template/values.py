@@ -47,6 +47,11 @@ def value_of(value: Value, dimensions: Dimensions, n: int) -> Floats:
     return dimensions[value] if isinstance(value, str) else np.full(n, float(value))
 
 
+def metres_of(value_mm: Value, dimensions: Dimensions, n: int) -> Floats:
+    """A value in mm on n sections, (n,) m."""
+    return value_of(value_mm, dimensions, n) / 1000
+
+
 def check_value(value: Value, unit: Unit, known: Mapping[str, Dimension], whose: str, subject: str) -> None:
     """Raises TemplateError where a value names no dimension, or one in another unit."""
     if not isinstance(value, str):

@@ -170,6 +170,11 @@ class Pit(Document):
     invert: Level | None = None
     size_mm: PositiveMillimetres = 600.0
 
+    @property
+    def size(self) -> float:
+        """Across, m."""
+        return self.size_mm / 1000
+
 
 class PipeEnd(Document):
     """level: of the invert, m."""
@@ -185,6 +190,11 @@ class Pipe(Document):
     name: Name
     points: Annotated[list[PipeEnd], Field(min_length=2, max_length=2000)]
     diameter_mm: PositiveMillimetres = 300.0
+
+    @property
+    def diameter(self) -> float:
+        """Inside, m."""
+        return self.diameter_mm / 1000
 
 
 class Structures(Document):

@@ -17,7 +17,7 @@ PIT_REACH = 5.0
 @dataclass(frozen=True, slots=True)
 class Crossed:
     """A structure met by a section line. offset; top, bottom: levels of a pipe's soffit and invert, of a pit's cover and invert,
-    m, NaN where that is not known; across_mm: its width."""
+    m, NaN where that is not known; across: its width, m."""
 
     row: int
     kind: Literal["pit", "pipe"]
@@ -25,7 +25,7 @@ class Crossed:
     offset: float
     top: float
     bottom: float
-    across_mm: float
+    across: float
 
 
 def from_survey(survey: Survey, codes: CodeList) -> Structures:
@@ -59,9 +59,9 @@ def crossed(structures: Structures, frames: Frames, widths: tuple[float, float])
     for pipe in structures.pipes:
         p = np.array([[e.east, e.north, e.level] for e in pipe.points])
         rows, offsets, levels = meet(frames, SurveyLines(p[:-1], p[1:]), reach)
-        size = pipe.diameter_mm / 1000
+        size = pipe.diameter
         found += [
-            Crossed(int(r), "pipe", pipe.name, float(o), float(z) + size, float(z), pipe.diameter_mm)
+            Crossed(int(r), "pipe", pipe.name, float(o), float(z) + size, float(z), size)
             for r, o, z in zip(rows, offsets, levels, strict=True)
         ]
     for pit in structures.pits:
@@ -75,6 +75,6 @@ def crossed(structures: Structures, frames: Frames, widths: tuple[float, float])
         cover, invert = (np.nan if z is None else z for z in (pit.cover, pit.invert))
         if np.isnan([cover, invert]).all():
             continue
-        found.append(Crossed(row, "pit", pit.name, float(offset[row]), cover, invert, pit.size_mm))
+        found.append(Crossed(row, "pit", pit.name, float(offset[row]), cover, invert, pit.size))
     inside = (c for c in found if widths[0] <= c.offset <= widths[1])
     return tuple(sorted(inside, key=lambda c: (c.row, c.offset)))

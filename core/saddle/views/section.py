@@ -142,7 +142,7 @@ def section_view(model: RoadModel, i: int, others: Sequence[OtherRoad] = ()) -> 
         right_edge=known(lines.right_edge[i]),
         left_pct=known(lines.left_pct[i]),
         right_pct=known(lines.right_pct[i]),
-        least_cover=work.least_cover_mm / 1000 if isinstance(work, Overlay) else None,
+        least_cover=work.least_cover if isinstance(work, Overlay) else None,
         depth=None,
         bands=[],
         structures=_structures(model, i),
@@ -197,7 +197,7 @@ def _structures(model: RoadModel, i: int) -> list[StructureView]:
     outlines = {(m.name, round(m.at, 6)): m.outline for m in structures_met(pipes, section_line(model, i))}
     return [
         StructureView(
-            kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across_mm / 1000,
+            kind=s.kind, name=s.name, offset=s.offset, top=known(s.top), bottom=known(s.bottom), across=s.across,
             outline=list(outlines.get((s.name, round(s.offset, 6)), ())),
         )
         for s in model.crossed

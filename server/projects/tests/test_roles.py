@@ -143,6 +143,9 @@ ENDPOINTS: dict[tuple[str, str], tuple[Any, bool, int]] = {
     ("POST", "/api/projects/{project_id}/side-roads"): (
         {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 550}, True, 200,
     ),
+    ("POST", "/api/projects/{project_id}/roads/of-mouth"): (
+        {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 546}, True, 200,
+    ),
     ("POST", "/api/projects/{project_id}/changes"): (
         {"title": "x", "documents": [{"kind": "material", "key": "together", "spec": MATERIAL, "version": 0}]}, True, 200,
     ),

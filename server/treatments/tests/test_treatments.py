@@ -49,3 +49,40 @@ class SideRoads(DemoCase):
             self.assertIn(words, str(answer.json()))
         self.sign_in("viewer")
         self.assertEqual(self.ask("POST", "/side-roads", self.ASKED).status_code, 403)
+
+
+class OfItsOwn(DemoCase):
+    """A side road that becomes a road."""
+
+    ASKED = {"name": "Mill Lane", "side": "left", "from_chainage": 541, "to_chainage": 547, "length": 16, "radius": 5}
+
+    def setUp(self) -> None:
+        self.sign_in("designer")
+
+    def test_a_tied_mouth_becomes_a_road_and_the_main_road_is_as_before(self) -> None:
+        before = {kind: self.document(kind)["spec"] for kind in ("treatments", "template_plan", "milling")}
+        self.ask("POST", "/side-roads", SideRoads.ASKED)
+        key = self.ask("POST", "/roads/of-mouth", self.ASKED).json()["key"]
+        self.assertEqual(key, "mill-lane")
+        for kind, spec in before.items():
+            self.assertEqual(self.document(kind)["spec"], spec)
+        told = {r["key"]: r for r in self.ask("GET", "/roads").json()}
+        self.assertEqual(told[key]["fault"], "")
+        rows = {r["key"]: r for r in self.ask("GET", f"/model/quantities?road={key}").json()["total"]["rows"]}
+        self.assertGreater(rows["surface"]["area"], 6 * 12)
+        self.assertIn("made a road", self.ask("POST", "/undo").json()["title"])
+        self.assertEqual([r["key"] for r in self.ask("GET", "/roads").json()], ["main"])
+        self.assertEqual(self.ask("POST", "/redo").status_code, 200)
+        again = self.ask("POST", "/roads/of-mouth", self.ASKED)
+        self.assertEqual((again.status_code, again.json()["subject"]), (400, "name"))
+
+    def test_what_cannot_be_is_named(self) -> None:
+        for change, words in (
+            ({"from_chainage": 546}, "1.000 m wide"),
+            ({"template": "nowhere"}, "no template “nowhere”"),
+            ({"from_chainage": 99990, "to_chainage": 99996}, "outside the alignment"),
+        ):
+            answer = self.ask("POST", "/roads/of-mouth", {**self.ASKED, **change})
+            self.assertEqual(answer.status_code, 400)
+            self.assertIn(words, answer.json()["message"])
+        self.assertEqual(len(self.ask("GET", "/roads").json()), 1)

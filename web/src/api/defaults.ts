@@ -119,6 +119,7 @@ interface Defaults {
   Onto: Pick<Schemas["Onto"], "kind">;
   Overlay: Pick<Schemas["Overlay"], "governs" | "hinge" | "kind" | "least_cover_mm" | "least_new_width" | "least_upstand_mm" | "left_crossfall" | "left_edge" | "look_again_mm" | "reach" | "right_crossfall" | "right_edge" | "saw_cut">;
   OwnFall: Pick<Schemas["OwnFall"], "kind">;
+  OwnRoad: Pick<Schemas["OwnRoad"], "angle_deg" | "length" | "radius">;
   Parallel: Pick<Schemas["Parallel"], "kind">;
   ParallelLie: Pick<Schemas["ParallelLie"], "kind">;
   PartWay: Pick<Schemas["PartWay"], "kind" | "pct">;
@@ -325,6 +326,7 @@ export const DEFAULTS: Defaults = {
   Onto: {"kind": "onto"},
   Overlay: {"governs": {"kind": "cover"}, "hinge": {"by": "offset", "offset": 0.0}, "kind": "overlay", "least_cover_mm": 50.0, "least_new_width": 0.3, "least_upstand_mm": 75.0, "left_crossfall": {"by": "given", "pct": -2.5}, "left_edge": {"by": "offset", "offset": -3.5}, "look_again_mm": 150.0, "reach": "at_least_edge", "right_crossfall": {"by": "given", "pct": -2.5}, "right_edge": {"by": "offset", "offset": 3.5}, "saw_cut": 0.0},
   OwnFall: {"kind": "fall"},
+  OwnRoad: {"angle_deg": 0.0, "length": 20.0, "radius": 6.0},
   Parallel: {"kind": "parallel"},
   ParallelLie: {"kind": "parallel"},
   PartWay: {"kind": "part_way", "pct": 50.0},

@@ -1652,6 +1652,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/roads/of-mouth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Road Of Mouth
+         * @description A side road or drive as a road of its own, tied to the road that is asked for, as one step of the history. A mouth that is tied in
+         *     there on that side is taken back.
+         */
+        post: operations["makeRoadOfMouth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/roads/quantities": {
         parameters: {
             query?: never;
@@ -8307,6 +8328,42 @@ export interface components {
              * @enum {string}
              */
             kind: "fall";
+        };
+        /**
+         * OwnRoad
+         * @description A mouth that becomes a road. The range is as long as the road is wide, at the mouth's middle. length: m from the main road's outermost
+         *     point to where the old level is met; angle_deg: turned from square, clockwise as a bearing grows; radius: of both corners, m, 0 for
+         *     none; template: of the new road, null for lanes built as the main road is there.
+         */
+        OwnRoad: {
+            /**
+             * Angle Deg
+             * @default 0
+             */
+            angle_deg: number;
+            /** From Chainage */
+            from_chainage: number;
+            /**
+             * Length
+             * @default 20
+             */
+            length: number;
+            /** Name */
+            name: string;
+            /**
+             * Radius
+             * @default 6
+             */
+            radius: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Template */
+            template?: string | null;
+            /** To Chainage */
+            to_chainage: number;
         };
         /** PackageJob */
         PackageJob: {
@@ -21348,6 +21405,106 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RoadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadMade"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    makeRoadOfMouth: {
+        parameters: {
+            query?: {
+                road?: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnRoad"];
             };
         };
         responses: {

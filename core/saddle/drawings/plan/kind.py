@@ -287,7 +287,7 @@ class _Sheet:
         for pit in found.pits:
             if view.strip.contains(shapely.Point(pit.east, pit.north)):
                 x, y = view.paper(np.array([[pit.east, pit.north]]))[0]
-                r = max(pit.size_mm / 2000 * view.per_metre, 0.6)
+                r = max(pit.size / 2 * view.per_metre, 0.6)
                 self.items.append(Polyline("structures", Room(x - r, y - r, x + r, y + r).rim, MEDIUM, PLUM, source=pit.name))
                 yield Name(pit.name, (x, y + r), self.h, 0.8, PLUM)
 

@@ -138,7 +138,7 @@ function TreatmentInspector() {
         </div>
       )}
       {range.work.kind === "overlay" && <MillingPanel />}
-      {range.work.kind === "overlay" && <SideRoadPanel mayEdit={mayEdit} />}
+      {range.work.kind === "overlay" && <SideRoadPanel />}
       <Problems problems={mine} />
       <span style={{ display: "flex", gap: 6, flexWrap: "wrap" }}>
         {mayEdit && (
