@@ -101,7 +101,7 @@ class Laws(TestCase):
         wanted = asked(
             side=side, from_chainage=100 - wide / 2, to_chainage=100 + wide / 2, angle_deg=angle, length=length, radius=radius
         )
-        first, road = made(main, wanted)
+        _, road = made(main, wanted)
         ends = getattr(lines_of(main).value, f"{side}_end")
         rows = built(road)
         at = road.frames.plan(rows[:1], road.lines.hinge[rows[:1]])[0]

@@ -337,7 +337,7 @@ class Fitting(BrowserCase):
         type_in(page, "Length of the side road", "25")
         type_in(page, "Turned from square", "10")
         side.get_by_role("button", name="Make it a road, 0+545 to 0+551").click()
-        expect(page.get_by_role("button", name="Road: Mill Lane")).to_be_visible()
+        expect(page.get_by_role("button", name="Road Mill Lane")).to_be_visible()
         fresh(page)
         expect(page.get_by_role("img", name=re.compile("^Section at"))).to_be_visible()
         main = TemplatePlan.model_validate(self.spec("template_plan"))

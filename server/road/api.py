@@ -30,7 +30,7 @@ from saddle.road.defaults import StartingWork, starting_work
 from saddle.road.model import RoadModel
 from saddle.template.view import known
 from saddle.terrain.spec import CodeList
-from saddle.views.long_section import long_section
+from saddle.views.long_section import long_section, others_along
 from saddle.views.remarks import remarks_in_plan
 from saddle.views.roads import OtherRoad
 from saddle.views.section import SectionView, section_view
@@ -148,14 +148,23 @@ class BeneathOut(Schema):
     bottom: float | None
 
 
+class RoadAlongOut(Schema):
+    """Another road beside this one: its hinge in runs of chainage of this road and level, m."""
+
+    key: str
+    name: str
+    runs: list[list[list[float]]]
+
+
 class LongSectionOut(Schema):
-    """Levels along the road, one per section; null where there is none."""
+    """Levels along the road, one per section; null where there is none. others: the project's other roads that come near."""
 
     chainage: list[float]
     existing: Numbers
     design: Numbers
     profiles: dict[str, Numbers]
     structures: list[BeneathOut]
+    others: list[RoadAlongOut]
 
 
 @router.get("/model", response={200: Summary, **ERRORS}, operation_id="modelSummary")
@@ -299,6 +308,10 @@ def read_long_section(request: HttpRequest, project_id: Path[int], road: RoadKey
         structures=[
             BeneathOut(kind=b.kind, name=b.name, chainage=b.chainage, top=known(b.top), bottom=known(b.bottom))
             for b in found.structures
+        ],
+        others=[
+            RoadAlongOut(key=o.key, name=o.name, runs=[run.tolist() for run in o.runs])
+            for o in others_along(model, others_of(project, loaded))
         ],
     )
 

@@ -7247,7 +7247,7 @@ export interface components {
         };
         /**
          * LongSectionOut
-         * @description Levels along the road, one per section; null where there is none.
+         * @description Levels along the road, one per section; null where there is none. others: the project's other roads that come near.
          */
         LongSectionOut: {
             /** Chainage */
@@ -7256,6 +7256,8 @@ export interface components {
             design: (number | null)[];
             /** Existing */
             existing: (number | null)[];
+            /** Others */
+            others: components["schemas"]["RoadAlongOut"][];
             /** Profiles */
             profiles: {
                 [key: string]: (number | null)[];
@@ -9847,6 +9849,18 @@ export interface components {
              * @default 1
              */
             one_in: number;
+        };
+        /**
+         * RoadAlongOut
+         * @description Another road beside this one: its hinge in runs of chainage of this road and level, m.
+         */
+        RoadAlongOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number[][][];
         };
         /**
          * RoadIn

@@ -67,6 +67,38 @@ export function StructuresBeneath({ scales: { x, y }, structures, short = [] }: 
   );
 }
 
+/** Other roads that come near: their hinges, named where they have most room. */
+export function RoadsAlong({ scales: { x, y, top, bottom }, roads }: { scales: Scales; roads: Schemas["RoadAlongOut"][] }) {
+  return (
+    <>
+      {roads.map((road) => {
+        const longest = road.runs.reduce((a, b) => (b.length > a.length ? b : a));
+        const [c, z] = longest[Math.floor(longest.length / 2)] as [number, number];
+        return (
+          <g key={road.key}>
+            <title>{`Hinge of ${road.name}`}</title>
+            {road.runs.map((run, i) => (
+              <polyline
+                key={i}
+                points={run.map(([c, z]) => `${x(c!).toFixed(1)},${y(z!).toFixed(1)}`).join(" ")}
+                fill="none"
+                stroke={colour.tin600}
+                strokeDasharray="12 4"
+                strokeWidth={1.1}
+              />
+            ))}
+            {y(z) > top && y(z) < bottom && (
+              <text x={x(c)} y={y(z) - 5} textAnchor="middle" fill={colour.tin800}>
+                {road.name}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
 /** Remarks of the designers: a flag at a place, a bar over a range, its words where there is room. */
 export function RemarksAlong({ scales: { x, top, bottom, left, right } }: { scales: Scales }) {
   const remarks = useDocument("remarks")?.spec.remarks ?? [];

@@ -29,10 +29,12 @@ from saddle.geometry.polylines import Bools, Floats
 from saddle.road.beneath import Beneath
 from saddle.road.model import RoadModel
 from saddle.road.unknown import Missing, missing_stretches
-from saddle.views.long_section import long_section
+from saddle.views.long_section import RoadAlong, long_section, others_along
 
 #: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
 TITLES, ABOVE, BELOW, LEAST = 30.0, 14.0, 6.0, 30.0
+#: Dashes of other roads, mm.
+OTHER = (4.0, 1.2)
 #: From one column of figures to the next, in heights of lettering.
 COLUMN = 1.5
 
@@ -49,7 +51,7 @@ class Stretch:
 @dataclass(frozen=True, slots=True, eq=False)
 class Along:
     """What is drawn of a road from the side. existing, design: levels (n,); inside: the sections within the drawing's range; rows: of
-    figures; beneath: pits and pipes; lost: stretches without a design."""
+    figures; beneath: pits and pipes; lost: stretches without a design; others: the other roads beside it."""
 
     model: RoadModel
     look: LongSheets
@@ -60,6 +62,7 @@ class Along:
     rows: list[RowAlong]
     beneath: list[Beneath]
     lost: list[Missing]
+    others: list[RoadAlong]
 
 
 def draw_long(task: Task) -> list[Body]:
@@ -71,7 +74,10 @@ def draw_long(task: Task) -> list[Body]:
     inside = (found.chainage >= low - 1e-6) & (found.chainage <= high + 1e-6)
     rows = rows_along(model, look.rows, inside, task.style.text_height)
     beneath = found.structures if look.structures else []
-    along = Along(model, look, found.chainage, found.existing, found.design, inside, rows, beneath, missing_stretches(model))
+    others = others_along(model, task.of.others)
+    along = Along(
+        model, look, found.chainage, found.existing, found.design, inside, rows, beneath, missing_stretches(model), others
+    )
     length = (room.width - TITLES) * look.scale / 1000
     if length > look.interval:
         length = math.floor(length / look.interval + 1e-9) * look.interval  # sheets meet where figures stand
@@ -118,7 +124,7 @@ def _sheet(along: Along, task: Task, room: Room, low: float, high: float, matche
     for edge, there in ((left, matched[0]), (right, matched[1])):
         if there:
             items.append(match_line(((edge, room.bottom), (edge, room.top))))
-    body.meanings = [
+    body.meanings[:0] = [
         Meaning("Existing at the hinge", TIN, width=MEDIUM),
         Meaning("Finished at the hinge", INK, width=THICK),
     ]
@@ -230,14 +236,35 @@ def _levels(along: Along, s: Stretch, frame: Frame, body: Body, task: Task) -> N
                 points = tuple((x, y) for x, y in part.coords)
                 if len(points) > 1:
                     items.append(Polyline(layer, points, width, colour, source="long section"))
+    names = _others(along, s, x_of, y_of, Room(x0, base, x1, top - ABOVE), body, h)
     placer = Placer(
         Room(x0 + 12.0, base + 1.0, x1 - 0.5, top),
         "long section",
         leaders=_lines_of(items, x0, x1),
     )
-    for name in _names(along, s, x_of, y_of, (base + 1.0, top), h, body):
+    for name in [*_names(along, s, x_of, y_of, (base + 1.0, top), h, body), *names]:
         items += placer.place(name)
     body.left_out += placer.left_out
+
+
+def _others(
+    along: Along, s: Stretch, x_of: Callable[[float], float], y_of: Callable[[float], float], room: Room, body: Body, h: float
+) -> list[Name]:
+    """The hinges of other roads as far as they lie in the room, and their names."""
+    names = []
+    box = shapely.box(room.left, room.bottom, room.right, room.top)
+    for road in along.others:
+        lines = [shapely.LineString([(x_of(c), y_of(z)) for c, z in run.tolist()]).intersection(box) for run in road.runs]
+        drawn = [p for line in lines for p in shapely.get_parts(line) if p.geom_type == "LineString" and p.length > 0]
+        for part in drawn:
+            body.items.append(Polyline("surfaces", tuple(part.coords), THIN, TIN, OTHER, source=road.name))
+        if drawn:
+            longest = max(drawn, key=lambda part: float(part.length))
+            (at,) = longest.interpolate(0.5, normalized=True).coords
+            names.append(Name(road.name, (at[0], at[1]), h, 1.0, TIN))
+            meaning = Meaning("Hinge of another road", TIN, width=THIN, dashes=OTHER)
+            body.meanings += [] if meaning in body.meanings else [meaning]
+    return names
 
 
 def _lines_of(items: list[Item], x0: float, x1: float) -> list[Stroke]:

@@ -99,6 +99,14 @@ class _Ground:
         self.lost = missing_stretches(model)
         d = model.depth
         self.edges = _Found([line for offsets in (d.left, d.right) for line in _edge(model, offsets)])
+        self.others = [
+            (
+                o.name,
+                _found_of(o.model, o.model.lines.left_edge, o.model.lines.right_edge),
+                _found_of(o.model, o.model.lines.hinge),
+            )
+            for o in task.of.others
+        ]
         groups = task.of.lines.values() if look.sections else ()
         self.lines = [line for group in groups for line in place_group(group, ground_of(model)).lines]
 
@@ -106,6 +114,11 @@ class _Ground:
 def _segments(lines: SurveyLines) -> np.ndarray:
     ends = np.stack([lines.start[:, :2], lines.end[:, :2]], axis=1)
     return np.asarray(shapely.linestrings(ends)) if len(ends) else np.empty(0, dtype=object)
+
+
+def _found_of(model: RoadModel, *offsets: Floats) -> _Found:
+    """Lines of a road at offsets (n,), in plan."""
+    return _Found([line for at in offsets for line in _edge(model, at)])
 
 
 def _edge(model: RoadModel, offsets: Floats) -> list[shapely.LineString]:
@@ -141,6 +154,7 @@ class _Sheet:
         names = [
             *lost,
             *self._alignment(),
+            *self._others(),
             *(self._section_lines() if self.look.sections else []),
             *(self._structures() if self.look.structures else []),
             *self._remarks(),
@@ -223,6 +237,19 @@ class _Sheet:
         for part in self.ground.edges.within(self.view.strip):
             if self._lines("design", part, MEDIUM, INK):
                 self._explain(Meaning("Edge of the overlay", INK, width=MEDIUM))
+
+    def _others(self) -> Iterator[Name]:
+        """Edges and hinges of other roads, with their names."""
+        for name, edges, hinges in self.ground.others:
+            for part in edges.within(self.view.strip):
+                self._lines("surfaces", part, THIN, TIN)
+            drawn = [p for g in hinges.within(self.view.strip) for p in shapely.get_parts(g) if p.geom_type == "LineString"]
+            for part in drawn:
+                self._lines("surfaces", part, THIN, TIN, (4.0, 1.2))
+            if drawn:
+                self._explain(Meaning("Another road", TIN, width=THIN, dashes=(4.0, 1.2)))
+                middle = max(drawn, key=lambda p: float(p.length)).interpolate(0.5, normalized=True)
+                yield Name(name, self.view.paper(shapely.get_coordinates(middle))[0], self.h, 0.6, TIN)
 
     def _missing(self) -> list[Name]:
         """Stretches without a design, hatched as wide as the road is, each with why."""

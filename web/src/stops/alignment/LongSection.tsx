@@ -3,7 +3,7 @@ import { useSummary } from "../../api/hooks";
 import { usePlace } from "../../base/place";
 import { colour } from "../../base/theme";
 import { AlongChart } from "../../common/AlongChart";
-import { BAND, CurvatureBand, RemarksAlong, StructuresBeneath } from "../../common/LongLayers";
+import { BAND, CurvatureBand, RemarksAlong, RoadsAlong, StructuresBeneath } from "../../common/LongLayers";
 import { useLongSection } from "../../plan/hooks";
 
 export function LongSection() {
@@ -31,6 +31,7 @@ export function LongSection() {
         layers={(scales) => (
           <>
             <CurvatureBand scales={scales} curves={curves} />
+            <RoadsAlong scales={scales} roads={data.others} />
             <StructuresBeneath scales={scales} structures={data.structures} />
             <RemarksAlong scales={scales} />
           </>

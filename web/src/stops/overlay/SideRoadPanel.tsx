@@ -147,7 +147,7 @@ function OwnRoad({ range, first, tied }: { range: Range; first: Side; tied: bool
           size="small"
           aria-label="Template of the side road"
           value={template}
-          options={[{ value: AS_HERE, label: "lanes, as this road is built" }, ...templates]}
+          options={[{ value: AS_HERE, label: "lanes as here" }, ...templates]}
           onChange={setTemplate}
         />
       </Row>

@@ -9,7 +9,7 @@ import { usePlace } from "../../../base/place";
 import { colour } from "../../../base/theme";
 import { AlongChart } from "../../../common/AlongChart";
 import { Inspector, Row } from "../../../common/Inspector";
-import { BAND, CurvatureBand, ProfileLines, RemarksAlong, StructuresBeneath } from "../../../common/LongLayers";
+import { BAND, CurvatureBand, ProfileLines, RemarksAlong, RoadsAlong, StructuresBeneath } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
 import { StandardsDialog } from "../../../common/StandardsDialog";
 import { LivePane } from "../../../drawing/LivePane";
@@ -99,7 +99,7 @@ function useWork({ levels, speed, setSpeed, view, document, all }: Props & { doc
   const { message } = App.useApp();
   const save = useSave();
   const begin = useBegin(levels);
-  const structures = useLongSection()?.structures ?? [];
+  const beside = useLongSection();
   const { spec, change, drag, giveUp } = useDraft("profile", document.key, document);
   /** What is dragged, and the profile that it was begun on. */
   const [dragging, setDragging] = useState<{ edit: ProfileEdit; from: Profile } | null>(null);
@@ -169,7 +169,7 @@ function useWork({ levels, speed, setSpeed, view, document, all }: Props & { doc
     mayEdit,
     save,
     begin,
-    structures,
+    beside,
     spec,
     change,
     giveUp,
@@ -232,7 +232,7 @@ function ProfileChart({
   place,
   summary,
   mayEdit,
-  structures,
+  beside,
   spec,
   giveUp,
   dragging,
@@ -272,7 +272,8 @@ function ProfileChart({
       layers={(scales) => (
         <>
           <CurvatureBand scales={scales} curves={summary.curves} look={look} />
-          <StructuresBeneath scales={scales} structures={structures} short={short} />
+          <RoadsAlong scales={scales} roads={beside?.others ?? []} />
+          <StructuresBeneath scales={scales} structures={beside?.structures ?? []} short={short} />
           <RemarksAlong scales={scales} />
           {look && <ProfileLines scales={scales} look={look} words={!proposed} />}
           {proposed && then.answer && <ProfileLines scales={scales} look={then.answer} tone={colour.saddle500} />}
