@@ -55,6 +55,7 @@ def some(seed: int, n: int, most: int) -> list[int]:
 class SecondOpinion(TestCase):
     @settings(max_examples=ROADS // 2, deadline=None, derandomize=SAME_ONES)
     @example(73392490)  # kerb to kerb over a side without width: its crossfall was -inf
+    @example(144)  # milling whose limit lies in a hole beyond all that is overlaid
     @example(287)  # a side without width and without a crossfall, on which nothing needs one
     @example(15018)  # the edge over a hole, its crossfall from the table: nothing of the hole is asked
     @given(SEEDS)

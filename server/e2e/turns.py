@@ -1,4 +1,4 @@
-"""Which journeys a usual run makes: those that the whole product hangs on, and of the others one in four by turns.
+"""Which journeys a usual run makes: those that the whole product hangs on, and of the others one in six by turns.
 
 Whose turn it is follows from the sources, so that two runs of one state make the same journeys and every change makes other ones. The
 long run and runs of named tests make all.
@@ -15,7 +15,7 @@ from zlib import crc32
 from django.conf import settings
 
 #: Usual runs until each of these journeys has had its turn.
-TURNS = 4
+TURNS = 6
 Test = TypeVar("Test", bound=Callable[..., None])
 
 

@@ -88,7 +88,7 @@ export function RoadsAlong({ scales: { x, y, top, bottom }, roads }: { scales: S
               />
             ))}
             {y(z) > top && y(z) < bottom && (
-              <text x={x(c)} y={y(z) - 5} textAnchor="middle" fill={colour.tin800}>
+              <text x={x(c)} y={y(z) + 14} textAnchor="middle" fill={colour.tin800} stroke={colour.white} strokeWidth={3} paintOrder="stroke">
                 {road.name}
               </text>
             )}

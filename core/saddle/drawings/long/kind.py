@@ -272,7 +272,7 @@ def _lines_of(items: list[Item], x0: float, x1: float) -> list[Stroke]:
     return [
         Stroke(*pair)
         for item in items
-        if isinstance(item, Polyline) and item.layer in ("existing", "design")
+        if isinstance(item, Polyline) and item.layer in ("existing", "design", "surfaces")
         for pair in itertools.pairwise(item.points)
         if pair[1][0] > x0 and pair[0][0] < x1
     ]
