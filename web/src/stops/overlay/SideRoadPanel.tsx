@@ -56,11 +56,7 @@ export function SideRoadPanel() {
             ]}
             onChange={setAs}
           />
-          {as === "part" ? (
-            <TieIn range={place.range} />
-          ) : (
-            <OwnRoad key={tied ? `${tied.from} ${tied.side}` : "new"} range={place.range} first={tied?.side ?? "right"} tied={tied !== null} />
-          )}
+          {as === "part" ? <TieIn range={place.range} /> : <OwnRoad range={place.range} tied={tied?.side ?? null} />}
         </>
       )}
       <span style={{ display: "flex", gap: 6, marginTop: 6, flexWrap: "wrap" }}>
@@ -119,12 +115,12 @@ function TieIn({ range }: { range: Range }) {
 const AS_HERE = "as here"; // no key has a blank
 
 /** A straight out of this road in the middle of the range, as wide as the range is long, tied to it in plan and level. */
-function OwnRoad({ range, first, tied }: { range: Range; first: Side; tied: boolean }) {
+function OwnRoad({ range, tied }: { range: Range; tied: Side | null }) {
   const go = useGoToRoad();
   const roads = useRoads();
   const templates = useDocumentsOf("template").map((t) => ({ value: t.key, label: t.spec.name }));
   const [name, setName] = useState("Side road");
-  const [side, setSide] = useState<Side>(first);
+  const [side, setSide] = useState<Side>(tied ?? "right");
   const [of, setOf] = useState({ length: 20, angle_deg: 0, radius: 6 });
   const [template, setTemplate] = useState(AS_HERE);
   const make = useChange(async (params, body: Schemas["OwnRoad"]) => dataOf(await api.POST("/api/projects/{project_id}/roads/of-mouth", { params, body })));
@@ -152,7 +148,7 @@ function OwnRoad({ range, first, tied }: { range: Range; first: Side; tied: bool
         />
       </Row>
       <p className="quiet" style={{ margin: "2px 0 6px" }}>
-        {(range.to - range.from).toFixed(2)} m wide, in the middle of the range.{tied && " The mouth that is tied in here is taken back."}
+        {(range.to - range.from).toFixed(2)} m wide, in the middle of the range.{tied === side && " The mouth that is tied in here is taken back."}
         {taken && " There is a road of that name already."}
       </p>
       <Button
