@@ -6,7 +6,7 @@ from unittest import TestCase
 from unittest.mock import patch
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
@@ -84,6 +84,44 @@ class Placing(TestCase):
         moved = done(kind="at", index=1, chainage=300, level=101, keep="k")
         np.testing.assert_allclose(k_of(moved), k_of(HILL), rtol=1e-4)
         self.assertEqual(done(kind="at", index=1, chainage=300, level=101).points[1].length_in, 30)
+
+    def test_a_curve_through_a_level_as_published(self) -> None:
+        """A sag of -2.5 and +1.5 % with K 30 is 120 m long: so it is through each of the levels that are printed of it, to 0.1 mm of level.
+        Source: a sag curve of route-surveying textbooks, its numbers constructed and recomputed in two ways."""
+        sag = along((1400, 64.9), (1500, 62.4), (1600, 63.9))
+        for at, z in ((1460, 63.4667), (1480, 63.1667), (1500, 63.0), (1515, 62.9625), (1520, 62.9667), (1540, 63.0667)):
+            made = done(sag, kind="curve_through", index=1, chainage=at, level=z)
+            self.assertAlmostEqual(float(build_profile(made).levels(np.array([at]))[0]), z, delta=1e-5)
+            self.assertAlmostEqual(2 * made.points[1].length_in, 120.0, delta=0.05)
+
+    @settings(max_examples=many(60))
+    @given(
+        st.floats(-8, 8), st.floats(-8, 8), st.floats(10, 180), st.floats(-0.49, 0.49)
+    )  # fmt: skip
+    def test_a_curve_through_a_level_of_any_curve_is_that_curve(self, g1: float, g2: float, length: float, where: float) -> None:
+        """Any place on any curve gives it back; in a mirror it is the mirrored one."""
+        assume(abs(g2 - g1) > 0.5)
+        spec = along((0, -g1), (100, 0, length / 2, length / 2), (200, g2))
+        at = 100 + where * length
+        level = float(build_profile(spec).levels(np.array([at]))[0])
+        bare = along((0, -g1), (100, 0), (200, g2))
+        made = done(bare, kind="curve_through", index=1, chainage=at, level=level).points[1]
+        self.assertAlmostEqual(2 * made.length_in, length, delta=2e-3)
+        mirrored = along((0, g2), (100, 0), (200, -g1))
+        turned = done(mirrored, kind="curve_through", index=1, chainage=200 - at, level=level).points[1]
+        self.assertAlmostEqual(turned.length_in, made.length_in, delta=1e-3)
+
+    def test_no_curve_through_what_lies_beyond_the_grades(self) -> None:
+        for level, at, words, hint in (
+            (109.5, 600, "passes 109.500 m at 0.600", "below both grades, which run at 109.000 and 109.000"),
+            (100.0, 600, "the longest is", ""),
+            (107, 520, "passes 107.000 m at 0.520", "below both grades"),
+        ):
+            with self.assertRaisesRegex(GeometryError, words) as told:
+                done(kind="curve_through", index=2, chainage=at, level=level)
+            self.assertIn(hint, told.exception.hint or "")
+        with self.assertRaisesRegex(GeometryError, "no curve"):
+            done(kind="curve_through", index=0, chainage=10, level=1)
 
     def test_curves_give_way_where_an_ip_is_moved_too_near(self) -> None:
         """IP 2 moved to 50 m before IP 3: their curves of 30 and 60 m to that side share the 50 m in proportion."""

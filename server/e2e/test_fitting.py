@@ -255,6 +255,16 @@ class Fitting(BrowserCase):
         # Typed: a level that breaks a limit is named, a curve by K, an IP by the grade in, one that cannot be.
         type_in(page, "K of IP 2", "30")
         self.until(page, lambda: self.profile().points[1].length_in < first.points[1].length_in, "the curve by its K")
+        # Nearer to the IP the curve that passes a level is shorter.
+        passing = page.get_by_role("group", name="Curve through a level").get_by_role(
+            "textbox", name="Level that the curve passes"
+        )
+        chosen = int(re.search(r"IP (\d) at", page.get_by_role("region", name="Chosen IP").inner_text())[1]) - 1  # type: ignore[index]
+        ip, was = self.profile().points[chosen], float(passing.input_value())
+        type_in(page, "Level that the curve passes", f"{was + 0.25 * (ip.level - was):.3f}")
+        page.get_by_role("button", name="Fit curve").click()
+        self.until(page, lambda: self.profile().points[chosen].length_in < ip.length_in - 1, "the curve through a level")
+        fresh(page)
         page.get_by_text("Place", exact=True).click()
         choose(page, "How the IP is placed", "chainage and grade in")
         type_in(page, "Chainage of the placed IP", "950")

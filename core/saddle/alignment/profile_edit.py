@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError
 
 from saddle.alignment.profile import ProfilePoint, ProfileSpec, build_profile
 from saddle.alignment.profile_fit import FitLimits, fit_profile
+from saddle.chainage import format_chainage
 from saddle.documents_base import Document, Level, NotNegative, NotNegativeMillimetres, Number, Positive, PositiveMillimetres
 from saddle.errors import GeometryError
 from saddle.geometry.polylines import Floats
@@ -104,6 +105,15 @@ class SetCurves(Document):
     value: NotNegative = 0.0
 
 
+class CurveThrough(Document):
+    """The vertical curve of an IP as long as it takes to pass a level at a chainage, m; the grades stay."""
+
+    kind: Literal["curve_through"] = "curve_through"
+    index: Index
+    chainage: Number
+    level: Level
+
+
 class Shift(Document):
     """IPs moved along the road and in level, m."""
 
@@ -151,7 +161,17 @@ class FitThrough(Document):
 
 
 ProfileEdit = Annotated[
-    PutAt | PutByGrade | PutByGrades | PutAtCrossing | Match | SetCurves | Shift | Remove | RemoveRedundant | FitThrough,
+    PutAt
+    | PutByGrade
+    | PutByGrades
+    | PutAtCrossing
+    | Match
+    | SetCurves
+    | CurveThrough
+    | Shift
+    | Remove
+    | RemoveRedundant
+    | FitThrough,
     Field(discriminator="kind"),
 ]
 
@@ -380,6 +400,29 @@ def _curves(points: list[ProfilePoint], what: SetCurves, around: Around) -> list
     return new
 
 
+def _curve_through(points: list[ProfilePoint], what: CurveThrough, around: Around) -> list[ProfilePoint]:
+    """With the change of grade A and the place d past the IP, level y above the grade in: 2 L y = A (d + L / 2)2, a parabola's offset from its
+    tangent. Of both lengths the longer one has the place on the curve, since their product is (2 d)2."""
+    i = what.index
+    if not 0 < i < len(points) - 1:
+        raise GeometryError("the first and last IP have no curve", "IP", "choose another")
+    ip, change = points[i], _changes(points)[i] / 100
+    before, after = points[i - 1], points[i + 1]
+    d = what.chainage - ip.chainage
+    grade_in = (ip.level - before.level) / (ip.chainage - before.chainage)
+    grade_out = (after.level - ip.level) / (after.chainage - ip.chainage)
+    y, y_out = what.level - ip.level - grade_in * d, what.level - ip.level - grade_out * d
+    if change == 0 or y * change <= 0 or y_out * change <= 0:
+        where = "above" if change > 0 else "below"
+        raise GeometryError(
+            f"no curve at IP {i + 1} passes {what.level:.3f} m at {format_chainage(what.chainage)}", "level",
+            "the grades do not change there" if change == 0 else f"choose a level {where} both grades, which run at "
+            f"{ip.level + grade_in * d:.3f} and {ip.level + grade_out * d:.3f} m there",
+        )  # fmt: skip
+    length = 2 / change * (2 * y - change * d + np.sign(change) * 2 * np.sqrt(y * y_out))
+    return _curves(points, SetCurves(indices=[i], by="length", value=float(length)), around)
+
+
 def _shift(points: list[ProfilePoint], what: Shift, around: Around) -> list[ProfilePoint]:
     chosen = set(what.indices)
     moved = [
@@ -427,6 +470,7 @@ OPERATIONS: dict[str, Callable[..., list[ProfilePoint]]] = {
     "by_grades": _by_grades,
     "crossing": _crossing,
     "match": _match,
+    "curve_through": _curve_through,
     "curves": _curves,
     "shift": _shift,
     "remove": _remove,

@@ -39,6 +39,7 @@ interface Defaults {
   CoverGoverns: Pick<Schemas["CoverGoverns"], "kind">;
   Credentials: Pick<Schemas["Credentials"], "code">;
   CrossfallTable: Pick<Schemas["CrossfallTable"], "rows">;
+  CurveThrough: Pick<Schemas["CurveThrough"], "kind">;
   CurveWidening: Pick<Schemas["CurveWidening"], "before" | "by" | "rule" | "run" | "share_inside" | "share_outside">;
   Dimension: Pick<Schemas["Dimension"], "unit">;
   DownTo: Pick<Schemas["DownTo"], "kind" | "surface">;
@@ -246,6 +247,7 @@ export const DEFAULTS: Defaults = {
   CoverGoverns: {"kind": "cover"},
   Credentials: {"code": ""},
   CrossfallTable: {"rows": []},
+  CurveThrough: {"kind": "curve_through"},
   CurveWidening: {"before": 0.67, "by": "curves", "rule": {"design_speed_kmh": 60.0, "lane_width": 3.5, "lanes": 2, "standard": "vehicle", "vehicle": "WB15"}, "run": 30.0, "share_inside": 1.0, "share_outside": 0.0},
   Dimension: {"unit": "m"},
   DownTo: {"kind": "down_to", "surface": "main"},

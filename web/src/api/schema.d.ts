@@ -4336,6 +4336,23 @@ export interface components {
             ];
         };
         /**
+         * CurveThrough
+         * @description The vertical curve of an IP as long as it takes to pass a level at a chainage, m; the grades stay.
+         */
+        CurveThrough: {
+            /** Chainage */
+            chainage: number;
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve_through";
+            /** Level */
+            level: number;
+        };
+        /**
          * CurveWidening
          * @description An edge that is widened on curves. It lies at base_offset on straights.
          */
@@ -12564,7 +12581,7 @@ export interface components {
          */
         TryProfileIn: {
             /** Edit */
-            edit?: (components["schemas"]["PutAt"] | components["schemas"]["PutByGrade"] | components["schemas"]["PutByGrades"] | components["schemas"]["PutAtCrossing"] | components["schemas"]["Match"] | components["schemas"]["SetCurves"] | components["schemas"]["Shift"] | components["schemas"]["Remove"] | components["schemas"]["RemoveRedundant"] | components["schemas"]["FitThrough"]) | null;
+            edit?: (components["schemas"]["PutAt"] | components["schemas"]["PutByGrade"] | components["schemas"]["PutByGrades"] | components["schemas"]["PutAtCrossing"] | components["schemas"]["Match"] | components["schemas"]["SetCurves"] | components["schemas"]["CurveThrough"] | components["schemas"]["Shift"] | components["schemas"]["Remove"] | components["schemas"]["RemoveRedundant"] | components["schemas"]["FitThrough"]) | null;
             spec: components["schemas"]["ProfileSpec"];
             /**
              * Speed Kmh

@@ -1,6 +1,8 @@
 /** The chosen IP: grades in and out, its curve, what keeps while it is dragged. */
 import { Button, Segmented } from "antd";
+import { useState } from "react";
 import { chainageText } from "../../../base/chainage";
+import { ChainageField } from "../../../common/ChainageField";
 import { Figures, Row } from "../../../common/Inspector";
 import type { ProfileLook } from "../../../common/LongLayers";
 import { NumberField } from "../../../common/NumberField";
@@ -44,6 +46,7 @@ export function IpForm({ look, index, mayEdit, keep, setKeep, apply }: Props) {
               ...(ip.sight === null ? [] : ([["sight", ip.sight.toFixed(0), "m"]] as [string, string, string][])),
             ]}
           />
+          {mayEdit && <PassingThrough key={`${index} ${ip.chainage} ${ip.level} ${ip.ordinate}`} ip={ip} index={index} apply={apply} />}
           {mayEdit && (
             <span style={{ display: "flex", gap: 6, margin: "8px 0" }}>
               <Button size="small" onClick={() => apply({ kind: "curves", indices: [index], by: "longest", value: 0 })}>
@@ -69,5 +72,25 @@ export function IpForm({ look, index, mayEdit, keep, setKeep, apply }: Props) {
         />
       </Row>
     </section>
+  );
+}
+
+/** The curve made as long as it takes to pass a level, as that of a threshold or a bridge; the grades stay. */
+function PassingThrough({ ip, index, apply }: Pick<Props, "index" | "apply"> & { ip: ProfileLook["ips"][number] }) {
+  const [at, setAt] = useState({ chainage: ip.chainage, level: Number((ip.level + Math.sign(ip.change ?? 0) * ip.ordinate).toFixed(3)) });
+  return (
+    <div role="group" aria-label="Curve through a level">
+      <Row label="Passes at">
+        <ChainageField label="Curve passes at" value={at.chainage} onChange={(chainage) => setAt({ ...at, chainage })} />
+      </Row>
+      <Row label="the level">
+        <span style={{ display: "flex", gap: 6 }}>
+          <NumberField label="Level that the curve passes" unit="m" value={at.level} onChange={(level) => setAt({ ...at, level })} />
+          <Button size="small" onClick={() => apply({ kind: "curve_through", index, ...at })}>
+            Fit curve
+          </Button>
+        </span>
+      </Row>
+    </div>
   );
 }
