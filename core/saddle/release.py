@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 #: As the changelog heads it.
-RELEASE = "0.25"
+RELEASE = "0.26"
 
 
 @dataclass(frozen=True, slots=True)
