@@ -256,6 +256,7 @@ class Fitting(BrowserCase):
         type_in(page, "K of IP 2", "30")
         self.until(page, lambda: self.profile().points[1].length_in < first.points[1].length_in, "the curve by its K")
         # Nearer to the IP the curve that passes a level is shorter.
+        page.get_by_role("radiogroup", name="What to do with the profile").get_by_text(re.compile("^IP")).click()
         passing = page.get_by_role("group", name="Curve through a level").get_by_role(
             "textbox", name="Level that the curve passes"
         )
