@@ -200,7 +200,7 @@ def sheets_of(board: Board, key: str, progress: Callable[[float], None] = lambda
     name = digest(
         "laid out", of.model.key, of.style_of(drawing), of.reports, of.lines, of.codes, drawing.changed(name="-", number="-", place=0),
         _of_kind(board.specs, "surface", SurfaceSpec), _of_kind(board.specs, "survey", SurveyInUse), list(of.register),
-        [other.model.key for other in of.others],
+        [(other.key, other.name, other.model.key) for other in of.others],
     )  # fmt: skip
     return entitled(of, drawing, standing, CACHE.get(name, "sheets", lambda: lay_out(of, drawing, progress)))
 

@@ -13,6 +13,8 @@ Layer = Literal[
 ]  # fmt: skip
 #: Colours of lines and words by use: what is drawn, the old and what is quiet, what is measured along and across, structures, grids.
 INK, TIN, SADDLE, PLUM, FAINT, GRID = "#1B2327", "#5D6B6F", "#7A4319", "#8A3F78", "#9AA5A6", "#D5DAD8"
+#: Dashes of the hinges of other roads, mm.
+OTHER_ROAD = (4.0, 1.2)
 #: Line widths by use, mm, from the ISO 128 series.
 THIN, MEDIUM, THICK, FRAME = 0.18, 0.25, 0.5, 0.7
 

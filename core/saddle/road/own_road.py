@@ -109,7 +109,7 @@ def own_road(asked: OwnRoad, key: str, place: int, mouth: Mouth, around: Around)
 
 
 def _lanes(asked: OwnRoad, around: Around, half: float) -> TemplateSpec:
-    """A lane each side, built as the outermost lane of the main road is there."""
+    """A lane each side, built as the main road is there beside its hinge."""
     for item in around.template_plan.ranges:
         if item.from_chainage <= asked.from_chainage < item.to_chainage and item.template in around.templates:
             main = around.templates[item.template]

@@ -147,6 +147,20 @@ class Register(DemoCase):
         self.assertNotIn('data-layer="existing"', text)
         self.assertGreater(text.count(">83.250<"), 5)
 
+    def test_another_road_is_named_as_it_is_called_now(self) -> None:
+        """On plan and long section; another name is no change of any figure, and is drawn all the same."""
+        asked = {"name": "Mill Lane", "side": "left", "from_chainage": 540, "to_chainage": 546}
+        self.assertEqual(self.ask("POST", "/roads/of-mouth", asked).status_code, 200)
+        for name, other in (("Mill Lane", "Kiln Lane"), ("Kiln Lane", "Mill Lane")):
+            road = self.document("road", "mill-lane")
+            self.assertEqual(self.put("road", "mill-lane", {**road["spec"], "name": name}, road["version"]).status_code, 200)
+            for drawing in ("plan", "long"):
+                job = self.work("sheets", drawing)
+                count = len(self.rows()[drawing]["sheets"])
+                text = "".join(self.file_of(job, k).content.decode() for k in range(count))
+                self.assertIn(f">{name}<", text, drawing)
+                self.assertNotIn(f">{other}<", text, drawing)
+
     def test_a_logo_is_looked_at_before_it_is_kept(self) -> None:
         block = self.document("title_block")
         for logo, why in (("data:text/html;base64,AAAA", "PNG or SVG"), (address("<svg><script>1</script></svg>"), "<script>")):

@@ -11,7 +11,23 @@ import shapely
 from saddle.alignment.equations import shown
 from saddle.chainage import format_chainage
 from saddle.drawings.body import Body, Task, match_line
-from saddle.drawings.display import GRID, INK, MEDIUM, PLUM, SADDLE, THICK, THIN, TIN, Item, Layer, Polygon, Polyline, Room, Text
+from saddle.drawings.display import (
+    GRID,
+    INK,
+    MEDIUM,
+    OTHER_ROAD,
+    PLUM,
+    SADDLE,
+    THICK,
+    THIN,
+    TIN,
+    Item,
+    Layer,
+    Polygon,
+    Polyline,
+    Room,
+    Text,
+)
 from saddle.drawings.figures import level_text, spread
 from saddle.drawings.legend import Meaning
 from saddle.drawings.lettering import shortened
@@ -33,8 +49,6 @@ from saddle.views.long_section import RoadAlong, long_section, others_along
 
 #: Width of the column with the titles of rows, room above and below the levels, least height of the levels, mm.
 TITLES, ABOVE, BELOW, LEAST = 30.0, 14.0, 6.0, 30.0
-#: Dashes of other roads, mm.
-OTHER = (4.0, 1.2)
 #: From one column of figures to the next, in heights of lettering.
 COLUMN = 1.5
 
@@ -257,12 +271,12 @@ def _others(
         lines = [shapely.LineString([(x_of(c), y_of(z)) for c, z in run.tolist()]).intersection(box) for run in road.runs]
         drawn = [p for line in lines for p in shapely.get_parts(line) if p.geom_type == "LineString" and p.length > 0]
         for part in drawn:
-            body.items.append(Polyline("surfaces", tuple(part.coords), THIN, TIN, OTHER, source=road.name))
+            body.items.append(Polyline("surfaces", tuple(part.coords), THIN, TIN, OTHER_ROAD, source=road.name))
         if drawn:
             longest = max(drawn, key=lambda part: float(part.length))
             (at,) = longest.interpolate(0.5, normalized=True).coords
             names.append(Name(road.name, (at[0], at[1]), h, 1.0, TIN))
-            meaning = Meaning("Hinge of another road", TIN, width=THIN, dashes=OTHER)
+            meaning = Meaning("Hinge of another road", TIN, width=THIN, dashes=OTHER_ROAD)
             body.meanings += [] if meaning in body.meanings else [meaning]
     return names
 

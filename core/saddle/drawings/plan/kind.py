@@ -14,6 +14,7 @@ from saddle.drawings.display import (
     FAINT,
     INK,
     MEDIUM,
+    OTHER_ROAD,
     PLUM,
     SADDLE,
     THICK,
@@ -245,9 +246,9 @@ class _Sheet:
                 self._lines("surfaces", part, THIN, TIN)
             drawn = [p for g in hinges.within(self.view.strip) for p in shapely.get_parts(g) if p.geom_type == "LineString"]
             for part in drawn:
-                self._lines("surfaces", part, THIN, TIN, (4.0, 1.2))
+                self._lines("surfaces", part, THIN, TIN, OTHER_ROAD)
             if drawn:
-                self._explain(Meaning("Another road", TIN, width=THIN, dashes=(4.0, 1.2)))
+                self._explain(Meaning("Another road", TIN, width=THIN, dashes=OTHER_ROAD))
                 middle = max(drawn, key=lambda p: float(p.length)).interpolate(0.5, normalized=True)
                 yield Name(name, self.view.paper(shapely.get_coordinates(middle))[0], self.h, 0.6, TIN)
 
